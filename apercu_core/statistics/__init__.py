@@ -1,0 +1,1 @@
+"""Specification → plots → model → fit → means → comparisons → analysis, one module for each step."""

@@ -1,0 +1,119 @@
+"""Pairs of means: differences, adjusted p values and simultaneous intervals of one family."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from itertools import combinations
+
+import numpy as np
+
+from apercu_core.arrays import Bools, Floats, Ints
+from apercu_core.errors import Refused
+from apercu_core.statistics.distributions import t_quantile, t_two_sided
+from apercu_core.statistics.inference import Inference
+from apercu_core.statistics.means import Family
+from apercu_core.statistics.multivariate_t import largest_quantile, largest_upper
+from apercu_core.statistics.specification import Comparison, Method
+from apercu_core.statistics.studentized_range import range_quantile, range_upper
+
+
+@dataclass(frozen=True, slots=True)
+class Pairs:
+    """Differences a − b of a family, one element for each pair.
+
+    `a`, `b`: indices into the family's levels; `p`: adjusted, `p_raw`: not; `critical`: multiplier of the standard
+    error in the interval; NaN, with `lower` and `upper`, where the method has no interval (Holm).
+    """
+
+    family: Family
+    method: Method
+    alpha: float
+    a: Ints
+    b: Ints
+    estimate: Floats
+    se: Floats
+    df: Floats
+    t: Floats
+    p: Floats
+    p_raw: Floats
+    critical: Floats
+    lower: Floats
+    upper: Floats
+
+    def __len__(self) -> int:
+        return len(self.a)
+
+
+def compare(family: Family, inference: Inference, comparison: Comparison, *, against: str | None = None) -> Pairs:
+    """All pairs, or each level against one. Dunnett needs `against`. Raises `Refused` if there is no such level."""
+    a, b = _all_pairs(family) if against is None else _against(family, against)
+    functions = family.functions[a] - family.functions[b]
+    covariance = functions @ inference.covariance @ functions.T
+    estimate = family.mean[a] - family.mean[b]
+    se = np.sqrt(np.diagonal(covariance))
+    df = inference.df(functions)
+    t = estimate / se
+    raw = t_two_sided(t, df)
+    p, critical = _adjust(comparison, t, df, raw, covariance / np.outer(se, se), len(family.levels))
+    return Pairs(family, comparison.method, comparison.alpha, a, b, estimate, se, df, t, p, raw, critical,
+                 estimate - critical * se, estimate + critical * se)  # fmt: skip
+
+
+def _all_pairs(family: Family) -> tuple[Ints, Ints]:
+    first, second = zip(*combinations(range(len(family.levels)), 2), strict=True)
+    return np.array(first), np.array(second)
+
+
+def _against(family: Family, control: str) -> tuple[Ints, Ints]:
+    if control not in family.labels:
+        there = ", ".join(family.labels)
+        raise Refused("bad-specification", f"The control {control!r} isn't among the levels of {family.name}: {there}.")
+    at = family.labels.index(control)
+    others = np.array([i for i in range(len(family.levels)) if i != at])
+    return others, np.full(len(others), at)
+
+
+def _adjust(
+    comparison: Comparison, t: Floats, df: Floats, raw: Floats, correlation: Floats, means: int
+) -> tuple[Floats, Floats]:
+    """Adjusted p and critical values for the method in force."""
+    m, alpha = len(t), comparison.alpha
+    if comparison.method == "lsd" or m == 1:
+        return raw, t_quantile(alpha / 2, df)
+    if comparison.method == "bonferroni":
+        return np.minimum(1, m * raw), t_quantile(alpha / (2 * m), df)
+    if comparison.method == "sidak":
+        each = -np.expm1(np.log1p(-alpha) / m)
+        return -np.expm1(m * np.log1p(-np.minimum(raw, 1 - 1e-16))), t_quantile(each / 2, df)
+    if comparison.method == "holm":
+        return _holm(raw), np.full(m, np.nan)
+    p, critical = np.empty(m), np.empty(m)
+    for value, at in _by_df(df):
+        if comparison.method == "tukey":
+            p[at] = range_upper(np.sqrt(2) * np.abs(t[at]), means, value)
+            critical[at] = range_quantile(alpha, means, value) / np.sqrt(2)
+        else:
+            p[at] = [largest_upper(x, correlation, value) for x in t[at]]
+            critical[at] = largest_quantile(alpha, correlation, value)
+    return p, critical
+
+
+def _by_df(df: Floats) -> list[tuple[float, Bools]]:
+    """Groups of pairs whose df agree to nine digits, so that each distribution is worked out once."""
+    rounded = np.array([float(f"{x:.9g}") for x in df])
+    return [(float(value), rounded == value) for value in np.unique(rounded)]
+
+
+def _holm(raw: Floats) -> Floats:
+    order = np.argsort(raw, kind="stable")
+    m = len(raw)
+    stepped = np.minimum(1, np.maximum.accumulate(raw[order] * (m - np.arange(m))))
+    out = np.empty(m)
+    out[order] = stepped
+    return out
+
+
+def least_significant_difference(pairs: Pairs) -> float | None:
+    """The LSD, where one figure holds for all pairs of the family; else None."""
+    same = np.allclose(pairs.se, pairs.se[0], rtol=1e-6) and np.allclose(pairs.df, pairs.df[0], rtol=1e-6)
+    return float(t_quantile(pairs.alpha / 2, pairs.df[0]) * pairs.se[0]) if same else None

@@ -1,0 +1,141 @@
+"""Plots and design → the linear model: fixed terms with sum-to-zero coding, and the strata of error."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from functools import reduce
+from itertools import combinations
+
+import numpy as np
+
+from apercu_core.arrays import Floats
+from apercu_core.errors import Refused
+from apercu_core.statistics.covariance import Stratum
+from apercu_core.statistics.plots import Factor, Plots, cross
+from apercu_core.statistics.specification import Specification
+
+
+@dataclass(frozen=True, slots=True)
+class Term:
+    """A fixed term: its factors (none for a covariate) and its columns of the model matrix."""
+
+    name: str
+    factors: tuple[str, ...]
+    columns: slice
+
+
+@dataclass(frozen=True, slots=True)
+class LinearModel:
+    """y = Xβ + error. `x`: shape (n, p), full column rank; `strata`: the random groupings besides the residual."""
+
+    y: Floats
+    x: Floats
+    terms: tuple[Term, ...]
+    strata: tuple[Stratum, ...]
+    factors: dict[str, Factor]
+    treatments: tuple[str, ...]
+    covariate_means: dict[str, float]
+
+    @property
+    def cells(self) -> Factor:
+        """The treatment of each plot, several factors crossed."""
+        return cross(":".join(self.treatments), *(self.factors[name] for name in self.treatments))
+
+
+def sum_to_zero(levels: int) -> Floats:
+    """Coding of a factor, shape (levels, levels − 1): the last level is minus the sum of the others."""
+    return np.vstack([np.eye(levels - 1), -np.ones(levels - 1)])
+
+
+def codes_of(levels: Sequence[Floats]) -> Floats:
+    """Products of the codings of several factors, in one order everywhere (rows of each given array match)."""
+    return reduce(lambda a, b: (a[:, :, None] * b[:, None, :]).reshape(len(a), -1), levels)
+
+
+def build_model(plots: Plots, spec: Specification) -> LinearModel:
+    """The model of the design as it is. Raises `Refused` where effects can't be told apart."""
+    _require_levels(plots, spec)
+    blocks, strata = _layout(plots, spec)
+    columns = [np.ones((len(plots), 1))]
+    terms: list[Term] = []
+    at = 1
+
+    def add(name: str, factors: tuple[str, ...], block_of_columns: Floats) -> None:
+        nonlocal at
+        columns.append(block_of_columns)
+        terms.append(Term(name, factors, slice(at, at + block_of_columns.shape[1])))
+        at += block_of_columns.shape[1]
+
+    coded = {name: sum_to_zero(len(f))[f.codes] for name, f in plots.factors.items()}
+    for name in blocks:
+        add(name, (name,), coded[name])
+    for name in spec.covariates:
+        add(name, (), plots.covariates[name][:, None])
+    for size in range(1, len(spec.treatments) + 1):
+        for names in combinations(spec.treatments, size):
+            add(":".join(names), names, codes_of([coded[name] for name in names]))
+    x = np.hstack(columns)
+    _require_estimable(x, strata, spec, plots)
+    means = {name: float(plots.covariates[name].mean()) for name in spec.covariates}
+    return LinearModel(plots.response, x, tuple(terms), strata, dict(plots.factors), spec.treatments, means)
+
+
+def _layout(plots: Plots, spec: Specification) -> tuple[tuple[str, ...], tuple[Stratum, ...]]:
+    """Which groupings of the design are fixed terms, and which are random strata."""
+    block = plots.factors.get(spec.block or "")
+
+    def stratum(name: str, *within: str | None) -> Stratum:
+        parts = [plots.factors[part] for part in within if part]
+        return Stratum(name, (parts[0] if len(parts) == 1 else cross(name, *parts)).codes)
+
+    if spec.design == "crd":
+        return (), ()
+    if spec.design == "latin_square":
+        return (spec.row or "", spec.column or ""), ()
+    assert block is not None
+    fixed = spec.block_effect == "fixed"
+    blocks = () if fixed else (stratum("block", spec.block),)
+    names = (block.name,) if fixed else ()
+    if spec.design == "split_plot":
+        return names, (*blocks, stratum("whole_plot", spec.block, spec.whole_plot_factor))
+    if spec.design == "strip_plot":
+        rows = stratum("row_strip", spec.block, spec.row_factor)
+        return names, (*blocks, rows, stratum("column_strip", spec.block, spec.column_factor))
+    return names, blocks
+
+
+def _require_levels(plots: Plots, spec: Specification) -> None:
+    for name in spec.treatments:
+        if len(plots.factors[name]) < 2:
+            only = plots.factors[name].levels[0]
+            raise Refused("bad-design", f"{name!r} has only one level, {only!r}: there is nothing to compare it with.")
+    cells = int(np.prod([len(plots.factors[name]) for name in spec.treatments]))
+    if len(spec.treatments) > 1 and len(cross("cells", *(plots.factors[n] for n in spec.treatments))) < cells:
+        raise Refused("not-built", "Some combinations of the treatment factors have no plot; that isn't built yet.")
+    for grouping in (spec.block, spec.row, spec.column):
+        if grouping and len(plots.factors[grouping]) < 2:
+            raise Refused("no-replication", f"{grouping!r} has only one level: with one block there is no replication.")
+
+
+def _require_estimable(x: Floats, strata: tuple[Stratum, ...], spec: Specification, plots: Plots) -> None:
+    n, p = x.shape
+    names = " × ".join(spec.treatments)
+    if int(plots.response.size) <= p and np.linalg.matrix_rank(x) == n:
+        raise Refused(
+            "no-replication",
+            f"{n} plots and {p} means and block effects to estimate: nothing is left to measure the error with. "
+            f"Each level of {names} is needed in more plots.",
+        )
+    if np.linalg.matrix_rank(x) < p:
+        raise Refused(
+            "confounded",
+            f"The effects of {names} can't be told from those of blocks or covariates: some always occur together.",
+        )
+    random = [np.eye(s.codes.max() + 1)[s.codes] for s in strata]
+    if random and np.linalg.matrix_rank(np.hstack([x, *random])) >= n:
+        raise Refused(
+            "no-replication",
+            f"With {n} plots, the error between plots can't be told from that between {strata[-1].name}s. "
+            "More plots in each are needed.",
+        )

@@ -1,0 +1,190 @@
+"""Residual maximum likelihood for any covariance V(θ).
+
+Patterson and Thompson (1971), Biometrika 58, 545–554; scoring and information as in Searle, Casella and McCulloch
+(1992), *Variance Components*, sections 6.6 and 8.3.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from scipy.linalg.lapack import dpotrf, dpotri
+
+from apercu_core.arrays import Bools, Floats
+from apercu_core.errors import Refused
+from apercu_core.statistics.covariance import Covariance, SumOfStrata
+from apercu_core.statistics.model import LinearModel
+
+_MOST_STEPS = 200
+_TOLERANCE = 1e-10
+
+
+@dataclass(frozen=True, slots=True)
+class Fit:
+    """A fitted model.
+
+    `theta`: shape (k,), covariance parameters, some possibly at zero; `beta`: shape (p,); `v_inverse`: (n, n);
+    `phi`: (p, p), the covariance of beta taken at theta as known; `p_matrix`: (n, n), V⁻¹ − V⁻¹XΦX′V⁻¹.
+    """
+
+    model: LinearModel
+    covariance: Covariance
+    theta: Floats
+    beta: Floats
+    phi: Floats
+    v_inverse: Floats
+    p_matrix: Floats
+    log_likelihood: float
+
+    @property
+    def residual_df(self) -> int:
+        n, p = self.model.x.shape
+        return int(n - p)
+
+    @property
+    def only_residual(self) -> bool:
+        """True where plots are the only stratum of error, so that least squares is exact."""
+        return len(self.theta) == 1
+
+    @property
+    def variance_components(self) -> dict[str, float]:
+        return dict(zip(self.covariance.names, map(float, self.theta), strict=True))
+
+    @property
+    def residuals(self) -> Floats:
+        """Plot residuals after fixed effects and predicted strata, shape (n,), in the response's unit."""
+        out: Floats = self.theta[-1] * (self.p_matrix @ self.model.y)
+        return out
+
+
+@dataclass(slots=True)
+class _State:
+    theta: Floats
+    v_inverse: Floats
+    phi: Floats
+    p: Floats
+    py: Floats
+    log_likelihood: float
+
+
+def fit_reml(model: LinearModel, covariance: Covariance | None = None) -> Fit:
+    """Fit by REML with variances bounded at zero; a variance at zero is a result, not an error.
+
+    Raises `Refused` (*no-variation*) where the model leaves nothing unexplained.
+    """
+    n = len(model.y)
+    cov: Covariance = covariance or SumOfStrata(model.strata, n)
+    scale, y = _scaled(model)
+    state = _evaluate(cov, cov.start(1.0), y, model.x)
+    if len(cov.names) == 1:  # least squares: the residual mean square is the estimate
+        df = n - model.x.shape[1]
+        theta = state.theta * float(y @ state.py) / df
+        state = _evaluate(cov, theta, y, model.x)
+    else:
+        state = _climb(cov, state, y, model.x)
+    return _unscaled(model, cov, state, scale)
+
+
+def _scaled(model: LinearModel) -> tuple[float, Floats]:
+    """The response with unit variance about the fixed model, and the factor that was taken out."""
+    q, _ = np.linalg.qr(model.x)
+    rest = model.y - q @ (q.T @ model.y)
+    scale = float(np.sqrt(rest @ rest / (len(rest) - q.shape[1])))
+    if scale <= 1e-10 * max(float(np.abs(model.y).max()), 1e-300):
+        raise Refused(
+            "no-variation", "Plots of one treatment all have the same value, so there is no error to judge by."
+        )
+    return scale, model.y / scale
+
+
+def _evaluate(cov: Covariance, theta: Floats, y: Floats, x: Floats) -> _State:
+    chol, failed = dpotrf(cov.matrix(theta), lower=1, clean=1)
+    if failed:
+        raise np.linalg.LinAlgError("V is not positive definite")
+    half, _ = dpotri(chol, lower=1)
+    v_inverse = np.tril(half) + np.tril(half, -1).T
+    vx = v_inverse @ x
+    xvx = x.T @ vx
+    c, failed = dpotrf(xvx, lower=1, clean=1)
+    if failed:
+        raise np.linalg.LinAlgError("X′V⁻¹X is not positive definite")
+    half, _ = dpotri(c, lower=1)
+    phi = np.tril(half) + np.tril(half, -1).T
+    p = v_inverse - vx @ phi @ vx.T
+    py = p @ y
+    logdet = np.log(np.diagonal(chol)).sum() + np.log(np.diagonal(c)).sum()
+    return _State(theta, v_inverse, phi, p, py, float(-logdet - 0.5 * (y @ py)))
+
+
+def score_and_information(cov: Covariance, theta: Floats, p: Floats, py: Floats) -> tuple[Floats, Floats, Floats]:
+    """Gradient of the REML log likelihood, shape (k,), with its expected and observed information, (k, k) each."""
+    d = cov.derivatives(theta)
+    k = len(d)
+    pd = p @ d
+    dpy = d @ py
+    score = 0.5 * (dpy @ py - np.trace(pd, axis1=1, axis2=2))
+    expected = 0.5 * (pd.reshape(k, -1) @ pd.transpose(0, 2, 1).reshape(k, -1).T)
+    average = 0.5 * (dpy @ p @ dpy.T)
+    observed = 2 * average - expected
+    second = cov.second_derivatives(theta)
+    if second is not None:
+        observed += 0.5 * (np.einsum("ab,ijba->ij", p, second) - np.einsum("a,ijab,b->ij", py, second, py))
+    return score, expected, observed
+
+
+def _climb(cov: Covariance, state: _State, y: Floats, x: Floats) -> _State:
+    """Projected Newton ascent: expected information far away, observed information once it is positive definite."""
+    bounded = cov.at_least_zero
+    for _ in range(_MOST_STEPS):
+        score, expected, observed = score_and_information(cov, state.theta, state.p, state.py)
+        free = ~(bounded & (state.theta <= 0) & (score <= 0))
+        if np.abs(score[free] * np.maximum(state.theta[free], 1e-6)).max(initial=0) < _TOLERANCE:
+            return state
+        moved = _better(cov, state, _newton_step(score, expected, observed, free), y, x, bounded)
+        if moved is None:
+            return state
+        state = moved
+    raise Refused("no-variation", "The variance components couldn't be estimated from these plots.")
+
+
+def _newton_step(score: Floats, expected: Floats, observed: Floats, free: Bools) -> Floats:
+    at = np.ix_(free, free)
+    step = np.zeros_like(score)
+    for information in (observed[at], expected[at]):
+        if np.linalg.eigvalsh(information)[0] > 1e-8 * np.abs(information).max():
+            step[free] = np.linalg.solve(information, score[free])
+            return step
+    step[free] = np.linalg.lstsq(expected[at], score[free], rcond=1e-10)[0]
+    return step
+
+
+def _better(cov: Covariance, state: _State, step: Floats, y: Floats, x: Floats, bounded: Bools) -> _State | None:
+    """The first of ever shorter steps, held inside the bounds, that raises the likelihood."""
+    for halvings in range(40):
+        theta = state.theta + step * 0.5**halvings
+        theta = np.where(bounded, np.maximum(theta, 0), np.maximum(theta, 1e-3 * state.theta))
+        try:
+            candidate = _evaluate(cov, theta, y, x)
+        except np.linalg.LinAlgError:
+            continue
+        if candidate.log_likelihood > state.log_likelihood - 1e-13 * abs(state.log_likelihood):
+            moved = np.abs(theta - state.theta).max() > 1e-13 * np.abs(theta).max()
+            return candidate if moved else None
+    return None
+
+
+def _unscaled(model: LinearModel, cov: Covariance, state: _State, scale: float) -> Fit:
+    square = scale * scale
+    vx = state.v_inverse @ model.x
+    n, p = model.x.shape
+    return Fit(
+        model=model,
+        covariance=cov,
+        theta=state.theta * square,
+        beta=state.phi @ (vx.T @ model.y),
+        phi=state.phi * square,
+        v_inverse=state.v_inverse / square,
+        p_matrix=state.p / square,
+        log_likelihood=state.log_likelihood - (n - p) * float(np.log(scale) + 0.5 * np.log(2 * np.pi)),
+    )

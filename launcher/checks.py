@@ -1,0 +1,114 @@
+"""`./apercu test`: every check of the project, one after another."""
+
+from __future__ import annotations
+
+import os
+import subprocess
+import time
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from pathlib import Path
+
+from launcher.machine import CHROMIUM, POSTGRES, require_packages
+from launcher.places import ROOT, WEB, state_folder, venv_python
+from launcher.postgres import Cluster
+from launcher.run import die_with_parent
+from launcher.say import say
+from launcher.setup import python_environment, web_build, web_packages
+from launcher.trouble import Exit, Trouble
+
+
+@dataclass(frozen=True)
+class Check:
+    """A command that passes with exit code 0. `needs`: what must be set up besides the Python environment."""
+
+    name: str
+    command: tuple[str | Path, ...]
+    cwd: Path = ROOT
+    needs: frozenset[str] = field(default_factory=frozenset)
+
+
+def _python(*arguments: str | Path) -> tuple[str | Path, ...]:
+    return (venv_python(), *arguments)
+
+
+def all_checks() -> list[Check]:
+    """In the order of cost, so that what is quick to find is found first."""
+    tool = venv_python().parent
+    database, web, browser = frozenset({"database"}), frozenset({"web"}), frozenset({"database", "build", "chromium"})
+    return [
+        Check("lint", (tool / "ruff", "check", ".")),
+        Check("format", (tool / "ruff", "format", "--check", ".")),
+        Check("types", (tool / "mypy", "apercu_core", "analyse_cli", "launcher", "server")),
+        Check("imports", (tool / "lint-imports", "--no-cache")),
+        Check("core", _python("-m", "pytest", "tests/core", "tests/launcher")),
+        Check("web-lint", ("npm", "run", "--silent", "lint"), WEB, web),
+        Check("web-types", ("npm", "run", "--silent", "types"), WEB, web),
+        Check("web-units", ("npm", "run", "--silent", "test"), WEB, web),
+        Check("api-types", _python("-m", "launcher.api_types", "--check"), ROOT, web | database),
+        Check("server", _python("-m", "pytest", "tests/server"), ROOT, database),
+        Check("browser", _python("-m", "pytest", "tests/browser"), ROOT, browser),
+        Check("set-up", ("sh", "tests/launcher/interrupted_setup.sh")),
+    ]
+
+
+def _prepare(needs: frozenset[str], cluster: Cluster) -> None:
+    if "database" in needs:
+        require_packages(POSTGRES)
+    if "chromium" in needs:
+        require_packages(CHROMIUM)
+    python_environment("dev")
+    if needs & {"web", "build"}:
+        web_packages()
+    if "build" in needs:
+        web_build()
+    if "database" in needs:
+        cluster.start()
+
+
+def run_checks(only: list[str]) -> int:
+    """Run all checks, or the named ones; returns 0 when all pass, else 1. Failing output is shown whole."""
+    checks = all_checks()
+    if unknown := set(only) - {check.name for check in checks}:
+        names = ", ".join(check.name for check in checks)
+        raise Trouble(f"There is no check called {sorted(unknown)[0]!r}.", f"The checks are: {names}.", Exit.USAGE)
+    chosen = [check for check in checks if not only or check.name in only]
+    cluster = Cluster("test", durable=False)
+    failed = []
+    say("Setting up")
+    try:
+        _prepare(frozenset().union(*(check.needs for check in chosen)), cluster)
+        environment = {"APERCU_STATE": str(state_folder())}
+        if cluster.port:
+            environment["DATABASE_URL"] = cluster.url("apercu")
+        say("Checking")
+        start = time.monotonic()
+        failed = [check.name for check in chosen if not _passes(check, environment)]
+    finally:
+        cluster.stop()
+    say(f"{len(chosen) - len(failed)} of {len(chosen)} checks passed in {time.monotonic() - start:.0f} s.")
+    if failed:
+        say(f"Failed: {', '.join(failed)}. Run one alone with  ./apercu test {failed[0]}")
+    return 1 if failed else 0
+
+
+def _passes(check: Check, environment: Mapping[str, str]) -> bool:
+    start = time.monotonic()
+    done = subprocess.run(
+        [str(part) for part in check.command],
+        cwd=check.cwd,
+        env={**os.environ, "PYTHONPATH": f"{ROOT}:{ROOT / 'server'}", "DJANGO_SETTINGS_MODULE": "config.settings",
+             "APERCU_TESTING": "1", **environment},
+        stdout=subprocess.PIPE,
+        stderr=subprocess.STDOUT,
+        text=True,
+        errors="replace",
+        preexec_fn=die_with_parent,
+    )  # fmt: skip
+    good = done.returncode == 0
+    lines = done.stdout.strip().splitlines()
+    say(f"  {'passed' if good else 'FAILED'}  {check.name:<10} {time.monotonic() - start:6.1f} s  "
+        f"{lines[-1] if good and lines else ''}")  # fmt: skip
+    if not good:
+        say("\n".join(f"    {line}" for line in lines))
+    return good

@@ -1,0 +1,102 @@
+"""The command line: one function for each command."""
+
+from __future__ import annotations
+
+import argparse
+import os
+import sys
+from collections.abc import Callable
+
+from launcher.checks import all_checks, run_checks
+from launcher.doctor import doctor
+from launcher.instance import run_demo, run_serve
+from launcher.places import ROOT
+from launcher.say import say, warn
+from launcher.services import StopAsked
+from launcher.setup import python_environment, web_build
+from launcher.shots import take_shots
+from launcher.trouble import Exit, Trouble
+
+
+def _parser() -> argparse.ArgumentParser:
+    parser = argparse.ArgumentParser(
+        prog="./apercu",
+        description="Apercu: cover crop trials from question to verdict. Each command sets up what it needs.",
+    )
+    commands = parser.add_subparsers(dest="command", required=True, metavar="COMMAND")
+
+    def add(name: str, text: str) -> argparse.ArgumentParser:
+        return commands.add_parser(name, help=text, description=text)
+
+    demo = add("demo", "Start Apercu with made-up trials on this machine; Ctrl-C stops it.")
+    demo.add_argument("--port", type=int, default=8000, help="port of the web address (8000)")
+    demo.add_argument("--reset", action="store_true", help="throw the demo's data away and load it anew")
+    test = add("test", "Run every check: linters, types, imports, core, server, front end, browser, set-up.")
+    names = ", ".join(check.name for check in all_checks())
+    test.add_argument("only", nargs="*", metavar="CHECK", help=f"run only these: {names}")
+    serve = add("serve", "Start Apercu for real use, with the settings in docs/serving.md.")
+    serve.add_argument("--host", default="127.0.0.1", help="address to listen on (127.0.0.1)")
+    serve.add_argument("--port", type=int, default=8000, help="port to listen on (8000)")
+    analyse = add("analyse", "Analyse a table or a folder of cases on the command line; needs no database.")
+    analyse.add_argument("rest", nargs=argparse.REMAINDER, help="DATA.csv SPEC.json, or --suite DIR --out DIR")
+    shots = add("shots", "Take the pictures in docs/screenshots from the demo data.")
+    shots.add_argument("--out", default=str(ROOT / "docs" / "screenshots"), help="folder for the pictures")
+    add("doctor", "Say what is missing or wrong on this machine, and the command that mends it.")
+    add("setup", "Set up what demo needs, and stop.")
+    return parser
+
+
+def _analyse(arguments: list[str]) -> int:
+    """Replaces this process, so that nothing is added to the time that the analysis takes."""
+    python = str(python_environment("run"))
+    environment = {**os.environ, "PYTHONPATH": str(ROOT)}
+    os.execve(python, [python, "-m", "analyse_cli", *arguments], environment)
+
+
+def _setup() -> int:
+    python_environment("run")
+    web_build()
+    say("Set up.")
+    return 0
+
+
+def main(arguments: list[str]) -> int:
+    if arguments[:1] == ["analyse"] and arguments[1:] not in (["--help"], ["-h"]):
+        return _guarded(lambda: _analyse(arguments[1:]))
+    given = _parser().parse_args(arguments)
+    match given.command:
+        case "demo":
+            return _guarded(lambda: run_demo(given.port, given.reset))
+        case "test":
+            return _guarded(lambda: run_checks(given.only))
+        case "serve":
+            return _guarded(lambda: run_serve(given.host, given.port))
+        case "shots":
+            return _guarded(lambda: take_shots(given.out))
+        case "setup":
+            return _guarded(_setup)
+        case "analyse":
+            return _guarded(lambda: _analyse(["--help"]))
+        case _:
+            return _guarded(doctor)
+
+
+def _guarded(command: Callable[[], int]) -> int:
+    """Run a command; what can go wrong ends in a plain message and its exit code."""
+    try:
+        return command()
+    except Trouble as trouble:
+        warn(f"\napercu: {trouble.what}\n{trouble.mend}")
+        return int(trouble.code)
+    except (KeyboardInterrupt, StopAsked):
+        warn("\napercu: stopped. The same command goes on where it left off.")
+        return 130
+    except OSError as error:
+        if error.errno == 28:
+            warn(
+                "\napercu: the disk is full.\nFree some space (about 2 GB are needed), then run the same command again."
+            )
+            return int(Exit.DISK_FULL)
+        raise
+    finally:
+        sys.stdout.flush()

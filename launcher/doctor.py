@@ -1,0 +1,52 @@
+"""`./apercu doctor`: what is missing or wrong on this machine, each with the command that mends it."""
+
+from __future__ import annotations
+
+import shutil
+import socket
+import sys
+
+from launcher.machine import CHROMIUM, NODE_AT_LEAST, POSTGRES, VENV, node_version
+from launcher.places import am_root, state_folder
+from launcher.say import say
+
+_ROOM_NEEDED = 2_000_000_000
+
+
+def findings() -> list[tuple[bool, str, str]]:
+    """(fine, what was looked at, what to do if it isn't)."""
+    sudo = "" if am_root() else "sudo "
+    out = [(sys.version_info >= (3, 11), f"Python {sys.version.split()[0]}", f"{sudo}apt-get install python3")]
+    node = node_version()
+    wanted = ".".join(map(str, NODE_AT_LEAST))
+    out.append(
+        (
+            node is not None and node >= NODE_AT_LEAST,
+            f"Node.js {'.'.join(map(str, node))} with npm" if node else "Node.js with npm",
+            f"install Node.js {wanted} or newer from its maker's Debian packages",
+        )
+    )
+    for need in (VENV, POSTGRES, CHROMIUM):
+        command = f"{sudo}apt-get install -y --no-install-recommends {need.package}"
+        out.append((need.present(), f"{need.package}: {need.purpose}", command))
+    free = shutil.disk_usage(state_folder()).free
+    out.append((free > _ROOM_NEEDED, f"disk: {free / 1e9:.1f} GB free in {state_folder()}", "free at least 2 GB there"))
+    return [*out, _registry()]
+
+
+def _registry() -> tuple[bool, str, str]:
+    """Only whether names can be looked up: needed for the first set-up, not afterwards."""
+    try:
+        socket.getaddrinfo("deb.debian.org", 80)
+    except OSError:
+        return False, "network", "check network and proxy; once set up, Apercu works without"
+    return True, "network", ""
+
+
+def doctor() -> int:
+    bad = 0
+    for fine, what, mend in findings():
+        bad += not fine
+        say(f"  {'fine   ' if fine else 'MISSING'}  {what}" + ("" if fine else f"\n           mend: {mend}"))
+    say("Nothing is missing." if not bad else f"{bad} thing{'s' if bad > 1 else ''} to mend.")
+    return 1 if bad else 0

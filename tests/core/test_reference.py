@@ -1,0 +1,80 @@
+"""The numbers of tests/reference, whose origin its README states, through the command that people use."""
+
+import json
+import subprocess
+import sys
+from pathlib import Path
+
+import pytest
+
+from analyse_cli.__main__ import main
+
+REFERENCE = Path(__file__).parent.parent / "reference"
+ROOT = REFERENCE.parent.parent
+MATCHED = "01 02 03 04 05 06 07 08 09 10 11 12 13 15 17 18 19 20 24 37 43 45 46 48 52".split()
+
+
+@pytest.fixture(scope="module")
+def suite(tmp_path_factory):
+    out = tmp_path_factory.mktemp("results")
+    command = [sys.executable, "-m", "analyse_cli", "--suite", REFERENCE / "visible", "--out", out]
+    return out, subprocess.run(command, cwd=ROOT, capture_output=True, text=True)
+
+
+def test_every_case_that_is_built_matches_the_reference_in_full(suite):
+    out, _ = suite
+    command = [sys.executable, REFERENCE / "compare.py", "--suite", REFERENCE / "visible", "--results", out]
+    done = subprocess.run([*command, "--only", *MATCHED], capture_output=True, text=True)
+    assert done.returncode == 0, done.stdout
+    assert f"CASES {len(MATCHED)}/{len(MATCHED)} fully matched" in done.stdout
+
+
+def test_the_suite_lists_the_refused_writes_no_result_for_them_and_exits_1(suite):
+    out, done = suite
+    assert done.returncode == 1
+    refused = {line.split()[1].rstrip(":") for line in done.stderr.splitlines()}
+    written = {path.stem for path in out.glob("*.json")}
+    assert "25-counts-poisson" in refused
+    assert refused | written == {path.name for path in (REFERENCE / "visible").iterdir()}
+    assert not refused & written
+
+
+BASE = {"response": "y", "treatments": ["t"], "design": "rcbd", "block": "b"}
+TABLE = "b,t,y\n1,x,1\n1,z,2\n2,x,3\n2,z,5\n3,x,2\n3,z,2\n"
+
+
+@pytest.mark.parametrize(
+    ("spec", "table", "says"),
+    [
+        ({**BASE, "block": "bed"}, TABLE, "no column 'bed'"),
+        ({**BASE, "family": "poisson"}, TABLE, "isn't built yet"),
+        ({**BASE, "treatment": ["t"]}, TABLE, "Did you mean 'treatments'?"),
+        ({**BASE, "design": "rcb"}, TABLE, "must be one of: crd"),
+        ({**BASE, "comparison": {"method": "dunnett"}}, TABLE, "name it in comparison.control"),
+        ({**BASE, "comparison": {"method": "dunnett", "control": "w"}}, TABLE, "isn't among the levels of t: x, z"),
+        ({**BASE, "comparison": {"alpha": 1.5}}, TABLE, "between 0 and 1"),
+        ({**BASE, "treatments": ["y"]}, TABLE, "two roles"),
+        (BASE, TABLE.replace("5", "five"), "Row 5: 'y' is 'five'"),
+        (BASE, "b,t,y\n1,x,1\n", "Only 1 plot"),
+        (BASE, "b,t,y\n1,x,1\n1,x,2\n2,x,2\n", "only one level"),
+        (BASE, "b,t,y\n1,x,1\n1,z,2\n", "no replication"),
+        ({**BASE, "design": "crd"}, "b,t,y\n1,x,1\n2,z,2\n", "nothing is left to measure the error"),
+        ({**BASE, "design": "crd"}, "b,t,y\n1,x,1\n2,x,1\n3,z,2\n4,z,2\n", "all have the same value"),
+        (
+            {**BASE, "block_effect": "fixed"},
+            "b,t,y\n1,x,1\n1,x,2\n2,z,2\n2,z,4\n3,z,3\n",
+            "can't be told from those of blocks",
+        ),
+        (BASE, "b,t\n1,x\n", "no column 'y'"),
+        (BASE, "b,t,y\n1,x,1,4\n", "row 2 has 4 fields"),
+        (BASE, "", "empty"),
+    ],
+)
+def test_analyse_refuses_with_one_message_no_result_and_exit_2(tmp_path, capsys, spec, table, says):
+    (tmp_path / "d.csv").write_text(table)
+    (tmp_path / "s.json").write_text(json.dumps(spec))
+    code = main([str(tmp_path / "d.csv"), str(tmp_path / "s.json")])
+    printed = capsys.readouterr()
+    assert (code, printed.out) == (2, "")
+    assert says in printed.err
+    assert len(printed.err.strip().splitlines()) == 1
