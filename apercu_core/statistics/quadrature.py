@@ -20,7 +20,7 @@ _REACH = 7.0
 def normal_axis(step: float) -> tuple[Floats, Floats]:
     """Points z and weights φ(z)·step; the weights add up to 1."""
     half = round(_REACH / step)
-    z: Floats = np.arange(-half, half + 1) * step
+    z: Floats = np.arange(-half, half + 1, dtype=np.float64) * step
     w: Floats = np.exp(-0.5 * z * z)
     return z, w / w.sum()
 

@@ -1,0 +1,211 @@
+"""Doubts about one measure: lost plots, odd values, spread, size of the trial, sampling, later changes."""
+
+from __future__ import annotations
+
+import math
+from collections import Counter
+from collections.abc import Iterator
+from statistics import fmean, median, stdev
+
+from apercu_core.doubts import triggers
+from apercu_core.doubts.doubt import Doubt, MeasureFacts
+from apercu_core.words import listed, number, p_value, with_unit
+
+
+def doubts_about_measure(measure: MeasureFacts) -> tuple[Doubt, ...]:
+    checks = (
+        lost_plots,
+        loss_follows_treatment,
+        ten_fold_slip,
+        outlier,
+        spread_grows_with_mean,
+        too_small_to_see,
+        subsamples_not_replicates,
+        uneven_subsampling,
+        changed_after_reading,
+    )
+    return tuple(doubt for check in checks for doubt in check(measure))
+
+
+def _lost(measure: MeasureFacts) -> dict[str, list[str]]:
+    """Treatment → labels of its plots without a value."""
+    lost: dict[str, list[str]] = {}
+    for plot in measure.trial.plots:
+        if measure.values.get(plot.label) is None:
+            lost.setdefault(plot.treatment, []).append(plot.label)
+    return lost
+
+
+def _by_treatment(measure: MeasureFacts) -> dict[str, list[tuple[str, float]]]:
+    """Treatment → (label, value) of the plots that have one."""
+    out: dict[str, list[tuple[str, float]]] = {}
+    for plot in measure.trial.plots:
+        value = measure.values.get(plot.label)
+        if value is not None:
+            out.setdefault(plot.treatment, []).append((plot.label, value))
+    return out
+
+
+def lost_plots(measure: MeasureFacts) -> Iterator[Doubt]:
+    lost = _lost(measure)
+    if not lost:
+        return
+    labels = [label for plots in lost.values() for label in plots]
+    left = Counter(plot.treatment for plot in measure.trial.plots)
+    rests = [f"{t} rests on {left[t] - len(plots)}" for t, plots in lost.items()]
+    yield Doubt(
+        "lost-plots",
+        "weakens" if len(labels) > 0.1 * len(measure.trial.plots) else "worth-knowing",
+        "Lost plots" if len(labels) > 1 else "Lost plot",
+        f"{len(labels)} of {len(measure.trial.plots)} plots have no value ({listed(labels)}): {listed(rests)}.",
+        "Means of fewer plots have wider intervals, and a plot that was lost because of its treatment biases.",
+        "Note for each plot why it was lost. If the cover itself failed, its value is a zero and not a gap.",
+        measure.name,
+        tuple(labels),
+    )
+
+
+def loss_follows_treatment(measure: MeasureFacts) -> Iterator[Doubt]:
+    lost = _lost(measure)
+    total = sum(map(len, lost.values()))
+    for treatment, labels in lost.items():
+        if len(labels) >= triggers.LOSS_AT_LEAST and len(labels) >= triggers.LOSS_SHARE * total:
+            yield Doubt(
+                "loss-follows-treatment",
+                "weakens",
+                "Loss follows treatment",
+                f"{len(labels)} of {total} lost plots belong to {treatment} ({listed(labels)}).",
+                "If the treatment caused the loss, the plots that are left are its best ones and flatter it.",
+                "Ask what happened there. If the treatment failed, enter what was found, zero included.",
+                measure.name,
+                tuple(labels),
+            )
+
+
+def ten_fold_slip(measure: MeasureFacts) -> Iterator[Doubt]:
+    for treatment, pairs in _by_treatment(measure).items():
+        middle = median(value for _, value in pairs)
+        for label, value in pairs:
+            if len(pairs) < 3 or middle <= 0 or value <= 0:
+                continue
+            if abs(abs(math.log10(value / middle)) - 1) <= triggers.TEN_FOLD_WITHIN:
+                yield Doubt(
+                    "ten-fold-slip",
+                    "weakens",
+                    "Ten-fold slip?",
+                    f"Plot {label} has {with_unit(value, measure.unit)}; the middle of {treatment} is "
+                    f"{with_unit(middle, measure.unit)}, ten times {'less' if value > middle else 'more'}.",
+                    "A decimal point in the wrong place moves the mean and widens every interval.",
+                    "Look at the field sheet. Correct the value if it slipped; keep it if it was so.",
+                    measure.name,
+                    (label,),
+                )
+
+
+def outlier(measure: MeasureFacts) -> Iterator[Doubt]:
+    treatment = {plot.label: plot.treatment for plot in measure.trial.plots}
+    for label, p in measure.outlier_p.items():
+        if p < triggers.OUTLIER_P:
+            value = measure.values[label]
+            assert value is not None, "only plots with a value have a residual"
+            yield Doubt(
+                "outlier",
+                "weakens",
+                "A plot stands out",
+                f"Plot {label} ({treatment[label]}) has {with_unit(value, measure.unit)}, far from what its "
+                f"treatment and block lead one to expect ({p_value(p)}, {len(measure.outlier_p)} plots allowed for).",
+                "One odd plot can make a difference, or hide one.",
+                "Look at the notes and the photograph of that plot. Leave it in unless you know what went wrong there.",
+                measure.name,
+                (label,),
+            )
+
+
+def spread_grows_with_mean(measure: MeasureFacts) -> Iterator[Doubt]:
+    groups = [[value for _, value in pairs] for pairs in _by_treatment(measure).values() if len(pairs) >= 3]
+    spreads = [(fmean(values), stdev(values)) for values in groups]
+    if len(spreads) < 3 or min(mean for mean, _ in spreads) <= 0 or min(sd for _, sd in spreads) <= 0:
+        return
+    means, sds = zip(*spreads, strict=True)
+    ratio = max(sds) / min(sds)
+    if max(means) / min(means) < triggers.SPREAD_MEAN_RATIO or ratio < triggers.SPREAD_RATIO:
+        return
+    x, y = [math.log(m) for m in means], [math.log(s) for s in sds]
+    mx, my = fmean(x), fmean(y)
+    slope = sum((a - mx) * (b - my) for a, b in zip(x, y, strict=True)) / sum((a - mx) ** 2 for a in x)
+    if slope >= triggers.SPREAD_SLOPE:
+        yield Doubt(
+            "spread-grows-with-mean",
+            "weakens",
+            "Spread grows with the mean",
+            f"Treatments with larger means also vary more: their standard deviations run from "
+            f"{with_unit(min(sds), measure.unit)} to {with_unit(max(sds), measure.unit)} ({number(ratio, 1)} times).",
+            "One common error is then too wide for the small means and too narrow for the large ones.",
+            "Read it on a log scale as well, where differences are ratios, and see whether a verdict moves.",
+            measure.name,
+        )
+
+
+def too_small_to_see(measure: MeasureFacts) -> Iterator[Doubt]:
+    if measure.margin is None or measure.detectable is None or measure.detectable <= measure.margin:
+        return
+    yield Doubt(
+        "too-small-to-see",
+        "weakens",
+        "Too small to see",
+        f"With this many plots and the spread found, the trial had an 80 % chance to see "
+        f"{with_unit(measure.detectable, measure.unit)}; your margin is {with_unit(measure.margin, measure.unit)}.",
+        "Not settled may then say more about the size of the trial than about the treatments.",
+        "Don't report it as no difference. More blocks, more samples per plot, or a second year would tell.",
+        measure.name,
+    )
+
+
+def subsamples_not_replicates(measure: MeasureFacts) -> Iterator[Doubt]:
+    total = sum(measure.subsamples.values())
+    if total <= len(measure.subsamples):
+        return
+    yield Doubt(
+        "subsamples-not-replicates",
+        "worth-knowing",
+        "Samples aren't replicates",
+        f"The {total} rows are samples from {len(measure.subsamples)} plots; each plot counts once, with its mean.",
+        "Samples from one plot share its ground: as replicates they'd make differences look surer than they are.",
+        "Nothing to do; say plots, not samples, when you report how many there were.",
+        measure.name,
+    )
+
+
+def uneven_subsampling(measure: MeasureFacts) -> Iterator[Doubt]:
+    counts = measure.subsamples
+    if not counts or min(counts.values()) > triggers.UNEVEN_SUBSAMPLES * max(counts.values()):
+        return
+    most = max(counts.values())
+    few = [label for label, n in counts.items() if n <= triggers.UNEVEN_SUBSAMPLES * most]
+    yield Doubt(
+        "uneven-subsampling",
+        "worth-knowing",
+        "Uneven sampling",
+        f"Most plots have {most} samples; {listed(few)} {'have' if len(few) > 1 else 'has'} "
+        f"{min(counts.values())} at the least.",
+        "A mean of fewer samples is less sure, but every plot weighs the same here.",
+        "Find the missing samples, or say that plots were sampled unevenly.",
+        measure.name,
+        tuple(few),
+    )
+
+
+def changed_after_reading(measure: MeasureFacts) -> Iterator[Doubt]:
+    if not measure.changed:
+        return
+    yield Doubt(
+        "changed-after-reading",
+        "weakens",
+        "Changed after reading",
+        f"{len(measure.changed)} value{'s' if len(measure.changed) > 1 else ''} changed after the result was first "
+        f"read (plot{'s' if len(measure.changed) > 1 else ''} {listed(measure.changed)}).",
+        "Values that are corrected once the result is known tend to be corrected towards what was hoped for.",
+        "Give the reason for each change. The earlier reading is kept and can be shown.",
+        measure.name,
+        measure.changed,
+    )

@@ -1,0 +1,63 @@
+"""A doubt, and the facts that doubts are raised from."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Literal
+
+Severity = Literal["stops", "weakens", "worth-knowing"]
+Allocation = Literal["drawn", "systematic", "unknown"]
+
+
+@dataclass(frozen=True, slots=True)
+class Doubt:
+    """`subject`: the measure it is about, empty for the whole trial. `plots`: labels to mark on the ground."""
+
+    id: str
+    severity: Severity
+    title: str
+    finding: str
+    why: str
+    what_to_do: str
+    subject: str = ""
+    plots: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True, slots=True)
+class PlotFacts:
+    """One plot. `position`: its place along the block, from 1, where known; `block` empty in designs without."""
+
+    label: str
+    block: str
+    treatment: str
+    position: int | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class TrialFacts:
+    """`allocation`: how treatments came to their plots, as the person says."""
+
+    plots: tuple[PlotFacts, ...]
+    control: str | None
+    allocation: Allocation
+
+
+@dataclass(frozen=True, slots=True)
+class MeasureFacts:
+    """What is known of one measure once it is read.
+
+    `values`: label → value of each plot, None where lost; `subsamples`: label → how many were averaged;
+    `outlier_p`: label → Bonferroni p of its studentized residual; `margin`: in the measure's unit, None if not named
+    or on another scale; `detectable`: smallest difference with an 80 % chance of being seen, observed σ;
+    `changed`: labels of plots whose values changed after the reading that people saw.
+    """
+
+    name: str
+    unit: str
+    trial: TrialFacts
+    values: dict[str, float | None]
+    subsamples: dict[str, int]
+    outlier_p: dict[str, float]
+    margin: float | None
+    detectable: float | None
+    changed: tuple[str, ...] = ()

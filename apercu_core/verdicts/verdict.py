@@ -1,0 +1,66 @@
+"""The five verdicts. They share out every interval between them, so a verdict is never a matter of taste."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from enum import StrEnum
+from typing import Literal
+
+from apercu_core.verdicts.margin import Band
+
+Direction = Literal["higher", "lower", "none"]
+
+
+class Verdict(StrEnum):
+    CLEAR_GAIN = "clear-gain"
+    CLEAR_LOSS = "clear-loss"
+    CLEAR_MORE = "clear-more"
+    CLEAR_LESS = "clear-less"
+    REAL_UNSETTLED = "real-size-unsettled"
+    REAL_SMALL = "real-but-small"
+    NO_DIFFERENCE = "no-difference-worth-having"
+    NOT_SETTLED = "not-settled"
+    NO_MARGIN = "no-margin"
+    NO_ANSWER = "no-answer"
+
+
+@dataclass(frozen=True, slots=True)
+class Interval:
+    """The two-sided simultaneous interval of a difference from the control."""
+
+    lower: float
+    upper: float
+
+    @property
+    def includes_zero(self) -> bool:
+        """Touching zero counts as including it."""
+        return self.lower <= 0 <= self.upper
+
+    def within(self, band: Band) -> bool:
+        """Touching the margin counts as within."""
+        return band.low <= self.lower and self.upper <= band.high
+
+
+def judge(interval: Interval, band: Band | None, direction: Direction, *, protected_out: bool = False) -> Verdict:
+    """Where the interval lies decides.
+
+    `band` None: no margin was named, so there is an interval and no verdict. `protected_out`: the overall test of a
+    protected LSD isn't significant, so no interval may claim to exclude zero.
+    """
+    if band is None:
+        return Verdict.NO_MARGIN
+    if interval.includes_zero:
+        return Verdict.NO_DIFFERENCE if interval.within(band) else Verdict.NOT_SETTLED
+    if protected_out:
+        return Verdict.NOT_SETTLED
+    if interval.lower >= band.high:
+        return _clear(True, direction)
+    if interval.upper <= band.low:
+        return _clear(False, direction)
+    return Verdict.REAL_SMALL if interval.within(band) else Verdict.REAL_UNSETTLED
+
+
+def _clear(more: bool, direction: Direction) -> Verdict:
+    if direction == "none":
+        return Verdict.CLEAR_MORE if more else Verdict.CLEAR_LESS
+    return Verdict.CLEAR_GAIN if more == (direction == "higher") else Verdict.CLEAR_LOSS

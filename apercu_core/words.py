@@ -1,0 +1,40 @@
+"""Numbers as people read them: as many digits as the standard error supports, a real minus, units always."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+
+
+def decimals_for(standard_error: float) -> int:
+    """Decimals so that one unit of the last digit is at most a third of the standard error; 0 to 6."""
+    if not math.isfinite(standard_error) or standard_error <= 0:
+        return 2
+    return min(6, max(0, math.ceil(-math.log10(standard_error / 3))))
+
+
+def number(value: float, decimals: int | None = None) -> str:
+    """`decimals` None: three significant digits, but never fewer than the whole number."""
+    if decimals is None:
+        size = abs(value)
+        decimals = 0 if size == 0 else min(6, max(0, 2 - math.floor(math.log10(size))))
+    text = f"{value:.{decimals}f}"
+    if float(text) == 0:
+        text = text.lstrip("-")
+    return text.replace("-", "−")
+
+
+def with_unit(value: float, unit: str, decimals: int | None = None) -> str:
+    return f"{number(value, decimals)} {unit}".strip()
+
+
+def p_value(p: float) -> str:
+    return "p < 0.001" if p < 0.001 else f"p = {p:.3f}" if p < 0.1 else f"p = {p:.2f}"
+
+
+def listed(names: Sequence[str], most: int = 6) -> str:
+    """`a, b and c`; past `most`, how many more there are."""
+    shown = list(names[:most])
+    if len(names) > most:
+        return f"{', '.join(shown)} and {len(names) - most} more"
+    return shown[0] if len(shown) == 1 else f"{', '.join(shown[:-1])} and {shown[-1]}"

@@ -1,0 +1,115 @@
+"""Randomisation is fair and the same for ever; layouts don't overlap; power matches the reference."""
+
+import csv
+import json
+from collections import Counter
+from itertools import permutations
+from pathlib import Path
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+from scipy import stats
+
+from apercu_core.design.layout import PlotSize, extent, place_in_rows
+from apercu_core.design.power import blocks_needed, f_test_power, minimum_detectable_difference, pair_power
+from apercu_core.design.randomisation import Draw, completely_randomised, randomised_complete_block
+from apercu_core.errors import Refused
+
+REFERENCE = Path(__file__).parent.parent / "reference" / "visible"
+
+
+def test_golden_plan_is_the_same_for_ever():
+    plan = randomised_complete_block(["BS", "WC", "BC", "BO"], 3, seed=20260828)
+    assert [plot.treatment for plot in plan.plots] == GOLDEN
+    assert [plot.number for plot in plan.plots] == [101, 102, 103, 104, 201, 202, 203, 204, 301, 302, 303, 304]
+
+
+GOLDEN = "WC BS BC BO BS BO BC WC BC BO WC BS".split()
+
+
+def test_all_orders_of_four_come_equally_often():
+    draw = Draw(7)
+    counts = Counter(tuple(draw.shuffled("abcd")) for _ in range(24_000))
+    assert set(counts) == set(permutations("abcd"))
+    assert stats.chisquare(list(counts.values())).pvalue > 1e-4
+
+
+def test_blocks_are_shuffled_independently_of_each_other():
+    first_places = Counter()
+    for seed in range(4000):
+        plots = randomised_complete_block("abcd", 2, seed).plots
+        first_places[plots[0].treatment, plots[4].treatment] += 1
+    assert stats.chisquare([first_places[a, b] for a in "abcd" for b in "abcd"]).pvalue > 1e-4
+
+
+@given(st.integers(2, 12), st.integers(2, 8), st.integers(0, 2**63 - 1), st.booleans())
+def test_a_complete_block_plan_has_each_treatment_once_per_block_under_its_own_number(t, b, seed, serpentine):
+    names = [f"T{i}" for i in range(t)]
+    plan = randomised_complete_block(names, b, seed, serpentine=serpentine)
+    for block in range(1, b + 1):
+        assert sorted(p.treatment for p in plan.plots if p.block == block) == sorted(names)
+    assert len({p.number for p in plan.plots}) == t * b
+    assert all(p.number // 100 == p.block for p in plan.plots)
+
+
+def test_serpentine_numbers_turn_back_in_every_second_block():
+    plan = randomised_complete_block("abc", 2, 1, serpentine=True)
+    assert [(p.number, p.position) for p in plan.plots] == [(101, 1), (102, 2), (103, 3), (201, 3), (202, 2), (203, 1)]
+
+
+def test_a_completely_randomised_plan_has_every_treatment_as_often_as_asked():
+    plan = completely_randomised("abc", 5, seed=3, per_row=4)
+    assert Counter(p.treatment for p in plan.plots) == {"a": 5, "b": 5, "c": 5}
+    assert [max(p.position for p in plan.plots if p.block == row) for row in (1, 2, 3, 4)] == [4, 4, 4, 3]
+
+
+@pytest.mark.parametrize(
+    ("treatments", "blocks", "says"),
+    [(["a"], 4, "at least two"), (["a", "a"], 4, "'a' is listed twice"), (["a", "b"], 1, "treatment from ground")],
+)
+def test_plans_that_could_not_tell_anything_are_refused(treatments, blocks, says):
+    with pytest.raises(Refused, match=says):
+        randomised_complete_block(treatments, blocks, 1)
+
+
+@given(st.floats(0.5, 30), st.floats(0.5, 60), st.floats(0, 5), st.floats(0, 20))
+def test_plots_never_overlap_and_their_extent_is_the_sum_of_their_parts(width, length, gap, alley):
+    size = PlotSize(width, length, gap, alley)
+    placed = place_in_rows([(b, p) for b in (1, 2, 3) for p in (1, 2, 3, 4)], size)
+    for i, a in enumerate(placed):
+        for b in placed[i + 1 :]:
+            apart = max(a.x, b.x) - min(a.x, b.x) >= width - 1e-9 or max(a.y, b.y) - min(a.y, b.y) >= length - 1e-9
+            assert apart
+    assert extent(placed) == pytest.approx((4 * width + 3 * gap, 3 * length + 2 * alley))
+
+
+def test_f_test_power_matches_the_reference_table():
+    expected = {
+        row["id"]: row for row in json.loads((REFERENCE / "40-power-rcbd/expected.json").read_text())["power_table"]
+    }
+    with (REFERENCE / "40-power-rcbd/data.csv").open() as table:
+        for row in csv.DictReader(table):
+            t, b = int(row["treatments"]), int(row["blocks"])
+            cv, d, alpha = (float(row[name]) for name in ("cv_percent", "difference_percent", "alpha"))
+            power = f_test_power(t, b, d, cv, alpha=alpha)
+            assert power == pytest.approx(expected[row["id"]]["power"], rel=1e-6)
+            needed = blocks_needed(t, d, cv, power=float(row["target_power"]), alpha=alpha)
+            assert needed == expected[row["id"]]["blocks_needed"]
+
+
+def test_pair_power_matches_the_reference_for_paired_strips():
+    expected = json.loads((REFERENCE / "41-power-paired-t/expected.json").read_text())["power_table"]
+    with (REFERENCE / "41-power-paired-t/data.csv").open() as table:
+        for row, wanted in zip(csv.DictReader(table), expected, strict=True):
+            n, alpha = int(row["pairs"]), float(row["alpha"])
+            se = float(row["sd_of_differences"]) / n**0.5
+            power = pair_power(float(row["difference"]), se, n - 1, float(stats.t.isf(alpha / 2, n - 1)))
+            assert power == pytest.approx(wanted["power"], rel=1e-6)
+
+
+def test_detectable_difference_has_the_power_it_promises_and_shrinks_with_blocks():
+    found = minimum_detectable_difference(2.0, 5, 4)
+    se = 2.0 * (2 / 4) ** 0.5
+    assert pair_power(found, se, 12, float(stats.t.isf(0.025, 12))) == pytest.approx(0.8)
+    assert minimum_detectable_difference(2.0, 5, 8) < found < minimum_detectable_difference(2.0, 5, 4, method="dunnett")

@@ -1,0 +1,98 @@
+"""Each doubt has a data set that raises it and a near twin that doesn't."""
+
+from dataclasses import replace
+
+import pytest
+
+from apercu_core.doubts.about_measure import doubts_about_measure
+from apercu_core.doubts.about_trial import doubts_about_trial
+from apercu_core.doubts.doubt import MeasureFacts, PlotFacts, TrialFacts
+
+ORDERS = ("abcd", "bdac", "cadb", "dcba")
+
+
+def trial(orders=ORDERS, control="a", allocation="drawn"):
+    plots = [
+        PlotFacts(f"{block}{place}", str(block), treatment, place)
+        for block, order in enumerate(orders, start=1)
+        for place, treatment in enumerate(order, start=1)
+    ]
+    return TrialFacts(tuple(plots), control, allocation)
+
+
+LEVEL = {"a": 10.0, "b": 12.0, "c": 15.0, "d": 20.0}
+WOBBLE = {"1": -1.0, "2": 0.4, "3": 0.8, "4": -0.2}
+
+
+def measure(**changes):
+    facts = trial()
+    values = {plot.label: LEVEL[plot.treatment] + WOBBLE[plot.block] for plot in facts.plots}
+    values |= changes.pop("values", {})
+    whole = MeasureFacts("Yield", "t/ha", facts, values, dict.fromkeys(values, 1), {}, 2.0, 1.5)
+    return replace(whole, **changes)
+
+
+def plot_of(treatment, block):
+    return next(p.label for p in trial().plots if (p.treatment, p.block) == (treatment, str(block)))
+
+
+def spread(size):
+    """Treatment d three times as variable as a, about means that differ two-fold, or alike."""
+    factors = {"a": 1.0, "b": 1.2, "c": 1.6, "d": size}
+    return {p.label: LEVEL[p.treatment] + WOBBLE[p.block] * factors[p.treatment] for p in trial().plots}
+
+
+TRIALS = [
+    ("no-replication", trial(("abcd", "bca")), trial(("abcd", "bcad"))),
+    ("not-randomised", trial(("abcd",) * 3), trial(("abcd", "abcd", "abdc"))),
+    ("not-randomised", trial(allocation="unknown"), trial()),
+    ("not-randomised", trial(allocation="systematic"), trial()),
+    ("no-control", trial(control=None), trial()),
+]
+MEASURES = [
+    ("lost-plots", measure(values={"11": None}), measure()),
+    (
+        "loss-follows-treatment",
+        measure(values={plot_of("c", 1): None, plot_of("c", 3): None}),
+        measure(values={plot_of("c", 1): None, plot_of("d", 3): None}),
+    ),
+    ("ten-fold-slip", measure(values={plot_of("b", 2): 124.0}), measure(values={plot_of("b", 2): 61.0})),
+    ("ten-fold-slip", measure(values={plot_of("b", 2): 1.24}), measure(values={plot_of("b", 2): 2.4})),
+    ("outlier", measure(outlier_p={"11": 0.049}), measure(outlier_p={"11": 0.051})),
+    ("spread-grows-with-mean", measure(values=spread(3.2)), measure(values=spread(1.8))),
+    ("too-small-to-see", measure(detectable=2.01), measure(detectable=1.99)),
+    ("subsamples-not-replicates", measure(subsamples={"11": 2, "12": 1}), measure(subsamples={"11": 1, "12": 1})),
+    ("uneven-subsampling", measure(subsamples={"11": 4, "12": 6}), measure(subsamples={"11": 5, "12": 6})),
+    ("changed-after-reading", measure(changed=("11",)), measure(changed=())),
+]
+
+
+@pytest.mark.parametrize(("name", "raises", "twin"), TRIALS, ids=lambda value: value if isinstance(value, str) else "")
+def test_doubt_about_the_trial_is_raised_by_its_data_and_not_by_the_near_twin(name, raises, twin):
+    assert name in {doubt.id for doubt in doubts_about_trial(raises)}
+    assert name not in {doubt.id for doubt in doubts_about_trial(twin)}
+
+
+@pytest.mark.parametrize(
+    ("name", "raises", "twin"), MEASURES, ids=lambda value: value if isinstance(value, str) else ""
+)
+def test_doubt_about_a_measure_is_raised_by_its_data_and_not_by_the_near_twin(name, raises, twin):
+    assert name in {doubt.id for doubt in doubts_about_measure(raises)}
+    assert name not in {doubt.id for doubt in doubts_about_measure(twin)}
+
+
+def test_a_clean_trial_has_no_doubts():
+    assert doubts_about_trial(trial()) == ()
+    assert doubts_about_measure(measure()) == ()
+
+
+def test_findings_name_plots_and_figures_with_units():
+    doubt = doubts_about_measure(measure(values={plot_of("c", 1): None, plot_of("c", 3): None}))[0]
+    assert doubt.finding == "2 of 16 plots have no value (13 and 31): c rests on 2."
+    assert doubt.plots == ("13", "31")
+    (slip,) = doubts_about_measure(measure(values={plot_of("b", 2): 124.0}))[:1]
+    assert slip.finding.startswith("Plot 21 has 124 t/ha; the middle of b is 12.3 t/ha, ten times less")
+    assert (
+        "80 % chance to see 2.01 t/ha; your margin is 2.00 t/ha"
+        in doubts_about_measure(measure(detectable=2.01))[0].finding
+    )

@@ -1,0 +1,171 @@
+"""Whole readings: the design is followed, methods agree where they must, refusals leave the rest standing."""
+
+from dataclasses import replace
+
+import numpy as np
+import pytest
+from scipy import stats
+
+from apercu_core.doubts.doubt import PlotFacts, TrialFacts
+from apercu_core.reading import Asked, How, Recorded, fingerprint, read_trial
+from apercu_core.statistics.comparisons import compare
+from apercu_core.statistics.multivariate_t import largest_quantile, largest_upper
+from apercu_core.statistics.specification import Comparison
+from apercu_core.statistics.studentized_range import range_quantile, range_upper
+from apercu_core.verdicts.margin import Margin
+from apercu_core.verdicts.verdict import Verdict
+
+TREATMENTS = ("bare", "oat", "clover", "camelina")
+
+
+def trial(blocks=5):
+    return TrialFacts(
+        tuple(
+            PlotFacts(f"{b}{t}", str(b), TREATMENTS[(t + b * b) % 4], t + 1) for b in range(blocks) for t in range(4)
+        ),
+        "bare",
+        "drawn",
+    )
+
+
+def recorded(effects=(0, 1, 3, 6), seed=3, facts=None, **asked):
+    rng = np.random.default_rng(seed)
+    block = rng.normal(0, 2, 9)
+    samples = {
+        p.label: [40 + effects[TREATMENTS.index(p.treatment)] + block[int(p.block)] + rng.normal()]
+        for p in (facts or trial()).plots
+    }
+    return Recorded(Asked("Yield", "t/ha", **{"margin": Margin(2), "direction": "higher", **asked}), samples)
+
+
+def cells(method, facts=None, measure=None):
+    facts = facts or trial()
+    reading = read_trial(facts, "rcbd", [measure or recorded(facts=facts)], How(method), "bare")
+    return {cell.treatment: cell for cell in reading.measures[0].cells}
+
+
+def test_methods_order_by_how_much_they_guard_against_and_agree_on_estimates():
+    width = {}
+    for method in ("lsd", "dunnett", "tukey", "sidak", "bonferroni", "holm"):
+        cell = cells(method)["clover"]
+        width[method] = cell.upper - cell.lower
+        assert cell.estimate == pytest.approx(cells("lsd")["clover"].estimate)
+    assert width["lsd"] < width["dunnett"] < width["tukey"] < width["sidak"] < width["bonferroni"]
+    assert width["holm"] == width["bonferroni"]
+
+
+def test_protected_lsd_reads_not_settled_with_the_overall_test_when_that_is_not_significant():
+    # Search for data in which a pair excludes zero and the overall F doesn't: the case that protection is for.
+    for seed in range(200):
+        measure = recorded((0, 0, 0, 1.2), seed, margin=Margin(0.1))
+        reading = read_trial(trial(3), "rcbd", [replace(measure, samples=_only(measure, 3))], How("lsd"), "bare")
+        found = reading.measures[0]
+        odd = [c for c in found.cells if c.lower * c.upper > 0 and found.analysis.anova["treatment"].p >= 0.05]
+        if odd:
+            assert odd[0].verdict is Verdict.NOT_SETTLED
+            assert odd[0].reason.startswith("overall F p = ")
+            assert "letters are withheld" in found.letters_withheld
+            return
+    pytest.fail("no data set of this kind among the seeds")
+
+
+def _only(measure, blocks):
+    kept = {plot.label for plot in trial(blocks).plots}
+    return {label: values for label, values in measure.samples.items() if label in kept}
+
+
+def test_a_measure_that_cannot_be_read_has_no_answer_with_its_reason_and_the_rest_is_read():
+    constant = Recorded(Asked("Stand", "1/m²", Margin(5)), {p.label: [7.0] for p in trial().plots})
+    lost = Recorded(Asked("Lost", "", Margin(1)), {})
+    control_lost = recorded()
+    gone = {p.label: None for p in trial().plots if p.treatment == "bare"}
+    control_lost = replace(control_lost, samples={k: [gone.get(k, v[0])] for k, v in control_lost.samples.items()})
+    reading = read_trial(trial(), "rcbd", [constant, lost, recorded(), control_lost], How(), "bare")
+    assert [{c.verdict for c in m.cells} == {Verdict.NO_ANSWER} for m in reading.measures] == [True, True, False, True]
+    assert "same value" in reading.measures[0].cells[0].reason
+    assert "isn't among the levels" in reading.measures[3].refusal or "No plot of bare" in reading.measures[3].refusal
+    assert reading.families == 1
+
+
+def test_percent_margin_of_a_control_at_zero_has_no_answer():
+    measure = recorded(margin=Margin(5, "percent"))
+    below = {label: [v[0] - 60] for label, v in measure.samples.items()}
+    cell = cells("dunnett", measure=replace(measure, samples=below))["oat"]
+    assert (cell.verdict, "isn't above zero" in cell.reason) == (Verdict.NO_ANSWER, True)
+
+
+def test_planned_equivalence_stands_beside_the_verdict_and_says_why_they_part():
+    found = None
+    for seed in range(60):
+        reading = read_trial(trial(), "rcbd", [recorded(seed=seed, planned="equivalence")], How(), "bare").measures[0]
+        verdicts = {c.treatment: c.verdict for c in reading.cells}
+        found = next(
+            (p for p in reading.planned if p.shown and verdicts[p.test.treatment] is Verdict.NOT_SETTLED), None
+        )
+        if found:
+            break
+    assert found is not None
+    assert "90 % interval" in found.parts
+    assert found.test.upper - found.test.lower < 4
+
+
+def test_false_discovery_marks_never_change_a_verdict():
+    null = recorded((0, 0, 0, 0))
+    strong = recorded((0, 5, 5, 5))
+    reading = read_trial(trial(), "rcbd", [null, strong], How(), "bare")
+    assert not any(c.stands_out for c in reading.measures[0].cells)
+    assert all(c.stands_out for c in reading.measures[1].cells)
+    alone = read_trial(trial(), "rcbd", [null], How(), "bare").measures[0]
+    assert [c.verdict for c in alone.cells] == [c.verdict for c in reading.measures[0].cells]
+
+
+def test_fingerprint_changes_with_any_value_and_not_with_the_margin():
+    measure = recorded()
+    changed = replace(measure, samples={**measure.samples, "00": [41.0]})
+    other_margin = replace(measure, asked=replace(measure.asked, margin=Margin(3)))
+    assert fingerprint(trial(), [measure]) != fingerprint(trial(), [changed])
+    assert fingerprint(trial(), [measure]) == fingerprint(trial(), [other_margin])
+
+
+@pytest.mark.parametrize(("k", "df"), [(3, 3.0), (5, 12.0), (8, 7.35), (20, 60.0)])
+def test_studentized_range_agrees_with_an_independent_implementation(k, df):
+    q = range_quantile(0.05, k, df)
+    assert stats.studentized_range.sf(q, k, df) == pytest.approx(0.05, abs=2e-6)
+    assert float(range_upper(np.array(2.0), k, df)) == pytest.approx(stats.studentized_range.sf(2.0, k, df), abs=5e-6)
+
+
+def test_largest_t_agrees_with_simulation_for_product_and_other_correlations():
+    product = np.full((4, 4), 0.5) + 0.5 * np.eye(4)
+    other = np.array([[1, 0.62, 0.41], [0.62, 1, 0.55], [0.41, 0.55, 1]])
+    chained = np.array([[1, 0.7, 0.2, 0.1], [0.7, 1, 0.6, 0.2], [0.2, 0.6, 1, 0.7], [0.1, 0.2, 0.7, 1]])
+    rng = np.random.default_rng(11)
+    for correlation in (product, other, chained):
+        z = rng.multivariate_normal(np.zeros(len(correlation)), correlation, 400_000)
+        drawn = np.abs(z / np.sqrt(rng.chisquare(9.5, 400_000) / 9.5)[:, None]).max(1)
+        assert largest_upper(2.3, correlation, 9.5) == pytest.approx((drawn > 2.3).mean(), abs=1.5e-3)
+        assert largest_upper(largest_quantile(0.05, correlation, 9.5), correlation, 9.5) == pytest.approx(
+            0.05, abs=1e-7
+        )
+
+
+def test_dunnett_two_sided_critical_value_matches_the_published_table():
+    # Dunnett (1964), Biometrics 20, 482-491, table II, joint 95 %, 12 df, 1 to 5 treatments and a control (2 decimals)
+    for m, published in enumerate((2.18, 2.50, 2.68, 2.81, 2.90), start=1):
+        product = np.full((m, m), 0.5) + 0.5 * np.eye(m)
+        assert largest_quantile(0.05, product, 12) == pytest.approx(published, abs=0.006)
+
+
+def test_reading_is_the_same_whatever_the_order_of_rows():
+    reading = read_trial(trial(), "rcbd", [recorded()], How(), "bare").measures[0]
+    turned = replace(trial(), plots=trial().plots[::-1])
+    again = read_trial(turned, "rcbd", [recorded()], How(), "bare").measures[0]
+    by_name = {c.treatment: c for c in again.cells}
+    for cell in reading.cells:
+        assert by_name[cell.treatment].lower == pytest.approx(cell.lower)
+        assert by_name[cell.treatment].verdict is cell.verdict
+
+
+def test_compare_rejects_unknown_levels_by_name():
+    reading = read_trial(trial(), "rcbd", [recorded()], How(), "bare").measures[0].analysis
+    with pytest.raises(ValueError, match="'rye' isn't among the levels of treatment: bare, camelina"):
+        compare(reading.families[0], reading.inference, Comparison("dunnett", "rye"), against="rye")
