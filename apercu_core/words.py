@@ -14,11 +14,14 @@ def decimals_for(standard_error: float) -> int:
 
 
 def number(value: float, decimals: int | None = None) -> str:
-    """`decimals` None: three significant digits, but never fewer than the whole number."""
+    """`decimals` None: three significant digits at most, but never fewer than the whole number, no idle zeros."""
     if decimals is None:
         size = abs(value)
         decimals = 0 if size == 0 else min(6, max(0, 2 - math.floor(math.log10(size))))
-    text = f"{value:.{decimals}f}"
+        text = f"{value:.{decimals}f}"
+        text = text.rstrip("0").rstrip(".") if "." in text else text
+    else:
+        text = f"{value:.{decimals}f}"
     if float(text) == 0:
         text = text.lstrip("-")
     return text.replace("-", "−")

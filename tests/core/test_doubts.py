@@ -93,6 +93,6 @@ def test_findings_name_plots_and_figures_with_units():
     (slip,) = doubts_about_measure(measure(values={plot_of("b", 2): 124.0}))[:1]
     assert slip.finding.startswith("Plot 21 has 124 t/ha; the middle of b is 12.3 t/ha, ten times less")
     assert (
-        "80 % chance to see 2.01 t/ha; your margin is 2.00 t/ha"
+        "80 % chance to see 2.01 t/ha; your margin is 2 t/ha"
         in doubts_about_measure(measure(detectable=2.01))[0].finding
     )

@@ -1,0 +1,41 @@
+"""The page that holds the interface, and the answer to health checks."""
+
+from __future__ import annotations
+
+from functools import lru_cache
+
+from django.conf import settings
+from django.db import connection
+from django.http import HttpRequest, HttpResponse, JsonResponse
+from django.views.decorators.cache import never_cache
+from django.views.decorators.csrf import ensure_csrf_cookie
+
+NONCE_PLACEHOLDER = "__CSP_NONCE__"
+
+
+@lru_cache(maxsize=1)
+def _built_page() -> str:
+    file = settings.WEB_DIST / "index.html"
+    return (
+        str(file.read_text(encoding="utf-8")) if file.exists() else "<!doctype html><title>Apercu</title>Not built yet."
+    )
+
+
+@never_cache
+@ensure_csrf_cookie
+def index(request: HttpRequest) -> HttpResponse:
+    """The built page with this answer's nonce in place of the placeholder."""
+    return HttpResponse(_built_page().replace(NONCE_PLACEHOLDER, str(request.csp_nonce)))  # type: ignore[attr-defined]
+
+
+@never_cache
+def health(_request: HttpRequest) -> JsonResponse:
+    """200 when the database answers."""
+    with connection.cursor() as cursor:
+        cursor.execute("SELECT 1")
+    return JsonResponse({"status": "ok"})
+
+
+def favicon(_request: HttpRequest) -> HttpResponse:
+    file = settings.WEB_DIST / "favicon.svg"
+    return HttpResponse(file.read_bytes() if file.exists() else b"", content_type="image/svg+xml")

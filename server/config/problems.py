@@ -1,0 +1,62 @@
+"""Every error as application/problem+json: a stable code for programs, a sentence for people."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.core.exceptions import PermissionDenied
+from django.http import Http404
+from rest_framework import exceptions, status
+from rest_framework.response import Response
+
+from apercu_core.errors import Refused
+from crew.permissions import NotAllowed
+
+
+class Conflict(exceptions.APIException):
+    status_code = status.HTTP_409_CONFLICT
+    default_code = "conflict"
+
+
+def problem(code: str, detail: str, http: int, errors: Any = None) -> Response:
+    body: dict[str, Any] = {"type": "about:blank", "title": code, "status": http, "code": code, "detail": detail}
+    if errors:
+        body["errors"] = errors
+    return Response(body, status=http, content_type="application/problem+json")
+
+
+def as_problem(error: Exception, context: dict[str, Any]) -> Response | None:
+    """The one exception handler; None leaves a real fault to the 500 page and the log."""
+    if isinstance(error, Refused):
+        return problem(error.code, error.message, status.HTTP_422_UNPROCESSABLE_ENTITY)
+    if isinstance(error, NotAllowed | PermissionDenied):
+        return problem("not-allowed", str(error) or "You may not do this.", status.HTTP_403_FORBIDDEN)
+    if isinstance(error, Http404):
+        return problem("not-found", "There is nothing here, or nothing that you may see.", status.HTTP_404_NOT_FOUND)
+    if isinstance(error, exceptions.ValidationError):
+        detail = "Some entries can't be used; each says what is wrong."
+        return problem("invalid", detail, error.status_code, _flat(error.detail))
+    if isinstance(error, exceptions.APIException):
+        codes = error.get_codes()
+        code = codes if isinstance(codes, str) else "error"
+        answer = problem(code.replace("_", "-"), str(error.detail), error.status_code)
+        header = getattr(error, "auth_header", None)
+        if header:
+            answer["WWW-Authenticate"] = header
+        return answer
+    return None
+
+
+def _flat(detail: Any, path: str = "") -> list[dict[str, str]]:
+    """Nested validation messages as a list of places and sentences."""
+    if isinstance(detail, dict):
+        return [item for key, value in detail.items() for item in _flat(value, f"{path}.{key}" if path else str(key))]
+    if isinstance(detail, list):
+        nested = [
+            item
+            for i, value in enumerate(detail)
+            if isinstance(value, dict | list)
+            for item in _flat(value, f"{path}.{i}")
+        ]
+        return nested + [{"where": path, "what": str(v)} for v in detail if not isinstance(v, dict | list)]
+    return [{"where": path, "what": str(detail)}]

@@ -1,0 +1,163 @@
+"""Settings, all from the environment (docs/serving.md lists them)."""
+
+from __future__ import annotations
+
+import os
+from pathlib import Path
+from urllib.parse import unquote, urlsplit
+
+from csp.constants import NONCE, NONE, SELF
+
+SERVER = Path(__file__).resolve().parent.parent
+ROOT = SERVER.parent
+STATE = Path(os.environ.get("APERCU_STATE", ROOT / ".apercu"))
+WEB_DIST = ROOT / "web" / "dist"
+
+TESTING = os.environ.get("APERCU_TESTING") == "1"
+DEMO = os.environ.get("APERCU_DEMO") == "1"
+CLOCK = os.environ.get("APERCU_CLOCK", "")
+"""A moment in ISO form at which the clock stands still; empty: the real one."""
+
+SECRET_KEY = os.environ.get("APERCU_SECRET_KEY", "only-for-tests" if TESTING else "")
+DEBUG = False
+ORIGINS = [origin for origin in os.environ.get("APERCU_ORIGINS", "").split(",") if origin]
+ALLOWED_HOSTS = [urlsplit(origin).hostname or "" for origin in ORIGINS] + ["127.0.0.1", "localhost", "testserver"]
+CSRF_TRUSTED_ORIGINS = ORIGINS
+_SECURE = any(origin.startswith("https:") for origin in ORIGINS)
+
+
+def _database(url: str) -> dict[str, object]:
+    parts = urlsplit(url)
+    return {
+        "ENGINE": "django.db.backends.postgresql",
+        "NAME": unquote(parts.path.lstrip("/")) or "postgres",
+        "USER": unquote(parts.username or ""),
+        "PASSWORD": unquote(parts.password or ""),
+        "HOST": parts.hostname or "",
+        "PORT": str(parts.port or ""),
+        "OPTIONS": {} if TESTING else {"pool": {"min_size": 1, "max_size": 8}},
+    }
+
+
+DATABASES = {"default": _database(os.environ.get("DATABASE_URL", "postgresql://apercu@127.0.0.1/apercu"))}
+
+INSTALLED_APPS = [
+    "django.contrib.auth",
+    "django.contrib.contenttypes",
+    "django.contrib.sessions",
+    "django.contrib.staticfiles",
+    "django.contrib.postgres",
+    "rest_framework",
+    "drf_spectacular",
+    "simple_history",
+    "axes",
+    "csp",
+    "procrastinate.contrib.django",
+    "crew",
+    "library",
+    "trials",
+    "records",
+    "readings",
+    "demo",
+]
+
+MIDDLEWARE = [
+    "django.middleware.security.SecurityMiddleware",
+    "whitenoise.middleware.WhiteNoiseMiddleware",
+    "csp.middleware.CSPMiddleware",
+    "django.contrib.sessions.middleware.SessionMiddleware",
+    "django.middleware.common.CommonMiddleware",
+    "django.middleware.csrf.CsrfViewMiddleware",
+    "django.contrib.auth.middleware.AuthenticationMiddleware",
+    "simple_history.middleware.HistoryRequestMiddleware",
+    "django.middleware.clickjacking.XFrameOptionsMiddleware",
+    "axes.middleware.AxesMiddleware",
+]
+
+ROOT_URLCONF = "config.urls"
+WSGI_APPLICATION = "config.wsgi.application"
+DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
+USE_TZ = True
+TIME_ZONE = "UTC"
+LANGUAGE_CODE = "en"
+
+# People
+AUTH_USER_MODEL = "crew.Person"
+AUTHENTICATION_BACKENDS = ["axes.backends.AxesStandaloneBackend", "django.contrib.auth.backends.ModelBackend"]
+PASSWORD_HASHERS = ["django.contrib.auth.hashers.Argon2PasswordHasher"]
+AXES_FAILURE_LIMIT = 5
+AXES_COOLOFF_TIME = 0.25  # hours
+AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
+AXES_RESET_ON_SUCCESS = True
+AXES_VERBOSE = False
+SESSION_COOKIE_AGE = 60 * 60 * 24 * 30
+SESSION_COOKIE_SECURE = CSRF_COOKIE_SECURE = _SECURE
+SESSION_COOKIE_SAMESITE = CSRF_COOKIE_SAMESITE = "Lax"
+SECURE_CONTENT_TYPE_NOSNIFF = True
+SECURE_REFERRER_POLICY = "same-origin"
+SECURE_PROXY_SSL_HEADER = ("HTTP_X_FORWARDED_PROTO", "https") if _SECURE else None
+X_FRAME_OPTIONS = "DENY"
+
+CONTENT_SECURITY_POLICY = {
+    "DIRECTIVES": {
+        "default-src": [NONE],
+        "script-src": [SELF],
+        "style-src": [SELF, NONCE],
+        "img-src": [SELF, "data:"],
+        "font-src": [SELF],
+        "connect-src": [SELF],
+        "manifest-src": [SELF],
+        "worker-src": [SELF],
+        "base-uri": [NONE],
+        "form-action": [SELF],
+        "frame-ancestors": [NONE],
+    }
+}
+
+# Files
+STATIC_URL = "/static/"
+STATICFILES_DIRS = [WEB_DIST] if WEB_DIST.exists() else []
+WHITENOISE_USE_FINDERS = True
+WHITENOISE_AUTOREFRESH = False
+WHITENOISE_IMMUTABLE_FILE_TEST = r"/assets/.+-[\w-]{8}\.\w+$"
+MEDIA_ROOT = STATE / "uploads"
+MEDIA_URL = ""
+DATA_UPLOAD_MAX_MEMORY_SIZE = 5_000_000
+FILE_UPLOAD_MAX_MEMORY_SIZE = 2_500_000
+UPLOAD_MOST_BYTES = 20_000_000
+UPLOAD_KEPT_DAYS = 7
+
+# API
+REST_FRAMEWORK = {
+    "DEFAULT_AUTHENTICATION_CLASSES": ["config.authentication.SessionAuthentication"],
+    "DEFAULT_PERMISSION_CLASSES": ["rest_framework.permissions.IsAuthenticated"],
+    "DEFAULT_RENDERER_CLASSES": ["rest_framework.renderers.JSONRenderer"],
+    "DEFAULT_PARSER_CLASSES": ["rest_framework.parsers.JSONParser"],
+    "DEFAULT_PAGINATION_CLASS": "config.paging.Pages",
+    "DEFAULT_SCHEMA_CLASS": "drf_spectacular.openapi.AutoSchema",
+    "EXCEPTION_HANDLER": "config.problems.as_problem",
+    "UNAUTHENTICATED_USER": None,
+    "COERCE_DECIMAL_TO_STRING": True,
+}
+SPECTACULAR_SETTINGS = {
+    "TITLE": "Apercu",
+    "VERSION": "1",
+    "OAS_VERSION": "3.1.0",
+    "SERVE_INCLUDE_SCHEMA": False,
+    "COMPONENT_SPLIT_REQUEST": True,
+    "ENUM_NAME_OVERRIDES": {
+        "DesignEnum": "trials.models.Design",
+        "DirectionEnum": "trials.models.Direction",
+        "MarginKindEnum": "trials.models.MarginKind",
+        "PlannedEnum": "trials.models.Planned",
+        "AllocationEnum": "trials.models.Allocation",
+        "RoleEnum": "crew.models.Role",
+    },
+}
+
+LOGGING = {
+    "version": 1,
+    "disable_existing_loggers": False,
+    "handlers": {"console": {"class": "logging.StreamHandler"}},
+    "root": {"handlers": ["console"], "level": "WARNING"},
+}

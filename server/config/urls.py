@@ -1,0 +1,17 @@
+"""All addresses."""
+
+from django.urls import include, path, re_path
+from drf_spectacular.views import SpectacularAPIView
+
+from config import pages
+
+urlpatterns = [
+    path("api/v1/health", pages.health),
+    path("api/v1/schema", SpectacularAPIView.as_view()),
+    path("api/v1/", include("crew.api.urls")),
+    path("api/v1/", include("trials.api.urls")),
+    path("api/v1/", include("records.api.urls")),
+    path("api/v1/", include("readings.api.urls")),
+    path("favicon.svg", pages.favicon),
+    re_path(r"^(?!api/|static/|admin/|sw\.js|favicon).*$", pages.index),
+]

@@ -1,0 +1,62 @@
+"""Signing in and out."""
+
+from __future__ import annotations
+
+from typing import cast
+
+from axes.handlers.proxy import AxesProxyHandler
+from django.contrib.auth import authenticate, login, logout
+from django.utils.decorators import method_decorator
+from django.views.decorators.csrf import csrf_protect, ensure_csrf_cookie
+from drf_spectacular.utils import extend_schema
+from rest_framework import exceptions, status
+from rest_framework.permissions import AllowAny, IsAuthenticated
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.views import APIView
+
+from config.problems import problem
+from crew.api.serializers import SessionOut, SignIn
+from crew.models import Person
+
+
+def _out(person: Person) -> Response:
+    memberships = person.memberships.select_related("workspace").order_by("workspace__name", "id")
+    shape = {"name": person.name, "email": person.email, "memberships": memberships}
+    return Response(SessionOut(shape).data)
+
+
+class SessionView(APIView):
+    def get_permissions(self) -> list[AllowAny | IsAuthenticated]:
+        return [AllowAny()] if self.request.method == "POST" else [IsAuthenticated()]
+
+    @extend_schema(responses=SessionOut)
+    @method_decorator(ensure_csrf_cookie)
+    def get(self, request: Request) -> Response:
+        """Who is signed in."""
+        return _out(cast(Person, request.user))
+
+    @extend_schema(request=SignIn, responses=SessionOut)
+    @method_decorator(csrf_protect)
+    def post(self, request: Request) -> Response:
+        """Sign in. After five failures the address and person wait fifteen minutes."""
+        given = SignIn(data=request.data)
+        given.is_valid(raise_exception=True)
+        email = given.validated_data["email"].lower()
+        django_request = request._request
+        person = authenticate(django_request, username=email, password=given.validated_data["password"])
+        if person is None:
+            if not AxesProxyHandler.is_allowed(django_request, {"username": email}):
+                return problem(
+                    "too-many-tries", "Too many failed tries. Wait fifteen minutes, then try again.",
+                    status.HTTP_429_TOO_MANY_REQUESTS,
+                )  # fmt: skip
+            raise exceptions.AuthenticationFailed("E-mail and password don't match. Try again.", "wrong-password")
+        login(django_request, person)
+        return _out(person)
+
+    @extend_schema(request=None, responses={204: None})
+    def delete(self, request: Request) -> Response:
+        """Sign out."""
+        logout(request._request)
+        return Response(status=status.HTTP_204_NO_CONTENT)

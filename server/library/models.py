@@ -1,0 +1,44 @@
+"""Measures: the definitions of what is counted, weighed and scored, in versions."""
+
+from __future__ import annotations
+
+import uuid
+from typing import ClassVar
+
+from django.db import models
+
+from crew.models import Workspace
+
+
+class Measure(models.Model):
+    """What is measured. Its definition stands in its versions, so that old observations keep theirs."""
+
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
+    workspace = models.ForeignKey(Workspace, models.CASCADE, related_name="measures")
+    name = models.CharField(max_length=120)
+
+    class Meta:
+        constraints: ClassVar = [models.UniqueConstraint(fields=["workspace", "name"], name="one_measure_of_a_name")]
+
+    def __str__(self) -> str:
+        return self.name
+
+
+class Kind(models.TextChoices):
+    CONTINUOUS = "continuous"
+    COUNT = "count"
+    K_OF_N = "k-of-n"
+    SCORE = "score"
+
+
+class MeasureVersion(models.Model):
+    """One definition. It never changes once an observation uses it; a change is a new version."""
+
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
+    measure = models.ForeignKey(Measure, models.CASCADE, related_name="versions")
+    number = models.PositiveIntegerField(default=1)
+    unit = models.CharField(max_length=40, blank=True)
+    kind = models.CharField(max_length=12, choices=Kind, default=Kind.CONTINUOUS)
+
+    class Meta:
+        constraints: ClassVar = [models.UniqueConstraint(fields=["measure", "number"], name="one_version_of_a_number")]

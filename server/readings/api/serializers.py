@@ -1,0 +1,179 @@
+"""Shapes of readings."""
+
+from rest_framework import serializers
+
+from trials.models import Direction, MarginKind, Planned
+
+METHODS = ("dunnett", "tukey", "lsd", "holm", "bonferroni", "sidak")
+VERDICTS = (
+    "clear-gain", "clear-loss", "clear-more", "clear-less", "real-size-unsettled", "real-but-small",
+    "no-difference-worth-having", "not-settled", "no-margin", "no-answer",
+)  # fmt: skip
+
+
+class _Nullable(serializers.FloatField):
+    def __init__(self) -> None:
+        super().__init__(allow_null=True)
+
+
+class HowShape(serializers.Serializer[object]):
+    method = serializers.ChoiceField(choices=METHODS)
+    alpha = serializers.FloatField(min_value=0.001, max_value=0.5, default=0.05)
+    block_effect = serializers.ChoiceField(choices=("random", "fixed"), default="random")
+    df_method = serializers.ChoiceField(choices=("kenward_roger", "satterthwaite"), default="kenward_roger")
+
+
+class HowIn(HowShape):
+    method = serializers.ChoiceField(choices=METHODS, required=False)
+
+
+class AnswerOut(serializers.Serializer[object]):
+    note = serializers.CharField()
+    by = serializers.CharField()
+    at = serializers.DateTimeField()
+
+
+class DoubtOut(serializers.Serializer[object]):
+    key = serializers.CharField()
+    id = serializers.CharField()
+    severity = serializers.ChoiceField(choices=("stops", "weakens", "worth-knowing"))
+    title = serializers.CharField()
+    finding = serializers.CharField()
+    why = serializers.CharField()
+    what_to_do = serializers.CharField()
+    subject = serializers.CharField(allow_blank=True)
+    plots = serializers.ListField(child=serializers.CharField())
+    answer = AnswerOut(allow_null=True)
+
+
+class CellOut(serializers.Serializer[object]):
+    treatment = serializers.CharField()
+    verdict = serializers.ChoiceField(choices=VERDICTS)
+    estimate = _Nullable()
+    lower = _Nullable()
+    upper = _Nullable()
+    p = _Nullable()
+    reason = serializers.CharField(allow_blank=True)
+    blocks = serializers.IntegerField(allow_null=True)
+    more_than_40 = serializers.BooleanField()
+    stands_out = serializers.BooleanField()
+
+
+class BandOut(serializers.Serializer[object]):
+    low = serializers.FloatField()
+    high = serializers.FloatField()
+
+
+class PlannedOut(serializers.Serializer[object]):
+    treatment = serializers.CharField()
+    kind = serializers.ChoiceField(choices=Planned.choices)
+    margin = serializers.FloatField()
+    estimate = serializers.FloatField()
+    lower = serializers.FloatField()
+    upper = serializers.FloatField()
+    p = serializers.FloatField()
+    shown = serializers.BooleanField()
+    parts = serializers.CharField(allow_blank=True)
+
+
+class PlotValueOut(serializers.Serializer[object]):
+    label = serializers.CharField()  # type: ignore[assignment]
+    block = serializers.CharField(allow_blank=True)
+    treatment = serializers.CharField()
+    value = _Nullable()
+    samples = serializers.ListField(child=_Nullable())
+    observations = serializers.ListField(child=serializers.UUIDField())
+    residual = _Nullable()
+    fitted = _Nullable()
+    quantile = _Nullable()
+    studentized = _Nullable()
+
+
+class AnovaOut(serializers.Serializer[object]):
+    term = serializers.CharField()
+    df_num = serializers.FloatField()
+    df_den = serializers.FloatField()
+    f = serializers.FloatField()
+    p = serializers.FloatField()
+
+
+class ComponentOut(serializers.Serializer[object]):
+    name = serializers.CharField()
+    variance = serializers.FloatField()
+
+
+class MeanOut(serializers.Serializer[object]):
+    treatment = serializers.CharField()
+    mean = serializers.FloatField()
+    se = serializers.FloatField()
+    df = serializers.FloatField()
+    lower = serializers.FloatField()
+    upper = serializers.FloatField()
+    letters = serializers.CharField(allow_null=True)
+
+
+class PairOut(serializers.Serializer[object]):
+    a = serializers.CharField()
+    b = serializers.CharField()
+    estimate = serializers.FloatField()
+    se = serializers.FloatField()
+    df = serializers.FloatField()
+    t = serializers.FloatField()
+    p = serializers.FloatField()
+    lower = _Nullable()
+    upper = _Nullable()
+
+
+class FullOut(serializers.Serializer[object]):
+    model = serializers.CharField()
+    design = serializers.CharField()
+    method = serializers.ChoiceField(choices=METHODS)
+    n_plots = serializers.IntegerField()
+    grand_mean = serializers.FloatField()
+    cv_percent = _Nullable()
+    anova = AnovaOut(many=True)
+    variance_components = ComponentOut(many=True)
+    means = MeanOut(many=True)
+    pairs = PairOut(many=True)
+    lsd = _Nullable()
+    shapiro_p = _Nullable()
+    levene_p = _Nullable()
+
+
+class MeasureReadingOut(serializers.Serializer[object]):
+    id = serializers.UUIDField()
+    name = serializers.CharField()
+    unit = serializers.CharField(allow_blank=True)
+    direction = serializers.ChoiceField(choices=Direction.choices)
+    margin = _Nullable()
+    margin_kind = serializers.ChoiceField(choices=MarginKind.choices)
+    planned_kind = serializers.ChoiceField(choices=Planned.choices)
+    decimals = serializers.IntegerField()
+    band = BandOut(allow_null=True)
+    refusal = serializers.CharField(allow_blank=True)
+    detectable = _Nullable()
+    cells = CellOut(many=True)
+    planned = PlannedOut(many=True)
+    letters_withheld = serializers.CharField(allow_blank=True)
+    notes = serializers.ListField(child=serializers.CharField())
+    doubts = DoubtOut(many=True)
+    plots = PlotValueOut(many=True)
+    full = FullOut(allow_null=True)
+
+
+class ReadingOut(serializers.Serializer[object]):
+    id = serializers.UUIDField()
+    created_at = serializers.DateTimeField()
+    tried_after = serializers.BooleanField()
+    base = serializers.CharField()
+    how = HowShape()
+    families = serializers.IntegerField()
+    core_version = serializers.CharField()
+    fingerprint = serializers.CharField()
+    doubts = DoubtOut(many=True)
+    measures = MeasureReadingOut(many=True)
+
+
+class AnswerIn(serializers.Serializer[object]):
+    doubt = serializers.CharField(max_length=240)
+    note = serializers.CharField(max_length=1000, allow_blank=True)

@@ -1,0 +1,50 @@
+"""Reading a trial, and answering doubts."""
+
+from __future__ import annotations
+
+from typing import cast
+from uuid import UUID
+
+from django.shortcuts import get_object_or_404
+from drf_spectacular.utils import extend_schema
+from rest_framework import status
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.views import APIView
+
+from apercu_core.reading import How
+from crew.models import Person
+from readings.actions import answer_doubt, default_method, read_season
+from readings.api import serializers as shapes
+from trials.models import Season
+
+
+def _season(request: Request, trial: UUID) -> Season:
+    own = Season.objects.filter(trial__workspace__memberships__person=cast(Person, request.user))
+    seasons = own.select_related("trial__workspace").prefetch_related("trial__treatments")
+    return get_object_or_404(seasons, trial_id=trial)
+
+
+class ReadingsView(APIView):
+    @extend_schema(request=shapes.HowIn, responses=shapes.ReadingOut)
+    def post(self, request: Request, id: UUID) -> Response:
+        """Read the trial as it stands; the same data, margins and method give the reading that is there."""
+        given = shapes.HowIn(data=request.data)
+        given.is_valid(raise_exception=True)
+        season = _season(request, id)
+        asked = dict(given.validated_data)
+        asked.setdefault("method", default_method(season))
+        reading, result = read_season(by=cast(Person, request.user), season=season, how=How(**asked))
+        shape = {"id": reading.id, "created_at": reading.created_at, "tried_after": reading.tried_after, **result}
+        return Response(shapes.ReadingOut(shape).data)
+
+
+class AnswersView(APIView):
+    @extend_schema(request=shapes.AnswerIn, responses={204: None})
+    def post(self, request: Request, id: UUID) -> Response:
+        """Answer a doubt with a note, which every report prints."""
+        given = shapes.AnswerIn(data=request.data)
+        given.is_valid(raise_exception=True)
+        data = given.validated_data
+        answer_doubt(by=cast(Person, request.user), season=_season(request, id), doubt=data["doubt"], note=data["note"])
+        return Response(status=status.HTTP_204_NO_CONTENT)

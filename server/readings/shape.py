@@ -1,0 +1,168 @@
+"""A reading as JSON: everything that the board and the full reading draw, computed here and nowhere else."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import asdict
+from typing import Any
+
+import numpy as np
+
+from apercu_core.arrays import Floats
+from apercu_core.doubts.doubt import Doubt
+from apercu_core.reading import MeasureReading, Reading
+from apercu_core.statistics.analysis import Analysis
+from apercu_core.statistics.comparisons import least_significant_difference
+from apercu_core.statistics.distributions import t_quantile
+from apercu_core.words import decimals_for
+from readings.bridge import Given
+
+Json = dict[str, Any]
+
+
+def reading_json(reading: Reading, given: Given) -> Json:
+    return {
+        "base": reading.base,
+        "how": {
+            "method": reading.how.method,
+            "alpha": reading.how.alpha,
+            "block_effect": reading.how.block_effect,
+            "df_method": reading.how.df_method,
+        },
+        "families": reading.families,
+        "core_version": reading.core_version,
+        "fingerprint": reading.fingerprint,
+        "doubts": [doubt_json(d) for d in reading.doubts],
+        "measures": [
+            _measure(m, str(used.id), given) for m, used in zip(reading.measures, given.measures, strict=True)
+        ],
+    }
+
+
+def doubt_json(doubt: Doubt) -> Json:
+    return {**asdict(doubt), "key": f"{doubt.id}|{doubt.subject}|{','.join(doubt.plots)}"[:240], "answer": None}
+
+
+def _finite(value: float | None) -> float | None:
+    return None if value is None or not math.isfinite(value) else float(value)
+
+
+def _list(values: Floats) -> list[float | None]:
+    return [_finite(v) for v in values.tolist()]
+
+
+def _measure(m: MeasureReading, id: str, given: Given) -> Json:
+    se = float(m.pairs.se.max()) if m.pairs is not None else math.nan
+    return {
+        "id": id,
+        "name": m.asked.name,
+        "unit": m.asked.unit,
+        "direction": m.asked.direction,
+        "margin": m.asked.margin.value if m.asked.margin else None,
+        "margin_kind": m.asked.margin.kind if m.asked.margin else "absolute",
+        "planned_kind": m.asked.planned,
+        "decimals": decimals_for(se),
+        "band": {"low": m.band.low, "high": m.band.high} if m.band else None,
+        "refusal": m.refusal,
+        "detectable": _finite(m.detectable),
+        "cells": [{**asdict(cell), "verdict": cell.verdict.value} for cell in m.cells],
+        "planned": [
+            {
+                "treatment": p.test.treatment,
+                "margin": p.margin,
+                "kind": p.kind,
+                "estimate": p.test.estimate,
+                "lower": p.test.lower,
+                "upper": p.test.upper,
+                "p": p.test.p_tost if p.kind == "equivalence" else p.test.p_noninferiority,
+                "shown": p.shown,
+                "parts": p.parts,
+            }
+            for p in m.planned
+        ],
+        "letters_withheld": m.letters_withheld,
+        "notes": list(m.notes),
+        "doubts": [doubt_json(d) for d in m.doubts],
+        "plots": _plots(m, id, given),
+        "full": _full(m.analysis, bool(m.letters_withheld)) if m.analysis else None,
+    }
+
+
+def _plots(m: MeasureReading, id: str, given: Given) -> list[Json]:
+    """Each plot's value, samples and residual, None where there is none."""
+    samples, ids = given.samples[id], given.observations[id]
+    means = {
+        label: float(np.mean(present)) if (present := [v for v in values if v is not None]) else None
+        for label, values in samples.items()
+    }
+    measured = [plot.label for plot in given.facts.plots if means.get(plot.label) is not None]
+    d = m.analysis.diagnostics if m.analysis else None
+    at = {label: i for i, label in enumerate(measured)}
+
+    def of(values: Floats | None, label: str) -> float | None:
+        return None if values is None or label not in at else _finite(float(values[at[label]]))
+
+    return [
+        {
+            "label": plot.label,
+            "block": plot.block,
+            "treatment": plot.treatment,
+            "value": means.get(plot.label),
+            "samples": samples.get(plot.label, []),
+            "observations": ids.get(plot.label, []),
+            "residual": of(d.residuals if d else None, plot.label),
+            "fitted": of(d.fitted if d else None, plot.label),
+            "quantile": of(d.normal_quantiles if d else None, plot.label),
+            "studentized": of(d.studentized if d else None, plot.label),
+        }
+        for plot in given.facts.plots
+    ]
+
+
+def _full(a: Analysis, letters_withheld: bool) -> Json:
+    family, pairs = a.families[0], a.pairs[0]
+    letters = a.letters[0] if a.letters and not letters_withheld else None
+    half = t_quantile(a.specification.comparison.alpha / 2, family.df) * family.se
+    spec = a.specification
+    return {
+        "model": _model_in_words(a),
+        "design": spec.design,
+        "method": spec.comparison.method,
+        "n_plots": len(a.plots),
+        "grand_mean": a.grand_mean,
+        "cv_percent": _finite(a.cv_percent),
+        "anova": [
+            {"term": name, "df_num": t.df_num, "df_den": t.df_den, "f": t.f, "p": t.p} for name, t in a.anova.items()
+        ],
+        "variance_components": [{"name": k, "variance": v} for k, v in a.fit.variance_components.items()],
+        "means": [
+            {
+                "treatment": label,
+                "mean": float(family.mean[i]),
+                "se": float(family.se[i]),
+                "df": float(family.df[i]),
+                "lower": float(family.mean[i] - half[i]),
+                "upper": float(family.mean[i] + half[i]),
+                "letters": letters[i] if letters else None,
+            }
+            for i, label in enumerate(family.labels)
+        ],
+        "pairs": [
+            {"a": family.labels[pairs.a[i]], "b": family.labels[pairs.b[i]]}
+            | {name: _finite(getattr(pairs, name)[i]) for name in ("estimate", "se", "df", "t", "p", "lower", "upper")}
+            for i in range(len(pairs))
+        ],
+        "lsd": least_significant_difference(pairs) if pairs.method == "lsd" else None,
+        "shapiro_p": a.diagnostics.shapiro_p,
+        "levene_p": a.diagnostics.levene_p,
+    }
+
+
+def _model_in_words(a: Analysis) -> str:
+    spec = a.specification
+    if spec.design == "crd":
+        return "Plots completely at random: treatment means, one error between plots, least squares."
+    if spec.block_effect == "fixed":
+        return "Randomised complete blocks: treatments and blocks as fixed effects, least squares."
+    df = "Kenward–Roger" if spec.df_method == "kenward_roger" else "Satterthwaite"
+    return f"Randomised complete blocks: treatments fixed, blocks random, REML with {df} degrees of freedom."

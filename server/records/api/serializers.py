@@ -1,0 +1,113 @@
+"""Shapes of bringing a table, and of corrections."""
+
+from typing import Any
+
+from rest_framework import serializers
+
+from trials.models import Allocation, Direction, MarginKind, Planned
+
+ROLES = ("block", "treatment", "plot", "sample", "value", "ignore")
+
+
+class ColumnOut(serializers.Serializer[object]):
+    name = serializers.CharField()
+    role = serializers.ChoiceField(choices=ROLES)
+    label = serializers.CharField()  # type: ignore[assignment]
+    unit = serializers.CharField()
+    examples = serializers.ListField(child=serializers.CharField())
+    distinct = serializers.IntegerField()
+    empty = serializers.IntegerField()
+    numeric = serializers.BooleanField()
+
+
+class BadCellOut(serializers.Serializer[object]):
+    line = serializers.IntegerField()
+    column = serializers.CharField()
+    value = serializers.CharField()
+    wrong = serializers.CharField()
+
+
+class AssembledOut(serializers.Serializer[object]):
+    """What the table would become. `refusal`: why nothing can be made of it with these roles."""
+
+    refusal = serializers.CharField()
+    design = serializers.CharField()
+    plots = serializers.IntegerField()
+    blocks = serializers.ListField(child=serializers.CharField())
+    treatments = serializers.ListField(child=serializers.CharField())
+    likely_control = serializers.CharField(allow_blank=True)
+    most_samples = serializers.IntegerField()
+    gaps = serializers.IntegerField()
+    bad = BadCellOut(many=True)
+
+
+class UploadOut(serializers.Serializer[object]):
+    id = serializers.UUIDField()
+    name = serializers.CharField()
+    encoding = serializers.CharField()
+    separator = serializers.CharField()
+    decimal_comma = serializers.BooleanField()
+    rows = serializers.IntegerField()
+    columns = ColumnOut(many=True)
+    proposed = AssembledOut()
+
+
+class UploadIn(serializers.Serializer[object]):
+    file = serializers.FileField()
+    workspace = serializers.UUIDField()
+
+
+class RolesIn(serializers.Serializer[object]):
+    roles = serializers.DictField(child=serializers.ChoiceField(choices=ROLES))
+    sampled = serializers.BooleanField(default=False)
+
+
+class MeasureIn(serializers.Serializer[object]):
+    column = serializers.CharField()
+    name = serializers.CharField(max_length=120)
+    unit = serializers.CharField(max_length=40, allow_blank=True)
+    margin = serializers.FloatField(allow_null=True)
+    margin_kind = serializers.ChoiceField(choices=MarginKind.choices)
+    direction = serializers.ChoiceField(choices=Direction.choices)
+    planned = serializers.ChoiceField(choices=Planned.choices, default=Planned.NONE)
+
+    def validate_margin(self, value: float | None) -> float | None:
+        if value is not None and value <= 0:
+            raise serializers.ValidationError("The margin must be a number above 0, or empty.")
+        return value
+
+
+class AcceptIn(RolesIn):
+    id = serializers.UUIDField()
+    name = serializers.CharField(max_length=160)
+    question = serializers.CharField(max_length=300, allow_blank=True, default="")
+    control = serializers.CharField(allow_null=True)
+    allocation = serializers.ChoiceField(choices=Allocation.choices)
+    measures = MeasureIn(many=True)
+
+    def validate(self, attrs: dict[str, Any]) -> dict[str, Any]:
+        values = {name for name, role in attrs["roles"].items() if role == "value"}
+        named = [measure["column"] for measure in attrs["measures"]]
+        if set(named) != values or len(named) != len(values):
+            raise serializers.ValidationError(
+                {"measures": "There must be one measure for each column marked as value."}
+            )
+        keys = [(measure["name"], measure["unit"]) for measure in attrs["measures"]]
+        if len(set(keys)) < len(keys):
+            raise serializers.ValidationError({"measures": "Two measures have one name and unit; give each its own."})
+        return attrs
+
+
+class AcceptedOut(serializers.Serializer[object]):
+    trial = serializers.UUIDField()
+
+
+class CorrectionIn(serializers.Serializer[object]):
+    replaces = serializers.UUIDField()
+    typed = serializers.CharField(max_length=80, allow_blank=True)
+    why = serializers.CharField(max_length=300, allow_blank=True)
+
+
+class CorrectionOut(serializers.Serializer[object]):
+    id = serializers.UUIDField()
+    value = serializers.FloatField(allow_null=True)

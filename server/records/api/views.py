@@ -1,0 +1,146 @@
+"""Bringing tables, and correcting figures."""
+
+from __future__ import annotations
+
+import re
+from typing import Any, cast
+from uuid import UUID
+
+from django.shortcuts import get_object_or_404
+from drf_spectacular.utils import extend_schema
+from rest_framework import status
+from rest_framework.parsers import MultiPartParser
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.views import APIView
+
+from apercu_core.errors import Refused
+from apercu_core.tables.assemble import Assembled, assemble
+from apercu_core.tables.figures import is_missing, read_number
+from apercu_core.tables.read import Table
+from apercu_core.tables.roles import Column, Role, propose_roles
+from crew.models import Person, Workspace
+from records import bring
+from records.actions import correct_observation
+from records.api import serializers as shapes
+from records.models import Observation, Upload
+from records.uploads import receive_table, table_of
+from trials.actions import NewMeasure
+
+_CONTROL = re.compile(r"\b(bare|control|check|untreated|fallow|stubble|none|no cover|kontrolle|brache|zero)\b", re.I)
+
+
+def _person(request: Request) -> Person:
+    return cast(Person, request.user)
+
+
+def _upload(request: Request, id: UUID) -> Upload:
+    own = Upload.objects.select_related("workspace").filter(workspace__memberships__person=_person(request))
+    return get_object_or_404(own, id=id)
+
+
+def _assembled_out(table: Table, roles: dict[str, Role], *, sampled: bool) -> dict[str, Any]:
+    try:
+        made = assemble(table, roles, sampled=sampled)
+    except Refused as refusal:
+        return {"refusal": refusal.message, "design": "", "plots": 0, "blocks": [], "treatments": [],
+                "likely_control": "", "most_samples": 0, "gaps": 0, "bad": []}  # fmt: skip
+    return {
+        "refusal": "",
+        "design": made.design,
+        "plots": len(made.plots),
+        "blocks": made.blocks,
+        "treatments": made.treatments,
+        "likely_control": _likely_control(made),
+        "most_samples": made.most_samples,
+        "gaps": made.gaps,
+        "bad": made.bad,
+    }
+
+
+def _likely_control(made: Assembled) -> str:
+    found = [name for name in made.treatments if _CONTROL.search(name)]
+    return found[0] if len(found) == 1 else ""
+
+
+def _upload_out(upload: Upload, table: Table, columns: tuple[Column, ...]) -> Response:
+    roles = {column.name: column.role for column in columns}
+    shape = {
+        "id": upload.id,
+        "name": upload.name,
+        "encoding": table.encoding,
+        "separator": table.separator,
+        "decimal_comma": table.decimal_comma,
+        "rows": len(table.rows),
+        "columns": columns,
+        "proposed": _assembled_out(table, roles, sampled=False),
+    }
+    return Response(shapes.UploadOut(shape).data, status=status.HTTP_201_CREATED)
+
+
+class UploadsView(APIView):
+    parser_classes = [MultiPartParser]
+
+    @extend_schema(request={"multipart/form-data": shapes.UploadIn}, responses={201: shapes.UploadOut})
+    def post(self, request: Request) -> Response:
+        """Bring a table: it is kept in a private place and its columns' roles are proposed."""
+        file = request.FILES.get("file")
+        if file is not None and file.size == 0:
+            raise Refused(
+                "not-a-table", "The file is empty. Export the table as CSV with a header line, and bring that."
+            )
+        given = shapes.UploadIn(data=request.data)
+        given.is_valid(raise_exception=True)
+        own = Workspace.objects.filter(memberships__person=_person(request))
+        workspace = get_object_or_404(own, id=given.validated_data["workspace"])
+        upload, table = receive_table(by=_person(request), workspace=workspace, file=given.validated_data["file"])
+        return _upload_out(upload, table, propose_roles(table))
+
+
+class CheckView(APIView):
+    @extend_schema(request=shapes.RolesIn, responses=shapes.AssembledOut)
+    def post(self, request: Request, id: UUID) -> Response:
+        """What the table would become with these roles. Nothing is kept."""
+        given = shapes.RolesIn(data=request.data)
+        given.is_valid(raise_exception=True)
+        table = table_of(_upload(request, id))
+        made = _assembled_out(table, given.validated_data["roles"], sampled=given.validated_data["sampled"])
+        return Response(shapes.AssembledOut(made).data)
+
+
+class AcceptView(APIView):
+    @extend_schema(request=shapes.AcceptIn, responses={201: shapes.AcceptedOut})
+    def post(self, request: Request, id: UUID) -> Response:
+        """Make a trial of the table. The same trial id again gives the same trial."""
+        given = shapes.AcceptIn(data=request.data)
+        given.is_valid(raise_exception=True)
+        data = given.validated_data
+        measures = [
+            NewMeasure(m["column"], m["name"], m["unit"], m["margin"], m["margin_kind"], m["direction"], m["planned"])
+            for m in data["measures"]
+        ]
+        brought = bring.Brought(
+            data["id"], data["name"], data["roles"], data["sampled"], data["control"], data["allocation"], measures,
+            data["question"],
+        )  # fmt: skip
+        season = bring.accept(by=_person(request), upload=_upload(request, id), brought=brought)
+        return Response(shapes.AcceptedOut({"trial": season.trial_id}).data, status=status.HTTP_201_CREATED)
+
+
+class ObservationView(APIView):
+    @extend_schema(request=shapes.CorrectionIn, responses=shapes.CorrectionOut)
+    def put(self, request: Request, id: UUID) -> Response:
+        """Correct a figure: a further row with the id that the client made. Repeating it is harmless."""
+        given = shapes.CorrectionIn(data=request.data)
+        given.is_valid(raise_exception=True)
+        own = Observation.objects.select_related("visit__season__trial__workspace", "unit", "version")
+        own = own.filter(visit__season__trial__workspace__memberships__person=_person(request))
+        old = get_object_or_404(own, id=given.validated_data["replaces"])
+        typed = given.validated_data["typed"]
+        value = None if is_missing(typed) else read_number(typed)
+        if value is None and not is_missing(typed):
+            raise Refused("bad-value", f"{typed!r} isn't a number. Type a figure, or leave it empty for a lost plot.")
+        new = correct_observation(
+            by=_person(request), old=old, id=id, value=value, typed=typed, why=given.validated_data["why"]
+        )
+        return Response(shapes.CorrectionOut(new).data)

@@ -1,0 +1,79 @@
+"""Visits, observations that are only ever added to, and the room for files that people bring."""
+
+from __future__ import annotations
+
+import uuid
+from typing import TYPE_CHECKING, ClassVar
+
+from django.db import models
+from library.models import MeasureVersion
+
+from crew.models import Person, Workspace
+from trials.models import Season, Unit
+
+if TYPE_CHECKING:
+    from django.db.models.fields.related_descriptors import RelatedManager
+
+
+class Visit(models.Model):
+    """A walk over the plots on one day; the date may be unknown, which is said."""
+
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
+    season = models.ForeignKey(Season, models.CASCADE, related_name="visits")
+    name = models.CharField(max_length=120)
+    date = models.DateField(null=True, blank=True)
+    order = models.PositiveIntegerField(default=0)
+    if TYPE_CHECKING:
+        observations: RelatedManager[Observation]
+
+    class Meta:
+        ordering: ClassVar = ["order", "id"]
+
+
+class Observation(models.Model):
+    """One figure at one place, never changed: a correction, an undo or a recount is a further row.
+
+    Key: unit, visit, measure version, part, subsample. One row per key is `current`. `value` None with a
+    `missing_reason` is a gap that somebody explained. The id is made where the figure was typed.
+    """
+
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
+    unit = models.ForeignKey(Unit, models.CASCADE, related_name="observations")
+    visit = models.ForeignKey(Visit, models.CASCADE, related_name="observations")
+    version = models.ForeignKey(MeasureVersion, models.PROTECT, related_name="observations")
+    part = models.CharField(max_length=80, blank=True, help_text="Species, component, layer, grade, cut or zone.")
+    subsample = models.PositiveIntegerField(default=1)
+    value = models.FloatField(null=True, help_text="In the version's unit.")
+    typed = models.CharField(max_length=80, blank=True)
+    typed_unit = models.CharField(max_length=40, blank=True)
+    missing_reason = models.CharField(max_length=200, blank=True)
+    why = models.CharField(max_length=300, blank=True, help_text="Why an earlier row was corrected.")
+    replaces = models.ForeignKey("self", models.PROTECT, null=True, related_name="replaced_by")
+    current = models.BooleanField(default=True)
+    by = models.ForeignKey(Person, models.PROTECT, related_name="+")
+    entered_at = models.DateTimeField(help_text="By the clock where it was typed.")
+    received_at = models.DateTimeField(help_text="By the server's clock.")
+
+    class Meta:
+        constraints: ClassVar = [
+            models.UniqueConstraint(
+                fields=["unit", "visit", "version", "part", "subsample"],
+                condition=models.Q(current=True),
+                name="one_current_observation",
+            ),
+        ]
+        indexes: ClassVar = [
+            models.Index(fields=["visit", "version"], condition=models.Q(current=True), name="current_by_visit")
+        ]
+
+
+class Upload(models.Model):
+    """A file that somebody brought, in a private place, until it is accepted or a week old."""
+
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
+    workspace = models.ForeignKey(Workspace, models.CASCADE, related_name="uploads")
+    by = models.ForeignKey(Person, models.CASCADE, related_name="+")
+    name = models.CharField(max_length=200)
+    file = models.FileField(upload_to="tables/")
+    size = models.PositiveIntegerField()
+    created_at = models.DateTimeField()

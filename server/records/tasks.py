@@ -1,0 +1,12 @@
+"""Work for the worker."""
+
+from procrastinate.contrib.django import app
+
+from records.uploads import remove_old
+
+
+@app.periodic(cron="17 3 * * *")
+@app.task
+def remove_old_uploads(timestamp: int) -> int:
+    """Every night: tables that were brought and never accepted."""
+    return remove_old()

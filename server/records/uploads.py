@@ -1,0 +1,50 @@
+"""The one room that files from outside come in by: size, kind by content, a private place, a short stay."""
+
+from __future__ import annotations
+
+from datetime import timedelta
+
+from django.conf import settings
+from django.core.files.base import ContentFile
+from django.core.files.uploadedfile import UploadedFile
+
+from apercu_core.errors import Refused
+from apercu_core.tables.read import Table, read_table
+from config import clock
+from crew.models import Person, Workspace
+from crew.permissions import require
+from records.models import Upload
+
+
+def receive_table(*, by: Person, workspace: Workspace, file: UploadedFile[bytes]) -> tuple[Upload, Table]:
+    """Keep a table that can be read; refuse what can't, with the reason, and keep nothing of it."""
+    require(by, "plan", workspace)
+    if file.size is not None and file.size > settings.UPLOAD_MOST_BYTES:
+        most = settings.UPLOAD_MOST_BYTES / 1e6
+        raise Refused("not-a-table", f"The file has {file.size / 1e6:.0f} MB; the most is {most:.0f} MB.")
+    data = file.read()
+    table = read_table(data)
+    upload = Upload(
+        workspace=workspace, by=by, name=(file.name or "table")[:200], size=len(data), created_at=clock.now()
+    )
+    upload.file.save(f"{upload.id}.csv", ContentFile(data), save=False)
+    upload.save()
+    return upload, table
+
+
+def table_of(upload: Upload) -> Table:
+    with upload.file.open("rb") as file:
+        return read_table(file.read())
+
+
+def remove(upload: Upload) -> None:
+    upload.file.delete(save=False)
+    upload.delete()
+
+
+def remove_old() -> int:
+    """Throw away what nobody accepted in time; returns how many."""
+    old = list(Upload.objects.filter(created_at__lt=clock.now() - timedelta(days=settings.UPLOAD_KEPT_DAYS)))
+    for upload in old:
+        remove(upload)
+    return len(old)

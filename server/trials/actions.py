@@ -1,0 +1,165 @@
+"""Changes of trials."""
+
+from __future__ import annotations
+
+import uuid
+from collections.abc import Sequence
+from dataclasses import dataclass, field
+from datetime import date
+from typing import Any
+
+from django.db import transaction
+from library.actions import measure_version
+
+from apercu_core.design.layout import PlotSize, place_in_rows
+from apercu_core.doubts.doubt import PlotFacts
+from apercu_core.verdicts.margin import Margin
+from config import clock
+from crew.models import Person, Workspace
+from crew.permissions import require
+from trials.codes import codes_for
+from trials.models import (
+    Allocation,
+    Direction,
+    GroundPlot,
+    MarginKind,
+    Planned,
+    Season,
+    Site,
+    Treatment,
+    Trial,
+    TrialMeasure,
+    Unit,
+    UnitKind,
+)
+
+
+@dataclass(frozen=True, slots=True)
+class NewMeasure:
+    """A measure of a new trial; `key` is the caller's name for it."""
+
+    key: str
+    name: str
+    unit: str
+    margin: float | None = None
+    margin_kind: str = MarginKind.ABSOLUTE
+    direction: str = Direction.NONE
+    planned: str = Planned.NONE
+
+
+@dataclass(frozen=True, slots=True)
+class NewTrial:
+    """Everything a trial needs. `size` None: no dimensions are known and the map is schematic."""
+
+    id: uuid.UUID
+    name: str
+    plots: Sequence[PlotFacts]
+    design: str
+    control: str | None
+    measures: Sequence[NewMeasure]
+    site: Site
+    question: str = ""
+    allocation: str = Allocation.UNKNOWN
+    size: PlotSize | None = None
+    starts: date | None = None
+    ends: date | None = None
+    seed: int | None = None
+    algorithm: str = ""
+    codes: dict[str, str] = field(default_factory=dict)
+
+
+SCHEMATIC = PlotSize(width=3, length=5, gap=0.5, alley=1.5)
+
+
+def create_trial(*, by: Person, workspace: Workspace, new: NewTrial) -> Season:
+    """A trial with its first season, unit tree and ground; the same id again gives the trial that is there."""
+    require(by, "plan", workspace)
+    for measure in new.measures:
+        if measure.margin is not None:
+            Margin(measure.margin)
+    with transaction.atomic():
+        existing = Season.objects.filter(trial_id=new.id, trial__workspace=workspace).first()
+        if existing:
+            return existing
+        trial = Trial.objects.create(
+            id=new.id, workspace=workspace, name=new.name, question=new.question, allocation=new.allocation,
+            created_by=by, created_at=clock.now(),
+        )  # fmt: skip
+        treatments = _treatments(trial, new)
+        for order, measure in enumerate(new.measures):
+            TrialMeasure.objects.create(
+                trial=trial, version=measure_version(workspace, measure.name, measure.unit), order=order,
+                margin=measure.margin, margin_kind=measure.margin_kind, direction=measure.direction,
+                planned=measure.planned,
+            )  # fmt: skip
+        season = Season.objects.create(
+            trial=trial, site=new.site, design=new.design, starts=new.starts, ends=new.ends, seed=new.seed,
+            algorithm=new.algorithm,
+        )  # fmt: skip
+        _units(season, new, treatments)
+        return season
+
+
+def _treatments(trial: Trial, new: NewTrial) -> dict[str, Treatment]:
+    """The control first, then in the order in which they are met."""
+    names = list(dict.fromkeys(plot.treatment for plot in new.plots))
+    names.sort(key=lambda name: name != new.control)
+    codes = codes_for(names)
+    return {
+        name: Treatment.objects.create(
+            trial=trial, order=order, name=name, code=new.codes.get(name, codes[order]), is_control=name == new.control
+        )
+        for order, name in enumerate(names)
+    }
+
+
+def _units(season: Season, new: NewTrial, treatments: dict[str, Treatment]) -> None:
+    """The unit tree, and a rectangle on the ground for each plot. Plots without blocks stand in rows."""
+    top = Unit.objects.create(season=season, kind=UnitKind.TRIAL, label="trial", order=0)
+    place = Unit.objects.create(season=season, parent=top, kind=UnitKind.LOCATION, label=new.site.name[:60], order=0)
+    names = list(dict.fromkeys(plot.block for plot in new.plots if plot.block))
+    blocks = {
+        name: Unit(season=season, parent=place, kind=UnitKind.BLOCK, label=name, order=order)
+        for order, name in enumerate(names)
+    }
+    Unit.objects.bulk_create(blocks.values())
+    per_row = max(len(treatments), 1)
+    where = [
+        (names.index(plot.block) + 1, plot.position or 1) if plot.block else (i // per_row + 1, i % per_row + 1)
+        for i, plot in enumerate(new.plots)
+    ]
+    if new.size is None:  # read like the table: the first block at the top
+        last = max(block for block, _ in where)
+        where_drawn = [(last + 1 - block, position) for block, position in where]
+    else:
+        where_drawn = where
+    rectangles = place_in_rows(where_drawn, new.size or SCHEMATIC)
+    ground = GroundPlot.objects.bulk_create(
+        GroundPlot(site=new.site, x_m=r.x, y_m=r.y, width_m=r.width, length_m=r.length, schematic=new.size is None)
+        for r in rectangles
+    )
+    Unit.objects.bulk_create(
+        Unit(
+            season=season, parent=blocks.get(plot.block, place), kind=UnitKind.PLOT, label=plot.label, order=i,
+            position=where[i][1], ground=ground[i], treatment=treatments[plot.treatment],
+        )
+        for i, plot in enumerate(new.plots)
+    )  # fmt: skip
+
+
+CHANGEABLE = ("margin", "margin_kind", "direction", "planned")
+
+
+def change_measure(*, by: Person, measure: TrialMeasure, changes: dict[str, Any], reason: str = "") -> TrialMeasure:
+    """Change margin, direction or the planned test; the history keeps what was before, and why."""
+    require(by, "plan", measure.trial.workspace)
+    with transaction.atomic():
+        locked = TrialMeasure.objects.select_for_update().get(pk=measure.pk)
+        for name in CHANGEABLE:
+            if name in changes:
+                setattr(locked, name, changes[name])
+        if locked.margin is not None:
+            Margin(locked.margin)
+        locked._change_reason = reason or None  # type: ignore[attr-defined]
+        locked.save()
+    return locked

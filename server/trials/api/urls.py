@@ -1,0 +1,9 @@
+from django.urls import path
+
+from trials.api import views
+
+urlpatterns = [
+    path("trials", views.TrialsView.as_view()),
+    path("trials/<uuid:id>", views.TrialView.as_view()),
+    path("measures/<uuid:id>", views.TrialMeasureView.as_view()),
+]

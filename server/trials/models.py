@@ -1,0 +1,194 @@
+"""Ground and season: plots lie on a site's ground and keep their history; a season of a trial assigns treatments."""
+
+from __future__ import annotations
+
+import uuid
+from typing import TYPE_CHECKING, ClassVar
+
+from django.core.validators import MinValueValidator
+from django.db import models
+from library.models import MeasureVersion
+from simple_history.models import HistoricalRecords
+
+from crew.models import Person, Workspace
+from trials.queries import Trials, Units
+
+if TYPE_CHECKING:
+    from django.db.models.fields.related_descriptors import RelatedManager
+
+
+class Design(models.TextChoices):
+    CRD = "crd"
+    RCBD = "rcbd"
+
+
+class Allocation(models.TextChoices):
+    DRAWN = "drawn"
+    SYSTEMATIC = "systematic"
+    UNKNOWN = "unknown"
+
+
+class Direction(models.TextChoices):
+    HIGHER = "higher"
+    LOWER = "lower"
+    NONE = "none"
+
+
+class MarginKind(models.TextChoices):
+    ABSOLUTE = "absolute"
+    PERCENT = "percent"
+
+
+class Planned(models.TextChoices):
+    NONE = "none"
+    EQUIVALENCE = "equivalence"
+    NON_INFERIORITY = "non-inferiority"
+
+
+class Site(models.Model):
+    """A piece of ground: a field at a farm."""
+
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
+    workspace = models.ForeignKey(Workspace, models.CASCADE, related_name="sites")
+    name = models.CharField(max_length=120)
+    place = models.CharField(max_length=120, blank=True)
+    time_zone = models.CharField(max_length=60, default="UTC")
+    gradient = models.CharField(max_length=120, blank=True, help_text="What the blocks lie across, in words.")
+    bearing_deg = models.FloatField(default=0, help_text="Direction of +y, clockwise from north.")
+
+    def __str__(self) -> str:
+        return self.name
+
+
+class GroundPlot(models.Model):
+    """A rectangle on the ground, in metres from the site's corner; trials of later years can use it again.
+
+    `schematic`: drawn from a table without dimensions, so only the arrangement means something.
+    """
+
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
+    site = models.ForeignKey(Site, models.CASCADE, related_name="plots")
+    x_m = models.FloatField()
+    y_m = models.FloatField()
+    width_m = models.FloatField(validators=[MinValueValidator(0.001)])
+    length_m = models.FloatField(validators=[MinValueValidator(0.001)])
+    schematic = models.BooleanField(default=False)
+
+
+class Trial(models.Model):
+    """A question and the treatments that answer it."""
+
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
+    workspace = models.ForeignKey(Workspace, models.CASCADE, related_name="trials")
+    name = models.CharField(max_length=160)
+    question = models.CharField(max_length=300, blank=True)
+    allocation = models.CharField(max_length=12, choices=Allocation, default=Allocation.UNKNOWN)
+    created_by = models.ForeignKey(Person, models.PROTECT, related_name="+")
+    created_at = models.DateTimeField()
+    history = HistoricalRecords()
+
+    objects = Trials.as_manager()
+    if TYPE_CHECKING:
+        treatments: RelatedManager[Treatment]
+        measures: RelatedManager[TrialMeasure]
+        seasons: RelatedManager[Season]
+
+    def __str__(self) -> str:
+        return self.name
+
+
+class Treatment(models.Model):
+    """One of the things compared. `hue` and `pattern`: which of the palette it wears."""
+
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
+    trial = models.ForeignKey(Trial, models.CASCADE, related_name="treatments")
+    order = models.PositiveIntegerField()
+    name = models.CharField(max_length=160)
+    code = models.CharField(max_length=6)
+    is_control = models.BooleanField(default=False)
+    history = HistoricalRecords()
+
+    class Meta:
+        ordering: ClassVar = ["order", "id"]
+        constraints: ClassVar = [
+            models.UniqueConstraint(fields=["trial", "name"], name="one_treatment_of_a_name"),
+            models.UniqueConstraint(fields=["trial", "code"], name="one_treatment_of_a_code"),
+        ]
+
+    def __str__(self) -> str:
+        return self.name
+
+
+class TrialMeasure(models.Model):
+    """A measure as one trial uses it: the margin that matters and the direction that is wanted."""
+
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
+    trial = models.ForeignKey(Trial, models.CASCADE, related_name="measures")
+    version = models.ForeignKey(MeasureVersion, models.PROTECT, related_name="+")
+    order = models.PositiveIntegerField()
+    margin = models.FloatField(null=True, blank=True)
+    margin_kind = models.CharField(max_length=10, choices=MarginKind, default=MarginKind.ABSOLUTE)
+    direction = models.CharField(max_length=8, choices=Direction, default=Direction.NONE)
+    planned = models.CharField(max_length=16, choices=Planned, default=Planned.NONE)
+    history = HistoricalRecords()
+
+    class Meta:
+        ordering: ClassVar = ["order", "id"]
+        constraints: ClassVar = [
+            models.CheckConstraint(
+                condition=models.Q(margin__isnull=True) | models.Q(margin__gt=0), name="margin_above_0"
+            ),
+            models.UniqueConstraint(fields=["trial", "version"], name="measure_once_a_trial"),
+        ]
+
+
+class Season(models.Model):
+    """A trial on the ground of a site for one season."""
+
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
+    trial = models.ForeignKey(Trial, models.CASCADE, related_name="seasons")
+    site = models.ForeignKey(Site, models.PROTECT, related_name="seasons")
+    design = models.CharField(max_length=12, choices=Design)
+    starts = models.DateField(null=True, blank=True)
+    ends = models.DateField(null=True, blank=True)
+    seed = models.BigIntegerField(null=True, blank=True)
+    algorithm = models.CharField(max_length=40, blank=True)
+    if TYPE_CHECKING:
+        units: RelatedManager[Unit]
+
+
+class UnitKind(models.TextChoices):
+    TRIAL = "trial"
+    LOCATION = "location"
+    BLOCK = "block"
+    WHOLE_PLOT = "whole_plot"
+    PLOT = "plot"
+    ZONE = "zone"
+
+
+class Unit(models.Model):
+    """A node of the unit tree: trial → location → block → whole plot → plot → zone. Observations hang on any of them.
+
+    `position`: place along the parent, from 1, where known.
+    """
+
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
+    season = models.ForeignKey(Season, models.CASCADE, related_name="units")
+    parent = models.ForeignKey("self", models.CASCADE, null=True, related_name="children")
+    kind = models.CharField(max_length=12, choices=UnitKind)
+    label = models.CharField(max_length=60)
+    order = models.PositiveIntegerField()
+    position = models.PositiveIntegerField(null=True)
+    ground = models.ForeignKey(GroundPlot, models.PROTECT, null=True, related_name="units")
+    treatment = models.ForeignKey(Treatment, models.PROTECT, null=True, related_name="units")
+
+    objects = Units.as_manager()
+
+    class Meta:
+        ordering: ClassVar = ["order", "id"]
+        constraints: ClassVar = [
+            models.UniqueConstraint(fields=["season", "kind", "label"], name="one_unit_of_a_label"),
+        ]
+
+    def __str__(self) -> str:
+        return self.label
