@@ -1,0 +1,63 @@
+import createClient, { type Middleware } from 'openapi-fetch'
+
+import type { components, paths } from './schema'
+
+export type Shapes = components['schemas']
+
+/** What the server says is wrong: a stable code, a sentence, and places where it applies. */
+export class Problem extends Error {
+  constructor(
+    readonly status: number,
+    readonly code: string,
+    message: string,
+    readonly places: { where: string; what: string }[] = [],
+  ) {
+    super(message)
+  }
+}
+
+function cookie(name: string): string {
+  return document.cookie.match(new RegExp(`(?:^|; )${name}=([^;]*)`))?.[1] ?? ''
+}
+
+const guard: Middleware = {
+  onRequest({ request }) {
+    if (request.method !== 'GET') request.headers.set('X-CSRFToken', cookie('csrftoken'))
+    return request
+  },
+  async onResponse({ response }) {
+    if (response.ok) return response
+    throw await problemOf(response)
+  },
+  onError() {
+    return new Problem(0, 'offline', 'The server can’t be reached. Check the connection, then try again.')
+  },
+}
+
+async function problemOf(response: Response): Promise<Problem> {
+  const body = await response.json().catch(() => null)
+  const fallback =
+    response.status === 413 ? 'That is too large to send.' : 'Something went wrong on the server.'
+  return new Problem(response.status, body?.code ?? 'error', body?.detail ?? fallback, body?.errors ?? [])
+}
+
+export const client = createClient<paths>({ baseUrl: location.origin })
+client.use(guard)
+
+/** The body of a good answer; a bad one has already been thrown as a `Problem`. */
+export async function answer<T>(call: Promise<{ data?: T }>): Promise<T> {
+  return (await call).data as T
+}
+
+/** Send a file; the generated client only speaks JSON. */
+export async function sendFile(path: string, form: FormData): Promise<unknown> {
+  const headers = { 'X-CSRFToken': cookie('csrftoken') }
+  let response: Response
+  try {
+    response = await fetch(path, { method: 'POST', body: form, headers })
+  } catch {
+    throw new Problem(0, 'offline', 'The server can’t be reached. Check the connection, then try again.')
+  }
+  if (!response.ok) throw await problemOf(response)
+  return response.json()
+}

@@ -1,0 +1,370 @@
+<script setup lang="ts">
+import { computed, nextTick, onBeforeUnmount, onMounted, ref, useId, watch } from 'vue'
+import { useI18n } from 'vue-i18n'
+
+import type { Plot, Treatment } from '@/api/queries'
+
+import { extentOf, fitView, neighbour, scaleBar, toScreen, zoomAbout, type View } from './geometry'
+import TreatmentPatterns from './TreatmentPatterns.vue'
+
+/** What a plot shows beside its treatment: a figure under the code, a shade in place of the treatment's wear. */
+export interface PlotFace {
+  figure?: string
+  shade?: string
+  state?: 'lost' | 'doubtful'
+}
+
+const props = defineProps<{
+  plots: Plot[]
+  treatments: Treatment[]
+  faces: Record<string, PlotFace>
+  bearing: number
+  schematic: boolean
+  gradient: string
+}>()
+const chosen = defineModel<string[]>('chosen', { required: true })
+
+const { t } = useI18n()
+const prefix = useId()
+const frame = ref<HTMLElement>()
+const size = ref({ width: 340, height: 520 })
+const view = ref<View>({ scale: 8, left: 0, top: 0 })
+const touched = ref(false)
+const focused = ref(0)
+
+const ground = computed(() => extentOf(props.plots))
+const order = computed(() => new Map(props.treatments.map((treatment, i) => [treatment.id, i])))
+const bar = computed(() => scaleBar(view.value.scale, 110))
+const drawn = computed(() =>
+  props.plots.map((plot, i) => {
+    const at = order.value.get(plot.treatment) ?? 0
+    const face = props.faces[plot.label] ?? {}
+    return {
+      plot,
+      i,
+      at,
+      face,
+      code: props.treatments[at]?.code ?? '',
+      box: toScreen(plot, ground.value, view.value),
+    }
+  }),
+)
+const blocks = computed(() => {
+  const names = [...new Set(props.plots.map((plot) => plot.block))].filter(Boolean)
+  return names.map((name) => {
+    const boxes = drawn.value.filter((d) => d.plot.block === name).map((d) => d.box)
+    const top = Math.min(...boxes.map((b) => b.y))
+    return {
+      name,
+      x: Math.min(...boxes.map((b) => b.x)),
+      y: (top + Math.max(...boxes.map((b) => b.y + b.height))) / 2,
+    }
+  })
+})
+
+function fit() {
+  view.value = fitView(ground.value, { width: size.value.width, height: size.value.height - 44 }, 22)
+  touched.value = false
+}
+function zoom(factor: number, x = size.value.width / 2, y = size.value.height / 2) {
+  const next = view.value.scale * factor
+  if (next < 1 || next > 200) return
+  view.value = zoomAbout(view.value, factor, x, y)
+  touched.value = true
+}
+
+let observer: ResizeObserver | undefined
+onMounted(() => {
+  observer = new ResizeObserver(([entry]) => {
+    const { width, height } = entry!.contentRect
+    if (width > 0 && height > 0) size.value = { width, height }
+    if (!touched.value) fit()
+  })
+  observer.observe(frame.value!)
+})
+onBeforeUnmount(() => observer?.disconnect())
+watch(() => props.plots, fit)
+
+function toggle(label: string, more: boolean) {
+  const there = chosen.value.includes(label)
+  if (more) chosen.value = there ? chosen.value.filter((l) => l !== label) : [...chosen.value, label]
+  else chosen.value = there && chosen.value.length === 1 ? [] : [label]
+}
+
+const STEPS: Record<string, [number, number]> = {
+  ArrowLeft: [-1, 0],
+  ArrowRight: [1, 0],
+  ArrowUp: [0, 1],
+  ArrowDown: [0, -1],
+}
+async function key(event: KeyboardEvent) {
+  const step = STEPS[event.key]
+  if (step) {
+    const next = neighbour(props.plots[focused.value]!, props.plots, ...step)
+    focused.value = props.plots.indexOf(next)
+    await nextTick()
+    frame.value?.querySelector<SVGElement>(`[data-plot="${focused.value}"]`)?.focus()
+  } else if (event.key === 'Enter' || event.key === ' ') {
+    toggle(props.plots[focused.value]!.label, event.shiftKey || event.ctrlKey)
+  } else if (event.key === 'Escape') chosen.value = []
+  else if (event.key === '+' || event.key === '=') zoom(1.25)
+  else if (event.key === '-') zoom(0.8)
+  else if (event.key === '0') fit()
+  else return
+  event.preventDefault()
+}
+
+let drag: { x: number; y: number; view: View; moved: boolean } | undefined
+function press(event: PointerEvent) {
+  drag = { x: event.clientX, y: event.clientY, view: view.value, moved: false }
+}
+function move(event: PointerEvent) {
+  if (!drag || !(event.buttons & 1)) return
+  const [dx, dy] = [event.clientX - drag.x, event.clientY - drag.y]
+  if (!drag.moved && Math.hypot(dx, dy) < 5) return
+  drag.moved = true
+  touched.value = true
+  view.value = { ...drag.view, left: drag.view.left + dx, top: drag.view.top + dy }
+}
+function release(label: string, index: number, event: MouseEvent) {
+  if (drag?.moved) return
+  focused.value = index
+  toggle(label, event.shiftKey || event.ctrlKey || event.metaKey)
+}
+function describe(d: (typeof drawn.value)[number]): string {
+  const parts = [d.plot.label, props.treatments[d.at]?.name]
+  if (d.plot.block) parts.push(t('ground.block', { b: d.plot.block }))
+  if (d.face.figure) parts.push(d.face.figure)
+  if (d.face.state) parts.push(t(`ground.${d.face.state}`))
+  return parts.join(', ')
+}
+</script>
+
+<template>
+  <div ref="frame" class="map" @pointerdown="press" @pointermove="move">
+    <svg
+      :width="size.width"
+      :height="size.height"
+      :viewBox="`0 0 ${size.width} ${size.height}`"
+      role="listbox"
+      aria-multiselectable="true"
+      :aria-label="t('ground.label')"
+      @keydown="key"
+    >
+      <TreatmentPatterns :count="treatments.length" :prefix="prefix" />
+      <text
+        v-for="b in blocks"
+        :key="b.name"
+        class="block"
+        :x="b.x - 8"
+        :y="b.y + 4"
+        text-anchor="end"
+        aria-hidden="true"
+      >
+        {{ b.name.length > 3 ? '' : b.name }}
+      </text>
+      <g
+        v-for="d in drawn"
+        :key="d.plot.id"
+        role="option"
+        class="plot"
+        :class="d.face.state"
+        :data-plot="d.i"
+        :data-label="d.plot.label"
+        :tabindex="d.i === focused ? 0 : -1"
+        :aria-selected="chosen.includes(d.plot.label)"
+        :aria-label="describe(d)"
+        @click="release(d.plot.label, d.i, $event)"
+        @focus="focused = d.i"
+      >
+        <rect
+          class="land"
+          v-bind="d.box"
+          :rx="Math.min(4, d.box.width / 8)"
+          :fill="d.face.state === 'lost' ? 'none' : (d.face.shade ?? `url(#${prefix}-${d.at})`)"
+        />
+        <template v-if="d.box.width > 30 && d.box.height > 34">
+          <rect
+            class="plate"
+            :x="d.box.x + 4"
+            :y="d.box.y + d.box.height / 2 - 21"
+            :width="d.box.width - 8"
+            :height="d.face.figure || d.face.state === 'lost' ? 46 : 34"
+            rx="3"
+          />
+          <text
+            class="number"
+            :x="d.box.x + d.box.width / 2"
+            :y="d.box.y + d.box.height / 2 - 10"
+            text-anchor="middle"
+          >
+            {{ d.plot.label.length > 7 ? '' : d.plot.label }}
+          </text>
+          <text
+            class="code"
+            :x="d.box.x + d.box.width / 2"
+            :y="d.box.y + d.box.height / 2 + 5"
+            text-anchor="middle"
+          >
+            {{ d.code }}
+          </text>
+          <text
+            v-if="d.face.state === 'lost'"
+            class="figure gone"
+            :x="d.box.x + d.box.width / 2"
+            :y="d.box.y + d.box.height / 2 + 20"
+            text-anchor="middle"
+          >
+            {{ t('ground.lost') }}
+          </text>
+          <text
+            v-else-if="d.face.figure"
+            class="figure"
+            :x="d.box.x + d.box.width / 2"
+            :y="d.box.y + d.box.height / 2 + 20"
+            text-anchor="middle"
+          >
+            {{ d.face.figure }}
+          </text>
+        </template>
+        <path
+          v-if="d.face.state === 'doubtful'"
+          class="flag"
+          :d="`M${d.box.x + d.box.width - 14} ${d.box.y}h14v14z`"
+        />
+        <rect v-if="chosen.includes(d.plot.label)" class="ring" v-bind="d.box" rx="4" />
+      </g>
+      <g class="bar" :transform="`translate(18 ${size.height - 24})`" aria-hidden="true">
+        <path :d="`M0.5 -5V0.5H${bar.pixels + 0.5}V-5`" data-part="scale-bar" />
+        <text :x="bar.pixels + 8" y="3">{{ bar.metres }} m</text>
+      </g>
+      <g
+        v-if="!schematic"
+        class="north"
+        :transform="`translate(${size.width - 26} ${size.height - 26}) rotate(${-bearing})`"
+        role="img"
+        :aria-label="t('ground.north')"
+      >
+        <path d="M0 -12l6 20-6-5-6 5z" />
+      </g>
+    </svg>
+    <p class="foot small">
+      <span v-if="schematic">{{ t('ground.schematic', { w: plots[0]?.width, l: plots[0]?.length }) }}</span>
+      <span v-else>{{ gradient }}</span>
+    </p>
+    <div class="tools">
+      <button type="button" :aria-label="t('ground.zoomIn')" @click="zoom(1.25)">+</button>
+      <button type="button" :aria-label="t('ground.zoomOut')" @click="zoom(0.8)">−</button>
+      <button type="button" :aria-label="t('ground.fit')" @click="fit">⤢</button>
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.map {
+  position: relative;
+  flex: 1;
+  min-height: 300px;
+  touch-action: pan-y;
+  overflow: hidden;
+}
+svg {
+  position: absolute;
+  inset: 0;
+  display: block;
+}
+.plot {
+  cursor: pointer;
+}
+.plot:focus {
+  outline: none;
+}
+.plot:focus-visible .land {
+  stroke: var(--link);
+  stroke-width: 4;
+}
+.plate {
+  fill: #ffffff;
+  opacity: 0.93;
+}
+text {
+  fill: #20262b;
+  font-size: 12px;
+}
+.code {
+  font-weight: 700;
+  font-size: 14px;
+}
+.number {
+  font-size: 11px;
+  fill: #4a5056;
+}
+.block {
+  font-size: 13px;
+  font-weight: 700;
+  fill: var(--quiet);
+}
+.lost .land {
+  stroke: var(--loss);
+  stroke-width: 1.5;
+  stroke-dasharray: 5 4;
+}
+.gone {
+  fill: #a8412a;
+  font-weight: 700;
+}
+.flag {
+  fill: var(--accent);
+  stroke: var(--paper);
+  stroke-width: 1.5;
+}
+.ring {
+  fill: none;
+  stroke: var(--accent);
+  stroke-width: 4;
+  pointer-events: none;
+}
+.bar path {
+  fill: none;
+  stroke: var(--ink);
+  stroke-width: 2;
+}
+.bar text {
+  fill: var(--ink);
+}
+.north path {
+  fill: var(--ink);
+}
+.foot {
+  position: absolute;
+  left: 18px;
+  right: 60px;
+  bottom: 0;
+  margin: 0;
+  color: var(--quiet);
+  font-size: 12px;
+}
+.tools {
+  position: absolute;
+  right: 8px;
+  top: 4px;
+  display: flex;
+  gap: 4px;
+}
+.tools button {
+  width: 32px;
+  height: 32px;
+  border-radius: 8px;
+  border: 1px solid var(--field);
+  background: var(--paper);
+  color: var(--ink);
+  font: inherit;
+  font-size: 16px;
+}
+@media (max-width: 720px) {
+  .tools button {
+    width: 48px;
+    height: 48px;
+  }
+}
+</style>

@@ -1,0 +1,42 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import { useI18n } from 'vue-i18n'
+
+import { Problem } from '@/api/client'
+
+const props = defineProps<{ problem: Error }>()
+defineEmits<{ again: [] }>()
+const { t } = useI18n()
+const places = computed(() => (props.problem instanceof Problem ? props.problem.places : []))
+</script>
+
+<template>
+  <div class="problem" role="alert">
+    <p>{{ problem.message }}</p>
+    <ul v-if="places.length">
+      <li v-for="p in places" :key="p.where + p.what">{{ p.where ? `${p.where}: ` : '' }}{{ p.what }}</li>
+    </ul>
+    <button v-if="$attrs.onAgain" type="button" class="pill" @click="$emit('again')">
+      {{ t('app.tryAgain') }}
+    </button>
+  </div>
+</template>
+
+<style scoped>
+.problem {
+  border-left: 5px solid var(--loss);
+  background: var(--ground);
+  padding: 10px 14px;
+  margin: 12px 0;
+  max-width: 760px;
+}
+p {
+  margin: 0;
+}
+ul {
+  margin: 6px 0 0 18px;
+}
+button {
+  margin-top: 8px;
+}
+</style>

@@ -1,0 +1,73 @@
+<script setup lang="ts">
+import { ref } from 'vue'
+import { useI18n } from 'vue-i18n'
+import { useRoute, useRouter } from 'vue-router'
+
+import { acts, queryClient, sessionQuery } from '@/api/queries'
+import ProblemNote from '@/parts/ProblemNote.vue'
+
+import TopBand from './TopBand.vue'
+
+const { t } = useI18n()
+const route = useRoute()
+const router = useRouter()
+const email = ref('')
+const password = ref('')
+const problem = ref<Error | null>(null)
+const busy = ref(false)
+
+async function signIn() {
+  busy.value = true
+  problem.value = null
+  try {
+    queryClient.setQueryData(sessionQuery.queryKey, await acts.signIn(email.value, password.value))
+    const then = String(route.query.then ?? '/')
+    await router.push(then.startsWith('/') && !then.startsWith('//') ? then : '/')
+  } catch (error) {
+    problem.value = error as Error
+  } finally {
+    busy.value = false
+  }
+}
+</script>
+
+<template>
+  <TopBand />
+  <main class="page">
+    <h1>{{ t('signIn.title') }}</h1>
+    <p class="quiet">{{ t('signIn.lead') }}</p>
+    <form @submit.prevent="signIn">
+      <v-text-field
+        v-model="email"
+        :label="t('signIn.email')"
+        type="email"
+        autocomplete="username"
+        required
+        autofocus
+      />
+      <v-text-field
+        v-model="password"
+        :label="t('signIn.password')"
+        type="password"
+        autocomplete="current-password"
+        required
+      />
+      <ProblemNote v-if="problem" :problem="problem" />
+      <v-btn type="submit" color="accent" :loading="busy" block>{{ t('signIn.act') }}</v-btn>
+    </form>
+  </main>
+</template>
+
+<style scoped>
+.page {
+  width: min(400px, 100%);
+  padding: 48px 20px;
+  margin: 0 auto;
+}
+form {
+  display: flex;
+  flex-direction: column;
+  gap: 16px;
+  margin-top: 20px;
+}
+</style>

@@ -1,0 +1,116 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import { useI18n } from 'vue-i18n'
+import { useRoute } from 'vue-router'
+
+import type { Trial } from '@/api/queries'
+
+const props = defineProps<{ trial: Trial; doubts: number | null }>()
+const { t } = useI18n()
+const route = useRoute()
+
+const blocks = computed(() => new Set(props.trial.plots.map((plot) => plot.block).filter(Boolean)).size)
+const stations = computed(() => [
+  { id: 'ask', state: props.trial.question ? t('frame.question') : t('frame.noQuestion') },
+  {
+    id: 'plan',
+    state: t(blocks.value ? 'frame.blocks' : 'frame.plots', {
+      t: props.trial.treatments.length,
+      b: blocks.value,
+    }),
+  },
+  { id: 'sow', state: t('frame.later') },
+  { id: 'season', state: t('frame.later') },
+  { id: 'walk', state: t('frame.visits', props.trial.visits.length) },
+  { id: 'weigh', state: t('frame.later') },
+  { id: 'read', state: props.doubts === null ? '…' : t('frame.doubts', props.doubts), to: { name: 'read' } },
+  { id: 'tell', state: t('frame.later') },
+])
+const here = computed(() => (String(route.name).includes('read') ? 'read' : ''))
+</script>
+
+<template>
+  <nav class="index" :aria-label="t('frame.stations')">
+    <component
+      :is="s.to ? 'router-link' : 'span'"
+      v-for="s in stations"
+      :key="s.id"
+      class="tab"
+      :class="{ here: s.id === here, open: s.to }"
+      v-bind="s.to ? { to: s.to, 'aria-current': s.id === here ? 'page' : undefined } : {}"
+    >
+      <strong>{{ t(`frame.station.${s.id}`) }}</strong>
+      <small>{{ s.state }}</small>
+    </component>
+  </nav>
+</template>
+
+<style scoped>
+.index {
+  width: 96px;
+  flex: none;
+  padding: 12px 8px 12px 0;
+  background: var(--edge);
+  display: flex;
+  flex-direction: column;
+  gap: 5px;
+}
+.tab {
+  display: flex;
+  flex-direction: column;
+  padding: 7px 6px 7px 12px;
+  border: 1px solid var(--rule);
+  border-left: 0;
+  border-radius: 0 10px 10px 0;
+  background: var(--ground);
+  color: var(--quiet);
+  text-decoration: none;
+  min-height: 50px;
+}
+.tab strong {
+  font-weight: 500;
+}
+.tab small {
+  font-size: 12px;
+}
+.open {
+  color: var(--ink);
+}
+.here {
+  background: var(--paper);
+  border-right: 5px solid var(--accent);
+}
+.here strong {
+  font-weight: 750;
+}
+@media (max-width: 720px) {
+  .index {
+    position: fixed;
+    z-index: 5;
+    left: 0;
+    right: 0;
+    bottom: 0;
+    width: auto;
+    padding: 0;
+    gap: 0;
+    flex-direction: row;
+    border-top: 1px solid var(--rule);
+  }
+  .tab {
+    flex: 1;
+    border: 0;
+    border-radius: 0;
+    border-top: 5px solid transparent;
+    padding: 6px 2px;
+    align-items: center;
+    min-height: 56px;
+  }
+  .tab:not(.open) {
+    display: none;
+  }
+  .here {
+    border-right: 0;
+    border-top-color: var(--accent);
+  }
+}
+</style>

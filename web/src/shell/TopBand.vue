@@ -1,0 +1,107 @@
+<script setup lang="ts">
+import { useQuery } from '@tanstack/vue-query'
+import { useI18n } from 'vue-i18n'
+import { useRouter } from 'vue-router'
+
+import { acts, queryClient, sessionQuery } from '@/api/queries'
+
+import ModeChoice from './ModeChoice.vue'
+
+defineProps<{ name?: string; question?: string }>()
+const { t } = useI18n()
+const router = useRouter()
+const { data: session } = useQuery(sessionQuery)
+
+async function out() {
+  await acts.signOut()
+  queryClient.clear()
+  await router.push({ name: 'sign-in' })
+}
+</script>
+
+<template>
+  <header class="band">
+    <router-link class="mark" :to="{ name: 'today' }" :aria-label="t('app.toToday')">{{
+      t('app.name')
+    }}</router-link>
+    <template v-if="name">
+      <span class="slash" aria-hidden="true">/</span>
+      <span class="trial">{{ name }}</span>
+      <span class="question">{{ question }}</span>
+    </template>
+    <span class="gap" />
+    <ModeChoice />
+    <span v-if="session" class="person">{{ session.name }}</span>
+    <button v-if="session" type="button" class="out" @click="out">{{ t('signIn.out') }}</button>
+  </header>
+</template>
+
+<style scoped>
+.band {
+  display: flex;
+  align-items: center;
+  gap: 10px;
+  min-height: 44px;
+  padding: 4px 16px;
+  background: var(--band);
+  color: var(--on-band);
+}
+.mark {
+  color: var(--on-band);
+  font-weight: 800;
+  font-size: 17px;
+  text-decoration: none;
+  padding: 6px 0;
+}
+.slash,
+.question {
+  color: var(--band-quiet);
+}
+.trial {
+  font-weight: 700;
+  white-space: nowrap;
+}
+.question {
+  overflow: hidden;
+  text-overflow: ellipsis;
+  white-space: nowrap;
+  min-width: 0;
+}
+.gap {
+  flex: 1;
+}
+.person {
+  white-space: nowrap;
+}
+.out {
+  border: 0;
+  background: none;
+  color: var(--band-quiet);
+  font: inherit;
+  text-decoration: underline;
+  min-height: 28px;
+  white-space: nowrap;
+}
+@media (max-width: 720px) {
+  .band {
+    flex-wrap: wrap;
+    gap: 2px 10px;
+  }
+  .question,
+  .slash,
+  .person {
+    display: none;
+  }
+  .trial {
+    order: 5;
+    width: 100%;
+    padding-bottom: 4px;
+  }
+  .mark,
+  .out {
+    min-height: 48px;
+    display: flex;
+    align-items: center;
+  }
+}
+</style>

@@ -1,0 +1,141 @@
+<script setup lang="ts">
+import { useQuery } from '@tanstack/vue-query'
+import { computed, ref, toRef, watch } from 'vue'
+import { useI18n } from 'vue-i18n'
+
+import { trialQueries } from '@/api/queries'
+import GroundMap from '@/ground/GroundMap.vue'
+import ProblemNote from '@/parts/ProblemNote.vue'
+import SeasonStrip from '@/strip/SeasonStrip.vue'
+
+import ThumbIndex from './ThumbIndex.vue'
+import TopBand from './TopBand.vue'
+import { provideGround } from './useGround'
+
+const props = defineProps<{ trial: string }>()
+const { t } = useI18n()
+const { data, error, refetch } = useQuery(trialQueries.one(toRef(props, 'trial')))
+const { view, chosen, doubts } = provideGround()
+const folded = ref(matchMedia('(max-width: 720px)').matches)
+const place = computed(() =>
+  [data.value?.site.name, data.value?.site.place].filter((s) => s && s !== 'Not stated').join(', '),
+)
+watch(data, (trial) => trial && (document.title = `${trial.name} · Apercu`))
+</script>
+
+<template>
+  <div class="frame">
+    <TopBand :name="data?.name" :question="data?.question" />
+    <ProblemNote v-if="error" :problem="error" @again="refetch()" />
+    <p v-else-if="!data" class="wait" role="status">{{ t('app.loading') }}</p>
+    <template v-else>
+      <SeasonStrip :trial="data" />
+      <div class="body">
+        <aside class="ground" :class="{ folded }" :aria-label="t('frame.ground')">
+          <button type="button" class="pill unfold" :aria-expanded="!folded" @click="folded = !folded">
+            {{ t('frame.showGround') }}
+          </button>
+          <div v-show="!folded" class="land">
+            <div class="head">
+              <strong>{{ place || t('frame.ground') }}</strong>
+              <span class="quiet"
+                >{{ view.title }}<template v-if="view.unit">, {{ view.unit }}</template></span
+              >
+            </div>
+            <GroundMap
+              v-model:chosen="chosen"
+              :plots="data.plots"
+              :treatments="data.treatments"
+              :faces="view.faces"
+              :bearing="data.site.bearing_deg"
+              :schematic="data.schematic"
+              :gradient="data.site.gradient"
+            />
+            <p v-if="chosen.length" class="chosen">
+              {{ t('ground.chosen', chosen.length) }}
+              <button type="button" class="link-button" @click="chosen = []">{{ t('ground.letGo') }}</button>
+            </p>
+          </div>
+        </aside>
+        <main class="desk"><router-view :trial="data" /></main>
+        <ThumbIndex :trial="data" :doubts="doubts" />
+      </div>
+    </template>
+  </div>
+</template>
+
+<style scoped>
+.frame {
+  display: flex;
+  flex-direction: column;
+  min-height: 100vh;
+}
+.wait {
+  padding: 24px;
+}
+.body {
+  display: flex;
+  flex: 1;
+  align-items: stretch;
+}
+.ground {
+  width: 372px;
+  flex: none;
+  background: var(--ground);
+  border-right: 1px solid var(--rule);
+}
+.land {
+  position: sticky;
+  top: 0;
+  display: flex;
+  flex-direction: column;
+  height: min(100vh, 660px);
+}
+.head {
+  display: flex;
+  justify-content: space-between;
+  flex-wrap: wrap;
+  gap: 2px 12px;
+  padding: 12px 18px 4px;
+}
+.unfold {
+  display: none;
+}
+.chosen {
+  margin: 0;
+  padding: 4px 18px 8px;
+}
+.desk {
+  flex: 1;
+  min-width: 0;
+  padding: 16px 20px 40px;
+  background: var(--paper);
+}
+@media (max-width: 1080px) {
+  .ground {
+    width: 290px;
+  }
+}
+@media (max-width: 720px) {
+  .body {
+    flex-direction: column;
+    padding-bottom: 64px;
+  }
+  .ground {
+    width: auto;
+    border-right: 0;
+    border-bottom: 1px solid var(--rule);
+    padding: 6px 14px;
+  }
+  .unfold {
+    display: block;
+  }
+  .land {
+    position: static;
+    height: 440px;
+  }
+  .desk {
+    padding: 14px 14px 30px;
+  }
+}
+</style>

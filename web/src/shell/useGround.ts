@@ -1,0 +1,29 @@
+import { inject, provide, ref, type InjectionKey, type Ref } from 'vue'
+
+import type { PlotFace } from '@/ground/GroundMap.vue'
+
+/** What a station shows on the ground: a title, and a face for each plot. */
+export interface GroundView {
+  title: string
+  unit: string
+  faces: Record<string, PlotFace>
+}
+interface Shared {
+  view: Ref<GroundView>
+  chosen: Ref<string[]>
+  doubts: Ref<number | null>
+}
+const KEY: InjectionKey<Shared> = Symbol('ground')
+
+/** The frame owns the ground; stations inside it say what it shows. Plots chosen in one place are chosen in all. */
+export function provideGround(): Shared {
+  const shared: Shared = { view: ref({ title: '', unit: '', faces: {} }), chosen: ref([]), doubts: ref(null) }
+  provide(KEY, shared)
+  return shared
+}
+
+export function useGround(): Shared {
+  const shared = inject(KEY)
+  if (!shared) throw new Error('useGround needs TrialFrame above it')
+  return shared
+}

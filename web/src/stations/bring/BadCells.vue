@@ -1,0 +1,52 @@
+<script setup lang="ts">
+import { useI18n } from 'vue-i18n'
+
+import type { Assembled } from '@/api/queries'
+
+defineProps<{ cells: Assembled['bad'] }>()
+const { t } = useI18n()
+</script>
+
+<template>
+  <div class="bad">
+    <h3>{{ t('bring.bad', { n: cells.length }, cells.length) }}</h3>
+    <p class="quiet small">{{ t('bring.badLead') }}</p>
+    <div
+      class="list"
+      tabindex="0"
+      role="region"
+      :aria-label="t('bring.bad', { n: cells.length }, cells.length)"
+    >
+      <table class="plain">
+        <thead>
+          <tr>
+            <th scope="col" class="right">{{ t('bring.line') }}</th>
+            <th scope="col">{{ t('bring.column') }}</th>
+            <th scope="col">{{ t('bring.value') }}</th>
+            <th scope="col">{{ t('bring.what') }}</th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="(c, i) in cells" :key="i">
+            <td class="right">{{ c.line }}</td>
+            <td>{{ c.column }}</td>
+            <td>{{ c.value || '–' }}</td>
+            <td>{{ c.wrong }}</td>
+          </tr>
+        </tbody>
+      </table>
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.bad {
+  border-left: 5px solid var(--unsettled);
+  padding: 4px 14px;
+  margin: 10px 0;
+}
+.list {
+  max-height: 260px;
+  overflow-y: auto;
+}
+</style>

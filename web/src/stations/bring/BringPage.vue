@@ -1,0 +1,237 @@
+<script setup lang="ts">
+import { useQuery, useQueryClient } from '@tanstack/vue-query'
+import { computed, onMounted, ref } from 'vue'
+import { useI18n } from 'vue-i18n'
+import { useRouter } from 'vue-router'
+
+import { acts, sessionQuery, type Accept, type Assembled, type Upload } from '@/api/queries'
+import DropZone from '@/parts/DropZone.vue'
+import ProblemNote from '@/parts/ProblemNote.vue'
+import TopBand from '@/shell/TopBand.vue'
+import { typedFigure } from '@/texts/format'
+
+import BadCells from './BadCells.vue'
+import ColumnRoles from './ColumnRoles.vue'
+import MeasureRows, { type MeasureDraft } from './MeasureRows.vue'
+import { useBroughtFile } from './useBroughtFile'
+
+const { t } = useI18n()
+const router = useRouter()
+const queries = useQueryClient()
+const brought = useBroughtFile()
+const { data: session } = useQuery(sessionQuery)
+
+const busy = ref('')
+const problem = ref<Error | null>(null)
+const upload = ref<Upload | null>(null)
+const made = ref<Assembled | null>(null)
+const roles = ref<Accept['roles']>({})
+const sampled = ref(false)
+const name = ref('')
+const control = ref<string | null>(null)
+const allocation = ref<Accept['allocation']>('unknown')
+const drafts = ref<Record<string, MeasureDraft>>({})
+const trialId = crypto.randomUUID()
+document.title = 'Apercu'
+
+onMounted(() => {
+  const file = brought.take()
+  if (file) void read(file)
+})
+
+async function read(file: File) {
+  busy.value = file.name
+  problem.value = null
+  upload.value = null
+  try {
+    const workspace = session.value!.memberships.find((m) => m.role === 'owner' || m.role === 'researcher')
+    upload.value = await acts.bring((workspace ?? session.value!.memberships[0]!).workspace, file)
+    roles.value = Object.fromEntries(upload.value.columns.map((c) => [c.name, c.role]))
+    drafts.value = Object.fromEntries(
+      upload.value.columns.map((c) => [
+        c.name,
+        { name: c.label, unit: c.unit, margin: '', kind: 'absolute', direction: 'none' },
+      ]),
+    )
+    name.value = file.name.replace(/\.[^.]+$/, '').replaceAll('_', ' ')
+    take(upload.value.proposed)
+  } catch (error) {
+    problem.value = error as Error
+  } finally {
+    busy.value = ''
+  }
+}
+
+function take(now: Assembled) {
+  made.value = now
+  if (!now.treatments.includes(control.value ?? '')) control.value = now.likely_control || null
+}
+
+let asked = 0
+async function recheck() {
+  const mine = ++asked
+  try {
+    const now = await acts.check(upload.value!.id, roles.value, sampled.value)
+    if (mine === asked) take(now)
+  } catch (error) {
+    problem.value = error as Error
+  }
+}
+
+const values = computed(() =>
+  (upload.value?.columns ?? []).filter((c) => roles.value[c.name] === 'value').map((c) => c.name),
+)
+const wrongMargin = computed(() =>
+  values.value.find((column) => {
+    const margin = typedFigure(drafts.value[column]!.margin)
+    return margin !== null && !(margin > 0)
+  }),
+)
+const controls = computed(() => [
+  { value: null, title: t('bring.noControl') },
+  ...(made.value?.treatments ?? []).map((value) => ({ value, title: value })),
+])
+const allocations = computed(() =>
+  (['drawn', 'systematic', 'unknown'] as const).map((value) => ({
+    value,
+    title: t(`bring.allocations.${value}`),
+  })),
+)
+
+async function accept() {
+  problem.value = null
+  busy.value = name.value
+  try {
+    await acts.accept(upload.value!.id, {
+      id: trialId,
+      name: name.value.trim() || t('bring.title'),
+      question: '',
+      roles: roles.value,
+      sampled: sampled.value,
+      control: control.value,
+      allocation: allocation.value,
+      measures: values.value.map((column) => {
+        const draft = drafts.value[column]!
+        return {
+          column,
+          name: draft.name,
+          unit: draft.unit,
+          margin: typedFigure(draft.margin),
+          margin_kind: draft.kind,
+          direction: draft.direction,
+          planned: 'none',
+        }
+      }),
+    })
+    await queries.invalidateQueries({ queryKey: ['trials'] })
+    await router.push(`/trials/${trialId}/read`)
+  } catch (error) {
+    problem.value = error as Error
+  } finally {
+    busy.value = ''
+  }
+}
+</script>
+
+<template>
+  <TopBand />
+  <main class="page">
+    <h1>{{ t('bring.title') }}</h1>
+    <template v-if="!upload">
+      <p class="quiet">{{ t('bring.lead') }}</p>
+      <p v-if="busy" role="status">{{ t('bring.reading', { f: busy }) }}</p>
+      <ProblemNote v-if="problem" :problem="problem" />
+      <DropZone @file="read" />
+    </template>
+
+    <form v-else @submit.prevent="accept">
+      <p>
+        {{
+          t('bring.said', {
+            f: upload.name,
+            rows: upload.rows,
+            encoding: upload.encoding,
+            separator: t(`bring.separators.${upload.separator}`),
+            decimal: t(upload.decimal_comma ? 'bring.comma' : 'bring.point'),
+          })
+        }}
+        <button type="button" class="link-button" @click="upload = null">{{ t('bring.other') }}</button>
+      </p>
+
+      <section>
+        <h2>{{ t('bring.columns') }}</h2>
+        <ColumnRoles v-model="roles" :columns="upload.columns" @update:model-value="recheck" />
+        <v-checkbox v-model="sampled" :label="t('bring.sampled')" @update:model-value="recheck" />
+        <p v-if="made?.refusal" class="refusal" role="alert">{{ made.refusal }}</p>
+        <p v-else-if="made" class="becomes" role="status">
+          <strong>{{
+            t(made.design === 'crd' ? 'bring.becomesCrd' : 'bring.becomes', {
+              plots: made.plots,
+              t: made.treatments.length,
+              b: made.blocks.length,
+            })
+          }}</strong>
+          {{ t('bring.gaps', made.gaps)
+          }}<template v-if="made.most_samples > 1"
+            >, {{ t('bring.samples', { n: made.most_samples }) }}</template
+          >
+        </p>
+        <BadCells v-if="made?.bad.length" :cells="made.bad" />
+      </section>
+
+      <section v-if="made && !made.refusal">
+        <div class="row">
+          <v-select v-model="control" :items="controls" :label="t('bring.control')" />
+          <v-select v-model="allocation" :items="allocations" :label="t('bring.allocation')" />
+          <v-text-field v-model="name" :label="t('bring.name')" maxlength="160" />
+        </div>
+      </section>
+
+      <section v-if="made && !made.refusal">
+        <h2>{{ t('bring.measures') }}</h2>
+        <p class="quiet small">{{ t('bring.measureLead') }}</p>
+        <MeasureRows v-model="drafts" :columns="values" :wrong="wrongMargin" />
+      </section>
+
+      <ProblemNote v-if="problem" :problem="problem" />
+      <v-btn
+        type="submit"
+        color="accent"
+        :loading="!!busy"
+        :disabled="!made || !!made.refusal || !values.length || !!wrongMargin"
+      >
+        {{ t('bring.accept') }}
+      </v-btn>
+    </form>
+  </main>
+</template>
+
+<style scoped>
+.page {
+  padding: 20px 24px 60px;
+  max-width: 1080px;
+  width: 100%;
+  margin: 0 auto;
+}
+section {
+  margin: 18px 0;
+}
+.row {
+  display: grid;
+  grid-template-columns: 1fr 1fr 1fr;
+  gap: 14px;
+}
+.refusal {
+  color: var(--loss);
+  font-weight: 600;
+  max-width: 760px;
+}
+@media (max-width: 720px) {
+  .page {
+    padding: 14px 14px 40px;
+  }
+  .row {
+    grid-template-columns: 1fr;
+  }
+}
+</style>

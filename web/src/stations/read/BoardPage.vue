@@ -1,0 +1,306 @@
+<script setup lang="ts">
+import { computed, ref, watchEffect } from 'vue'
+import { useI18n } from 'vue-i18n'
+
+import type { Doubt, MeasureReading, Trial } from '@/api/queries'
+import TreatmentTag from '@/ground/TreatmentTag.vue'
+import ProblemNote from '@/parts/ProblemNote.vue'
+import { useGround } from '@/shell/useGround'
+import { plain } from '@/texts/format'
+
+import DoubtList from './DoubtList.vue'
+import MarginDialog from './MarginDialog.vue'
+import MethodChoice from './MethodChoice.vue'
+import VerdictCell from './VerdictCell.vue'
+import { useFaces, type Showing } from './useFaces'
+import { useReading } from './useReading'
+
+const props = defineProps<{ trial: Trial }>()
+const { t } = useI18n()
+const { data: reading, error, refetch, isPlaceholderData, choose } = useReading(() => props.trial.id)
+const { doubts: doubtCount } = useGround()
+const shown = ref(-1)
+const asking = ref<MeasureReading>()
+const dialog = ref(false)
+
+const measures = computed(() => reading.value?.measures ?? [])
+const onGround = computed(() => measures.value.at(shown.value))
+useFaces(onGround, ref<Showing>('treatment'))
+
+const others = computed(() =>
+  props.trial.treatments.filter((treatment) => treatment.name !== reading.value?.base),
+)
+const indexOf = (name: string) => props.trial.treatments.findIndex((treatment) => treatment.name === name)
+const cellOf = (measure: MeasureReading, treatment: string) =>
+  measure.cells.find((cell) => cell.treatment === treatment)
+const level = computed(() => plain(100 * (1 - (reading.value?.how.alpha ?? 0.05))))
+const mayPlan = computed(() => props.trial.may.includes('plan'))
+
+/** A doubt that many measures share is said once, with all it is about. */
+const doubts = computed<Doubt[]>(() => {
+  const merged = new Map<string, Doubt>()
+  for (const doubt of [...(reading.value?.doubts ?? []), ...measures.value.flatMap((m) => m.doubts)]) {
+    const known = merged.get(doubt.id + doubt.finding)
+    if (known) known.subject = `${known.subject}, ${doubt.subject}`
+    else merged.set(doubt.id + doubt.finding, { ...doubt })
+  }
+  const weight = { stops: 0, weakens: 1, 'worth-knowing': 2 }
+  return [...merged.values()].sort((a, b) => weight[a.severity] - weight[b.severity])
+})
+watchEffect(() => (doubtCount.value = reading.value ? doubts.value.length : null))
+
+function marginText(measure: MeasureReading): string {
+  if (measure.margin === null) return t('read.noMargin')
+  const unit = measure.margin_kind === 'percent' ? '%' : measure.unit
+  return t('read.margin', { m: `${plain(measure.margin)} ${unit}`.trim() })
+}
+function ask(measure: MeasureReading) {
+  asking.value = measure
+  dialog.value = true
+}
+</script>
+
+<template>
+  <ProblemNote v-if="error" :problem="error" @again="refetch()" />
+  <p v-else-if="!reading" role="status">{{ t('app.loading') }}</p>
+  <div v-else :aria-busy="isPlaceholderData">
+    <h1>{{ t('read.title') }}</h1>
+    <MethodChoice
+      :how="reading.how"
+      :has-control="trial.treatments.some((treatment) => treatment.is_control)"
+      :design="trial.design"
+      @choose="choose"
+    />
+    <p v-if="reading.tried_after" class="tried">{{ t('read.tried') }}</p>
+
+    <div class="scroll" tabindex="0" role="region" :aria-label="t('read.title')">
+      <table class="board">
+        <thead>
+          <tr>
+            <th scope="col" class="corner">{{ t('read.against', { base: reading.base }) }}</th>
+            <th
+              v-for="(m, i) in measures"
+              :key="m.id"
+              scope="col"
+              :class="{ shown: m === onGround }"
+              @mouseenter="shown = i"
+            >
+              <router-link
+                :to="{ name: 'full-reading', params: { measure: m.id }, query: $route.query }"
+                :aria-label="t('read.openFull', { m: m.name })"
+                @focus="shown = i"
+              >
+                {{ m.name }}
+              </router-link>
+              <span class="unit">{{ m.unit }}</span>
+              <button
+                v-if="mayPlan"
+                type="button"
+                class="link-button margin"
+                :aria-label="`${t('read.setMargin')}: ${m.name}, ${marginText(m)}`"
+                @click="ask(m)"
+              >
+                {{ marginText(m) }}
+              </button>
+              <span v-else class="unit">{{ marginText(m) }}</span>
+              <span class="unit">{{ t(`read.wanted.${m.direction}`) }}</span>
+            </th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="treatment in others" :key="treatment.id">
+            <th scope="row">
+              <span class="treatment">
+                <TreatmentTag :index="indexOf(treatment.name)" :code="treatment.code" />
+                <span>{{ treatment.name }}</span>
+              </span>
+            </th>
+            <td
+              v-for="(m, i) in measures"
+              :key="m.id"
+              :class="{ shown: m === onGround }"
+              @mouseenter="shown = i"
+            >
+              <VerdictCell v-if="cellOf(m, treatment.name)" :cell="cellOf(m, treatment.name)!" :measure="m" />
+            </td>
+          </tr>
+        </tbody>
+      </table>
+    </div>
+
+    <div class="stack">
+      <section v-for="m in measures" :key="m.id">
+        <h2>
+          <router-link :to="{ name: 'full-reading', params: { measure: m.id }, query: $route.query }">{{
+            m.name
+          }}</router-link>
+          <span class="unit"> {{ m.unit }}</span>
+        </h2>
+        <p class="unit">
+          {{ t('read.against', { base: reading.base }) }} · {{ t(`read.wanted.${m.direction}`) }} ·
+          <button v-if="mayPlan" type="button" class="link-button" @click="ask(m)">
+            {{ marginText(m) }}
+          </button>
+          <span v-else>{{ marginText(m) }}</span>
+        </p>
+        <div v-for="treatment in others" :key="treatment.id" class="line">
+          <span class="treatment">
+            <TreatmentTag :index="indexOf(treatment.name)" :code="treatment.code" />
+            <span>{{ treatment.name }}</span>
+          </span>
+          <VerdictCell v-if="cellOf(m, treatment.name)" :cell="cellOf(m, treatment.name)!" :measure="m" />
+        </div>
+      </section>
+    </div>
+
+    <ul class="key small">
+      <li>
+        <svg width="24" height="16" aria-hidden="true"><rect class="k-band" width="24" height="16" /></svg
+        >{{ t('read.key.margin') }}
+      </li>
+      <li>
+        <svg width="12" height="16" aria-hidden="true"><path class="k-zero" d="M6 0v16" /></svg
+        >{{ t('read.key.zero') }}
+      </li>
+      <li>
+        <svg width="24" height="16" aria-hidden="true"><path class="k-bar" d="M1 8h22" /></svg
+        >{{ t('read.key.interval', { level }) }}
+      </li>
+      <li>
+        <svg width="16" height="16" aria-hidden="true"><path class="k-full" d="M8 1l7 7-7 7-7-7z" /></svg
+        >{{ t('read.key.filled') }}
+      </li>
+    </ul>
+    <p class="quiet small">
+      {{
+        t(
+          'read.families',
+          { level, n: reading.families, method: t(`read.method.short.${reading.how.method}`) },
+          reading.families,
+        )
+      }}.
+      <template v-if="measures.some((m) => m.cells.some((c) => c.stands_out))">{{
+        t('read.star', {
+          n: measures.reduce((n, m) => n + m.cells.filter((c) => c.estimate !== null).length, 0),
+        })
+      }}</template>
+    </p>
+    <p v-for="m in measures.filter((one) => one.refusal)" :key="m.id" class="refusal">
+      <strong>{{ m.name }}: {{ t('read.refused') }}.</strong> {{ m.refusal }}
+    </p>
+    <DoubtList :trial="trial.id" :doubts="doubts" :may-answer="trial.may.includes('answer')" show-subject />
+    <MarginDialog v-if="asking" v-model="dialog" :measure="asking" />
+  </div>
+</template>
+
+<style scoped>
+.scroll {
+  overflow-x: auto;
+}
+.board {
+  border-collapse: collapse;
+  width: 100%;
+}
+.board th,
+.board td {
+  text-align: left;
+  vertical-align: top;
+  padding: 8px 12px 8px 6px;
+  border-bottom: 1px solid var(--rule);
+}
+.board td {
+  min-width: 132px;
+}
+.board thead th {
+  border-bottom: 2px solid var(--ink);
+  vertical-align: bottom;
+  font-weight: 650;
+}
+.board thead a {
+  color: var(--ink);
+  text-underline-offset: 3px;
+  display: block;
+}
+.corner {
+  min-width: 132px;
+}
+.shown {
+  background: color-mix(in srgb, var(--ground) 60%, transparent);
+}
+.unit {
+  display: block;
+  font-weight: 400;
+  font-size: 12.5px;
+  color: var(--quiet);
+}
+.margin {
+  font-size: 12.5px;
+  font-weight: 500;
+}
+.treatment {
+  display: flex;
+  gap: 8px;
+  align-items: flex-start;
+  font-weight: 650;
+}
+.tried {
+  color: var(--unsettled);
+  font-weight: 600;
+}
+.key {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 4px 20px;
+  list-style: none;
+  padding: 0;
+  margin: 12px 0 4px;
+  color: var(--quiet);
+}
+.key li {
+  display: flex;
+  gap: 8px;
+  align-items: center;
+}
+.k-band {
+  fill: var(--margin);
+}
+.k-zero {
+  stroke: var(--field);
+  stroke-width: 2;
+}
+.k-bar {
+  stroke: var(--gain);
+  stroke-width: 3;
+}
+.k-full {
+  fill: var(--gain);
+}
+.refusal {
+  color: var(--loss);
+}
+.stack {
+  display: none;
+}
+@media (max-width: 720px) {
+  .scroll {
+    display: none;
+  }
+  .stack {
+    display: block;
+  }
+  .stack section {
+    margin: 14px 0 20px;
+  }
+  .stack .unit {
+    display: inline;
+    margin: 0;
+  }
+  .line {
+    display: grid;
+    grid-template-columns: 1fr 1.1fr;
+    gap: 8px;
+    padding: 8px 0;
+    border-top: 1px solid var(--rule);
+  }
+}
+</style>

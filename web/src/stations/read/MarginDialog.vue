@@ -1,0 +1,108 @@
+<script setup lang="ts">
+import { useQueryClient } from '@tanstack/vue-query'
+import { computed, ref, watch } from 'vue'
+import { useI18n } from 'vue-i18n'
+
+import { acts, type MeasureReading } from '@/api/queries'
+import ProblemNote from '@/parts/ProblemNote.vue'
+import { plain, typedFigure } from '@/texts/format'
+
+const props = defineProps<{ measure: MeasureReading }>()
+const open = defineModel<boolean>({ required: true })
+const { t } = useI18n()
+const queries = useQueryClient()
+const size = ref('')
+const kind = ref<MeasureReading['margin_kind']>('absolute')
+const direction = ref<MeasureReading['direction']>('none')
+const planned = ref<MeasureReading['planned_kind']>('none')
+const reason = ref('')
+const problem = ref<Error | null>(null)
+
+watch(
+  open,
+  (now) => {
+    if (!now) return
+    size.value = props.measure.margin === null ? '' : plain(props.measure.margin)
+    kind.value = props.measure.margin_kind
+    direction.value = props.measure.direction
+    planned.value = props.measure.planned_kind
+    reason.value = ''
+    problem.value = null
+  },
+  { immediate: true },
+)
+const title = computed(() => t('margin.title', { m: props.measure.name }))
+const kinds = computed(() => [
+  { value: 'absolute', title: props.measure.unit || '–' },
+  { value: 'percent', title: t('margin.percent') },
+])
+const directions = computed(() =>
+  ['higher', 'lower', 'none'].map((value) => ({ value, title: t(`margin.${value}`) })),
+)
+const tests = computed(() => [
+  { value: 'none', title: t('margin.plannedNone') },
+  { value: 'equivalence', title: t('margin.plannedEquivalence') },
+  { value: 'non-inferiority', title: t('margin.plannedNonInferiority') },
+])
+
+async function keep() {
+  const margin = typedFigure(size.value)
+  try {
+    await acts.changeMeasure(props.measure.id, {
+      margin: margin as number,
+      margin_kind: kind.value,
+      direction: direction.value,
+      planned: planned.value,
+      reason: reason.value,
+    })
+    await queries.invalidateQueries({ queryKey: ['trials'] })
+    open.value = false
+  } catch (error) {
+    problem.value = error as Error
+  }
+}
+</script>
+
+<template>
+  <v-dialog v-model="open" max-width="520" :aria-label="title">
+    <form class="sheet" @submit.prevent="keep">
+      <h2>{{ title }}</h2>
+      <div class="row">
+        <v-text-field v-model="size" :label="t('margin.size')" inputmode="decimal" autofocus />
+        <v-select v-model="kind" :label="t('margin.unit')" :items="kinds" />
+      </div>
+      <div class="row">
+        <v-select v-model="direction" :label="t('margin.direction')" :items="directions" />
+        <v-select v-model="planned" :label="t('margin.planned')" :items="tests" />
+      </div>
+      <v-text-field v-model="reason" :label="t('margin.reason')" maxlength="100" />
+      <ProblemNote v-if="problem" :problem="problem" />
+      <div class="acts">
+        <v-btn type="submit" color="accent">{{ t('margin.keep') }}</v-btn>
+        <button type="button" class="link-button" @click="open = false">{{ t('margin.cancel') }}</button>
+      </div>
+    </form>
+  </v-dialog>
+</template>
+
+<style scoped>
+.sheet {
+  background: var(--paper);
+  color: var(--ink);
+  border-radius: 12px;
+  padding: 20px;
+  display: flex;
+  flex-direction: column;
+  gap: 14px;
+}
+.row {
+  display: grid;
+  grid-template-columns: 1fr 1fr;
+  gap: 12px;
+}
+.acts {
+  display: flex;
+  gap: 16px;
+  align-items: center;
+}
+</style>

@@ -1,0 +1,72 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import { useI18n } from 'vue-i18n'
+
+import type { How, Reading } from '@/api/queries'
+
+defineProps<{ how: Reading['how']; hasControl: boolean; design: string }>()
+const emit = defineEmits<{ choose: [change: Partial<How>] }>()
+const { t } = useI18n()
+
+const methods = ['dunnett', 'tukey', 'lsd', 'holm', 'bonferroni', 'sidak'] as const
+const alphas = [0.01, 0.05, 0.1]
+const effects = ['random', 'fixed'] as const
+const dfs = ['kenward_roger', 'satterthwaite'] as const
+const items = computed(() => methods.map((value) => ({ value, title: t(`read.method.${value}`) })))
+const send = (key: keyof How, value: unknown) => emit('choose', { [key]: value } as Partial<How>)
+</script>
+
+<template>
+  <fieldset class="choice">
+    <legend class="seen-by-readers-only">{{ t('read.method.title') }}</legend>
+    <v-select
+      class="wide"
+      :label="t('read.method.title')"
+      :items="items"
+      :model-value="how.method"
+      @update:model-value="send('method', $event)"
+    />
+    <v-select
+      :label="t('read.method.alpha')"
+      :items="alphas"
+      :model-value="how.alpha"
+      @update:model-value="send('alpha', $event)"
+    />
+    <template v-if="design !== 'crd'">
+      <v-select
+        :label="t('read.method.blocks')"
+        :items="effects.map((value) => ({ value, title: t(`read.method.${value}`) }))"
+        :model-value="how.block_effect"
+        @update:model-value="send('block_effect', $event)"
+      />
+      <v-select
+        v-if="how.block_effect === 'random'"
+        class="middle"
+        :label="t('read.method.df')"
+        :items="dfs.map((value) => ({ value, title: t(`read.method.${value}`) }))"
+        :model-value="how.df_method"
+        @update:model-value="send('df_method', $event)"
+      />
+    </template>
+  </fieldset>
+</template>
+
+<style scoped>
+.choice {
+  border: 0;
+  padding: 8px 0;
+  margin: 0;
+  display: flex;
+  flex-wrap: wrap;
+  gap: 10px;
+}
+.choice > * {
+  flex: 0 0 130px;
+}
+.choice > .middle {
+  flex-basis: 180px;
+}
+.choice > .wide {
+  flex-basis: 270px;
+}
+</style>

@@ -1,0 +1,89 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import { useI18n } from 'vue-i18n'
+
+import type { Cell, MeasureReading } from '@/api/queries'
+import { figure, signed } from '@/texts/format'
+
+import DifferenceGlyph from './DifferenceGlyph.vue'
+import { toneOfCell } from './verdicts'
+
+const props = defineProps<{ cell: Cell; measure: MeasureReading }>()
+const { t } = useI18n()
+const tone = computed(() => toneOfCell(props.cell, props.measure.direction))
+const words = computed(() => {
+  const verdict = t(`read.verdict.${props.cell.verdict}`)
+  if (props.cell.verdict === 'not-settled' && props.cell.reason) return `${verdict} (${props.cell.reason})`
+  return verdict
+})
+const more = computed(() => {
+  if (props.cell.blocks !== null) return t('read.blocks', { n: props.cell.blocks })
+  return props.cell.more_than_40 ? t('read.tooMany') : ''
+})
+const label = computed(() =>
+  t('read.glyph', {
+    treatment: props.cell.treatment,
+    d: signed(props.cell.estimate, props.measure.decimals),
+    l: figure(props.cell.lower, props.measure.decimals),
+    u: figure(props.cell.upper, props.measure.decimals),
+    unit: props.measure.unit,
+    verdict: words.value,
+  }),
+)
+</script>
+
+<template>
+  <div class="cell">
+    <p v-if="cell.verdict === 'no-answer'" class="none">
+      <strong>{{ words }}</strong> <span class="quiet">{{ cell.reason }}</span>
+    </p>
+    <template v-else>
+      <DifferenceGlyph
+        :cell="cell"
+        :cells="measure.cells"
+        :band="measure.band"
+        :direction="measure.direction"
+        :label="label"
+      />
+      <p class="words">
+        <strong>{{ signed(cell.estimate, measure.decimals) }}</strong>
+        <span v-if="cell.stands_out" class="dot" aria-hidden="true"> ●</span>
+        <span class="verdict" :class="tone">{{ words }}</span>
+        <span v-if="more" class="more">{{ more }}</span>
+      </p>
+    </template>
+  </div>
+</template>
+
+<style scoped>
+.words,
+.none {
+  margin: 0;
+  font-size: 13px;
+}
+.dot {
+  font-size: 9px;
+  vertical-align: 2px;
+}
+.verdict {
+  display: block;
+  font-weight: 600;
+}
+.more {
+  display: block;
+  color: var(--quiet);
+  font-size: 12px;
+}
+.gain {
+  color: var(--gain);
+}
+.loss {
+  color: var(--loss);
+}
+.unsettled {
+  color: var(--unsettled);
+}
+.neutral {
+  color: var(--neutral);
+}
+</style>

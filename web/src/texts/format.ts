@@ -1,0 +1,41 @@
+/** Numbers and dates as people read them: a real minus, a plus for differences, days and months in words. */
+
+export function figure(value: number | null | undefined, decimals: number): string {
+  if (value === null || value === undefined) return '–'
+  const text = value.toFixed(decimals)
+  return (Number(text) === 0 ? text.replace('-', '') : text).replace('-', '−')
+}
+
+export function signed(value: number | null | undefined, decimals: number): string {
+  const text = figure(value, decimals)
+  return value && value > 0 && Number(value.toFixed(decimals)) !== 0 ? `+${text}` : text
+}
+
+export function pValue(p: number | null | undefined): string {
+  if (p === null || p === undefined) return '–'
+  if (p < 0.001) return 'p < 0.001'
+  return `p = ${p.toFixed(p < 0.1 ? 3 : 2)}`
+}
+
+/** A margin as it was typed: no idle zeros. */
+export function plain(value: number): string {
+  return String(Number(value.toPrecision(6))).replace('-', '−')
+}
+
+const MONTHS = ['Jan', 'Feb', 'Mar', 'Apr', 'May', 'Jun', 'Jul', 'Aug', 'Sep', 'Oct', 'Nov', 'Dec']
+
+/** A local date (`2026-10-06`) as `6 Oct 2026`. */
+export function day(date: string): string {
+  const [y, m, d] = date.split('-').map(Number)
+  return `${d} ${MONTHS[m! - 1]} ${y}`
+}
+
+export function month(index: number): string {
+  return MONTHS[index]!
+}
+
+/** A figure that someone typed, comma or point; null for nothing, NaN for what isn't a figure. */
+export function typedFigure(text: string | null | undefined): number | null {
+  const trimmed = (text ?? '').trim().replace(',', '.').replace('−', '-')
+  return trimmed === '' ? null : Number(trimmed)
+}
