@@ -9,6 +9,7 @@ from typing import Literal
 
 from apercu_core.tables.figures import is_missing, read_number
 from apercu_core.tables.read import Table
+from apercu_core.verdicts.verdict import Direction
 
 Role = Literal["block", "treatment", "plot", "sample", "value", "ignore"]
 
@@ -29,16 +30,41 @@ _UNITS_IN_NAMES = (
     ("plants_m2", "plants/m²"), ("m2", "1/m²"), ("mg_kg", "mg/kg"), ("pct", "%"), ("percent", "%"), ("cm", "cm"),
     ("mm", "mm"), ("kg", "kg"), ("degc", "°C"),
 )  # fmt: skip
+_LESS_IS_WANTED = (
+    "weed",
+    "damage",
+    "disease",
+    "slug",
+    "cull",
+    "loss",
+    "lodging",
+    "penetration",
+    "bulk density",
+    "cost",
+)
+_MORE_IS_WANTED = (
+    "yield",
+    "biomass",
+    "cover",
+    "stand",
+    "plants",
+    "emergence",
+    "survival",
+    "protein",
+    "earthworm",
+    "infiltration",
+)
 
 
 @dataclass(frozen=True, slots=True)
 class Column:
-    """A column with its proposed role. `label`, `unit`: for a value, taken from the header."""
+    """A column with its proposed role. `label`, `unit`: from the header; `direction`: what is usually wanted."""
 
     name: str
     role: Role
     label: str
     unit: str
+    direction: Direction
     examples: tuple[str, ...]
     distinct: int
     empty: int
@@ -69,6 +95,14 @@ def _further_factors(columns: dict[str, _Contents], roles: dict[str, Role], trea
         if name not in roles and not contents.numeric and not _named("ignore", name)
         and contents.filled and contents.balanced and _crosses(contents, first) and _crosses(first, contents)
     ]  # fmt: skip
+
+
+def likely_direction(label: str) -> Direction:
+    """Which way is usually wanted, from the name of a measure; `none` where opinions differ."""
+    text = label.lower()
+    if any(word in text for word in _LESS_IS_WANTED):
+        return "lower"
+    return "higher" if any(word in text for word in _MORE_IS_WANTED) else "none"
 
 
 def split_unit(name: str) -> tuple[str, str]:
@@ -148,4 +182,6 @@ def _column(name: str, role: Role | None, contents: _Contents) -> Column:
     label, unit = split_unit(name)
     empty = len(contents.cells) - len(contents.filled)
     examples = tuple(dict.fromkeys(contents.filled))[:3]
-    return Column(name, role, label, unit, examples, len(contents.levels), empty, contents.numeric)
+    return Column(
+        name, role, label, unit, likely_direction(label), examples, len(contents.levels), empty, contents.numeric
+    )

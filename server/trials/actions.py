@@ -101,8 +101,8 @@ def create_trial(*, by: Person, workspace: Workspace, new: NewTrial) -> Season:
 
 
 def _treatments(trial: Trial, new: NewTrial) -> dict[str, Treatment]:
-    """The control first, then in the order in which they are met."""
-    names = list(dict.fromkeys(plot.treatment for plot in new.plots))
+    """The control first, then as listed with their codes, then in the order in which plots name them."""
+    names = list(dict.fromkeys([*new.codes, *(plot.treatment for plot in new.plots)]))
     names.sort(key=lambda name: name != new.control)
     codes = codes_for(names)
     return {

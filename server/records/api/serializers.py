@@ -14,6 +14,7 @@ class ColumnOut(serializers.Serializer[object]):
     role = serializers.ChoiceField(choices=ROLES)
     label = serializers.CharField()  # type: ignore[assignment]
     unit = serializers.CharField()
+    direction = serializers.ChoiceField(choices=Direction.choices)
     examples = serializers.ListField(child=serializers.CharField())
     distinct = serializers.IntegerField()
     empty = serializers.IntegerField()

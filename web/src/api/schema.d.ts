@@ -278,6 +278,7 @@ export interface components {
             role: components["schemas"]["ColumnOutRoleEnum"];
             label: string;
             unit: string;
+            direction: components["schemas"]["DirectionEnum"];
             examples: string[];
             distinct: number;
             empty: number;

@@ -40,6 +40,14 @@ const series = computed(() =>
 </script>
 
 <template>
+  <ul class="legend">
+    <li v-for="s in series" :key="s.treatment.id">
+      <svg width="16" height="16" aria-hidden="true">
+        <PlotMark :x="8" :y="8" :index="s.index" :label="s.treatment.name" />
+      </svg>
+      {{ s.treatment.name }}
+    </li>
+  </ul>
   <svg :width="WIDTH" :height="HEIGHT" :viewBox="`0 0 ${WIDTH} ${HEIGHT}`">
     <g v-for="tick in y.ticks" :key="tick" class="axis">
       <path :d="`M${LEFT} ${y.at(tick)}H${WIDTH}`" />
@@ -65,6 +73,20 @@ const series = computed(() =>
 </template>
 
 <style scoped>
+.legend {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 2px 16px;
+  list-style: none;
+  padding: 0;
+  margin: 2px 0 6px;
+  font-size: 13px;
+}
+.legend li {
+  display: flex;
+  gap: 5px;
+  align-items: center;
+}
 .axis path {
   stroke: var(--rule);
 }

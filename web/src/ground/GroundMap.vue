@@ -339,15 +339,15 @@ text {
   position: absolute;
   left: 18px;
   right: 60px;
-  bottom: 0;
+  bottom: -4px;
   margin: 0;
   color: var(--quiet);
   font-size: 12px;
 }
 .tools {
   position: absolute;
-  right: 8px;
-  top: 4px;
+  right: 52px;
+  bottom: 12px;
   display: flex;
   gap: 4px;
 }

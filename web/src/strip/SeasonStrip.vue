@@ -52,7 +52,11 @@ onBeforeUnmount(() => observer?.disconnect())
           <g v-for="m in scale.months" :key="`${m.year}-${m.month}`" class="month">
             <path :d="`M${m.x * width} 14V${HEIGHT - 22}`" />
             <text
-              v-if="width / scale.months.length > 34 || m.month % 3 === 0"
+              v-if="
+                (width / scale.months.length > 34 || m.month % 3 === 0) &&
+                m.x * width < width - 34 &&
+                Math.abs(m.x * width + 14 - todayX) > 38
+              "
               :x="m.x * width + 4"
               :y="HEIGHT - 7"
             >

@@ -50,7 +50,7 @@ async function read(file: File) {
     drafts.value = Object.fromEntries(
       upload.value.columns.map((c) => [
         c.name,
-        { name: c.label, unit: c.unit, margin: '', kind: 'absolute', direction: 'none' },
+        { name: c.label, unit: c.unit, margin: '', kind: 'absolute', direction: c.direction },
       ]),
     )
     name.value = file.name.replace(/\.[^.]+$/, '').replaceAll('_', ' ')

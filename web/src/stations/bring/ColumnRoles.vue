@@ -35,7 +35,7 @@ function give(column: string, role: Roles[string]) {
       <v-select
         :model-value="roles[c.name]"
         :items="items"
-        :label="`${c.name}: ${t('bring.role')}`"
+        :label="t('bring.role', { c: c.name })"
         @update:model-value="give(c.name, $event)"
       />
     </li>

@@ -22,8 +22,8 @@ const kinds = (unit: string) => [
 </script>
 
 <template>
-  <ul class="measures">
-    <li v-for="c in columns" :key="c">
+  <div class="measures">
+    <div v-for="c in columns" :key="c" role="group" :aria-label="drafts[c]!.name">
       <v-text-field v-model="drafts[c]!.name" :label="t('bring.measure')" maxlength="120" required />
       <v-text-field v-model="drafts[c]!.unit" :label="t('bring.unit')" maxlength="40" />
       <v-text-field
@@ -32,32 +32,29 @@ const kinds = (unit: string) => [
         inputmode="decimal"
         :error="wrong === c"
         :error-messages="wrong === c ? ['> 0'] : []"
-        :aria-label="`${t('bring.margin')}: ${drafts[c]!.name}`"
       />
       <v-select v-model="drafts[c]!.kind" :items="kinds(drafts[c]!.unit)" :label="t('bring.marginIn')" />
       <v-select v-model="drafts[c]!.direction" :items="directions" :label="t('bring.direction')" />
-    </li>
-  </ul>
+    </div>
+  </div>
 </template>
 
 <style scoped>
 .measures {
-  list-style: none;
-  padding: 0;
   margin: 10px 0;
 }
-li {
+.measures > div {
   display: grid;
   grid-template-columns: 2fr 1fr 1fr 1.2fr 1fr;
   gap: 10px;
-  padding: 8px 0;
+  padding: 12px 0;
   border-top: 1px solid var(--rule);
 }
 @media (max-width: 720px) {
-  li {
+  .measures > div {
     grid-template-columns: 1fr 1fr;
   }
-  li > :first-child {
+  .measures > div > :first-child {
     grid-column: span 2;
   }
 }

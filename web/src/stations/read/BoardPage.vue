@@ -205,11 +205,14 @@ function ask(measure: MeasureReading) {
 .board td {
   text-align: left;
   vertical-align: top;
-  padding: 8px 12px 8px 6px;
+  padding: 8px 4px 8px 6px;
   border-bottom: 1px solid var(--rule);
 }
 .board td {
-  min-width: 132px;
+  min-width: 120px;
+}
+.board thead th {
+  max-width: 138px;
 }
 .board thead th {
   border-bottom: 2px solid var(--ink);
@@ -222,7 +225,7 @@ function ask(measure: MeasureReading) {
   display: block;
 }
 .corner {
-  min-width: 132px;
+  min-width: 118px;
 }
 .shown {
   background: color-mix(in srgb, var(--ground) 60%, transparent);
@@ -234,6 +237,7 @@ function ask(measure: MeasureReading) {
   color: var(--quiet);
 }
 .margin {
+  text-align: left;
   font-size: 12.5px;
   font-weight: 500;
 }
@@ -293,7 +297,7 @@ function ask(measure: MeasureReading) {
   }
   .stack .unit {
     display: inline;
-    margin: 0;
+    margin: 0 0 0 6px;
   }
   .line {
     display: grid;

@@ -14,7 +14,7 @@ const props = defineProps<{
   direction: string
   label: string
 }>()
-const WIDTH = 118
+const WIDTH = 110
 const HEIGHT = 26
 const x = computed(() => differenceScale(props.cells, props.band, WIDTH))
 const tone = computed(() => toneOfCell(props.cell, props.direction))

@@ -67,6 +67,6 @@ const send = (key: keyof How, value: unknown) => emit('choose', { [key]: value }
   flex-basis: 180px;
 }
 .choice > .wide {
-  flex-basis: 270px;
+  flex-basis: 290px;
 }
 </style>
