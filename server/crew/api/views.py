@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from typing import cast
 
-from axes.handlers.proxy import AxesProxyHandler
 from django.contrib.auth import authenticate, login, logout
 from django.utils.decorators import method_decorator
 from django.views.decorators.csrf import csrf_protect, ensure_csrf_cookie
@@ -15,7 +14,6 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from config.problems import problem
 from crew.api.serializers import SessionOut, SignIn
 from crew.models import Person
 
@@ -44,13 +42,8 @@ class SessionView(APIView):
         given.is_valid(raise_exception=True)
         email = given.validated_data["email"].lower()
         django_request = request._request
-        person = authenticate(django_request, username=email, password=given.validated_data["password"])
+        person = authenticate(django_request, email=email, password=given.validated_data["password"])
         if person is None:
-            if not AxesProxyHandler.is_allowed(django_request, {"username": email}):
-                return problem(
-                    "too-many-tries", "Too many failed tries. Wait fifteen minutes, then try again.",
-                    status.HTTP_429_TOO_MANY_REQUESTS,
-                )  # fmt: skip
             raise exceptions.AuthenticationFailed("E-mail and password don't match. Try again.", "wrong-password")
         login(django_request, person)
         return _out(person)

@@ -1,0 +1,141 @@
+"""Bringing a table: proposed, checked, accepted whole or not at all."""
+
+import uuid
+
+import pytest
+
+from apercu_core.doubts.doubt import PlotFacts, TrialFacts
+from apercu_core.reading import Asked, How, Recorded, read_trial
+from apercu_core.verdicts.margin import Margin
+from records.models import Observation, Upload
+from records.uploads import remove_old
+from tests.server.bringing import ROLES, acceptance, bring, bring_trial, read
+from tests.server.conftest import TABLE
+from trials.models import Trial
+
+
+def test_a_brought_table_reads_exactly_as_the_core_reads_it(client_of, workspace):
+    client = client_of("owner")
+    trial = bring_trial(client, workspace, TABLE)
+    reading = read(client, trial)
+    lines = [line.split(",") for line in TABLE.splitlines()[1:]]
+    plots = tuple(PlotFacts(p, b, t, i % 3 + 1) for i, (b, p, t, _, _) in enumerate(lines))
+    values = {p: [float(y)] for _, p, _, y, _ in lines}
+    core = read_trial(
+        TrialFacts(plots, "Bare", "drawn"), "rcbd",
+        [Recorded(Asked("Yield", "t/ha", Margin(1.0), "higher"), values)], How("dunnett"), "Bare",
+    )  # fmt: skip
+    shown = reading["measures"][0]["cells"]
+    assert [(c["treatment"], c["verdict"]) for c in shown] == [(c.treatment, c.verdict) for c in core.measures[0].cells]
+    assert [c["lower"] for c in shown] == pytest.approx([c.lower for c in core.measures[0].cells])
+    assert reading["how"]["method"] == "dunnett"
+
+
+def test_upload_proposes_roles_units_directions_and_the_control(client_of, workspace):
+    answer = bring(client_of("researcher"), workspace, TABLE)
+    assert answer.status_code == 201
+    body = answer.json()
+    assert {c["name"]: c["role"] for c in body["columns"]} == ROLES
+    assert [(c["unit"], c["direction"]) for c in body["columns"][3:]] == [("t/ha", "higher"), ("", "lower")]
+    assert (body["proposed"]["likely_control"], body["proposed"]["plots"]) == ("Bare", 12)
+    assert Trial.objects.count() == 0
+
+
+@pytest.mark.parametrize(
+    ("data", "says"),
+    [
+        (b"", "empty"),
+        (b"PK\x03\x04", "spreadsheet"),
+        (b"word\nword\n", "isn't a table"),
+        (b"a,b\n\x81,2\n", "neither UTF-8 nor Windows-1252"),
+        (b"a,b\n" + b"1,2\n" * 5_100_000, "20 MB"),
+    ],
+)
+def test_what_is_not_a_table_is_refused_and_nothing_is_kept(client_of, workspace, data, says):
+    answer = bring(client_of("owner"), workspace, data)
+    assert (answer.status_code, answer["Content-Type"]) == (422, "application/problem+json")
+    assert says in answer.json()["detail"]
+    assert Upload.objects.count() == 0
+
+
+def test_a_table_without_a_comparison_says_so_and_accepting_it_makes_nothing(client_of, workspace):
+    client = client_of("owner")
+    upload = bring(client, workspace, TABLE.replace("Oat", "Bare").replace("Vetch", "Bare")).json()
+    assert "only one treatment" in upload["proposed"]["refusal"]
+    answer = client.post(f"/api/v1/uploads/{upload['id']}/trial", acceptance(), format="json")
+    assert (answer.status_code, answer.json()["code"]) == (422, "bad-design")
+    assert Trial.objects.count() == 0
+    assert Upload.objects.count() == 1  # the person can still change the roles
+
+
+def test_bad_cells_come_with_line_column_value_and_reason(client_of, workspace):
+    client = client_of("owner")
+    upload = bring(client, workspace, TABLE.replace("43.6", "ca. 43")).json()
+    answer = client.post(f"/api/v1/uploads/{upload['id']}/check", {"roles": ROLES}, format="json").json()
+    assert answer["bad"] == [
+        {"line": 5, "column": "Yield (t/ha)", "value": "ca. 43", "wrong": "not a number; it is left out as a gap"}
+    ]
+    trial = bring_trial(client, workspace, TABLE.replace("43.6", "ca. 43"))
+    assert [p["label"] for p in read(client, trial)["measures"][0]["plots"] if p["value"] is None] == ["4"]
+    assert Observation.objects.get(typed="ca. 43").missing_reason
+
+
+def test_accepting_twice_with_one_id_makes_one_trial_and_lets_go_of_the_file(client_of, workspace):
+    client = client_of("owner")
+    first, second = bring(client, workspace, TABLE).json(), bring(client, workspace, TABLE).json()
+    accepted = acceptance()
+    answers = [
+        client.post(f"/api/v1/uploads/{upload['id']}/trial", accepted, format="json") for upload in (first, second)
+    ]
+    assert [a.json()["trial"] for a in answers] == [accepted["id"]] * 2
+    assert (Trial.objects.count(), Observation.objects.count()) == (1, 24)
+    assert not Upload.objects.filter(id=first["id"]).exists()
+
+
+@pytest.mark.parametrize(
+    ("change", "where"),
+    [
+        ({"measures": []}, "measures"),
+        ({"name": ""}, "name"),
+        ({"id": "not-an-id"}, "id"),
+        ({"allocation": "guessed"}, "allocation"),
+    ],
+)
+def test_entries_that_cannot_be_used_are_named(client_of, workspace, change, where):
+    client = client_of("owner")
+    upload = bring(client, workspace, TABLE).json()
+    answer = client.post(f"/api/v1/uploads/{upload['id']}/trial", acceptance(**change), format="json")
+    assert (answer.status_code, answer.json()["code"]) == (400, "invalid")
+    assert {error["where"].split(".")[0] for error in answer.json()["errors"]} == {where}
+
+
+def test_a_margin_of_nothing_is_refused_with_its_place(client_of, workspace):
+    accepted = acceptance()
+    accepted["measures"][1]["margin"] = -1
+    client = client_of("owner")
+    upload = bring(client, workspace, TABLE).json()
+    answer = client.post(f"/api/v1/uploads/{upload['id']}/trial", accepted, format="json")
+    assert answer.json()["errors"] == [
+        {"where": "measures.1.margin", "what": "The margin must be a number above 0, or empty."}
+    ]
+
+
+def test_tables_that_nobody_accepted_go_after_a_week(client_of, workspace, settings):
+    upload = bring(client_of("owner"), workspace, TABLE).json()
+    kept = Upload.objects.get(id=upload["id"])
+    created = kept.created_at
+    settings.CLOCK = created.replace(microsecond=0).isoformat()
+    assert remove_old() == 0
+    settings.CLOCK = created.replace(year=created.year + 1, day=1).isoformat()
+    path = kept.file.path
+    assert remove_old() == 1
+    with pytest.raises(FileNotFoundError):
+        open(path)  # noqa: SIM115
+
+
+def test_samples_of_a_plot_are_averaged_and_counted_once(client_of, workspace):
+    client = client_of("owner")
+    text = TABLE + "A,1,Bare,42.1,57\n"
+    trial = bring_trial(client, workspace, text, sampled=True, id=str(uuid.uuid4()))
+    plot = next(p for p in read(client, trial)["measures"][0]["plots"] if p["label"] == "1")
+    assert (plot["value"], plot["samples"]) == (pytest.approx(41.1), [40.1, 42.1])
