@@ -19,7 +19,16 @@ def generate(folder: Path) -> tuple[str, str]:
     """(OpenAPI description, TypeScript types), made anew from the server's code."""
     schema, types = folder / "openapi.json", folder / "schema.d.ts"
     environment = {"PYTHONPATH": f"{ROOT}:{SERVER}", "DJANGO_SETTINGS_MODULE": "config.settings", "APERCU_TESTING": "1"}
-    command: list[str | Path] = [sys.executable, "-m", "manage", "spectacular", "--format", "openapi-json", "--file", schema]
+    command: list[str | Path] = [
+        sys.executable,
+        "-m",
+        "manage",
+        "spectacular",
+        "--format",
+        "openapi-json",
+        "--file",
+        schema,
+    ]
     run([*command, "--validate", "--fail-on-warn"], "Describing the API", cwd=SERVER, env={**os.environ, **environment})
     run(["npx", "--no-install", "openapi-typescript", schema, "-o", types], "Making types of it", cwd=WEB)
     return schema.read_text(encoding="utf-8"), types.read_text(encoding="utf-8")

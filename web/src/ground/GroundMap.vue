@@ -132,10 +132,11 @@ function release(label: string, index: number, event: MouseEvent) {
   toggle(label, event.shiftKey || event.ctrlKey || event.metaKey)
 }
 function describe(d: (typeof drawn.value)[number]): string {
-  const parts = [d.plot.label, props.treatments[d.at]?.name]
+  // The words that are seen come first, as they stand, so that a spoken name matches the one on the screen.
+  const last = d.face.state === 'lost' ? t('ground.lost') : (d.face.figure ?? '')
+  const parts = [[d.plot.label, d.code, last].filter(Boolean).join(' '), props.treatments[d.at]?.name]
   if (d.plot.block) parts.push(t('ground.block', { b: d.plot.block }))
-  if (d.face.figure) parts.push(d.face.figure)
-  if (d.face.state) parts.push(t(`ground.${d.face.state}`))
+  if (d.face.state === 'doubtful') parts.push(t('ground.doubtful'))
   return parts.join(', ')
 }
 </script>
@@ -200,6 +201,7 @@ function describe(d: (typeof drawn.value)[number]): string {
           >
             {{ d.plot.label.length > 7 ? '' : d.plot.label }}
           </text>
+          {{ ' ' }}
           <text
             class="code"
             :x="d.box.x + d.box.width / 2"
@@ -208,6 +210,7 @@ function describe(d: (typeof drawn.value)[number]): string {
           >
             {{ d.code }}
           </text>
+          {{ ' ' }}
           <text
             v-if="d.face.state === 'lost'"
             class="figure gone"
@@ -242,15 +245,19 @@ function describe(d: (typeof drawn.value)[number]): string {
         v-if="!schematic"
         class="north"
         :transform="`translate(${size.width - 26} ${size.height - 26}) rotate(${-bearing})`"
-        role="img"
-        :aria-label="t('ground.north')"
+        aria-hidden="true"
       >
         <path d="M0 -12l6 20-6-5-6 5z" />
       </g>
     </svg>
     <p class="foot small">
       <span v-if="schematic">{{ t('ground.schematic', { w: plots[0]?.width, l: plots[0]?.length }) }}</span>
-      <span v-else>{{ gradient }}</span>
+      <span v-else
+        >{{ gradient
+        }}<span class="seen-by-readers-only"
+          >, {{ t('ground.north', { d: Math.round(bearing) }) }}</span
+        ></span
+      >
     </p>
     <div class="tools">
       <button type="button" :aria-label="t('ground.zoomIn')" @click="zoom(1.25)">+</button>

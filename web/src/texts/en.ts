@@ -47,7 +47,7 @@ export default {
     block: 'block {b}',
     chosen: 'nothing chosen | 1 plot chosen | {n} plots chosen',
     letGo: 'Let go',
-    north: 'north',
+    north: 'north lies {d} degrees anticlockwise from up',
     lower: 'below fitted',
     higher: 'above fitted',
   },

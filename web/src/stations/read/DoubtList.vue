@@ -15,6 +15,8 @@ const open = ref<string | null>(null)
 const note = ref('')
 const problem = ref<Error | null>(null)
 
+const spot = (d: Doubt) => `◎ ${d.plots.length > 3 ? d.plots.length : d.plots.join(', ')}`
+
 async function begin(doubt: Doubt) {
   open.value = doubt.key
   note.value = doubt.answer?.note ?? ''
@@ -75,10 +77,10 @@ async function keep(doubt: Doubt) {
           v-if="d.plots.length"
           type="button"
           class="link-button"
-          :aria-label="`${t('ground.chosen', d.plots.length)}: ${d.title}`"
+          :aria-label="`${spot(d)}: ${d.title}`"
           @click="chosen = [...d.plots]"
         >
-          ◎ {{ d.plots.length > 3 ? d.plots.length : d.plots.join(', ') }}
+          {{ spot(d) }}
         </button>
       </div>
     </article>

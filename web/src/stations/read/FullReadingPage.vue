@@ -192,7 +192,7 @@ const termName = (name: string) => (name === 'treatment' || name === 'block' ? t
                       v-if="trial.may.includes('record') && p.observations.length === 1"
                       type="button"
                       class="link-button"
-                      :aria-label="t('full.correct', { p: p.label })"
+                      :aria-label="`${p.value === null ? t('ground.lost') : plain(p.value)}: ${t('full.correct', { p: p.label })}`"
                       @click="correct(p)"
                     >
                       {{ p.value === null ? t('ground.lost') : plain(p.value) }}

@@ -1,0 +1,91 @@
+"""How long a full reading takes, beside statsmodels on the same data in the same run.
+
+Run:  ./apercu test core >/dev/null; .apercu/venv/bin/python benchmarks/reading_speed.py
+Prints medians of 20 runs in milliseconds and the ratios. Nothing is asserted: read the figures.
+"""
+
+from __future__ import annotations
+
+import csv
+import json
+import statistics
+import sys
+import time
+import warnings
+from collections.abc import Callable
+from pathlib import Path
+
+ROOT = Path(__file__).resolve().parent.parent
+sys.path.insert(0, str(ROOT))
+
+import numpy as np  # noqa: E402
+
+from apercu_core.statistics.analysis import analyse  # noqa: E402
+from apercu_core.statistics.plots import Row  # noqa: E402
+from apercu_core.statistics.specification import Specification, read_specification  # noqa: E402
+
+RUNS = 20
+
+
+def median_ms(work: Callable[[], object]) -> float:
+    work()
+    times = []
+    for _ in range(RUNS):
+        start = time.perf_counter()
+        work()
+        times.append(1000 * (time.perf_counter() - start))
+    return statistics.median(times)
+
+
+def five_by_four() -> list[Row]:
+    """A made-up randomised complete block trial of 5 treatments in 4 blocks."""
+    rng = np.random.default_rng(20)
+    block = rng.normal(0, 1, 4)
+    return [
+        {"block": f"b{b}", "cover": f"c{t}", "y": float(40 + 1.5 * t + block[b] + rng.normal())}
+        for b in range(4)
+        for t in range(5)
+    ]
+
+
+def split_plot() -> tuple[list[Row], Specification]:
+    folder = ROOT / "tests" / "reference" / "visible" / "15-split-plot-balanced-kr"
+    with (folder / "data.csv").open(encoding="utf-8") as file:
+        rows: list[Row] = [dict(row) for row in csv.DictReader(file)]
+    return rows, read_specification(json.loads((folder / "spec.json").read_text()))
+
+
+def with_statsmodels(rows: list[Row]) -> Callable[[], object]:
+    import pandas as pd
+    import statsmodels.formula.api as smf
+    from statsmodels.stats.anova import anova_lm
+    from statsmodels.stats.multicomp import pairwise_tukeyhsd
+
+    table = pd.DataFrame(rows)
+
+    def work() -> object:
+        with warnings.catch_warnings():
+            warnings.simplefilter("ignore")
+            mixed = smf.mixedlm("y ~ C(cover)", table, groups=table["block"]).fit(reml=True)
+            anova = anova_lm(smf.ols("y ~ C(cover) + C(block)", table).fit(), typ=3)
+            return mixed, anova, pairwise_tukeyhsd(table["y"], table["cover"])
+
+    return work
+
+
+def main() -> None:
+    rows = five_by_four()
+    spec = read_specification({"response": "y", "treatments": ["cover"], "design": "rcbd", "block": "block"})
+    ours = median_ms(lambda: analyse(rows, spec))
+    theirs = median_ms(with_statsmodels(rows))
+    plots, split = split_plot()
+    split_ms = median_ms(lambda: analyse(plots, split))
+    print(f"Medians of {RUNS} runs, Kenward–Roger, all pairs by Tukey–Kramer, letters, diagnostics")
+    print(f"  5 × 4 randomised complete block, Apercu        {ours:8.1f} ms   (aim 6 ms)")
+    print(f"  the same with statsmodels                      {theirs:8.1f} ms")
+    print(f"  ratio statsmodels / Apercu                     {theirs / ours:8.1f}      (at least 10)")
+    print(f"  split plot of {len(plots)} plots, Apercu               {split_ms:8.1f} ms   (aim 20 ms)")
+
+
+if __name__ == "__main__":
+    main()

@@ -1,0 +1,62 @@
+"""The built application in Debian's headless Chromium, on real PostgreSQL."""
+
+from pathlib import Path
+
+import pytest
+from demo.loading import PASSWORD, load
+
+AXE = Path(__file__).parents[2] / "web" / "node_modules" / "axe-core" / "axe.min.js"
+FLAGS = (
+    "--no-sandbox --disable-gpu --disable-quic --no-first-run --disable-background-networking "
+    "--disable-component-update --disable-sync"
+).split()
+
+
+@pytest.fixture(scope="session")
+def browser_type_launch_args():
+    return {"executable_path": "/usr/bin/chromium", "args": FLAGS}
+
+
+@pytest.fixture
+def demo(transactional_db, live_server, settings, tmp_path):
+    settings.CLOCK = "2026-10-20T09:30:00+00:00"
+    settings.MEDIA_ROOT = tmp_path
+    load()
+    return live_server.url
+
+
+class Desk:
+    """A page with Maren signed in, that fails the test on any console error or blocked resource."""
+
+    def __init__(self, page, url):
+        self.page, self.url, self.faults = page, url, []
+        page.on("pageerror", lambda error: self.faults.append(str(error)))
+        page.on("console", lambda m: self.faults.append(m.text) if "Content Security Policy" in m.text else None)
+
+    def sign_in(self, email="maren@harrowfen.example"):
+        self.page.goto(self.url + "/sign-in")
+        self.page.get_by_label("E-mail").fill(email)
+        self.page.get_by_label("Password").fill(PASSWORD)
+        self.page.get_by_role("button", name="Sign in").click()
+        self.page.get_by_role("heading", name="Today").wait_for()
+
+    def open_board(self):
+        self.page.get_by_role("link", name="Covers before maincrop potato").click()
+        self.page.get_by_role("heading", name="What the numbers say").wait_for()
+
+    def axe(self):
+        """Violations of WCAG 2.2 A and AA on the page as it stands; no rule is off."""
+        self.page.evaluate("document.fonts.ready")
+        self.page.evaluate(AXE.read_text(encoding="utf-8"))
+        tags = ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa"]
+        found = self.page.evaluate("tags => axe.run(document, {runOnly: {type: 'tag', values: tags}})", tags)
+        return [
+            f"{v['id']}: {n['target']} {n['failureSummary'][:250]}" for v in found["violations"] for n in v["nodes"]
+        ]
+
+
+@pytest.fixture
+def desk(page, demo):
+    desk = Desk(page, demo)
+    yield desk
+    assert desk.faults == []

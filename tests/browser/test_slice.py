@@ -1,0 +1,177 @@
+"""From a dropped table to honest verdicts, as a person does it."""
+
+import gzip
+import re
+from pathlib import Path
+
+import pytest
+from playwright.sync_api import expect
+
+TABLE = """Rep;Parcel;Cover crop;Yield (t/ha);Weeds per m2;Remarks
+1;101;Bare;40,1;55;
+1;102;Oats;42,0;31;wet
+1;103;Vetch;43,9;44;
+2;201;Oats;43,5;29;
+2;202;Vetch;45,2;38;
+2;203;Bare;41,0;61;
+3;301;Vetch;44,4;about 40;
+3;302;Bare;40,4;48;
+3;303;Oats;;27;hail
+4;401;Bare;41,9;57;
+4;402;Vetch;46,0;41;
+4;403;Oats;43,0;33;
+"""
+DROP = """([name, text]) => {
+  const files = new DataTransfer()
+  files.items.add(new File([text], name, { type: 'text/csv' }))
+  const zone = document.querySelector('label.zone')
+  zone.dispatchEvent(new DragEvent('drop', { dataTransfer: files, bubbles: true, cancelable: true }))
+}"""
+
+
+def choose(page, label, option):
+    """Open a list with the keyboard and take an entry."""
+    page.get_by_label(label, exact=True).press("Enter")
+    page.get_by_role("option", name=option, exact=True).click()
+
+
+@pytest.fixture
+def signed_in(desk):
+    desk.sign_in()
+    return desk.page
+
+
+def test_from_drop_to_board_takes_four_acts_and_the_verdicts_are_the_cores(desk, signed_in):
+    page = signed_in
+    page.evaluate(DROP, ["Fen 2025.csv", TABLE])  # 1 drop
+    expect(page.get_by_text("12 rows, UTF-8, semicolon-separated, decimal comma")).to_be_visible()
+    expect(page.get_by_text("12 plots: 3 treatments, 4 blocks.")).to_be_visible()
+    expect(page.get_by_role("row", name=re.compile("8 Weeds per m2 about 40 not a number"))).to_be_visible()
+    yields = page.get_by_role("group", name="Yield")
+    yields.get_by_label("Margin", exact=True).fill("2")  # 2 margin
+    page.get_by_role("group", name="Weeds").get_by_label("Margin", exact=True).fill("10")  # 3 margin
+    page.get_by_role("button", name="Accept and read").click()  # 4 accept
+    page.get_by_role("heading", name="What the numbers say").wait_for()
+    expect(page.get_by_role("img", name=re.compile(r"Vetch: difference \+4\.0.*Clear gain"))).to_be_visible()
+    expect(page.get_by_role("img", name=re.compile(r"Oats: difference −25.*Clear gain"))).to_be_visible()
+    expect(page.get_by_role("option", name="301 VE lost, Vetch, block 3")).to_be_visible()
+
+
+@pytest.mark.parametrize(
+    ("text", "says"),
+    [
+        ("", "The file is empty"),
+        ("hello\nworld\n", "This isn't a table"),
+        ("a,a\n1,2\n", "Two columns are called 'a'"),
+    ],
+)
+def test_what_is_not_a_table_gets_one_clear_message_and_the_zone_stays(signed_in, text, says):
+    signed_in.evaluate(DROP, ["x.csv", text])
+    expect(signed_in.get_by_role("alert")).to_contain_text(says)
+    expect(signed_in.get_by_text("Drop a CSV here")).to_be_visible()
+
+
+def test_roles_can_be_changed_and_a_table_without_replication_says_so(signed_in):
+    signed_in.evaluate(DROP, ["x.csv", "Plot,Cover,Yield\n1,a,3\n2,b,4\n3,c,5\n"])
+    signed_in.get_by_label("Cover is").wait_for()
+    choose(signed_in, "Cover is", "treatment")
+    expect(signed_in.get_by_role("alert")).to_contain_text("stands in one plot only")
+    expect(signed_in.get_by_role("button", name="Accept and read")).to_be_disabled()
+
+
+def test_full_reading_shows_figures_with_tables_and_follows_the_method(desk, signed_in):
+    page = signed_in
+    desk.open_board()
+    page.get_by_role("link", name="Full reading of Potato yield").click()
+    expect(page.get_by_role("heading", name="Plots by block")).to_be_visible()
+    page.get_by_role("button", name="Table: Means").click()
+    means = page.get_by_role("region", name="Table: Means")
+    expect(means.get_by_role("row")).to_have_count(6)
+    expect(means.get_by_role("row", name=re.compile("Oat \\+ clover"))).to_contain_text("–")  # Dunnett: no letters
+    choose(page, "Method", "Tukey–Kramer: all pairs")
+    expect(page.get_by_text("Tukey–Kramer, 95 % simultaneous intervals")).to_be_visible()
+    expect(page.get_by_text("Tried after another method had been seen")).to_be_visible()
+    expect(means.get_by_role("row", name=re.compile("Oat \\+ clover"))).to_contain_text("a")
+    page.reload()
+    expect(page.get_by_text("Tukey–Kramer, 95 % simultaneous intervals")).to_be_visible()
+
+
+def test_a_doubt_is_answered_and_the_answer_stays(desk, signed_in):
+    desk.open_board()
+    signed_in.get_by_role("button", name="Answer: Too small to see").first.click()
+    signed_in.get_by_label("Your note; every report prints it").fill("Two more blocks are planned.")
+    signed_in.get_by_role("button", name="Keep answer").click()
+    expect(signed_in.get_by_text("Two more blocks are planned.")).to_be_visible()
+    signed_in.reload()
+    expect(signed_in.get_by_text("Two more blocks are planned.")).to_be_visible()
+
+
+def test_a_margin_is_changed_on_the_board_and_the_verdicts_follow(desk, signed_in):
+    desk.open_board()
+    expect(signed_in.get_by_role("img", name=re.compile("Oat \\+ clover: difference \\+5.*Clear gain"))).to_be_visible()
+    signed_in.get_by_role("button", name=re.compile("Margin and direction: Potato yield")).click()
+    dialog = signed_in.get_by_role("dialog")
+    dialog.get_by_label("A difference of at least").fill("12")
+    dialog.get_by_role("button", name="Keep").click()
+    expect(
+        signed_in.get_by_role("img", name=re.compile("Oat \\+ clover: difference \\+5.*Real but small"))
+    ).to_be_visible()
+
+
+def test_a_value_is_corrected_with_its_reason_and_the_doubt_appears(desk, signed_in):
+    desk.open_board()
+    signed_in.get_by_role("link", name="Full reading of Weeds, June").click()
+    signed_in.get_by_role("button", name="Table: Plots by block").click()
+    signed_in.get_by_role("button", name="Correct plot 404").click()
+    dialog = signed_in.get_by_role("dialog")
+    dialog.get_by_label("Value in weeds/m²").fill("30")
+    dialog.get_by_role("button", name="Keep correction").click()
+    expect(dialog.get_by_role("alert")).to_contain_text("Say why")
+    expect(dialog.get_by_label("Value in weeds/m²")).to_have_value("30")
+    dialog.get_by_label("Why").fill("sheet says 30")
+    dialog.get_by_role("button", name="Keep correction").click()
+    expect(signed_in.get_by_role("heading", name="Changed after reading")).to_be_visible()
+
+
+def test_the_ground_is_chosen_by_keyboard_and_its_scale_bar_is_true_to_the_pixel(desk, signed_in):
+    page = signed_in
+    desk.open_board()
+    first = page.get_by_role("option").first
+    first.focus()
+    page.keyboard.press("ArrowRight")
+    page.keyboard.press("Enter")
+    expect(page.get_by_text("1 plot chosen")).to_be_visible()
+    page.keyboard.press("ArrowUp")
+    page.keyboard.press("Shift+Enter")
+    expect(page.get_by_text("2 plots chosen")).to_be_visible()
+    chosen = page.locator("[role=option][aria-selected=true]")
+    assert [chosen.nth(i).get_attribute("data-label") for i in range(2)] == ["102", "202"]
+    for zoom in ("", "+", "+"):
+        if zoom:
+            page.keyboard.press(zoom)
+        bar = page.locator('[data-part="scale-bar"]')
+        metres = float(bar.locator("xpath=following-sibling::*").text_content().split()[0])
+        plot = page.locator('[data-label="101"] .land')
+        pixels = bar.evaluate("e => e.getBBox().width")
+        assert pixels / metres == pytest.approx(plot.evaluate("e => e.getBBox().width") / 6, abs=1e-3)  # plots: 6 m
+    page.keyboard.press("Escape")
+    expect(page.get_by_text("plots chosen")).to_have_count(0)
+
+
+def test_a_reader_can_look_and_not_change(desk):
+    desk.sign_in("ida@harrowfen.example")
+    desk.open_board()
+    expect(desk.page.get_by_text("margin 2 t/ha")).not_to_have_count(0)
+    assert desk.page.get_by_role("button", name=re.compile("Margin and direction|^Answer")).count() == 0
+
+
+def test_nothing_is_fetched_from_elsewhere_and_the_entry_is_small(desk, signed_in):
+    seen = []
+    signed_in.on("request", lambda request: seen.append(request.url))
+    signed_in.reload()
+    desk.open_board()
+    assert seen
+    assert all(url.startswith((desk.url, "data:")) for url in seen)
+    dist = Path(__file__).parents[2] / "web" / "dist"
+    entry = re.findall(r'(?:src|href)="/static/(assets/[^"]+\.(?:js|css))"', (dist / "index.html").read_text())
+    assert sum(len(gzip.compress((dist / name).read_bytes())) for name in entry) < 250_000

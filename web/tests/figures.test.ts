@@ -1,0 +1,64 @@
+import { describe, expect, it } from 'vitest'
+
+import { airyScale, differenceScale } from '@/figures/axis'
+import { toneOfCell } from '@/stations/read/verdicts'
+import type { Cell } from '@/api/queries'
+import { day, figure, plain, pValue, signed, typedFigure } from '@/texts/format'
+
+describe('numbers as people read them', () => {
+  it('has a real minus, no negative zero, and a plus for differences', () => {
+    expect(figure(-3.14, 1)).toBe('−3.1')
+    expect(figure(-0.04, 1)).toBe('0.0')
+    expect(signed(0.04, 1)).toBe('0.0')
+    expect(signed(2, 1)).toBe('+2.0')
+    expect(figure(null, 1)).toBe('–')
+    expect(plain(2.5)).toBe('2.5')
+  })
+  it('gives p as many digits as it needs', () => {
+    expect([pValue(0.00004), pValue(0.0123), pValue(0.456), pValue(null)]).toEqual([
+      'p < 0.001',
+      'p = 0.012',
+      'p = 0.46',
+      '–',
+    ])
+  })
+  it('reads a decimal comma, tells nothing from nonsense', () => {
+    expect(typedFigure(' 2,5 ')).toBe(2.5)
+    expect(typedFigure('')).toBeNull()
+    expect(typedFigure('two')).toBeNaN()
+  })
+  it('writes dates with the month in words', () => expect(day('2026-10-06')).toBe('6 Oct 2026'))
+})
+
+describe('scales', () => {
+  it('holds every interval, zero and the margin of a measure', () => {
+    const scale = differenceScale(
+      [
+        { lower: 3, upper: 5 },
+        { lower: null, upper: null },
+      ],
+      { low: -2, high: 2 },
+      100,
+    )
+    for (const value of [-2, 0, 2, 3, 5]) {
+      expect(scale(value)).toBeGreaterThan(1)
+      expect(scale(value)).toBeLessThan(99)
+    }
+    expect(scale(0) - scale(-2)).toBeCloseTo(scale(2) - scale(0))
+  })
+  it('survives values that are all the same', () => {
+    const scale = airyScale([7, 7, null], [100, 0])
+    expect(scale.at(7)).toBeCloseTo(50)
+  })
+})
+
+describe('the colour of a cell', () => {
+  const cell = (verdict: Cell['verdict'], estimate: number) => ({ verdict, estimate }) as Cell
+  it('shows a real difference of the unwanted kind as a loss', () => {
+    expect(toneOfCell(cell('real-size-unsettled', 3), 'higher')).toBe('gain')
+    expect(toneOfCell(cell('real-size-unsettled', -3), 'higher')).toBe('loss')
+    expect(toneOfCell(cell('real-size-unsettled', -3), 'lower')).toBe('gain')
+    expect(toneOfCell(cell('real-size-unsettled', 3), 'none')).toBe('neutral')
+    expect(toneOfCell(cell('not-settled', 3), 'higher')).toBe('unsettled')
+  })
+})
