@@ -56,7 +56,7 @@ const short = (text: string) => (text.length > 30 ? `${text.slice(0, 29)}…` : 
     <g
       v-for="(r, i) in rows"
       :key="r.key"
-      :class="r.tone ?? 'plain'"
+      :class="`tone-${r.tone ?? 'plain'}`"
       :transform="`translate(0 ${i * ROW + ROW / 2})`"
     >
       <text class="name" x="0" y="4">
@@ -106,20 +106,5 @@ text {
 }
 .dot {
   fill: currentColor;
-}
-.plain {
-  color: var(--ink);
-}
-.gain {
-  color: var(--gain);
-}
-.loss {
-  color: var(--loss);
-}
-.unsettled {
-  color: var(--unsettled);
-}
-.neutral {
-  color: var(--neutral);
 }
 </style>

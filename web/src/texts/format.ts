@@ -17,6 +17,11 @@ export function pValue(p: number | null | undefined): string {
   return `p = ${p.toFixed(p < 0.1 ? 3 : 2)}`
 }
 
+/** The same without its name, under a heading that has it. */
+export function pAlone(p: number | null | undefined): string {
+  return pValue(p).replace(/^p (= )?/, '')
+}
+
 /** A margin as it was typed: no idle zeros. */
 export function plain(value: number): string {
   return String(Number(value.toPrecision(6))).replace('-', '−')

@@ -4,7 +4,7 @@ import { ref, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 
 import { acts, type MeasureReading, type PlotValue } from '@/api/queries'
-import ProblemNote from '@/parts/ProblemNote.vue'
+import SheetDialog from '@/parts/SheetDialog.vue'
 
 const props = defineProps<{ measure: MeasureReading; plot: PlotValue }>()
 const open = defineModel<boolean>({ required: true })
@@ -40,42 +40,20 @@ async function keep() {
 </script>
 
 <template>
-  <v-dialog
+  <SheetDialog
     v-model="open"
-    max-width="440"
-    :aria-label="t('full.correctTitle', { p: plot.label, m: measure.name })"
+    :title="t('full.correctTitle', { p: plot.label, m: measure.name })"
+    :act="t('full.keep')"
+    :cancel="t('full.cancel')"
+    :problem="problem"
+    @act="keep"
   >
-    <form class="sheet" @submit.prevent="keep">
-      <h2>{{ t('full.correctTitle', { p: plot.label, m: measure.name }) }}</h2>
-      <v-text-field
-        v-model="typed"
-        :label="measure.unit ? t('full.typed', { unit: measure.unit }) : t('full.typedPlain')"
-        inputmode="decimal"
-        autofocus
-      />
-      <v-text-field v-model="why" :label="t('full.why')" maxlength="300" />
-      <ProblemNote v-if="problem" :problem="problem" />
-      <div class="acts">
-        <v-btn type="submit" color="accent">{{ t('full.keep') }}</v-btn>
-        <button type="button" class="link-button" @click="open = false">{{ t('full.cancel') }}</button>
-      </div>
-    </form>
-  </v-dialog>
+    <v-text-field
+      v-model="typed"
+      :label="measure.unit ? t('full.typed', { unit: measure.unit }) : t('full.typedPlain')"
+      inputmode="decimal"
+      autofocus
+    />
+    <v-text-field v-model="why" :label="t('full.why')" maxlength="300" />
+  </SheetDialog>
 </template>
-
-<style scoped>
-.sheet {
-  background: var(--paper);
-  color: var(--ink);
-  border-radius: 12px;
-  padding: 20px;
-  display: flex;
-  flex-direction: column;
-  gap: 14px;
-}
-.acts {
-  display: flex;
-  gap: 16px;
-  align-items: center;
-}
-</style>

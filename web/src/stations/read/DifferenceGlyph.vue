@@ -33,7 +33,7 @@ const middle = computed(() => x.value(props.cell.estimate ?? 0))
   >
     <rect v-if="band" class="band" :x="x(band.low)" y="5" :width="x(band.high) - x(band.low)" height="16" />
     <path class="zero" :d="`M${x(0)} 2V24`" />
-    <g v-if="cell.lower !== null && cell.upper !== null" :class="tone">
+    <g v-if="cell.lower !== null && cell.upper !== null" :class="`tone-${tone}`">
       <path class="interval" :d="`M${x(cell.lower)} 13H${x(cell.upper)}`" />
       <path class="lozenge" :class="{ clear }" :d="`M${middle} 6.5l6.5 6.5-6.5 6.5-6.5-6.5z`" />
     </g>
@@ -63,17 +63,5 @@ const middle = computed(() => x.value(props.cell.estimate ?? 0))
 }
 .lozenge.clear {
   fill: currentColor;
-}
-.gain {
-  color: var(--gain);
-}
-.loss {
-  color: var(--loss);
-}
-.unsettled {
-  color: var(--unsettled);
-}
-.neutral {
-  color: var(--neutral);
 }
 </style>

@@ -14,7 +14,11 @@ import { figure, plain, pValue, signed } from '@/texts/format'
 import CorrectDialog from './CorrectDialog.vue'
 import DoubtList from './DoubtList.vue'
 import MarginDialog from './MarginDialog.vue'
+import MeansTable from './MeansTable.vue'
 import MethodChoice from './MethodChoice.vue'
+import ModelTables from './ModelTables.vue'
+import PairsTable from './PairsTable.vue'
+import RawTable from './RawTable.vue'
 import { useFaces, type Showing } from './useFaces'
 import { useReading } from './useReading'
 import { toneOfCell } from './verdicts'
@@ -89,7 +93,6 @@ function correct(plot: PlotValue) {
   correcting.value = plot
   correctOpen.value = true
 }
-const termName = (name: string) => (name === 'treatment' || name === 'block' ? t(`full.col.${name}`) : name)
 </script>
 
 <template>
@@ -170,43 +173,9 @@ const termName = (name: string) => (name === 'treatment' || name === 'block' ? t
       <div class="figures">
         <FigureFrame :title="t('full.raw')">
           <RawByBlock :measure="m" :treatments="trial.treatments" :chosen="chosen" />
-          <template #table>
-            <table class="plain">
-              <thead>
-                <tr>
-                  <th scope="col">{{ t('full.col.plot') }}</th>
-                  <th scope="col">{{ t('full.col.block') }}</th>
-                  <th scope="col">{{ t('full.col.treatment') }}</th>
-                  <th scope="col" class="right">{{ t('full.col.value') }}, {{ m.unit }}</th>
-                  <th scope="col" class="right">{{ t('full.col.fitted') }}</th>
-                  <th scope="col" class="right">{{ t('full.col.residual') }}</th>
-                </tr>
-              </thead>
-              <tbody>
-                <tr v-for="p in m.plots" :key="p.label">
-                  <th scope="row">{{ p.label }}</th>
-                  <td>{{ p.block }}</td>
-                  <td>{{ p.treatment }}</td>
-                  <td class="right">
-                    <button
-                      v-if="trial.may.includes('record') && p.observations.length === 1"
-                      type="button"
-                      class="link-button"
-                      :aria-label="`${p.value === null ? t('ground.lost') : plain(p.value)}: ${t('full.correct', { p: p.label })}`"
-                      @click="correct(p)"
-                    >
-                      {{ p.value === null ? t('ground.lost') : plain(p.value) }}
-                    </button>
-                    <template v-else>{{
-                      p.value === null ? t('ground.lost') : figure(p.value, m.decimals + 1)
-                    }}</template>
-                  </td>
-                  <td class="right">{{ figure(p.fitted, m.decimals) }}</td>
-                  <td class="right">{{ signed(p.residual, m.decimals) }}</td>
-                </tr>
-              </tbody>
-            </table>
-          </template>
+          <template #table
+            ><RawTable :measure="m" :may-correct="trial.may.includes('record')" @correct="correct"
+          /></template>
         </FigureFrame>
 
         <FigureFrame :title="t('full.means')" :note="t('full.meansNote', { level })">
@@ -215,32 +184,7 @@ const termName = (name: string) => (name === 'treatment' || name === 'block' ? t
           <p v-else-if="full.means.some((one) => one.letters)" class="quiet small">
             {{ t('full.lettersNote', { level }) }}
           </p>
-          <template #table>
-            <table class="plain">
-              <thead>
-                <tr>
-                  <th scope="col">{{ t('full.col.treatment') }}</th>
-                  <th scope="col" class="right">{{ t('full.col.mean') }}, {{ m.unit }}</th>
-                  <th scope="col" class="right">{{ t('full.col.se') }}</th>
-                  <th scope="col" class="right">{{ t('full.col.df') }}</th>
-                  <th scope="col" class="right">{{ t('full.col.interval') }}</th>
-                  <th scope="col">{{ t('full.letters') }}</th>
-                </tr>
-              </thead>
-              <tbody>
-                <tr v-for="mean in full.means" :key="mean.treatment">
-                  <th scope="row">{{ mean.treatment }}</th>
-                  <td class="right">{{ figure(mean.mean, m.decimals + 1) }}</td>
-                  <td class="right">{{ figure(mean.se, m.decimals + 1) }}</td>
-                  <td class="right">{{ figure(mean.df, 1) }}</td>
-                  <td class="right">
-                    {{ figure(mean.lower, m.decimals) }} to {{ figure(mean.upper, m.decimals) }}
-                  </td>
-                  <td>{{ mean.letters ?? '–' }}</td>
-                </tr>
-              </tbody>
-            </table>
-          </template>
+          <template #table><MeansTable :measure="m" /></template>
         </FigureFrame>
 
         <FigureFrame
@@ -248,82 +192,10 @@ const termName = (name: string) => (name === 'treatment' || name === 'block' ? t
           :note="t('full.pairsNote', { level, method: t(`read.method.short.${full.method}`) })"
         >
           <IntervalRows :rows="pairs" :unit="m.unit" :decimals="m.decimals" :band="m.band" zero />
-          <template #table>
-            <table class="plain">
-              <thead>
-                <tr>
-                  <th scope="col">{{ t('full.col.pair') }}</th>
-                  <th scope="col" class="right">{{ t('full.col.estimate') }}, {{ m.unit }}</th>
-                  <th scope="col" class="right">{{ t('full.col.se') }}</th>
-                  <th scope="col" class="right">{{ t('full.col.df') }}</th>
-                  <th scope="col" class="right">{{ t('full.col.t') }}</th>
-                  <th scope="col" class="right">{{ t('full.col.p') }}</th>
-                  <th scope="col" class="right">{{ t('full.col.interval') }}</th>
-                </tr>
-              </thead>
-              <tbody>
-                <tr v-for="pair in full.pairs" :key="pair.a + pair.b">
-                  <th scope="row">{{ pair.a }} − {{ pair.b }}</th>
-                  <td class="right">{{ signed(pair.estimate, m.decimals + 1) }}</td>
-                  <td class="right">{{ figure(pair.se, m.decimals + 1) }}</td>
-                  <td class="right">{{ figure(pair.df, 1) }}</td>
-                  <td class="right">{{ figure(pair.t, 2) }}</td>
-                  <td class="right">{{ pValue(pair.p).replace('p = ', '').replace('p ', '') }}</td>
-                  <td class="right">
-                    {{ figure(pair.lower, m.decimals) }} to {{ figure(pair.upper, m.decimals) }}
-                  </td>
-                </tr>
-              </tbody>
-            </table>
-          </template>
+          <template #table><PairsTable :measure="m" /></template>
         </FigureFrame>
 
-        <section class="tables">
-          <table class="plain">
-            <caption>
-              {{
-                t('full.anova')
-              }}
-            </caption>
-            <thead>
-              <tr>
-                <th scope="col">{{ t('full.col.term') }}</th>
-                <th scope="col" class="right">{{ t('full.col.df') }}</th>
-                <th scope="col" class="right">{{ t('full.col.f') }}</th>
-                <th scope="col" class="right">{{ t('full.col.p') }}</th>
-              </tr>
-            </thead>
-            <tbody>
-              <tr v-for="line in full.anova" :key="line.term">
-                <th scope="row">{{ termName(line.term) }}</th>
-                <td class="right">{{ figure(line.df_num, 0) }}, {{ figure(line.df_den, 1) }}</td>
-                <td class="right">{{ figure(line.f, 2) }}</td>
-                <td class="right">{{ pValue(line.p).replace('p = ', '').replace('p ', '') }}</td>
-              </tr>
-            </tbody>
-          </table>
-          <table class="plain">
-            <caption>
-              {{
-                t('full.components')
-              }}
-            </caption>
-            <thead>
-              <tr>
-                <th scope="col">{{ t('full.col.component') }}</th>
-                <th scope="col" class="right">{{ t('full.col.variance') }}, ({{ m.unit }})²</th>
-                <th scope="col" class="right">√, {{ m.unit }}</th>
-              </tr>
-            </thead>
-            <tbody>
-              <tr v-for="line in full.variance_components" :key="line.name">
-                <th scope="row">{{ line.name === 'residual' ? 'plots' : `${line.name}s` }}</th>
-                <td class="right">{{ line.variance.toPrecision(3) }}</td>
-                <td class="right">{{ Math.sqrt(line.variance).toPrecision(3) }}</td>
-              </tr>
-            </tbody>
-          </table>
-        </section>
+        <ModelTables :measure="m" />
         <ul class="facts">
           <li v-if="full.cv_percent !== null">
             {{
@@ -448,11 +320,6 @@ const termName = (name: string) => (name === 'treatment' || name === 'block' ? t
   margin-top: 18px;
   max-width: 860px;
 }
-.tables {
-  display: grid;
-  grid-template-columns: 1fr 1fr;
-  gap: 28px;
-}
 .pair {
   display: grid;
   grid-template-columns: 1fr 1fr;
@@ -472,7 +339,6 @@ const termName = (name: string) => (name === 'treatment' || name === 'block' ? t
   margin: 4px 0 0 16px;
 }
 @media (max-width: 900px) {
-  .tables,
   .pair {
     grid-template-columns: 1fr;
   }

@@ -4,7 +4,7 @@ import { computed, ref, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 
 import { acts, type MeasureReading } from '@/api/queries'
-import ProblemNote from '@/parts/ProblemNote.vue'
+import SheetDialog from '@/parts/SheetDialog.vue'
 import { plain, typedFigure } from '@/texts/format'
 
 const props = defineProps<{ measure: MeasureReading }>()
@@ -64,45 +64,30 @@ async function keep() {
 </script>
 
 <template>
-  <v-dialog v-model="open" max-width="520" :aria-label="title">
-    <form class="sheet" @submit.prevent="keep">
-      <h2>{{ title }}</h2>
-      <div class="row">
-        <v-text-field v-model="size" :label="t('margin.size')" inputmode="decimal" autofocus />
-        <v-select v-model="kind" :label="t('margin.unit')" :items="kinds" />
-      </div>
-      <div class="row">
-        <v-select v-model="direction" :label="t('margin.direction')" :items="directions" />
-        <v-select v-model="planned" :label="t('margin.planned')" :items="tests" />
-      </div>
-      <v-text-field v-model="reason" :label="t('margin.reason')" maxlength="100" />
-      <ProblemNote v-if="problem" :problem="problem" />
-      <div class="acts">
-        <v-btn type="submit" color="accent">{{ t('margin.keep') }}</v-btn>
-        <button type="button" class="link-button" @click="open = false">{{ t('margin.cancel') }}</button>
-      </div>
-    </form>
-  </v-dialog>
+  <SheetDialog
+    v-model="open"
+    :title="title"
+    :act="t('margin.keep')"
+    :cancel="t('margin.cancel')"
+    :problem="problem"
+    @act="keep"
+  >
+    <div class="row">
+      <v-text-field v-model="size" :label="t('margin.size')" inputmode="decimal" autofocus />
+      <v-select v-model="kind" :label="t('margin.unit')" :items="kinds" />
+    </div>
+    <div class="row">
+      <v-select v-model="direction" :label="t('margin.direction')" :items="directions" />
+      <v-select v-model="planned" :label="t('margin.planned')" :items="tests" />
+    </div>
+    <v-text-field v-model="reason" :label="t('margin.reason')" maxlength="100" />
+  </SheetDialog>
 </template>
 
 <style scoped>
-.sheet {
-  background: var(--paper);
-  color: var(--ink);
-  border-radius: 12px;
-  padding: 20px;
-  display: flex;
-  flex-direction: column;
-  gap: 14px;
-}
 .row {
   display: grid;
   grid-template-columns: 1fr 1fr;
   gap: 12px;
-}
-.acts {
-  display: flex;
-  gap: 16px;
-  align-items: center;
 }
 </style>

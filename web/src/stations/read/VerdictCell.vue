@@ -48,7 +48,7 @@ const label = computed(() =>
       <p class="words">
         <strong>{{ signed(cell.estimate, measure.decimals) }}</strong>
         <span v-if="cell.stands_out" class="dot" aria-hidden="true"> ●</span>
-        <span class="verdict" :class="tone">{{ words }}</span>
+        <span class="verdict" :class="`tone-${tone}`">{{ words }}</span>
         <span v-if="more" class="more">{{ more }}</span>
       </p>
     </template>
@@ -73,17 +73,5 @@ const label = computed(() =>
   display: block;
   color: var(--quiet);
   font-size: 12px;
-}
-.gain {
-  color: var(--gain);
-}
-.loss {
-  color: var(--loss);
-}
-.unsettled {
-  color: var(--unsettled);
-}
-.neutral {
-  color: var(--neutral);
 }
 </style>

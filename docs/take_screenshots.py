@@ -1,0 +1,82 @@
+"""Pictures of the main views from the demo data; `./apercu shots` calls this with the address and the folder."""
+
+import re
+import sys
+from pathlib import Path
+
+from playwright.sync_api import Page, sync_playwright
+
+FLAGS = (
+    "--no-sandbox --disable-gpu --disable-quic --no-first-run --disable-background-networking "
+    "--disable-component-update --disable-sync"
+).split()
+TABLE = """Rep;Parcel;Cover crop;Yield (t/ha);Weeds per m2;Remarks
+1;101;Bare;40,1;55;
+1;102;Oats;42,0;31;wet
+1;103;Vetch;43,9;44;
+2;201;Oats;43,5;29;
+2;202;Vetch;45,2;38;
+2;203;Bare;41,0;61;
+3;301;Vetch;44,4;about 40;
+3;302;Bare;40,4;48;
+3;303;Oats;;27;hail
+4;401;Bare;41,9;57;
+4;402;Vetch;46,0;41;
+4;403;Oats;43,0;33;
+"""
+
+
+def sign_in(page: Page, address: str) -> None:
+    page.goto(f"{address}/sign-in")
+    page.get_by_label("E-mail").fill("maren@harrowfen.example")
+    page.get_by_label("Password").fill("demo-of-apercu")
+    page.get_by_role("button", name="Sign in").click()
+    page.get_by_text("Covers before").wait_for()
+
+
+def open_board(page: Page, address: str) -> None:
+    page.goto(address)
+    page.get_by_role("link", name=re.compile("Covers before")).click()
+    page.get_by_role("heading", name="Doubts").wait_for()
+    page.evaluate("document.fonts.ready")
+
+
+def open_full(page: Page, address: str) -> None:
+    open_board(page, address)
+    page.get_by_role("link", name="Potato yield").last.click()
+    page.get_by_role("heading", name="Plots by block").wait_for()
+
+
+def open_bring(page: Page, address: str) -> None:
+    page.goto(address)
+    table = {"name": "fen 2025.csv", "mimeType": "text/csv", "buffer": TABLE.encode()}
+    page.locator("input[type=file]").set_input_files([table])
+    page.get_by_role("button", name="Accept and read").wait_for()
+
+
+SHOTS = (
+    ("today", "light", (1280, 800), lambda page, address: page.goto(address), False),
+    ("bring", "light", (1280, 800), open_bring, True),
+    ("board", "light", (1280, 800), open_board, False),
+    ("board-dark", "dark", (1280, 800), open_board, False),
+    ("board-field-phone", "field", (390, 844), open_board, False),
+    ("full-reading", "light", (1280, 800), open_full, True),
+)
+
+
+def main(address: str, out: Path) -> None:
+    with sync_playwright() as playwright:
+        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
+        for name, mode, (width, height), prepare, whole in SHOTS:
+            page = browser.new_page(viewport={"width": width, "height": height})
+            page.add_init_script(f"localStorage.setItem('apercu.mode', '{mode}')")
+            sign_in(page, address)
+            prepare(page, address)
+            page.wait_for_load_state("networkidle")
+            page.screenshot(path=out / f"{name}.png", full_page=whole, animations="disabled")
+            page.close()
+        browser.close()
+
+
+if __name__ == "__main__":
+    main(sys.argv[1], Path(sys.argv[2]))

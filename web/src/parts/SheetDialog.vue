@@ -1,0 +1,39 @@
+<script setup lang="ts">
+import ProblemNote from './ProblemNote.vue'
+
+/** A small form in front of the page: a title, fields, what is wrong, one act and the way back. */
+defineProps<{ title: string; act: string; cancel: string; problem: Error | null }>()
+defineEmits<{ act: [] }>()
+const open = defineModel<boolean>({ required: true })
+</script>
+
+<template>
+  <v-dialog v-model="open" max-width="520" :aria-label="title">
+    <form class="sheet" @submit.prevent="$emit('act')">
+      <h2>{{ title }}</h2>
+      <slot />
+      <ProblemNote v-if="problem" :problem="problem" />
+      <div class="acts">
+        <v-btn type="submit" color="accent">{{ act }}</v-btn>
+        <button type="button" class="link-button" @click="open = false">{{ cancel }}</button>
+      </div>
+    </form>
+  </v-dialog>
+</template>
+
+<style scoped>
+.sheet {
+  background: var(--paper);
+  color: var(--ink);
+  border-radius: 12px;
+  padding: 20px;
+  display: flex;
+  flex-direction: column;
+  gap: 14px;
+}
+.acts {
+  display: flex;
+  gap: 16px;
+  align-items: center;
+}
+</style>
