@@ -9,6 +9,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field
 from pathlib import Path
 
+from launcher.instance import only_one
 from launcher.machine import CHROMIUM, POSTGRES, require_packages
 from launcher.places import ROOT, WEB, state_folder, venv_python
 from launcher.postgres import Cluster
@@ -74,6 +75,11 @@ def run_checks(only: list[str]) -> int:
         raise Trouble(f"There is no check called {sorted(unknown)[0]!r}.", f"The checks are: {names}.", Exit.USAGE)
     chosen = [check for check in checks if not only or check.name in only]
     cluster = Cluster("test", durable=False)
+    with only_one("test"):
+        return _run(chosen, cluster)
+
+
+def _run(chosen: list[Check], cluster: Cluster) -> int:
     failed = []
     say("Setting up")
     try:

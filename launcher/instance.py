@@ -29,7 +29,7 @@ def only_one(name: str) -> Iterator[None]:
             lock.seek(0)
             raise Trouble(
                 f"The {name} runs already, {lock.read().strip()}.",
-                "Stop it with Ctrl-C there first.",
+                "Stop it with Ctrl-C there first, or wait for its end.",
                 Exit.ALREADY_RUNNING,
             ) from None
         lock.truncate(0)

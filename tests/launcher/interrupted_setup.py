@@ -95,9 +95,7 @@ def main() -> int:
         process.communicate(timeout=60)
         left = subprocess.run(["pgrep", "-f", str(state)], capture_output=True, text=True).stdout.split()
         assert not left, f"still running: {left}"
-    print(
-        f"killed at {len(STEPS)} steps and finished; stopped and answering again in {seconds:.1f} s; nothing left running"
-    )
+    print(f"killed at {len(STEPS)} steps and finished; answering {seconds:.1f} s after Ctrl-C; nothing left running")
     return 0
 
 

@@ -43,7 +43,6 @@ async function signIn() {
         type="email"
         autocomplete="username"
         required
-        autofocus
       />
       <v-text-field
         v-model="password"

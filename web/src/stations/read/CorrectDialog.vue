@@ -52,7 +52,6 @@ async function keep() {
       v-model="typed"
       :label="measure.unit ? t('full.typed', { unit: measure.unit }) : t('full.typedPlain')"
       inputmode="decimal"
-      autofocus
     />
     <v-text-field v-model="why" :label="t('full.why')" maxlength="300" />
   </SheetDialog>

@@ -73,7 +73,7 @@ async function keep() {
     @act="keep"
   >
     <div class="row">
-      <v-text-field v-model="size" :label="t('margin.size')" inputmode="decimal" autofocus />
+      <v-text-field v-model="size" :label="t('margin.size')" inputmode="decimal" />
       <v-select v-model="kind" :label="t('margin.unit')" :items="kinds" />
     </div>
     <div class="row">

@@ -1,0 +1,290 @@
+"""The fitter and its inference against independent implementations, hand-worked cases, and properties."""
+
+import warnings
+
+import numpy as np
+import pandas as pd
+import pytest
+import statsmodels.formula.api as smf
+from hypothesis import given, settings
+from hypothesis import strategies as st
+from scipy import stats
+from statsmodels.stats.multitest import multipletests
+
+from apercu_core.errors import Refused
+from apercu_core.statistics.analysis import analyse
+from apercu_core.statistics.covariance import Stratum, SumOfStrata
+from apercu_core.statistics.diagnostics import brown_forsythe, externally_studentized, shapiro_wilk
+from apercu_core.statistics.inference import KenwardRoger, Satterthwaite
+from apercu_core.statistics.letters import letter_name
+from apercu_core.statistics.model import build_model
+from apercu_core.statistics.plots import make_factor, plots_of
+from apercu_core.statistics.reml import fit_reml, score_and_information
+from apercu_core.statistics.specification import Comparison, Specification
+
+
+def trial(seed=1, blocks=5, treatments=4, lost=(), block_sd=2.0):
+    rng = np.random.default_rng(seed)
+    effect = rng.normal(0, block_sd, blocks)
+    rows = [
+        {"b": f"b{b}", "t": f"t{t}", "y": float(30 + 2 * t + effect[b] + rng.normal())}
+        for b in range(blocks)
+        for t in range(treatments)
+    ]
+    return [row for i, row in enumerate(rows) if i not in lost]
+
+
+def spec(**changes):
+    return Specification(**{"response": "y", "treatments": ("t",), "design": "rcbd", "block": "b", **changes})
+
+
+def fitted(rows, **changes):
+    return fit_reml(build_model(plots_of(rows, spec(**changes)), spec(**changes)))
+
+
+# --- REML ---------------------------------------------------------------------------------------------------------
+
+
+@pytest.mark.parametrize("lost", [(), (3,), (0, 7, 11)])
+def test_reml_agrees_with_statsmodels(lost):
+    rows = trial(lost=lost)
+    ours = fitted(rows)
+    table = pd.DataFrame(rows)
+    with warnings.catch_warnings():
+        warnings.simplefilter("ignore")
+        theirs = smf.mixedlm("y ~ C(t)", table, groups=table["b"]).fit(reml=True, gtol=1e-10)
+    assert ours.variance_components["block"] == pytest.approx(float(theirs.cov_re.iloc[0, 0]), rel=1e-3)
+    assert ours.variance_components["residual"] == pytest.approx(theirs.scale, rel=1e-3)
+
+
+def test_reml_of_balanced_blocks_is_the_mean_squares_by_hand():
+    rows = trial()
+    y = np.array([row["y"] for row in rows]).reshape(5, 4)
+    residual = y - y.mean(0) - y.mean(1, keepdims=True) + y.mean()
+    ms_error = (residual**2).sum() / 12
+    ms_block = 4 * ((y.mean(1) - y.mean()) ** 2).sum() / 4
+    found = fitted(rows).variance_components
+    assert found["residual"] == pytest.approx(ms_error, rel=1e-8)
+    assert found["block"] == pytest.approx((ms_block - ms_error) / 4, rel=1e-8)
+
+
+def test_a_variance_that_wants_to_be_negative_is_zero_and_the_rest_is_pooled():
+    rows = trial(seed=4, block_sd=0.0)
+    y = np.array([row["y"] for row in rows]).reshape(5, 4)
+    y -= y.mean(1, keepdims=True) * 0.999  # blocks alike beyond chance
+    for row, value in zip(rows, y.ravel(), strict=True):
+        row["y"] = float(value)
+    found = fitted(rows).variance_components
+    assert found["block"] == 0
+    assert found["residual"] == pytest.approx(((y - y.mean(0)) ** 2).sum() / 16, rel=1e-8)
+
+
+@settings(max_examples=25, deadline=None)
+@given(st.integers(0, 10_000), st.floats(1e-3, 1e4), st.floats(-1e3, 1e3))
+def test_changing_the_unit_changes_estimates_in_proportion_and_no_p_value(seed, scale, shift):
+    rows = trial(seed, lost=(2,))
+    moved = [{**row, "y": shift + scale * row["y"]} for row in rows]
+    a, b = analyse(rows, spec()), analyse(moved, spec())
+    assert b.anova["t"].p == pytest.approx(a.anova["t"].p, rel=1e-5)
+    assert b.pairs[0].se == pytest.approx(scale * a.pairs[0].se, rel=1e-5)
+    assert b.pairs[0].p == pytest.approx(a.pairs[0].p, rel=1e-4, abs=1e-9)
+
+
+def test_shuffled_rows_give_the_same_analysis():
+    rows = trial(lost=(3,))
+    turned = rows[::-1]
+    a, b = analyse(rows, spec()), analyse(turned, spec())
+    assert b.families[0].mean == pytest.approx(a.families[0].mean)
+    assert b.pairs[0].df == pytest.approx(a.pairs[0].df)
+
+
+@pytest.mark.parametrize("theta", [(0.5, 1.0), (2.0, 0.3), (0.0, 1.4)])
+def test_score_and_observed_information_are_the_derivatives_of_the_likelihood(theta):
+    fit = fitted(trial(lost=(3,)))
+    cov, x, y = fit.covariance, fit.model.x, fit.model.y
+
+    def state(at):
+        v = np.linalg.inv(cov.matrix(at))
+        phi = np.linalg.inv(x.T @ v @ x)
+        p = v - v @ x @ phi @ x.T @ v
+        logdet = np.linalg.slogdet(cov.matrix(at))[1] - np.linalg.slogdet(phi)[1]
+        return -0.5 * (logdet + y @ p @ y), p
+
+    at, h = np.array(theta), 1e-4
+    _, p = state(at)
+    score, expected, observed = score_and_information(cov, at, p, p @ y)
+    steps = h * np.eye(2)
+    numeric = [(state(at + s)[0] - state(at - s)[0]) / (2 * h) for s in steps]
+    assert score == pytest.approx(np.array(numeric), rel=1e-5, abs=1e-6)
+    hessian = [
+        [(state(at + a + b)[0] - state(at + a - b)[0] - state(at - a + b)[0] + state(at - a - b)[0]) / (4 * h * h)
+         for b in steps] for a in steps
+    ]  # fmt: skip
+    assert -observed == pytest.approx(np.array(hessian), rel=1e-3, abs=1e-3)
+    assert np.linalg.eigvalsh(expected).min() > 0
+
+
+class NeighbourCorrelation:
+    """V = σ² ρ^|i − j|: not linear in its parameters, as the interface promises to serve."""
+
+    names = ("rho", "residual")
+    at_least_zero = np.array([True, False])
+
+    def __init__(self, n):
+        self._apart = np.abs(np.subtract.outer(np.arange(n), np.arange(n))).astype(float)
+
+    def start(self, variance):
+        return np.array([0.3, variance])
+
+    def matrix(self, theta):
+        rho, s = min(theta[0], 0.99), theta[1]
+        return s * np.where(self._apart == 0, 1.0, rho**self._apart)
+
+    def derivatives(self, theta):
+        k, (rho, s) = self._apart, theta
+        return np.stack([s * np.where(k > 0, k * rho ** np.maximum(k - 1, 0), 0), self.matrix(np.array([rho, 1.0]))])
+
+    def second_derivatives(self, theta):
+        k, (rho, s) = self._apart, theta
+        first = np.where(k > 0, k * rho ** np.maximum(k - 1, 0), 0)
+        second = np.where(k > 1, k * (k - 1) * rho ** np.maximum(k - 2, 0), 0)
+        zero = np.zeros_like(k)
+        return np.stack([np.stack([s * second, first]), np.stack([first, zero])])
+
+
+def test_the_fitter_serves_a_covariance_that_is_not_a_sum_of_strata():
+    n, rng = 60, np.random.default_rng(9)
+    truth = NeighbourCorrelation(n)
+    y = 20 + np.linalg.cholesky(truth.matrix(np.array([0.6, 2.0]))) @ rng.normal(size=n)
+    rows = [{"t": f"t{i % 3}", "y": float(v)} for i, v in enumerate(y)]
+    model = build_model(plots_of(rows, spec(design="crd", block=None)), spec(design="crd", block=None))
+    scale = np.std(y)
+    fit = fit_reml(model, NeighbourCorrelation(n))
+    best = fit.log_likelihood
+    for rho in np.linspace(0.05, 0.95, 19):  # no grid point is better
+        for s in scale**2 * np.geomspace(0.2, 5, 25):
+            v = truth.matrix(np.array([rho, s]))
+            vi = np.linalg.inv(v)
+            xvx = model.x.T @ vi @ model.x
+            p = vi - vi @ model.x @ np.linalg.solve(xvx, model.x.T @ vi)
+            value = -0.5 * (np.linalg.slogdet(v)[1] + np.linalg.slogdet(xvx)[1] + y @ p @ y)
+            assert value - 0.5 * (n - 3) * np.log(2 * np.pi) <= best + 1e-8
+    assert np.all(np.isfinite(KenwardRoger(fit).df(np.eye(3))))
+
+
+def test_strata_add_up_to_the_covariance_they_describe():
+    codes = np.array([0, 0, 1, 1])
+    cov = SumOfStrata((Stratum("block", codes),), 4)
+    expected = np.array([[5, 2, 0, 0], [2, 5, 0, 0], [0, 0, 5, 2], [0, 0, 2, 5]], float)
+    assert np.array_equal(cov.matrix(np.array([2.0, 3.0])), expected)
+
+
+# --- inference ----------------------------------------------------------------------------------------------------
+
+
+def test_kenward_roger_and_satterthwaite_agree_with_the_classical_df_in_balanced_blocks():
+    fit = fitted(trial())
+    difference = np.array([[0.0, 1.0, -1.0, 0.0]])
+    for method in (KenwardRoger, Satterthwaite):
+        assert method(fit).df(difference) == pytest.approx([12.0], rel=1e-6)
+        assert method(fit).f_test(np.eye(4)[1:]).df_den == pytest.approx(12.0, rel=1e-4)
+
+
+def test_kenward_roger_never_makes_a_standard_error_smaller():
+    for seed in range(15):
+        fit = fitted(trial(seed, lost=(1, 6, 13)))
+        adjusted, naive = KenwardRoger(fit).covariance, fit.phi
+        assert np.linalg.eigvalsh(adjusted - naive).min() > -1e-9 * np.abs(naive).max()
+
+
+def test_fixed_blocks_are_ordinary_least_squares():
+    rows = trial(lost=(3, 8))
+    ours = analyse(rows, spec(block_effect="fixed"))
+    theirs = smf.ols("y ~ C(b, Sum) + C(t, Sum)", pd.DataFrame(rows)).fit()
+    table = __import__("statsmodels.stats.anova", fromlist=["anova_lm"]).anova_lm(theirs, typ=3)
+    assert ours.anova["t"].f == pytest.approx(table.loc["C(t, Sum)", "F"])
+    assert ours.anova["b"].p == pytest.approx(table.loc["C(b, Sum)", "PR(>F)"])
+
+
+# --- comparisons --------------------------------------------------------------------------------------------------
+
+
+@pytest.mark.parametrize(("method", "theirs"), [("holm", "holm"), ("bonferroni", "bonferroni"), ("sidak", "sidak")])
+def test_adjusted_p_values_agree_with_statsmodels(method, theirs):
+    pairs = analyse(trial(3), spec(comparison=Comparison(method))).pairs[0]
+    assert pairs.p == pytest.approx(multipletests(pairs.p_raw, method=theirs)[1], rel=1e-9)
+
+
+@pytest.mark.parametrize("method", ["lsd", "tukey", "bonferroni", "sidak"])
+def test_an_interval_excludes_zero_exactly_when_p_is_below_alpha(method):
+    for seed in range(12):
+        pairs = analyse(trial(seed, lost=(4,)), spec(comparison=Comparison(method))).pairs[0]
+        excludes = (pairs.lower > 0) | (pairs.upper < 0)
+        assert np.array_equal(excludes, pairs.p < 0.05)
+
+
+@settings(max_examples=30, deadline=None)
+@given(st.integers(0, 10_000), st.sampled_from(["lsd", "tukey", "holm"]), st.integers(2, 9))
+def test_two_means_share_a_letter_exactly_when_they_are_not_told_apart(seed, method, treatments):
+    found = analyse(trial(seed, treatments=treatments, blocks=4), spec(comparison=Comparison(method)))
+    pairs, (letters,) = found.pairs[0], found.letters
+    for a, b, p in zip(pairs.a, pairs.b, pairs.p, strict=True):
+        assert bool(set(letters[a]) & set(letters[b])) == (p >= 0.05)
+    assert "a" in letters[int(np.argmax(found.families[0].mean))]
+
+
+def test_letters_go_on_after_z():
+    assert [letter_name(i) for i in (0, 25, 26, 51, 52)] == ["a", "z", "A", "Z", "(53)"]
+
+
+# --- diagnostics --------------------------------------------------------------------------------------------------
+
+
+@pytest.mark.parametrize("n", [3, 4, 5, 6, 11, 12, 20, 48, 500])
+def test_shapiro_wilk_agrees_with_scipy(n):
+    for seed, values in enumerate(
+        (np.random.default_rng(n).normal(size=n), np.random.default_rng(n).exponential(size=n))
+    ):
+        assert shapiro_wilk(values) == pytest.approx(stats.shapiro(values).pvalue, rel=1e-3, abs=1e-9), seed
+
+
+def test_shapiro_wilk_says_nothing_of_too_few_or_equal_values():
+    assert shapiro_wilk(np.array([1.0, 2.0])) is None
+    assert shapiro_wilk(np.ones(8)) is None
+
+
+def test_brown_forsythe_agrees_with_scipy_and_says_nothing_of_single_plots():
+    rng = np.random.default_rng(2)
+    groups = [rng.normal(size=n) * s for n, s in ((5, 1), (6, 3), (4, 1))]
+    cells = make_factor("t", [f"t{i}" for i, g in enumerate(groups) for _ in g])
+    assert brown_forsythe(np.concatenate(groups), cells) == pytest.approx(stats.levene(*groups).pvalue)
+    assert brown_forsythe(np.array([1.0, 2.0, 4.0]), make_factor("t", ["a", "a", "b"])) is None
+
+
+def test_a_studentized_residual_is_the_t_of_the_plot_left_out():
+    rows = trial(6)
+    fit = fitted(rows, block_effect="fixed")
+    external, adjusted = externally_studentized(fit)
+    x, y = fit.model.x, fit.model.y
+    for i in range(0, 20, 3):
+        shift = np.hstack([x, np.eye(20)[:, [i]]])  # a parameter of its own for plot i
+        beta, rest, *_ = np.linalg.lstsq(shift, y, rcond=None)
+        se = np.sqrt(rest[0] / 11 * np.linalg.inv(shift.T @ shift)[-1, -1])
+        assert external[i] == pytest.approx(beta[-1] / se)
+        assert adjusted[i] == pytest.approx(min(1, 20 * 2 * stats.t.sf(abs(beta[-1] / se), 11)))
+
+
+# --- refusals -----------------------------------------------------------------------------------------------------
+
+
+@pytest.mark.parametrize(
+    ("rows", "says"),
+    [
+        ([{"b": "1", "t": "x", "y": None}], "Only 0 plot"),
+        ([{"b": "1", "t": "", "y": 1.0}, {"b": "1", "t": "x", "y": 1.0}], "Row 2: 't' is empty"),
+        ([{"b": "1", "t": "x", "y": float("inf")}], "isn't a number"),
+    ],
+)
+def test_rows_that_cannot_be_used_are_refused_with_their_place(rows, says):
+    with pytest.raises(Refused, match=says):
+        analyse(rows, spec())
