@@ -108,8 +108,7 @@ def run_demo(port: int, reset: bool) -> int:
 
     with only_one("demo"):
         try:
-            prepare = [["bringing the database up to date", "migrate", "--verbosity", "0"],
-                       ["loading the demo data", "load_demo"]]  # fmt: skip
+            prepare = [["loading the demo data", "load_demo"]]
             return run_instance("127.0.0.1", port, environment, ready, prepare)
         finally:
             cluster.stop()

@@ -82,6 +82,7 @@ class Services:
             "4",
             "--graceful-timeout",
             "5",
+            "--preload",
         )
 
     def start_worker(self) -> None:

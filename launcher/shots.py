@@ -32,7 +32,6 @@ def take_shots(out: str) -> int:
             "APERCU_CLOCK": "2026-10-20T09:30:00Z",
             "APERCU_ORIGINS": f"http://127.0.0.1:{port}",
         }
-        manage(environment, "bringing the database up to date", "migrate", "--verbosity", "0")
         manage(environment, "loading the demo data", "load_demo")
         services = Services(environment)
         services.start_web("127.0.0.1", port)

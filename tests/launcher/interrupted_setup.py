@@ -24,7 +24,6 @@ STEPS = (
     "installing the front end's packages",
     "building the interface",
     "making the demo database",
-    "bringing the database up to date",
     "loading the demo data",
     "starting web and worker",
 )

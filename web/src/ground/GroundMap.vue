@@ -346,7 +346,7 @@ text {
   position: absolute;
   left: 18px;
   right: 60px;
-  bottom: -4px;
+  bottom: 3px;
   margin: 0;
   color: var(--quiet);
   font-size: 12px;

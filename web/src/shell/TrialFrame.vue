@@ -89,7 +89,7 @@ watch(data, (trial) => trial && (document.title = `${trial.name} · Apercu`))
   top: 0;
   display: flex;
   flex-direction: column;
-  height: min(100vh, 660px);
+  height: min(100vh, 655px);
 }
 .head {
   display: flex;
