@@ -4,8 +4,8 @@ import { useI18n } from 'vue-i18n'
 
 import { Problem } from '@/api/client'
 
-const props = defineProps<{ problem: Error }>()
-defineEmits<{ again: [] }>()
+/** `again`: what trying again does; without it there is no button. */
+const props = defineProps<{ problem: Error; again?: () => unknown }>()
 const { t } = useI18n()
 const places = computed(() => (props.problem instanceof Problem ? props.problem.places : []))
 </script>
@@ -16,7 +16,7 @@ const places = computed(() => (props.problem instanceof Problem ? props.problem.
     <ul v-if="places.length">
       <li v-for="p in places" :key="p.where + p.what">{{ p.where ? `${p.where}: ` : '' }}{{ p.what }}</li>
     </ul>
-    <button v-if="$attrs.onAgain" type="button" class="pill" @click="$emit('again')">
+    <button v-if="again" type="button" class="pill" @click="again()">
       {{ t('app.tryAgain') }}
     </button>
   </div>

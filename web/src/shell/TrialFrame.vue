@@ -26,7 +26,7 @@ watch(data, (trial) => trial && (document.title = `${trial.name} · Apercu`))
 <template>
   <div class="frame">
     <TopBand :name="data?.name" :question="data?.question" />
-    <ProblemNote v-if="error" :problem="error" @again="refetch()" />
+    <ProblemNote v-if="error" :problem="error" :again="refetch" />
     <p v-else-if="!data" class="wait" role="status">{{ t('app.loading') }}</p>
     <template v-else>
       <SeasonStrip :trial="data" />

@@ -28,7 +28,7 @@ function bring(file: File) {
     <div class="columns">
       <section>
         <h2>{{ t('today.trials') }}</h2>
-        <ProblemNote v-if="error" :problem="error" @again="refetch()" />
+        <ProblemNote v-if="error" :problem="error" :again="refetch" />
         <p v-else-if="!data" role="status">{{ t('app.loading') }}</p>
         <p v-else-if="!data.results.length" class="quiet">{{ t('today.none') }}</p>
         <ul v-else class="trials">

@@ -61,7 +61,7 @@ function ask(measure: MeasureReading) {
 </script>
 
 <template>
-  <ProblemNote v-if="error" :problem="error" @again="refetch()" />
+  <ProblemNote v-if="error" :problem="error" :again="refetch" />
   <p v-else-if="!reading" role="status">{{ t('app.loading') }}</p>
   <div v-else :aria-busy="isPlaceholderData">
     <h1>{{ t('read.title') }}</h1>

@@ -96,7 +96,7 @@ function correct(plot: PlotValue) {
 </script>
 
 <template>
-  <ProblemNote v-if="error" :problem="error" @again="refetch()" />
+  <ProblemNote v-if="error" :problem="error" :again="refetch" />
   <p v-else-if="!reading || !m" role="status">{{ t('app.loading') }}</p>
   <div v-else :aria-busy="isPlaceholderData">
     <p class="back">

@@ -1,0 +1,39 @@
+import { VueQueryPlugin, QueryClient } from '@tanstack/vue-query'
+import { mount } from '@vue/test-utils'
+import { createPinia } from 'pinia'
+import type { Component } from 'vue'
+import { createVuetify } from 'vuetify'
+import * as components from 'vuetify/components'
+
+import { palettes } from '@/shell/palette'
+import { texts } from '@/texts'
+
+globalThis.ResizeObserver = class {
+  observe() {}
+  unobserve() {}
+  disconnect() {}
+}
+globalThis.matchMedia ??= (() => ({
+  matches: false,
+  addEventListener() {},
+  removeEventListener() {},
+})) as never
+
+/** Mounts a component with the texts, the theme and a query cache of its own. */
+export function show(
+  component: Component,
+  props: Record<string, unknown>,
+  slots: Record<string, string> = {},
+) {
+  const vuetify = createVuetify({ components, theme: { themes: { light: { colors: palettes.light } } } })
+  const queryClient = new QueryClient({ defaultOptions: { queries: { retry: false } } })
+  return mount(component, {
+    props,
+    slots,
+    attachTo: document.body,
+    global: {
+      plugins: [texts, vuetify, createPinia(), [VueQueryPlugin, { queryClient }]],
+      stubs: { RouterLink: true },
+    },
+  })
+}
