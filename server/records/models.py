@@ -48,7 +48,7 @@ class Observation(models.Model):
     typed_unit = models.CharField(max_length=40, blank=True)
     missing_reason = models.CharField(max_length=200, blank=True)
     why = models.CharField(max_length=300, blank=True, help_text="Why an earlier row was corrected.")
-    replaces = models.ForeignKey("self", models.PROTECT, null=True, related_name="replaced_by")
+    replaces = models.ForeignKey("self", models.RESTRICT, null=True, related_name="replaced_by")
     current = models.BooleanField(default=True)
     by = models.ForeignKey(Person, models.PROTECT, related_name="+")
     entered_at = models.DateTimeField(help_text="By the clock where it was typed.")

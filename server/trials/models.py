@@ -180,7 +180,7 @@ class Unit(models.Model):
     order = models.PositiveIntegerField()
     position = models.PositiveIntegerField(null=True)
     ground = models.ForeignKey(GroundPlot, models.PROTECT, null=True, related_name="units")
-    treatment = models.ForeignKey(Treatment, models.PROTECT, null=True, related_name="units")
+    treatment = models.ForeignKey(Treatment, models.RESTRICT, null=True, related_name="units")
 
     objects = Units.as_manager()
 
