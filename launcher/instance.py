@@ -125,4 +125,10 @@ def run_serve(host: str, port: int) -> int:
             Exit.USAGE,
         )
     prepare = [["bringing the database up to date", "migrate", "--verbosity", "0"]]
-    return run_instance(host, port, lambda: server_environment(url), lambda: say(f"\n  {host}:{port}"), prepare)
+    return run_instance(
+        host,
+        port,
+        lambda: server_environment(url),
+        lambda: say(f"\n  Listening on {host}:{port}\n\nCtrl-C stops it."),
+        prepare,
+    )

@@ -6,6 +6,7 @@ from collections import Counter
 from itertools import permutations
 from pathlib import Path
 
+import numpy as np
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
@@ -113,3 +114,62 @@ def test_detectable_difference_has_the_power_it_promises_and_shrinks_with_blocks
     se = 2.0 * (2 / 4) ** 0.5
     assert pair_power(found, se, 12, float(stats.t.isf(0.025, 12))) == pytest.approx(0.8)
     assert minimum_detectable_difference(2.0, 5, 8) < found < minimum_detectable_difference(2.0, 5, 4, method="dunnett")
+
+
+@given(st.integers(2, 8), st.integers(2, 12), st.floats(0.2, 5), st.floats(0.1, 10))
+def test_power_grows_with_blocks_and_difference_and_falls_with_spread(treatments, blocks, sigma, difference):
+    power = f_test_power(treatments, blocks, difference, sigma)
+    assert 0.05 - 1e-6 <= power <= 1
+    assert f_test_power(treatments, blocks + 1, difference, sigma) >= power - 1e-9
+    assert f_test_power(treatments, blocks, difference * 1.1, sigma) >= power - 1e-9
+    assert f_test_power(treatments, blocks, difference, sigma * 1.1) <= power + 1e-9
+
+
+@given(st.integers(2, 6), st.integers(3, 8), st.floats(0.1, 50))
+def test_the_detectable_difference_is_in_proportion_to_the_spread(treatments, blocks, sigma):
+    unit = minimum_detectable_difference(1.0, treatments, blocks)
+    assert minimum_detectable_difference(sigma, treatments, blocks) == pytest.approx(sigma * unit)
+
+
+def test_power_agrees_with_simulation_within_three_monte_carlo_errors():
+    t, b, sigma, difference, runs = 4, 5, 1.0, 2.0, 20_000
+    rng = np.random.default_rng(8)
+    effects = np.array([-difference / 2, 0, 0, difference / 2])
+    y = effects + rng.normal(0, 3, (runs, b, 1)) + rng.normal(0, sigma, (runs, b, t))
+    treatment = b * ((y.mean(1) - y.mean((1, 2))[:, None]) ** 2).sum(1) / (t - 1)
+    residual = y - y.mean(1, keepdims=True) - y.mean(2, keepdims=True) + y.mean((1, 2))[:, None, None]
+    f = treatment / ((residual**2).sum((1, 2)) / ((t - 1) * (b - 1)))
+    seen = (f > stats.f.isf(0.05, t - 1, (t - 1) * (b - 1))).mean()
+    power = f_test_power(t, b, difference, sigma)
+    assert seen == pytest.approx(power, abs=3 * (power * (1 - power) / runs) ** 0.5)
+
+
+@pytest.mark.parametrize(
+    ("ask", "says"),
+    [
+        (lambda: f_test_power(4, 4, 1, 0), "sigma is 0"),
+        (lambda: minimum_detectable_difference(float("nan"), 4, 4), "sigma is nan"),
+        (lambda: minimum_detectable_difference(1.0, 4, 1), "at least 2 of each"),
+        (lambda: minimum_detectable_difference(1.0, 4, 4, design="split_plot"), "isn't built yet"),
+        (lambda: Draw(-1), "seed is -1"),
+        (lambda: PlotSize(0, 12), "plot width is 0 m"),
+        (lambda: PlotSize(6, 12, gap=-1), "plot gap is -1 m; it must be 0 or more"),
+        (lambda: extent([]), "no plots"),
+        (lambda: completely_randomised("ab", 3, 1, per_row=-2), "plots in a row"),
+    ],
+)
+def test_plans_that_make_no_sense_are_refused_with_what_is_wrong(ask, says):
+    with pytest.raises(Refused, match=says):
+        ask()
+
+
+def test_many_treatments_get_numbers_that_do_not_run_into_the_next_block():
+    plan = randomised_complete_block([f"T{i}" for i in range(120)], 2, 5)
+    assert len({plot.number for plot in plan.plots}) == 240
+    assert {plot.number // 1000 for plot in plan.plots} == {1, 2}
+
+
+def test_draws_below_a_number_are_even_and_stay_below():
+    draw = Draw(3)
+    drawn = [draw.below(6) for _ in range(12_000)]
+    assert stats.chisquare([drawn.count(i) for i in range(6)]).pvalue > 1e-4

@@ -154,3 +154,44 @@ def test_gaps_are_told_from_figures():
 )  # fmt: skip
 def test_units_are_taken_from_headers(name, label, unit):
     assert split_unit(name) == (label, unit)
+
+
+@st.composite
+def dressed_tables(draw):
+    """A balanced trial, and its text with any separator, decimal mark, encoding and order of columns."""
+    blocks = draw(st.integers(2, 5))
+    names = draw(
+        st.lists(st.sampled_from(["Bare", "Öat", "Klee", "Vetch", "Senf"]), unique=True, min_size=2, max_size=4)
+    )
+    separator = draw(st.sampled_from(";\t,"))
+    comma = separator != "," and draw(st.booleans())
+    values = {(b, t): draw(st.integers(-9999, 99999)) / 100 for b in range(blocks) for t in range(len(names))}
+    columns = draw(st.permutations(["Block", "Cover", "Yield (t/ha)"]))
+    lines = [separator.join(columns)]
+    for (b, t), value in values.items():
+        figure = f"{value:.2f}".replace(".", "," if comma else ".")
+        cells = {"Block": f"B{b}", "Cover": names[t], "Yield (t/ha)": figure}
+        lines.append(separator.join(cells[name] for name in columns))
+    ending, encoding = draw(st.sampled_from(["\n", "\r\n"])), draw(st.sampled_from(["utf-8", "utf-8-sig", "cp1252"]))
+    wanted = {f"B{b}/{names[t]}": value for (b, t), value in values.items()}
+    return (ending.join(lines) + ending).encode(encoding), wanted
+
+
+@given(dressed_tables())
+def test_any_dress_reads_back_to_the_values_that_were_written(table):
+    data, wanted = table
+    read = read_table(data)
+    roles = {"Block": "block", "Cover": "treatment", "Yield (t/ha)": "value"}
+    result = assemble(read, roles)
+    assert {k: v[0].value for k, v in result.samples["Yield (t/ha)"].items()} == wanted
+    assert not result.bad
+
+
+@given(st.binary(max_size=300))
+def test_any_bytes_are_read_or_refused_and_nothing_else(data):
+    try:
+        table = read_table(data)
+    except Refused:
+        return
+    assert all(len(row) == len(table.header) for row in table.rows)
+    propose_roles(table)
