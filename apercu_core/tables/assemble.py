@@ -15,6 +15,11 @@ from apercu_core.tables.read import Table
 from apercu_core.tables.roles import Role
 from apercu_core.words import listed
 
+MOST_PLOTS = 1000
+MOST_TREATMENTS = 60
+LONGEST_NAME = 160
+"""Letters of a treatment's name, or of a plot's label."""
+
 
 @dataclass(frozen=True, slots=True)
 class BadCell:
@@ -58,6 +63,9 @@ def assemble(table: Table, roles: Mapping[str, Role], *, sampled: bool = False) 
     each of block, plot and sample. `sampled`: several rows of one plot are samples of it. A row whose treatment or
     block is missing is left out as a whole and listed. Raises `Refused` where no plots can be made of the table.
     """
+    for name in roles:
+        if name not in table.header:
+            raise Refused("missing-column", f"The table has no column {name!r}. It has: {listed(table.header, 12)}.")
     treatment = [name for name in table.header if roles.get(name) == "treatment"]
     if not treatment:
         raise Refused("missing-column", "No column is marked as treatment. Mark the one that names what was compared.")
@@ -182,6 +190,13 @@ def _plots(
         label, treated = labels[i], _treatment_of(table, i, treatment)
         in_block = table.rows[i][b] if block else ""
         known = plots.get(label)
+        longest = max(treated, label, key=len)
+        if len(longest) > LONGEST_NAME:
+            raise Refused(
+                "bad-value",
+                f"Line {table.lines[i]}: the name {longest[:40]!r}… has {len(longest)} letters; the most is "
+                f"{LONGEST_NAME}. Is the right column marked as treatment?",
+            )
         if known is None:
             places[in_block] += 1
             plots[label] = PlotFacts(label, in_block, treated, places[in_block])
@@ -194,6 +209,11 @@ def _plots(
 def _require_comparison(plots: tuple[PlotFacts, ...], treatments: tuple[str, ...], blocks: tuple[str, ...]) -> None:
     if not plots:
         raise Refused("too-few-plots", "No row has both a treatment and a plot; there is nothing to read.")
+    for n, most, what in ((len(plots), MOST_PLOTS, "plots"), (len(treatments), MOST_TREATMENTS, "treatments")):
+        if n > most:
+            raise Refused(
+                "bad-design", f"The table makes {n} {what}; the most is {most}. Are the right columns marked?"
+            )
     if len(treatments) < 2:
         raise Refused(
             "bad-design",

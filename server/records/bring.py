@@ -8,6 +8,7 @@ from dataclasses import dataclass
 
 from django.db import transaction
 
+from apercu_core.errors import Refused
 from apercu_core.tables.assemble import Assembled, assemble
 from apercu_core.tables.roles import Role
 from config import clock
@@ -41,6 +42,8 @@ def check(upload: Upload, roles: Mapping[str, Role], *, sampled: bool) -> Assemb
 def accept(*, by: Person, upload: Upload, brought: Brought) -> Season:
     """Make the trial and its observations in one transaction, and let go of the file."""
     made = check(upload, brought.roles, sampled=brought.sampled)
+    if brought.control is not None and brought.control not in made.treatments:
+        raise Refused("bad-specification", f"The control {brought.control!r} isn't one of the table's treatments.")
     with transaction.atomic():
         known = Season.objects.filter(trial_id=brought.id, trial__workspace=upload.workspace).first()
         if known:

@@ -176,7 +176,7 @@ class Unit(models.Model):
     season = models.ForeignKey(Season, models.CASCADE, related_name="units")
     parent = models.ForeignKey("self", models.CASCADE, null=True, related_name="children")
     kind = models.CharField(max_length=12, choices=UnitKind)
-    label = models.CharField(max_length=60)
+    label = models.CharField(max_length=160)
     order = models.PositiveIntegerField()
     position = models.PositiveIntegerField(null=True)
     ground = models.ForeignKey(GroundPlot, models.PROTECT, null=True, related_name="units")

@@ -84,11 +84,28 @@ def test_what_is_not_a_table_is_refused_in_plain_words(data, says):
         ("Rep,Cover,Yield\n1,a,3\n1,a,4\n2,b,5\n2,b,6\n", "The plot 1/a stands on lines 2 and 3"),
         ("Plot,Rep,Cover\n1,1,a\n2,1,b\n3,2,a\n4,2,b\n", "No column is marked as a value"),
         ("Plot,x,Yield\n1,7,3\n2,8,4\n", "No column is marked as treatment"),
+        (PLAIN.replace("Öat", "Ö" * 200), r"Line 3: the name 'ÖÖ.*has 200 letters; the most is 160"),
+        (
+            "Plot,Cover,Yield\n" + "".join(f"{i},{'ab'[i % 2]},{i}\n" for i in range(1001)),
+            "makes 1001 plots; the most is 1000",
+        ),
     ],
 )
 def test_tables_that_allow_no_comparison_are_refused_with_the_place_and_the_way_out(text, says):
     with pytest.raises(Refused, match=says):
         assembled(text)
+
+
+def test_roles_of_columns_that_are_not_there_are_refused():
+    with pytest.raises(Refused, match=r"no column 'Bed'\. It has: Rep, Plot, Cover crop"):
+        assemble(read_table(PLAIN.encode()), {"Bed": "block", "Cover crop": "treatment", "Yield (t/ha)": "value"})
+
+
+@pytest.mark.parametrize("role", ["block", "plot", "sample"])
+def test_two_columns_cannot_share_a_role_that_is_one_column_s(role):
+    roles = {"Rep": role, "Plot": role, "Cover crop": "treatment", "Yield (t/ha)": "value"}
+    with pytest.raises(Refused, match=f"Rep and Plot are all marked as {role}"):
+        assemble(read_table(PLAIN.encode()), roles)
 
 
 def test_bad_cells_are_listed_with_line_column_value_and_what_is_wrong():

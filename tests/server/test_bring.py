@@ -68,6 +68,30 @@ def test_a_table_without_a_comparison_says_so_and_accepting_it_makes_nothing(cli
     assert Upload.objects.count() == 1  # the person can still change the roles
 
 
+def test_a_control_that_is_not_a_treatment_is_refused(client_of, workspace):
+    client = client_of("owner")
+    upload = bring(client, workspace, TABLE).json()
+    answer = client.post(f"/api/v1/uploads/{upload['id']}/trial", acceptance(control="Rye"), format="json")
+    assert (answer.status_code, "'Rye' isn't one of" in answer.json()["detail"]) == (422, True)
+    assert Trial.objects.count() == 0
+
+
+def test_a_trial_without_a_control_is_read_against_its_first_treatment_by_tukey(client_of, workspace):
+    client = client_of("owner")
+    reading = read(client, bring_trial(client, workspace, TABLE, control=None))
+    assert (reading["how"]["method"], reading["base"]) == ("tukey", "Bare")
+    assert "no-control" in {d["id"] for d in reading["doubts"]}
+    assert [c["treatment"] for c in reading["measures"][0]["cells"]] == ["Oat", "Vetch"]
+
+
+def test_long_names_of_plots_and_treatments_are_kept_whole(client_of, workspace):
+    client = client_of("owner")
+    name = "A mixture of " + "camelina and clover and " * 5 + "oat"
+    trial = bring_trial(client, workspace, TABLE.replace("Vetch", name))
+    treatments = client.get(f"/api/v1/trials/{trial}").json()["treatments"]
+    assert name in {t["name"] for t in treatments}
+
+
 def test_bad_cells_come_with_line_column_value_and_reason(client_of, workspace):
     client = client_of("owner")
     upload = bring(client, workspace, TABLE.replace("43.6", "ca. 43")).json()
