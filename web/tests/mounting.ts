@@ -1,7 +1,7 @@
 import { VueQueryPlugin, QueryClient } from '@tanstack/vue-query'
 import { mount } from '@vue/test-utils'
 import { createPinia } from 'pinia'
-import type { Component } from 'vue'
+import type { Component, Plugin } from 'vue'
 import { createVuetify } from 'vuetify'
 import * as components from 'vuetify/components'
 
@@ -24,6 +24,7 @@ export function show(
   component: Component,
   props: Record<string, unknown>,
   slots: Record<string, string> = {},
+  plugins: Plugin[] = [],
 ) {
   const vuetify = createVuetify({ components, theme: { themes: { light: { colors: palettes.light } } } })
   const queryClient = new QueryClient({ defaultOptions: { queries: { retry: false } } })
@@ -32,8 +33,8 @@ export function show(
     slots,
     attachTo: document.body,
     global: {
-      plugins: [texts, vuetify, createPinia(), [VueQueryPlugin, { queryClient }]],
-      stubs: { RouterLink: true },
+      plugins: [texts, vuetify, createPinia(), [VueQueryPlugin, { queryClient }], ...plugins],
+      stubs: plugins.length ? {} : { RouterLink: true },
     },
   })
 }

@@ -41,7 +41,10 @@ async function problemOf(response: Response): Promise<Problem> {
   return new Problem(response.status, body?.code ?? 'error', body?.detail ?? fallback, body?.errors ?? [])
 }
 
-export const client = createClient<paths>({ baseUrl: location.origin })
+export const client = createClient<paths>({
+  baseUrl: location.origin,
+  fetch: (request) => globalThis.fetch(request),
+})
 client.use(guard)
 
 /** The body of a good answer; a bad one has already been thrown as a `Problem`. */

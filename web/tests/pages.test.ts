@@ -1,0 +1,243 @@
+import { flushPromises } from '@vue/test-utils'
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
+import { defineComponent, h } from 'vue'
+import { createMemoryHistory, createRouter } from 'vue-router'
+
+import { client, Problem } from '@/api/client'
+import { acts, fetchSession, queryClient } from '@/api/queries'
+import type { Doubt, Trial } from '@/api/queries'
+import { provideGround } from '@/shell/useGround'
+import SignInPage from '@/shell/SignInPage.vue'
+import ThumbIndex from '@/shell/ThumbIndex.vue'
+import DoubtList from '@/stations/read/DoubtList.vue'
+import MeasureRows from '@/stations/bring/MeasureRows.vue'
+import MethodChoice from '@/stations/read/MethodChoice.vue'
+
+import { show } from './mounting'
+
+interface Sent {
+  url: string
+  method: string
+  body: unknown
+}
+let sent: Sent[] = []
+let answers: Record<string, [number, unknown]> = {}
+
+/** A server that answers from a table, so that what the page sends can be looked at. */
+beforeEach(() => {
+  sent = []
+  answers = {}
+  queryClient.clear()
+  vi.stubGlobal('fetch', async (request: Request) => {
+    const url = new URL(request.url).pathname
+    const text = await request.clone().text()
+    sent.push({ url, method: request.method, body: text ? JSON.parse(text) : null })
+    const [status, body] = answers[`${request.method} ${url}`] ?? [
+      404,
+      { code: 'not-found', detail: 'Nothing here.' },
+    ]
+    return new Response(status === 204 ? null : JSON.stringify(body), {
+      status,
+      headers: { 'Content-Type': 'application/json' },
+    })
+  })
+})
+afterEach(() => {
+  vi.unstubAllGlobals()
+  document.body.innerHTML = ''
+})
+
+describe('talking with the server', () => {
+  it('makes a problem of every bad answer, with its code, sentence and places', async () => {
+    const errors = [{ where: 'margin', what: 'too small' }]
+    answers['PATCH /api/v1/measures/m'] = [400, { code: 'invalid', detail: 'Some entries.', errors }]
+    const problem = await acts.changeMeasure('m', { margin: -1 }).catch((error) => error)
+    expect(problem).toBeInstanceOf(Problem)
+    expect([problem.status, problem.code, problem.message, problem.places]).toEqual([
+      400,
+      'invalid',
+      'Some entries.',
+      errors,
+    ])
+  })
+  it('says in words that the server can’t be reached', async () => {
+    vi.stubGlobal('fetch', () => Promise.reject(new TypeError('down')))
+    await expect(client.GET('/api/v1/session')).rejects.toThrow('can’t be reached')
+  })
+  it('sends the token that guards writing, and only then', async () => {
+    document.cookie = 'csrftoken=t0ken'
+    const tokens: (string | null)[] = []
+    vi.stubGlobal('fetch', async (request: Request) => {
+      tokens.push(request.headers.get('X-CSRFToken'))
+      return new Response('{}', { status: 200 })
+    })
+    await client.GET('/api/v1/session')
+    await acts.signOut()
+    expect(tokens).toEqual([null, 't0ken'])
+  })
+  it('knows nobody from somebody, and a broken server from both', async () => {
+    answers['GET /api/v1/session'] = [401, { code: 'not-authenticated', detail: 'Sign in.' }]
+    expect(await fetchSession()).toBeNull()
+    answers['GET /api/v1/session'] = [200, { name: 'Ada', email: 'a@b.c', memberships: [] }]
+    expect((await fetchSession())!.name).toBe('Ada')
+    queryClient.clear()
+    answers['GET /api/v1/session'] = [500, {}]
+    await expect(fetchSession()).rejects.toThrow('went wrong')
+  })
+})
+
+async function withRouter(start: string) {
+  const page = { render: () => h('p') }
+  const router = createRouter({
+    history: createMemoryHistory(),
+    routes: [
+      { path: '/', name: 'today', component: page },
+      { path: '/sign-in', name: 'sign-in', component: page },
+      { path: '/trials/:trial/read', name: 'read', component: page },
+    ],
+  })
+  await router.push(start)
+  return router
+}
+
+describe('signing in', () => {
+  async function signIn(start: string) {
+    const router = await withRouter(start)
+    const page = show(SignInPage, {}, {}, [router])
+    await page.find('input[type=email]').setValue('ada@fen.example')
+    await page.find('input[type=password]').setValue(' spaces kept ')
+    await page.find('form').trigger('submit')
+    await flushPromises()
+    return { page, router }
+  }
+  it('goes on to where one wanted to go', async () => {
+    answers['POST /api/v1/session'] = [200, { name: 'Ada', email: 'ada@fen.example', memberships: [] }]
+    const { router } = await signIn('/sign-in?then=/trials/7/read')
+    expect(sent.at(-1)!.body).toEqual({ email: 'ada@fen.example', password: ' spaces kept ' })
+    expect(router.currentRoute.value.fullPath).toBe('/trials/7/read')
+  })
+  it('never goes on to another site', async () => {
+    answers['POST /api/v1/session'] = [200, { name: 'Ada', email: 'ada@fen.example', memberships: [] }]
+    expect((await signIn('/sign-in?then=//elsewhere.example')).router.currentRoute.value.fullPath).toBe('/')
+  })
+  it('says what is wrong and keeps what was typed', async () => {
+    answers['POST /api/v1/session'] = [
+      401,
+      { code: 'wrong-password', detail: 'E-mail and password don’t match.' },
+    ]
+    const { page } = await signIn('/sign-in')
+    expect(page.find('.problem').text()).toContain('don’t match')
+    expect((page.find('input[type=email]').element as HTMLInputElement).value).toBe('ada@fen.example')
+  })
+})
+
+const doubt: Doubt = {
+  key: 'outlier|Yield|204',
+  id: 'outlier',
+  severity: 'weakens',
+  title: 'A plot stands out',
+  finding: 'Plot 204 has 88.',
+  why: 'One odd plot can hide a difference.',
+  what_to_do: 'Look at the notes.',
+  subject: 'Yield',
+  plots: ['204'],
+  answer: null,
+}
+
+describe('doubts', () => {
+  const list = (doubts: Doubt[], mayAnswer = true) => {
+    const ground: { chosen?: { value: string[] } } = {}
+    const Frame = defineComponent({
+      setup() {
+        ground.chosen = provideGround().chosen
+        return () => h(DoubtList, { trial: 't', doubts, mayAnswer, showSubject: true })
+      },
+    })
+    return { page: show(Frame, {}), ground }
+  }
+  it('are answered where they stand', async () => {
+    answers['POST /api/v1/trials/t/answers'] = [204, null]
+    const { page } = list([doubt])
+    await page.find('button[aria-label="Answer: A plot stands out"]').trigger('click')
+    await page.find('textarea').setValue('Slipped key.')
+    await page.find('form').trigger('submit')
+    await flushPromises()
+    expect(sent.at(-1)).toEqual({
+      url: '/api/v1/trials/t/answers',
+      method: 'POST',
+      body: { doubt: doubt.key, note: 'Slipped key.' },
+    })
+    expect(page.find('form').exists()).toBe(false)
+  })
+  it('keep the note that couldn’t be sent', async () => {
+    answers['POST /api/v1/trials/t/answers'] = [403, { code: 'not-allowed', detail: 'You may not.' }]
+    const { page } = list([doubt])
+    await page.find('button[aria-label="Answer: A plot stands out"]').trigger('click')
+    await page.find('textarea').setValue('Slipped key.')
+    await page.find('form').trigger('submit')
+    await flushPromises()
+    expect(page.find('.problem').text()).toContain('You may not.')
+    expect((page.find('textarea').element as HTMLTextAreaElement).value).toBe('Slipped key.')
+  })
+  it('show their plots on the ground', async () => {
+    const { page, ground } = list([doubt])
+    await page.find('button[aria-label="◎ 204: A plot stands out"]').trigger('click')
+    expect(ground.chosen!.value).toEqual(['204'])
+  })
+  it('show the answer with its author, and offer nothing to those who may not answer', () => {
+    const answered = { ...doubt, answer: { note: 'Slipped key.', by: 'Ada', at: '2026-10-20T09:00:00Z' } }
+    const { page } = list([answered], false)
+    expect(page.text()).toContain('Ada answered: Slipped key.')
+    expect(page.find('button[aria-label^="Change"]').exists()).toBe(false)
+  })
+  it('say so when there are none', () => {
+    expect(list([]).page.text()).toContain('No doubts')
+  })
+})
+
+describe('the method', () => {
+  const how = { method: 'dunnett', alpha: 0.05, block_effect: 'random', df_method: 'kenward_roger' } as const
+  const names = (props: object) =>
+    show(MethodChoice, { how, hasControl: true, design: 'rcbd', ...props })
+      .findAllComponents({ name: 'VSelect' })
+      .map((select) => select.props('label'))
+
+  it('offers degrees of freedom only where blocks are random, and blocks only where there are any', () => {
+    expect(names({})).toEqual(['Method', 'Error rate α', 'Blocks', 'Degrees of freedom'])
+    expect(names({ how: { ...how, block_effect: 'fixed' } })).toEqual(['Method', 'Error rate α', 'Blocks'])
+    expect(names({ design: 'crd' })).toEqual(['Method', 'Error rate α'])
+  })
+  it('sends only what was changed', () => {
+    const page = show(MethodChoice, { how, hasControl: true, design: 'rcbd' })
+    page.findAllComponents({ name: 'VSelect' })[0]!.vm.$emit('update:modelValue', 'lsd')
+    expect(page.emitted('choose')).toEqual([[{ method: 'lsd' }]])
+  })
+})
+
+describe('the index of stations', () => {
+  const trial = {
+    question: 'Does it?',
+    plots: [{ block: 'A' }, { block: 'B' }],
+    treatments: [{}, {}, {}],
+    visits: [{}],
+  } as unknown as Trial
+
+  it('gives each station’s state in few words, and leads only where something is built', async () => {
+    const page = show(ThumbIndex, { trial, doubts: 2 }, {}, [await withRouter('/trials/7/read')])
+    expect(page.findAll('small').map((s) => s.text())).toEqual([
+      '1 question', '3 × 2 blocks', 'not yet', 'not yet', '1 visit', 'not yet', '2 doubts', 'not yet',
+    ]) // prettier-ignore
+    expect(page.findAll('a, router-link-stub').length).toBe(1)
+  })
+})
+
+describe('margins of a brought table', () => {
+  it('show the measure’s own unit as the choice, and what is wrong at its place', () => {
+    const draft = { name: 'Yield', unit: 't/ha', margin: '-1', kind: 'absolute', direction: 'higher' }
+    const page = show(MeasureRows, { columns: ['y'], wrong: 'y', modelValue: { y: draft } })
+    expect(page.find('[role=group]').attributes('aria-label')).toBe('Yield')
+    const kinds = page.findAllComponents({ name: 'VSelect' })[0]!.props('items') as { title: string }[]
+    expect(kinds.map((kind) => kind.title)).toEqual(['t/ha', '% of the control'])
+    expect(page.text()).toContain('> 0')
+  })
+})
