@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+import re
 import shutil
 import socket
+import subprocess
 import sys
 
 from launcher.machine import CHROMIUM, NODE_AT_LEAST, POSTGRES, VENV, node_version
@@ -34,13 +36,19 @@ def findings() -> list[tuple[bool, str, str]]:
     return [*out, _registry()]
 
 
-def _registry() -> tuple[bool, str, str]:
-    """Only whether names can be looked up: needed for the first set-up, not afterwards."""
+def network_reaches_registries() -> bool:
+    """Whether the host of this machine's first package source can be looked up; its own settings name it."""
+    listed = subprocess.run(["apt-get", "--print-uris", "update"], capture_output=True, text=True).stdout
+    hosts = re.findall(r"https?://([^/'\s:]+)", listed)
     try:
-        socket.getaddrinfo("deb.debian.org", 80)
+        return bool(hosts) and bool(socket.getaddrinfo(hosts[0], 80))
     except OSError:
-        return False, "network", "check network and proxy; once set up, Apercu works without"
-    return True, "network", ""
+        return False
+
+
+def _registry() -> tuple[bool, str, str]:
+    """Needed for the first set-up, not afterwards."""
+    return network_reaches_registries(), "network", "check network and proxy; once set up, Apercu works without"
 
 
 def doctor() -> int:

@@ -18,6 +18,10 @@ import urllib.request
 from pathlib import Path
 
 ROOT = Path(__file__).resolve().parents[2]
+sys.path.insert(0, str(ROOT))
+
+from launcher.doctor import network_reaches_registries  # noqa: E402
+
 STEPS = (
     "making a Python environment",
     "installing Python packages",
@@ -58,9 +62,7 @@ def read_until(process: subprocess.Popen[bytes], *texts: str) -> str:
 
 
 def main() -> int:
-    try:
-        socket.getaddrinfo("deb.debian.org", 80)
-    except OSError:
+    if not network_reaches_registries():
         print("left out: without a network nothing can be set up anew")
         return 0
     with tempfile.TemporaryDirectory(prefix="apercu-", dir="/tmp") as folder:
