@@ -26,13 +26,23 @@ def f_test_power(treatments: int, blocks: int, difference: float, sigma: float, 
     df1, df2 = treatments - 1, error_df(design, treatments, blocks)
     noncentrality = blocks * difference**2 / (2 * sigma**2)
     critical = float(special.fdtri(df1, df2, 1 - alpha))
-    return float(1 - special.ncfdtr(df1, df2, noncentrality, critical))
+    power = 1 - float(special.ncfdtr(df1, df2, noncentrality, critical))
+    return power if math.isfinite(power) else _patnaik_upper(critical, df1, df2, noncentrality)
+
+
+def _patnaik_upper(f: float, df1: float, df2: float, noncentrality: float) -> float:
+    """P(F′ > f) where the series gives up, far out: a scaled central F. Patnaik (1949), Biometrika 36, 202–232."""
+    scale = (df1 + noncentrality) / df1
+    df = (df1 + noncentrality) ** 2 / (df1 + 2 * noncentrality)
+    return float(special.fdtrc(df, df2, f / scale))
 
 
 def pair_power(difference: float, standard_error: float, df: float, critical: float) -> float:
     """Chance that a two-sided comparison with this critical value excludes zero; both tails counted."""
     _require_positive(standard_error=standard_error)
     shift = abs(difference) / standard_error
+    if shift > critical + 40:  # certain to more digits than there are, and past where the series holds
+        return 1.0
     return float(1 - special.nctdtr(df, shift, critical) + special.nctdtr(df, shift, -critical))
 
 

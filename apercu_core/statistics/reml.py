@@ -87,7 +87,10 @@ def fit_reml(model: LinearModel, covariance: Covariance | None = None) -> Fit:
 
 
 def _scaled(model: LinearModel) -> tuple[float, Floats]:
-    """The response with unit variance about the fixed model, and the factor that was taken out."""
+    """Least-squares residuals with unit variance, and the factor that was taken out.
+
+    REML doesn't see the fixed effects (PX = 0); without them, a mean far from zero costs no digits.
+    """
     q, _ = np.linalg.qr(model.x)
     rest = model.y - q @ (q.T @ model.y)
     scale = float(np.sqrt(rest @ rest / (len(rest) - q.shape[1])))
@@ -95,7 +98,7 @@ def _scaled(model: LinearModel) -> tuple[float, Floats]:
         raise Refused(
             "no-variation", "Plots of one treatment all have the same value, so there is no error to judge by."
         )
-    return scale, model.y / scale
+    return scale, rest / scale
 
 
 def _evaluate(cov: Covariance, theta: Floats, y: Floats, x: Floats) -> _State:
