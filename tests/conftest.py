@@ -2,5 +2,12 @@
 
 import os
 
+from hypothesis import settings
+
 os.environ.setdefault("DJANGO_ALLOW_ASYNC_UNSAFE", "1")  # Playwright keeps an event loop in the thread
 os.environ.setdefault("APERCU_TESTING", "1")
+
+# The same cases on every machine and however busy it is; APERCU_EXPLORE=1 looks for new ones.
+settings.register_profile("steady", derandomize=True, deadline=None)
+settings.register_profile("explore", deadline=None, max_examples=500)
+settings.load_profile("explore" if os.environ.get("APERCU_EXPLORE") == "1" else "steady")
