@@ -80,15 +80,14 @@ def test_a_changed_margin_changes_verdicts_and_leaves_history_with_the_reason(ow
     assert owner.patch(url, {"margin": 0}, format="json").json()["errors"][0]["where"] == "margin"
 
 
-def test_an_answered_doubt_keeps_its_note_and_every_earlier_one(owner, trial):
-    doubt = read(owner, trial, method="tukey")["measures"][1]["doubts"]
-    key = doubt[0]["key"] if doubt else "not-randomised||"
+def test_an_answered_doubt_keeps_its_note_and_every_earlier_one(owner, workspace):
+    trial = bring_trial(owner, workspace, TABLE, control=None)
+    (doubt,) = [d for d in read(owner, trial)["doubts"] if d["id"] == "no-control"]
+    assert doubt["answer"] is None
     for note in ("first thought", "second thought"):
-        owner.post(f"/api/v1/trials/{trial}/answers", {"doubt": key, "note": note}, format="json")
-    shown = [
-        d["answer"] for m in read(owner, trial, method="tukey")["measures"] for d in m["doubts"] if d["key"] == key
-    ]
-    assert not doubt or shown[0]["note"] == "second thought"
+        owner.post(f"/api/v1/trials/{trial}/answers", {"doubt": doubt["key"], "note": note}, format="json")
+    (answered,) = [d for d in read(owner, trial)["doubts"] if d["id"] == "no-control"]
+    assert (answered["answer"]["note"], answered["answer"]["by"]) == ("second thought", "Owner")
     assert DoubtAnswer.objects.count() == 2
 
 

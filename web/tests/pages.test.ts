@@ -238,6 +238,6 @@ describe('margins of a brought table', () => {
     expect(page.find('[role=group]').attributes('aria-label')).toBe('Yield')
     const kinds = page.findAllComponents({ name: 'VSelect' })[0]!.props('items') as { title: string }[]
     expect(kinds.map((kind) => kind.title)).toEqual(['t/ha', '% of the control'])
-    expect(page.text()).toContain('> 0')
+    expect(page.text()).toContain('A number above 0, or leave it empty')
   })
 })

@@ -218,10 +218,10 @@ export default {
     unit: 'Unit',
     margin: 'Margin',
     marginIn: 'Margin in',
+    marginWrong: 'A number above 0, or leave it empty',
     direction: 'Wanted',
     measureLead: 'Without a margin there are intervals but no verdict; it can be named later.',
     name: 'Name of the trial',
     accept: 'Accept and read',
-    cant: 'Not yet:',
   },
 } // prettier-ignore

@@ -31,7 +31,7 @@ const kinds = (unit: string) => [
         :label="t('bring.margin')"
         inputmode="decimal"
         :error="wrong === c"
-        :error-messages="wrong === c ? ['> 0'] : []"
+        :error-messages="wrong === c ? [t('bring.marginWrong')] : []"
       />
       <v-select v-model="drafts[c]!.kind" :items="kinds(drafts[c]!.unit)" :label="t('bring.marginIn')" />
       <v-select v-model="drafts[c]!.direction" :items="directions" :label="t('bring.direction')" />
