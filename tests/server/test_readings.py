@@ -8,7 +8,7 @@ from django.test.utils import CaptureQueriesContext
 
 from readings.models import DoubtAnswer, Reading
 from records.models import Observation
-from tests.server.bringing import bring_trial, read
+from tests.server.bringing import acceptance, bring_trial, read
 from tests.server.conftest import TABLE
 from trials.models import TrialMeasure
 
@@ -119,3 +119,21 @@ def test_opening_and_reading_a_trial_takes_as_many_queries_whatever_its_size(own
             read(owner, trial)
         counts.append(len(seen))
     assert counts[0] == counts[1]
+
+
+def test_a_table_without_blocks_is_read_as_completely_randomised(client_of, workspace):
+    table = "Plot,Cover,Yield\n1,Bare,40\n2,Oat,43\n3,Bare,41\n4,Oat,44\n5,Oat,43.5\n6,Bare,40.6\n"
+    roles = {"Plot": "plot", "Cover": "treatment", "Yield": "value"}
+    measures = [{**acceptance()["measures"][0], "column": "Yield"}]
+    trial = bring_trial(client_of("owner"), workspace, table, roles=roles, measures=measures)
+    found = read(client_of("owner"), trial)["measures"][0]
+    assert found["full"]["design"] == "crd"
+    assert [term["df_den"] for term in found["full"]["anova"]] == [4.0]
+    assert [c["name"] for c in found["full"]["variance_components"]] == ["residual"]
+    oat = found["cells"][0]
+    squares = 0.5**2 + 0.5**2 + (8 / 15) ** 2 + (7 / 15) ** 2 + (1 / 15) ** 2  # about 43.5 and 40.5333
+    half = 2.7764451 * (squares / 4 * 2 / 3) ** 0.5  # t(0.975, 4 df) · √(s²·2/3)
+    assert (oat["estimate"], oat["upper"] - oat["estimate"]) == (
+        pytest.approx(2.9666667),
+        pytest.approx(half, rel=1e-6),
+    )

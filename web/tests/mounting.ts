@@ -13,6 +13,7 @@ globalThis.ResizeObserver = class {
   unobserve() {}
   disconnect() {}
 }
+Object.defineProperty(globalThis, 'visualViewport', { value: new EventTarget() })
 globalThis.matchMedia ??= (() => ({
   matches: false,
   addEventListener() {},

@@ -1,5 +1,5 @@
 import { flushPromises } from '@vue/test-utils'
-import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
+import { describe, expect, it, vi } from 'vitest'
 import { defineComponent, h } from 'vue'
 import { createMemoryHistory, createRouter } from 'vue-router'
 
@@ -14,38 +14,7 @@ import MeasureRows from '@/stations/bring/MeasureRows.vue'
 import MethodChoice from '@/stations/read/MethodChoice.vue'
 
 import { show } from './mounting'
-
-interface Sent {
-  url: string
-  method: string
-  body: unknown
-}
-let sent: Sent[] = []
-let answers: Record<string, [number, unknown]> = {}
-
-/** A server that answers from a table, so that what the page sends can be looked at. */
-beforeEach(() => {
-  sent = []
-  answers = {}
-  queryClient.clear()
-  vi.stubGlobal('fetch', async (request: Request) => {
-    const url = new URL(request.url).pathname
-    const text = await request.clone().text()
-    sent.push({ url, method: request.method, body: text ? JSON.parse(text) : null })
-    const [status, body] = answers[`${request.method} ${url}`] ?? [
-      404,
-      { code: 'not-found', detail: 'Nothing here.' },
-    ]
-    return new Response(status === 204 ? null : JSON.stringify(body), {
-      status,
-      headers: { 'Content-Type': 'application/json' },
-    })
-  })
-})
-afterEach(() => {
-  vi.unstubAllGlobals()
-  document.body.innerHTML = ''
-})
+import { answers, sent } from './server'
 
 describe('talking with the server', () => {
   it('makes a problem of every bad answer, with its code, sentence and places', async () => {
@@ -198,7 +167,7 @@ describe('doubts', () => {
 describe('the method', () => {
   const how = { method: 'dunnett', alpha: 0.05, block_effect: 'random', df_method: 'kenward_roger' } as const
   const names = (props: object) =>
-    show(MethodChoice, { how, hasControl: true, design: 'rcbd', ...props })
+    show(MethodChoice, { how, design: 'rcbd', ...props })
       .findAllComponents({ name: 'VSelect' })
       .map((select) => select.props('label'))
 
@@ -208,7 +177,7 @@ describe('the method', () => {
     expect(names({ design: 'crd' })).toEqual(['Method', 'Error rate α'])
   })
   it('sends only what was changed', () => {
-    const page = show(MethodChoice, { how, hasControl: true, design: 'rcbd' })
+    const page = show(MethodChoice, { how, design: 'rcbd' })
     page.findAllComponents({ name: 'VSelect' })[0]!.vm.$emit('update:modelValue', 'lsd')
     expect(page.emitted('choose')).toEqual([[{ method: 'lsd' }]])
   })

@@ -174,7 +174,9 @@ export default {
     why: 'Why',
     keep: 'Keep correction',
     cancel: 'Cancel',
-    several: 'Plot {p} is the mean of {n} samples; correct them in the table you brought.',
+    correctSample: 'Correct sample {n} of plot {p}',
+    correctSampleTitle: 'Correct sample {n} of plot {p}, {m}',
+    meanOf: 'mean of',
     col: {
       plot: 'plot', block: 'block', treatment: 'treatment', value: 'value', fitted: 'fitted', residual: 'residual', quantile: 'expected',
       mean: 'mean', se: 'SE', df: 'df', interval: 'interval', pair: 'difference', estimate: 'estimate', t: 't', p: 'p', term: 'term', f: 'F', component: 'between', variance: 'variance',

@@ -65,12 +65,7 @@ function ask(measure: MeasureReading) {
   <p v-else-if="!reading" role="status">{{ t('app.loading') }}</p>
   <div v-else :aria-busy="isPlaceholderData">
     <h1>{{ t('read.title') }}</h1>
-    <MethodChoice
-      :how="reading.how"
-      :has-control="trial.treatments.some((treatment) => treatment.is_control)"
-      :design="trial.design"
-      @choose="choose"
-    />
+    <MethodChoice :how="reading.how" :design="trial.design" @choose="choose" />
     <p v-if="reading.tried_after" class="tried">{{ t('read.tried') }}</p>
 
     <div class="scroll" tabindex="0" role="region" :aria-label="t('read.title')">

@@ -1,12 +1,12 @@
 <script setup lang="ts">
 import { useQueryClient } from '@tanstack/vue-query'
-import { ref, watch } from 'vue'
+import { computed, ref, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 
 import { acts, type MeasureReading, type PlotValue } from '@/api/queries'
 import SheetDialog from '@/parts/SheetDialog.vue'
 
-const props = defineProps<{ measure: MeasureReading; plot: PlotValue }>()
+const props = defineProps<{ measure: MeasureReading; plot: PlotValue; sample: number }>()
 const open = defineModel<boolean>({ required: true })
 const { t } = useI18n()
 const queries = useQueryClient()
@@ -14,6 +14,13 @@ const typed = ref('')
 const why = ref('')
 const problem = ref<Error | null>(null)
 let id = ''
+const title = computed(() =>
+  t(props.plot.observations.length > 1 ? 'full.correctSampleTitle' : 'full.correctTitle', {
+    p: props.plot.label,
+    m: props.measure.name,
+    n: props.sample + 1,
+  }),
+)
 
 watch(
   open,
@@ -21,7 +28,7 @@ watch(
     if (!now) return
     // One id for each time the dialog opens: sending it twice can't correct twice.
     id = crypto.randomUUID()
-    typed.value = props.plot.value === null ? '' : String(props.plot.value)
+    typed.value = String(props.plot.samples[props.sample] ?? '')
     why.value = ''
     problem.value = null
   },
@@ -30,7 +37,7 @@ watch(
 
 async function keep() {
   try {
-    await acts.correct(id, props.plot.observations[0]!, typed.value, why.value)
+    await acts.correct(id, props.plot.observations[props.sample]!, typed.value, why.value)
     await queries.invalidateQueries({ queryKey: ['trials'] })
     open.value = false
   } catch (error) {
@@ -42,7 +49,7 @@ async function keep() {
 <template>
   <SheetDialog
     v-model="open"
-    :title="t('full.correctTitle', { p: plot.label, m: measure.name })"
+    :title="title"
     :act="t('full.keep')"
     :cancel="t('full.cancel')"
     :problem="problem"

@@ -35,6 +35,7 @@ useFaces(m, showing)
 const SHOWINGS: Showing[] = ['treatment', 'value', 'residual']
 const marginOpen = ref(false)
 const correcting = ref<PlotValue>()
+const correctingSample = ref(0)
 const correctOpen = ref(false)
 
 const level = computed(() => plain(100 * (1 - (reading.value?.how.alpha ?? 0.05))))
@@ -89,8 +90,9 @@ const slope = computed(() => {
   )
   return sd || 1
 })
-function correct(plot: PlotValue) {
+function correct(plot: PlotValue, sample: number) {
   correcting.value = plot
+  correctingSample.value = sample
   correctOpen.value = true
 }
 </script>
@@ -115,12 +117,7 @@ function correct(plot: PlotValue) {
         · {{ t(`read.wanted.${m.direction}`) }}
       </button>
     </div>
-    <MethodChoice
-      :how="reading.how"
-      :has-control="trial.treatments.some((one) => one.is_control)"
-      :design="trial.design"
-      @choose="choose"
-    />
+    <MethodChoice :how="reading.how" :design="trial.design" @choose="choose" />
     <p v-if="reading.tried_after" class="tried">{{ t('read.tried') }}</p>
     <div class="showing" role="group" :aria-label="t('ground.colourBy')">
       <span class="quiet">{{ t('ground.colourBy') }}</span>
@@ -165,7 +162,7 @@ function correct(plot: PlotValue) {
               })
             }}
             <strong>{{ t(`full.${p.shown ? 'shown' : 'notShown'}.${p.kind}`) }}</strong>
-            <span v-if="p.parts" class="quiet"> {{ p.parts }}</span>
+            {{ ' ' }}<span v-if="p.parts" class="quiet">{{ p.parts }}</span>
           </li>
         </ul>
       </section>
@@ -284,7 +281,13 @@ function correct(plot: PlotValue) {
     </template>
     <DoubtList :trial="trial.id" :doubts="trialDoubts" :may-answer="trial.may.includes('answer')" />
     <MarginDialog v-model="marginOpen" :measure="m" />
-    <CorrectDialog v-if="correcting" v-model="correctOpen" :measure="m" :plot="correcting" />
+    <CorrectDialog
+      v-if="correcting"
+      v-model="correctOpen"
+      :measure="m"
+      :plot="correcting"
+      :sample="correctingSample"
+    />
   </div>
 </template>
 

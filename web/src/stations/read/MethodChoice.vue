@@ -1,12 +1,14 @@
 <script setup lang="ts">
-import { computed } from 'vue'
+import { computed, ref } from 'vue'
 import { useI18n } from 'vue-i18n'
 
 import type { How, Reading } from '@/api/queries'
 
-defineProps<{ how: Reading['how']; hasControl: boolean; design: string }>()
+defineProps<{ how: Reading['how']; design: string }>()
 const emit = defineEmits<{ choose: [change: Partial<How>] }>()
 const { t } = useI18n()
+
+const folded = ref(true)
 
 const methods = ['dunnett', 'tukey', 'lsd', 'holm', 'bonferroni', 'sidak'] as const
 const alphas = [0.01, 0.05, 0.1]
@@ -17,7 +19,10 @@ const send = (key: keyof How, value: unknown) => emit('choose', { [key]: value }
 </script>
 
 <template>
-  <fieldset class="choice">
+  <button type="button" class="pill unfold" :aria-expanded="!folded" @click="folded = !folded">
+    {{ t(`read.method.short.${how.method}`) }}, {{ t('read.method.alpha') }} {{ how.alpha }}
+  </button>
+  <fieldset class="choice" :class="{ folded }">
     <legend class="seen-by-readers-only">{{ t('read.method.title') }}</legend>
     <v-select
       class="wide"
@@ -68,5 +73,16 @@ const send = (key: keyof How, value: unknown) => emit('choose', { [key]: value }
 }
 .choice > .wide {
   flex-basis: 290px;
+}
+.unfold {
+  display: none;
+}
+@media (max-width: 720px) {
+  .unfold {
+    display: block;
+  }
+  .choice.folded {
+    display: none;
+  }
 }
 </style>

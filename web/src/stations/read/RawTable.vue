@@ -5,8 +5,12 @@ import type { MeasureReading, PlotValue } from '@/api/queries'
 import { figure, plain, signed } from '@/texts/format'
 
 defineProps<{ measure: MeasureReading; mayCorrect: boolean }>()
-defineEmits<{ correct: [plot: PlotValue] }>()
+defineEmits<{ correct: [plot: PlotValue, sample: number] }>()
 const { t } = useI18n()
+function typed(p: PlotValue, sample: number): string {
+  const value = p.samples[sample] ?? null
+  return value === null ? t('ground.lost') : plain(value)
+}
 </script>
 
 <template>
@@ -27,18 +31,27 @@ const { t } = useI18n()
         <td>{{ p.block }}</td>
         <td>{{ p.treatment }}</td>
         <td class="right">
-          <button
-            v-if="mayCorrect && p.observations.length === 1"
-            type="button"
-            class="link-button"
-            :aria-label="`${p.value === null ? t('ground.lost') : plain(p.value)}: ${t('full.correct', { p: p.label })}`"
-            @click="$emit('correct', p)"
-          >
-            {{ p.value === null ? t('ground.lost') : plain(p.value) }}
-          </button>
-          <template v-else>{{
+          <template v-if="!mayCorrect || p.observations.length > 1">{{
             p.value === null ? t('ground.lost') : figure(p.value, measure.decimals + 1)
           }}</template>
+          <template v-if="mayCorrect">
+            <span v-if="p.observations.length > 1" class="quiet small"> {{ t('full.meanOf') }}</span>
+            {{ ' ' }}
+            <button
+              v-for="(_, i) in p.observations"
+              :key="i"
+              type="button"
+              class="link-button sample"
+              :aria-label="`${typed(p, i)}: ${
+                p.observations.length > 1
+                  ? t('full.correctSample', { p: p.label, n: i + 1 })
+                  : t('full.correct', { p: p.label })
+              }`"
+              @click="$emit('correct', p, i)"
+            >
+              {{ typed(p, i) }}
+            </button>
+          </template>
         </td>
         <td class="right">{{ figure(p.fitted, measure.decimals) }}</td>
         <td class="right">{{ signed(p.residual, measure.decimals) }}</td>
@@ -46,3 +59,9 @@ const { t } = useI18n()
     </tbody>
   </table>
 </template>
+
+<style scoped>
+.sample + .sample {
+  margin-left: 10px;
+}
+</style>

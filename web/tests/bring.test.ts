@@ -1,0 +1,132 @@
+import { flushPromises } from '@vue/test-utils'
+import { createPinia, setActivePinia } from 'pinia'
+import { describe, expect, it, vi } from 'vitest'
+import { h } from 'vue'
+import { createMemoryHistory, createRouter } from 'vue-router'
+
+import type { Assembled, Upload } from '@/api/queries'
+import BringPage from '@/stations/bring/BringPage.vue'
+
+import { show } from './mounting'
+import { answers, sent } from './server'
+
+const made: Assembled = {
+  refusal: '', design: 'rcbd', plots: 12, blocks: ['1', '2', '3', '4'], treatments: ['Oat', 'Bare', 'Vetch'],
+  likely_control: 'Bare', most_samples: 1, gaps: 1,
+  bad: [{ line: 8, column: 'Yield', value: 'about 40', wrong: 'not a number' }],
+} // prettier-ignore
+const column = (name: string, role: Upload['columns'][0]['role'], direction: 'higher' | 'none' = 'none') => ({
+  name, role, label: name, unit: role === 'value' ? 't/ha' : '', direction, examples: ['1', '2'], distinct: 4, empty: 0,
+  numeric: role === 'value',
+}) // prettier-ignore
+const upload: Upload = {
+  id: 'u', name: 'fen_2025.csv', encoding: 'Windows-1252', separator: 'semicolon', decimal_comma: true, rows: 12,
+  columns: [column('Rep', 'block'), column('Cover', 'treatment'), column('Yield', 'value', 'higher'),
+            column('Notes', 'ignore')],
+  proposed: made,
+} // prettier-ignore
+
+async function drop() {
+  setActivePinia(createPinia())
+  answers['GET /api/v1/session'] = [200, {
+    name: 'Ada', email: 'a@b.c',
+    memberships: [
+      { workspace: 'read-only', name: 'Elsewhere', role: 'reader' },
+      { workspace: 'own', name: 'Fen', role: 'researcher' },
+    ],
+  }] // prettier-ignore
+  const empty = { render: () => h('p') }
+  const router = createRouter({
+    history: createMemoryHistory(),
+    routes: [
+      { path: '/', name: 'today', component: empty },
+      { path: '/sign-in', name: 'sign-in', component: empty },
+      { path: '/trials/:trial/read', name: 'read', component: empty },
+    ],
+  })
+  await router.push('/')
+  const page = show(BringPage, {}, {}, [router])
+  await flushPromises()
+  page.findComponent({ name: 'DropZone' }).vm.$emit('file', new File(['Rep;Cover'], 'fen_2025.csv'))
+  await flushPromises()
+  return { page, router }
+}
+type Page = Awaited<ReturnType<typeof drop>>['page']
+const field = (page: Page, label: string) =>
+  page.findAllComponents({ name: 'VTextField' }).find((f) => f.props('label') === label)!
+const list = (page: Page, label: string) =>
+  page.findAllComponents({ name: 'VSelect' }).find((s) => s.props('label') === label)!
+const accept = async (page: Page) => {
+  await page.find('form').trigger('submit')
+  await flushPromises()
+}
+
+describe('bringing a table', () => {
+  it('sends the file to a workspace where one may plan, and says how it was read', async () => {
+    answers['POST /api/v1/uploads'] = [201, upload]
+    const { page } = await drop()
+    const form = sent.find((s) => s.url === '/api/v1/uploads')!.body as FormData
+    expect(form.get('workspace')).toBe('own')
+    expect(page.text()).toContain('12 rows, Windows-1252, semicolon-separated, decimal comma.')
+    expect(page.text()).toContain('12 plots: 3 treatments, 4 blocks. 1 gap')
+    expect(page.text()).toContain('about 40')
+  })
+  it('proposes the likely control, a name from the file, and each measure with its direction', async () => {
+    answers['POST /api/v1/uploads'] = [201, upload]
+    const { page } = await drop()
+    expect(list(page, 'Control').props('modelValue')).toBe('Bare')
+    expect(field(page, 'Name of the trial').props('modelValue')).toBe('fen 2025')
+    expect(list(page, 'Wanted').props('modelValue')).toBe('higher')
+  })
+  it('says in one message what isn’t a table, and takes the next file', async () => {
+    answers['POST /api/v1/uploads'] = [422, { code: 'not-a-table', detail: 'This isn’t a table.' }]
+    const { page } = await drop()
+    expect(page.find('.problem').text()).toBe('This isn’t a table.')
+    answers['POST /api/v1/uploads'] = [201, upload]
+    page.findComponent({ name: 'DropZone' }).vm.$emit('file', new File(['x'], 'next.csv'))
+    await flushPromises()
+    expect(page.find('.problem').exists()).toBe(false)
+    expect(page.find('form').exists()).toBe(true)
+  })
+  it('asks what the table becomes after each change of roles, and can’t be accepted while refused', async () => {
+    answers['POST /api/v1/uploads'] = [201, upload]
+    const { page } = await drop()
+    answers['POST /api/v1/uploads/u/check'] = [
+      200,
+      { ...made, refusal: 'No column says which treatment a plot has.' },
+    ]
+    list(page, 'Cover is').vm.$emit('update:modelValue', 'ignore')
+    await flushPromises()
+    const asked = sent.at(-1)!.body as { roles: Record<string, string>; sampled: boolean }
+    expect(asked).toEqual({
+      roles: { Rep: 'block', Cover: 'ignore', Yield: 'value', Notes: 'ignore' },
+      sampled: false,
+    })
+    expect(page.find('.refusal').text()).toContain('No column says')
+    expect(page.find('button[type=submit]').attributes('disabled')).toBeDefined()
+  })
+  it('accepts with the margin as typed, once under one id, and goes on to the board', async () => {
+    answers['POST /api/v1/uploads'] = [201, upload]
+    const { page, router } = await drop()
+    await field(page, 'Margin').find('input').setValue('2,5')
+    await accept(page)
+    expect(page.find('.problem').text()).toBe('Nothing here.')
+    answers['POST /api/v1/uploads/u/trial'] = [201, { trial: 't' }]
+    await accept(page)
+    const tries = sent.filter((s) => s.url === '/api/v1/uploads/u/trial').map((s) => s.body as { id: string })
+    expect(tries[0]).toEqual(tries[1])
+    expect(tries[0]).toMatchObject({
+      name: 'fen 2025', control: 'Bare', allocation: 'unknown',
+      measures: [{ column: 'Yield', name: 'Yield', unit: 't/ha', margin: 2.5, margin_kind: 'absolute', direction: 'higher' }],
+    }) // prettier-ignore
+    const board = `/trials/${tries[0]!.id}/read`
+    await vi.waitFor(() => expect(router.currentRoute.value.fullPath).toBe(board))
+  })
+  it('stops at a margin that isn’t one, at its place', async () => {
+    answers['POST /api/v1/uploads'] = [201, upload]
+    const { page } = await drop()
+    await field(page, 'Margin').find('input').setValue('much')
+    expect(field(page, 'Margin').text()).toContain('A number above 0, or leave it empty')
+    expect(page.find('button[type=submit]').attributes('disabled')).toBeDefined()
+  })
+})

@@ -1,0 +1,232 @@
+import { flushPromises } from '@vue/test-utils'
+import { describe, expect, it, vi } from 'vitest'
+import { defineComponent, h, type Component } from 'vue'
+import { createMemoryHistory, createRouter } from 'vue-router'
+
+import type { Reading } from '@/api/queries'
+import { provideGround } from '@/shell/useGround'
+import BoardPage from '@/stations/read/BoardPage.vue'
+import FullReadingPage from '@/stations/read/FullReadingPage.vue'
+
+import { show } from './mounting'
+import { cell, doubt, measure, plotValue, reading, trial } from './samples'
+import { answers, sent } from './server'
+
+const READINGS = 'POST /api/v1/trials/t/readings'
+
+/** A page of the station inside a frame that owns the ground, with this reading as the server's answer. */
+async function open(page: Component, given: Reading, props: object = {}, at = '/', status = 200) {
+  answers[READINGS] = [status, given]
+  const empty = { render: () => h('p') }
+  const router = createRouter({
+    history: createMemoryHistory(),
+    routes: [
+      { path: '/', name: 'read', component: empty },
+      { path: '/:measure', name: 'full-reading', component: empty },
+    ],
+  })
+  await router.push(at)
+  let ground!: ReturnType<typeof provideGround>
+  const Frame = defineComponent({
+    setup() {
+      ground = provideGround()
+      return () => h(page, { trial, ...props })
+    },
+  })
+  const shown = show(Frame, {}, {}, [router])
+  await flushPromises()
+  return { shown, ground, router }
+}
+const bodies = () => sent.filter((s) => `${s.method} ${s.url}` === READINGS).map((s) => s.body)
+const button = (text: string) =>
+  [...document.querySelectorAll<HTMLButtonElement>('button')].find((b) => b.textContent!.includes(text))!
+const field = (label: string) =>
+  [...document.querySelectorAll('.v-overlay .v-input')]
+    .find((f) => f.textContent!.includes(label))!
+    .querySelector('input')!
+async function type(label: string, text: string) {
+  const input = field(label)
+  input.value = text
+  input.dispatchEvent(new Event('input'))
+  await flushPromises()
+}
+async function send() {
+  document.querySelector('.v-overlay form')!.dispatchEvent(new Event('submit', { cancelable: true }))
+  await flushPromises()
+}
+
+describe('the board', () => {
+  it('has a row for each treatment but the base, and says what it compares with', async () => {
+    const { shown } = await open(BoardPage, reading())
+    expect(shown.findAll('tbody th').map((th) => th.text())).toEqual(['OaOat', 'VeVetch'])
+    expect(shown.find('.corner').text()).toBe('Against Bare')
+    expect(shown.find('.board').text()).toContain('9 blocks to settle it')
+  })
+  it('says a doubt once that several measures share, the gravest first, and counts what is said', async () => {
+    const shared = { id: 'lost-plots', finding: 'Plot 203 is lost.', severity: 'worth-knowing' as const }
+    const { shown, ground } = await open(
+      BoardPage,
+      reading({
+        measures: [
+          measure({ doubts: [doubt({ ...shared, title: 'Lost plot' }), doubt()] }),
+          measure({
+            id: 'n',
+            name: 'Weeds',
+            doubts: [doubt({ ...shared, title: 'Lost plot', subject: 'Weeds' })],
+          }),
+        ],
+      }),
+    )
+    expect(shown.findAll('h3').map((h3) => h3.text())).toEqual(['A plot stands out', 'Lost plot'])
+    expect(shown.text()).toContain('Yield, Weeds')
+    expect(ground.doubts.value).toBe(2)
+  })
+  it('shows the measure under the pointer on the ground, its lost and doubtful plots marked', async () => {
+    const weeds = measure({ id: 'n', name: 'Weeds', unit: '1/m²', decimals: 0 })
+    const { shown, ground } = await open(
+      BoardPage,
+      reading({ measures: [measure({ doubts: [doubt({ plots: ['101'] })] }), weeds] }),
+    )
+    expect(ground.view.value.title).toBe('Weeds')
+    await shown.findAll('thead th')[1]!.trigger('mouseenter')
+    expect([ground.view.value.title, ground.view.value.unit]).toEqual(['Yield', 't/ha'])
+    expect(ground.view.value.faces['101']).toEqual({ figure: '40.0', shade: undefined, state: 'doubtful' })
+    expect(ground.view.value.faces['203']).toEqual({ state: 'lost' })
+  })
+  it('puts the method into the address, asks again with it, and says that it was tried after', async () => {
+    const { shown, router } = await open(BoardPage, reading())
+    answers[READINGS] = [200, reading({ tried_after: true, how: { ...reading().how, method: 'lsd' } })]
+    shown.findAllComponents({ name: 'VSelect' })[0]!.vm.$emit('update:modelValue', 'lsd')
+    await vi.waitFor(() => expect(shown.find('.tried').text()).toContain('Tried after another method'))
+    expect(router.currentRoute.value.query).toEqual({ method: 'lsd' })
+    expect(bodies()).toEqual([{}, { method: 'lsd' }])
+  })
+  it('reads a link as its sender saw it', async () => {
+    await open(BoardPage, reading(), {}, '/?method=tukey&alpha=0.1&block_effect=fixed')
+    expect(bodies()).toEqual([{ method: 'tukey', alpha: 0.1, block_effect: 'fixed' }])
+  })
+  it('says why a measure can’t be read, beside those that can', async () => {
+    const refused = measure({
+      id: 'n', name: 'Weeds', refusal: 'All values are the same.', full: null,
+      cells: [cell({ verdict: 'no-answer', estimate: null, reason: 'All values are the same.' })],
+    }) // prettier-ignore
+    const { shown } = await open(BoardPage, reading({ measures: [measure(), refused] }))
+    expect(shown.find('.refusal').text()).toBe('Weeds: This measure can’t be read. All values are the same.')
+    expect(shown.find('.board').text()).toContain('Clear gain')
+  })
+  it('says that it can’t be fetched, and fetches it on the second try', async () => {
+    const { shown } = await open(BoardPage, reading(), {}, '/', 500)
+    expect(shown.find('.problem').text()).toContain('Something went wrong')
+    answers[READINGS] = [200, reading()]
+    await shown.find('.problem button').trigger('click')
+    await flushPromises()
+    expect(shown.find('.board').exists()).toBe(true)
+  })
+})
+
+describe('the margin', () => {
+  async function openMargin() {
+    const opened = await open(BoardPage, reading())
+    button('margin 2 t/ha').click()
+    await flushPromises()
+    return opened
+  }
+  it('opens as it stands, takes a decimal comma and is read again', async () => {
+    await openMargin()
+    expect(field('A difference of at least').value).toBe('2')
+    await type('A difference of at least', '1,5')
+    await type('Why it changes', 'price fell')
+    answers['PATCH /api/v1/measures/m'] = [200, {}]
+    const before = bodies().length
+    await send()
+    expect(sent.find((s) => s.method === 'PATCH')!.body).toEqual({
+      margin: 1.5, margin_kind: 'absolute', direction: 'higher', planned: 'none', reason: 'price fell',
+    }) // prettier-ignore
+    expect(bodies().length).toBe(before + 1)
+  })
+  it('keeps what was typed when the server refuses it', async () => {
+    await openMargin()
+    await type('A difference of at least', '-3')
+    const errors = [{ where: 'margin', what: 'The margin must be a number above 0, or empty.' }]
+    answers['PATCH /api/v1/measures/m'] = [
+      400,
+      { code: 'invalid', detail: 'Some entries can’t be used.', errors },
+    ]
+    await send()
+    expect(document.querySelector('.v-overlay .problem')!.textContent).toContain('above 0, or empty')
+    expect(field('A difference of at least').value).toBe('-3')
+  })
+})
+
+describe('the full reading', () => {
+  const openFull = (changes: Partial<Reading['measures'][0]> = {}) =>
+    open(FullReadingPage, reading({ measures: [measure(changes)] }), { measure: 'm' })
+
+  const openTable = (shown: Awaited<ReturnType<typeof openFull>>['shown']) =>
+    shown.find('button[aria-label="Table: Plots by block"]').trigger('click')
+
+  it('prints the model, the figures with their units, and what wasn’t tested', async () => {
+    const { shown } = await openFull()
+    for (const words of [
+      'Treatment fixed, blocks random.',
+      'Coefficient of variation 3.1 %; grand mean 42.0 t/ha; 5 plots.',
+      'Smallest difference this trial had an 80 % chance to see: 1.8 t/ha.',
+      'Normality (Shapiro–Wilk) p = 0.40; equal spread (Brown–Forsythe) not tested.',
+    ])
+      expect(shown.text()).toContain(words)
+  })
+  it('sorts means from the highest, and draws no residual for a lost plot', async () => {
+    const { shown } = await openFull()
+    const means = shown.findAllComponents({ name: 'IntervalRows' })[0]!.props('rows') as { key: string }[]
+    expect(means.map((row) => row.key)).toEqual(['Vetch', 'Oat', 'Bare'])
+    const points = shown.findAllComponents({ name: 'ScatterFigure' })[0]!.props('points') as object[]
+    expect(points.length).toBe(5)
+  })
+  it('shades the ground by value or residual', async () => {
+    const { shown, ground } = await openFull()
+    expect(ground.view.value.faces['101']!.figure).toBe('40.0')
+    await shown.findAll('.showing button')[2]!.trigger('click')
+    expect(ground.view.value.faces['101']!.figure).toBe('+0.5')
+    expect(ground.view.value.faces['101']!.shade).not.toBe(ground.view.value.faces['201']!.shade)
+  })
+  it('says of a planned test what was shown, and why it parts from the board', async () => {
+    const { shown } = await openFull({
+      planned_kind: 'non-inferiority',
+      planned: [
+        { treatment: 'Oat', kind: 'non-inferiority', margin: 2, estimate: -0.4, lower: -1.4, upper: 0.6, p: 0.02,
+          shown: true, parts: 'The planned test looks at one side.' },
+      ],
+    }) // prettier-ignore
+    expect(shown.find('.planned li').text().replace(/\s+/g, ' ')).toBe(
+      'Oat − Bare: −0.4 (−1.4 to 0.6) t/ha against a margin of 2 t/ha, p = 0.020. ' +
+        'Shown not to be worse by the margin. The planned test looks at one side.',
+    )
+  })
+  it('corrects a value with its reason under one id, however often it is sent', async () => {
+    const { shown } = await openFull()
+    await openTable(shown)
+    await shown.find('button[aria-label="41: Correct plot 102"]').trigger('click')
+    await flushPromises()
+    expect(field('Value in t/ha').value).toBe('41')
+    await type('Value in t/ha', '14')
+    await send()
+    expect(document.querySelector('.v-overlay .problem')!.textContent).toContain('Nothing here.')
+    expect(field('Value in t/ha').value).toBe('14')
+    await send()
+    const puts = sent.filter((s) => s.method === 'PUT')
+    expect(puts.map((put) => put.body)).toEqual(
+      Array(2).fill({ replaces: 'observation of 102', typed: '14', why: '' }),
+    )
+    expect(puts[0]!.url).toBe(puts[1]!.url)
+  })
+  it('offers each sample of a plot for correction', async () => {
+    const plots = [plotValue('101', 40, { samples: [39, 41], observations: ['a', 'b'] })]
+    const { shown } = await openFull({ plots })
+    await openTable(shown)
+    await shown.find('button[aria-label="41: Correct sample 2 of plot 101"]').trigger('click')
+    await flushPromises()
+    expect(field('Value in t/ha').value).toBe('41')
+    await send()
+    expect((sent.at(-1)!.body as { replaces: string }).replaces).toBe('b')
+  })
+})

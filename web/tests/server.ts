@@ -1,0 +1,43 @@
+import { afterEach, beforeEach, vi } from 'vitest'
+
+import { queryClient } from '@/api/queries'
+
+export interface Sent {
+  url: string
+  method: string
+  body: unknown
+}
+/** What the page sent, in order. */
+export const sent: Sent[] = []
+/** `METHOD /path` → status and body; anything else is answered with 404. */
+export const answers: Record<string, [number, unknown]> = {}
+
+async function bodyOf(request: Request): Promise<unknown> {
+  if (request.headers.get('Content-Type')?.startsWith('multipart/')) return request.formData()
+  const text = await request.clone().text()
+  return text ? JSON.parse(text) : null
+}
+
+/** A server that answers from a table, so that what the page sends can be looked at. */
+beforeEach(() => {
+  sent.length = 0
+  for (const key of Object.keys(answers)) delete answers[key]
+  queryClient.clear()
+  vi.stubGlobal('fetch', async (given: Request | string, init?: RequestInit) => {
+    const request = given instanceof Request ? given : new Request(new URL(given, location.origin), init)
+    const url = new URL(request.url).pathname
+    sent.push({ url, method: request.method, body: await bodyOf(request) })
+    const [status, body] = answers[`${request.method} ${url}`] ?? [
+      404,
+      { code: 'not-found', detail: 'Nothing here.' },
+    ]
+    return new Response(status === 204 ? null : JSON.stringify(body), {
+      status,
+      headers: { 'Content-Type': 'application/json' },
+    })
+  })
+})
+afterEach(() => {
+  vi.unstubAllGlobals()
+  document.body.innerHTML = ''
+})
