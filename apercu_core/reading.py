@@ -129,11 +129,15 @@ class Reading:
 
 @dataclass(frozen=True, slots=True)
 class Recorded:
-    """Values of one measure: plot label → its samples, in order; an empty list or all None: lost."""
+    """Values of one measure: plot label → its samples, in order; an empty list or all None: lost.
+
+    `failed`: plots whose treatment failed, so that their zero is what was found.
+    """
 
     asked: Asked
     samples: Mapping[str, Sequence[float | None]]
     changed: tuple[str, ...] = ()
+    failed: tuple[str, ...] = ()
 
 
 def read_trial(trial: TrialFacts, design: Design, measures: Sequence[Recorded], how: How, base: str) -> Reading:
@@ -351,6 +355,7 @@ def _facts(
         margin,
         detectable,
         recorded.changed,
+        recorded.failed,
     )
 
 

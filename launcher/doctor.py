@@ -8,7 +8,7 @@ import socket
 import subprocess
 import sys
 
-from launcher.machine import CHROMIUM, NODE_AT_LEAST, POSTGRES, VENV, node_version
+from launcher.machine import CHROMIUM, HARFBUZZ, NODE_AT_LEAST, PANGO, POSTGRES, VENV, node_version
 from launcher.places import am_root, state_folder
 from launcher.say import say
 
@@ -28,7 +28,7 @@ def findings() -> list[tuple[bool, str, str]]:
             f"install Node.js {wanted} or newer from its maker's Debian packages",
         )
     )
-    for need in (VENV, POSTGRES, CHROMIUM):
+    for need in (VENV, POSTGRES, PANGO, HARFBUZZ, CHROMIUM):
         command = f"{sudo}apt-get install -y --no-install-recommends {need.package}"
         out.append((need.present(), f"{need.package}: {need.purpose}", command))
     free = shutil.disk_usage(state_folder()).free

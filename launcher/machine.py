@@ -38,6 +38,12 @@ def node_version() -> tuple[int, ...] | None:
     return tuple(int(part) for part in re.findall(r"\d+", text)) or None
 
 
+def has_library(name: str) -> bool:
+    """Whether a shared library of Debian's lies where the loader looks."""
+    folders = [*Path("/usr/lib").glob("*-linux-*"), Path("/usr/lib"), Path("/lib")]
+    return any(next(folder.glob(f"{name}*"), None) for folder in folders)
+
+
 def _has_postgres_user() -> bool:
     import pwd
 
@@ -59,6 +65,8 @@ class Need:
 
 POSTGRES = Need("postgresql", "the database", lambda: postgres_programs() is not None and _has_postgres_user())
 CHROMIUM = Need("chromium", "browser tests and pictures", lambda: chromium() is not None)
+PANGO = Need("libpangoft2-1.0-0", "pages as PDF", lambda: has_library("libpangoft2-1.0.so"))
+HARFBUZZ = Need("libharfbuzz-subset0", "fonts in pages", lambda: has_library("libharfbuzz-subset.so"))
 VENV = Need("python3-venv", "a Python environment", lambda: importlib.util.find_spec("ensurepip") is not None)
 
 

@@ -7,7 +7,7 @@ import subprocess
 import sys
 from pathlib import Path
 
-from launcher.machine import VENV, require_node, require_packages
+from launcher.machine import HARFBUZZ, PANGO, VENV, require_node, require_packages
 from launcher.places import ROOT, WEB, Stamp, fingerprint, state_folder, venv_python
 from launcher.run import run
 from launcher.say import step
@@ -29,6 +29,7 @@ def python_environment(kind: str) -> Path:
         name: Stamp(f"python-{name}", fingerprint(REQUIREMENTS / f"{name}.txt") + sys.version)
         for name in ("run", "dev")
     }
+    require_packages(PANGO, HARFBUZZ)
     wanted = [stamps["dev"]] if kind == "dev" else [stamps["run"], stamps["dev"]]
     if any(stamp.is_current() for stamp in wanted) and python.exists():
         return python

@@ -14,6 +14,7 @@ from apercu_core.words import listed, number, p_value, with_unit
 
 def doubts_about_measure(measure: MeasureFacts) -> tuple[Doubt, ...]:
     checks = (
+        treatment_not_delivered,
         lost_plots,
         loss_follows_treatment,
         ten_fold_slip,
@@ -44,6 +45,26 @@ def _by_treatment(measure: MeasureFacts) -> dict[str, list[tuple[str, float]]]:
         if value is not None:
             out.setdefault(plot.treatment, []).append((plot.label, value))
     return out
+
+
+def treatment_not_delivered(measure: MeasureFacts) -> Iterator[Doubt]:
+    """Raised when a plot's treatment failed and its value is therefore a zero."""
+    if not measure.failed:
+        return
+    treatments = {plot.label: plot.treatment for plot in measure.trial.plots}
+    named = [f"{label} ({treatments[label]})" for label in measure.failed]
+    several = len(named) > 1
+    yield Doubt(
+        "treatment-not-delivered",
+        "worth-knowing",
+        "Treatment not delivered",
+        f"In {'plots' if several else 'plot'} {listed(named)} nothing came of the treatment, so "
+        f"{'they count' if several else 'it counts'} as zero.",
+        "A cover that fails is part of what the treatment does on this ground; leaving it out would flatter it.",
+        "Say why it failed, and whether a grower would have sown again.",
+        measure.name,
+        measure.failed,
+    )
 
 
 def lost_plots(measure: MeasureFacts) -> Iterator[Doubt]:

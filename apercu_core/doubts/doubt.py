@@ -49,7 +49,8 @@ class MeasureFacts:
     `values`: label → value of each plot, None where lost; `subsamples`: label → how many were averaged;
     `outlier_p`: label → Bonferroni p of its studentized residual; `margin`: in the measure's unit, None if not named
     or on another scale; `detectable`: smallest difference with an 80 % chance of being seen, observed σ;
-    `changed`: labels of plots whose values changed after the reading that people saw.
+    `changed`: labels of plots whose values changed after the reading that people saw; `failed`: labels of plots whose
+    treatment failed, read as zero.
     """
 
     name: str
@@ -61,3 +62,4 @@ class MeasureFacts:
     margin: float | None
     detectable: float | None
     changed: tuple[str, ...] = ()
+    failed: tuple[str, ...] = ()

@@ -56,8 +56,10 @@ INSTALLED_APPS = [
     "crew",
     "library",
     "trials",
+    "season",
     "records",
     "readings",
+    "reports",
     "demo",
 ]
 
@@ -154,6 +156,13 @@ SPECTACULAR_SETTINGS = {
         "PlannedEnum": "trials.models.Planned",
         "AllocationEnum": "trials.models.Allocation",
         "RoleEnum": "crew.models.Role",
+        "UnitSystemEnum": "crew.models.UnitSystem",
+        "FateEnum": "records.models.Fate",
+        "OperationKindEnum": "season.models.OperationKind",
+        "StageEnum": "trials.api.serializers.STAGES",
+        "DueKindEnum": "season.api.serializers.DUE_KINDS",
+        "OutcomeStateEnum": "records.api.visit_shapes.STATES",
+        "AgendaStateEnum": "season.api.serializers.STATES",
     },
 }
 

@@ -10,8 +10,11 @@ urlpatterns = [
     path("api/v1/schema", SpectacularAPIView.as_view()),
     path("api/v1/", include("crew.api.urls")),
     path("api/v1/", include("trials.api.urls")),
+    path("api/v1/", include("library.api.urls")),
     path("api/v1/", include("records.api.urls")),
+    path("api/v1/", include("season.api.urls")),
     path("api/v1/", include("readings.api.urls")),
+    path("api/v1/", include("reports.api.urls")),
     path("favicon.svg", pages.favicon),
     re_path(r"^(?!api/|static/|admin/|sw\.js|favicon).*$", pages.index),
 ]

@@ -14,3 +14,10 @@ def add_person(*, email: str, name: str, password: str, workspace: str, role: st
         place, _ = Workspace.objects.get_or_create(name=workspace)
         Membership.objects.create(person=person, workspace=place, role=role)
     return person
+
+
+def prefer_units(person: Person, units: str) -> Person:
+    """In which units the person is shown figures; what is stored stays metric."""
+    person.units = units
+    person.save(update_fields=["units"])
+    return person

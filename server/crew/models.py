@@ -21,13 +21,19 @@ class People(BaseUserManager["Person"]):
         return self.get(email__iexact=username)
 
 
+class UnitSystem(models.TextChoices):
+    METRIC = "metric"
+    US = "us"
+
+
 class Person(AbstractBaseUser):
-    """Someone who signs in. `theme` and `units` are theirs on every machine."""
+    """Someone who signs in. `units`: what they are shown and may type; what is stored is metric."""
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
     email = models.EmailField(unique=True)
     name = models.CharField(max_length=120)
     is_active = models.BooleanField(default=True)
+    units = models.CharField(max_length=6, choices=UnitSystem, default=UnitSystem.METRIC)
 
     USERNAME_FIELD = "email"
     REQUIRED_FIELDS: ClassVar[list[str]] = ["name"]

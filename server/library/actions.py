@@ -2,14 +2,36 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass, field
+
+from apercu_core.errors import Refused
+from apercu_core.measures.catalogue import definition
+from apercu_core.measures.sheets import SHEETS, settings_for
 from crew.models import Workspace
-from library.models import Measure, MeasureVersion
+from library.models import Kind, Measure, MeasureVersion
 
 
-def measure_version(workspace: Workspace, name: str, unit: str) -> MeasureVersion:
-    """The version of the measure with this unit: the one that exists, or a new one. Runs inside a transaction."""
-    measure, _ = Measure.objects.select_for_update().get_or_create(workspace=workspace, name=name)
-    same = measure.versions.filter(unit=unit).order_by("number").last()
+@dataclass(frozen=True, slots=True)
+class Defined:
+    """What a measure is. `catalogue` empty: the workspace's own."""
+
+    name: str
+    unit: str
+    catalogue: str = ""
+    sheet: str = "figure"
+    settings: dict[str, float] = field(default_factory=dict)
+
+
+def measure_version(workspace: Workspace, defined: Defined) -> MeasureVersion:
+    """The version of the measure with this definition: the one that exists, or a new one. Inside a transaction."""
+    if defined.sheet not in SHEETS:
+        raise Refused("bad-specification", f"There is no sheet called {defined.sheet!r}.")
+    settings = settings_for(SHEETS[defined.sheet], defined.settings)
+    shipped = definition(defined.catalogue)
+    kind = Kind(shipped.kind) if shipped else Kind.COUNT if defined.sheet == "frame-count" else Kind.CONTINUOUS
+    measure, _ = Measure.objects.select_for_update().get_or_create(workspace=workspace, name=defined.name)
+    what = {"unit": defined.unit, "catalogue": defined.catalogue, "sheet": defined.sheet, "settings": settings}
+    same = measure.versions.filter(**what).order_by("number").last()
     if same:
         return same
-    return MeasureVersion.objects.create(measure=measure, number=measure.versions.count() + 1, unit=unit)
+    return MeasureVersion.objects.create(measure=measure, number=measure.versions.count() + 1, kind=kind, **what)

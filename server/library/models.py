@@ -32,13 +32,20 @@ class Kind(models.TextChoices):
 
 
 class MeasureVersion(models.Model):
-    """One definition. It never changes once an observation uses it; a change is a new version."""
+    """One definition. It never changes once an observation uses it; a change is a new version.
+
+    `sheet`: how its values are entered (`apercu_core.measures.sheets`), with `settings`; `catalogue`: the shipped
+    measure that it was made from, whose ranges question and refuse figures.
+    """
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
     measure = models.ForeignKey(Measure, models.CASCADE, related_name="versions")
     number = models.PositiveIntegerField(default=1)
     unit = models.CharField(max_length=40, blank=True)
     kind = models.CharField(max_length=12, choices=Kind, default=Kind.CONTINUOUS)
+    catalogue = models.CharField(max_length=40, blank=True)
+    sheet = models.CharField(max_length=20, default="figure")
+    settings = models.JSONField(default=dict, blank=True)
 
     class Meta:
         constraints: ClassVar = [models.UniqueConstraint(fields=["measure", "number"], name="one_version_of_a_number")]

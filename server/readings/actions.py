@@ -2,10 +2,13 @@
 
 from __future__ import annotations
 
-from typing import Any
+from dataclasses import replace
+from typing import Any, cast
 
 from apercu_core import __version__
 from apercu_core.reading import How, fingerprint, read_trial
+from apercu_core.statistics.specification import Method
+from apercu_core.units import System
 from config import clock
 from crew.models import Person
 from crew.permissions import require
@@ -15,7 +18,7 @@ from readings.shape import reading_json
 from trials.models import Season
 
 
-def default_method(season: Season) -> str:
+def default_method(season: Season) -> Method:
     """Dunnett where there is a control to compare with, Tukey where there is none."""
     return "dunnett" if any(t.is_control for t in season.trial.treatments.all()) else "tukey"
 
@@ -26,10 +29,10 @@ def read_season(*, by: Person, season: Season, how: How) -> tuple[Reading, dict[
     Returns the stored reading and its result with the present answers to its doubts.
     """
     require(by, "see", season.trial.workspace)
-    given = gather(season)
+    given = gather(season, cast(System, by.units))
     first = season.readings.order_by("created_at", "id").first()
     measures = recorded(given, first.given if first else None)
-    seen = fingerprint(given.facts, measures)
+    seen = fingerprint(given.facts, recorded(replace(given, system="metric"), None))
     asked = asked_json(given, how)
     key = {"season": season, "fingerprint": seen, "asked_hash": hash_of(asked), "core_version": __version__}
     reading = Reading.objects.filter(**key).first()

@@ -10,9 +10,10 @@ from typing import Any, cast
 from apercu_core.doubts.doubt import Allocation, PlotFacts, TrialFacts
 from apercu_core.reading import Asked, How, Planned, Recorded
 from apercu_core.statistics.specification import Design
+from apercu_core.units import System, shown_in
 from apercu_core.verdicts.margin import Margin
 from apercu_core.verdicts.verdict import Direction
-from records.models import Observation
+from records.models import Fate, Observation
 from trials.models import Season, TrialMeasure, UnitKind
 
 Samples = dict[str, list[float | None]]
@@ -20,7 +21,9 @@ Samples = dict[str, list[float | None]]
 
 @dataclass(frozen=True, slots=True)
 class Given:
-    """A season as the core wants it. `observations`: measure id → plot label → ids, beside the samples."""
+    """A season as the core wants it. `samples` are in stored units; `observations`: measure id → plot label → ids,
+    beside the samples; `failed`: measure id → plots whose treatment failed. `system`: what the reader is shown.
+    """
 
     facts: TrialFacts
     design: Design
@@ -28,9 +31,17 @@ class Given:
     measures: tuple[TrialMeasure, ...]
     samples: dict[str, Samples]
     observations: dict[str, dict[str, list[str]]]
+    failed: dict[str, tuple[str, ...]]
+    system: System
+
+    def shown(self, measure: TrialMeasure) -> Samples:
+        """The measure's samples in the unit that the reader is shown."""
+        factor = shown_in(measure.version.unit, self.system)[1]
+        stored = self.samples[str(measure.id)]
+        return {label: [v if v is None else v * factor for v in values] for label, values in stored.items()}
 
 
-def gather(season: Season) -> Given:
+def gather(season: Season, system: System = "metric") -> Given:
     """Plots, values and measures of a season, in three queries."""
     units = list(season.units.plots())  # type: ignore[attr-defined]
     treatments = list(season.trial.treatments.all())
@@ -41,25 +52,34 @@ def gather(season: Season) -> Given:
     )
     facts = TrialFacts(plots, control, cast(Allocation, season.trial.allocation))
     measures = tuple(season.trial.measures.select_related("version__measure").order_by("order", "id"))
-    samples, ids = _current(season, measures, {u.id: u.label for u in units})
-    return Given(facts, cast(Design, season.design), control or treatments[0].name, measures, samples, ids)
+    samples, ids, failed = _current(season, measures, {u.id: u.label for u in units})
+    base = control or treatments[0].name
+    return Given(facts, cast(Design, season.design), base, measures, samples, ids, failed, system)
 
 
 def _current(
     season: Season, measures: tuple[TrialMeasure, ...], labels: dict[Any, str]
-) -> tuple[dict[str, Samples], dict[str, dict[str, list[str]]]]:
+) -> tuple[dict[str, Samples], dict[str, dict[str, list[str]]], dict[str, tuple[str, ...]]]:
+    """What stands in each plot. A fate speaks for the whole plot, whatever was counted in it before."""
     samples: dict[str, Samples] = {str(m.id): {label: [] for label in labels.values()} for m in measures}
     ids: dict[str, dict[str, list[str]]] = {str(m.id): {label: [] for label in labels.values()} for m in measures}
     measure_of = {m.version_id: str(m.id) for m in measures}
+    failed: dict[str, list[str]] = {}
     rows = (
         Observation.objects.filter(visit__season=season, current=True, version__in=list(measure_of), unit__kind="plot")
-        .order_by("visit__order", "subsample", "id")
-        .values_list("id", "version_id", "unit_id", "value")
+        .exclude(value=None, missing_reason="")
+        .order_by("fate", "visit__order", "subsample", "id")
+        .values_list("id", "version_id", "unit_id", "value", "fate")
     )
-    for id, version, unit, value in rows:
-        samples[measure_of[version]][labels[unit]].append(value)
-        ids[measure_of[version]][labels[unit]].append(str(id))
-    return samples, ids
+    for id, version, unit, value, fate in rows:  # those with a fate come last
+        measure, label = measure_of[version], labels[unit]
+        if fate:
+            samples[measure][label], ids[measure][label] = [], []
+        if fate == Fate.FAILED:
+            failed.setdefault(measure, []).append(label)
+        samples[measure][label].append(value)
+        ids[measure][label].append(str(id))
+    return samples, ids, {measure: tuple(found) for measure, found in failed.items()}
 
 
 def recorded(given: Given, first: dict[str, Samples] | None) -> list[Recorded]:
@@ -69,15 +89,19 @@ def recorded(given: Given, first: dict[str, Samples] | None) -> list[Recorded]:
         now = given.samples[str(measure.id)]
         before = (first or {}).get(str(measure.id), now)
         changed = tuple(label for label in now if before.get(label, now[label]) != now[label])
-        out.append(Recorded(asked_of(measure), now, changed))
+        failed = given.failed.get(str(measure.id), ())
+        out.append(Recorded(asked_of(measure, given.system), given.shown(measure), changed, failed))
     return out
 
 
-def asked_of(measure: TrialMeasure) -> Asked:
-    margin = Margin(measure.margin, cast(Any, measure.margin_kind)) if measure.margin else None
+def asked_of(measure: TrialMeasure, system: System) -> Asked:
+    """The measure's question; an absolute margin is turned into the unit that the reader is shown."""
+    unit, factor = shown_in(measure.version.unit, system)
+    size = measure.margin if measure.margin_kind == "percent" else measure.margin and measure.margin * factor
+    margin = Margin(size, cast(Any, measure.margin_kind)) if size else None
     return Asked(
         measure.version.measure.name,
-        measure.version.unit,
+        unit,
         margin,
         cast(Direction, measure.direction),
         cast(Planned, measure.planned),
@@ -89,6 +113,7 @@ def asked_json(given: Given, how: How) -> dict[str, Any]:
     return {
         "how": {"method": how.method, "alpha": how.alpha, "block_effect": how.block_effect, "df_method": how.df_method},
         "base": given.base,
+        "units": given.system,
         "allocation": given.facts.allocation,
         "measures": [
             [str(m.id), m.version.measure.name, m.version.unit, m.margin, m.margin_kind, m.direction, m.planned]

@@ -16,6 +16,7 @@ from apercu_core.statistics.comparisons import least_significant_difference
 from apercu_core.statistics.distributions import t_quantile
 from apercu_core.words import decimals_for
 from readings.bridge import Given
+from trials.models import TrialMeasure
 
 Json = dict[str, Any]
 
@@ -33,9 +34,7 @@ def reading_json(reading: Reading, given: Given) -> Json:
         "core_version": reading.core_version,
         "fingerprint": reading.fingerprint,
         "doubts": [doubt_json(d) for d in reading.doubts],
-        "measures": [
-            _measure(m, str(used.id), given) for m, used in zip(reading.measures, given.measures, strict=True)
-        ],
+        "measures": [_measure(m, used, given) for m, used in zip(reading.measures, given.measures, strict=True)],
     }
 
 
@@ -51,10 +50,10 @@ def _list(values: Floats) -> list[float | None]:
     return [_finite(v) for v in values.tolist()]
 
 
-def _measure(m: MeasureReading, id: str, given: Given) -> Json:
+def _measure(m: MeasureReading, used: TrialMeasure, given: Given) -> Json:
     se = float(m.pairs.se.max()) if m.pairs is not None else math.nan
     return {
-        "id": id,
+        "id": str(used.id),
         "name": m.asked.name,
         "unit": m.asked.unit,
         "direction": m.asked.direction,
@@ -83,14 +82,14 @@ def _measure(m: MeasureReading, id: str, given: Given) -> Json:
         "letters_withheld": m.letters_withheld,
         "notes": list(m.notes),
         "doubts": [doubt_json(d) for d in m.doubts],
-        "plots": _plots(m, id, given),
+        "plots": _plots(m, used, given),
         "full": _full(m.analysis, bool(m.letters_withheld)) if m.analysis else None,
     }
 
 
-def _plots(m: MeasureReading, id: str, given: Given) -> list[Json]:
+def _plots(m: MeasureReading, used: TrialMeasure, given: Given) -> list[Json]:
     """Each plot's value, samples and residual, None where there is none."""
-    samples, ids = given.samples[id], given.observations[id]
+    samples, ids = given.shown(used), given.observations[str(used.id)]
     means = {
         label: float(np.mean(present)) if (present := [v for v in values if v is not None]) else None
         for label, values in samples.items()

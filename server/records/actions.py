@@ -8,13 +8,13 @@ from dataclasses import dataclass
 from datetime import datetime
 
 from django.db import transaction
-from library.models import MeasureVersion
 
 from apercu_core.errors import Refused
 from config import clock
 from config.problems import Conflict
 from crew.models import Person
 from crew.permissions import require
+from library.models import MeasureVersion
 from records.models import Observation, Visit
 from trials.models import Unit
 

@@ -14,7 +14,7 @@ from apercu_core.tables.roles import Role
 from config import clock
 from crew.models import Person
 from records.actions import Entry, record_entries
-from records.models import Upload, Visit
+from records.models import Upload, Visit, VisitMeasure
 from records.uploads import remove, table_of
 from trials.actions import NewMeasure, NewTrial, create_trial
 from trials.models import Season, Site, UnitKind
@@ -64,6 +64,9 @@ def accept(*, by: Person, upload: Upload, brought: Brought) -> Season:
 
 def _record(by: Person, season: Season, brought: Brought, made: Assembled) -> None:
     visit = Visit.objects.create(season=season, name="Brought as a table")
+    VisitMeasure.objects.bulk_create(
+        VisitMeasure(visit=visit, measure=measure, order=measure.order) for measure in season.trial.measures.all()
+    )
     units = {unit.label: unit for unit in season.units.filter(kind=UnitKind.PLOT)}
     used = season.trial.measures.select_related("version").order_by("order")
     entries = [

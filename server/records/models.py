@@ -6,35 +6,58 @@ import uuid
 from typing import TYPE_CHECKING, ClassVar
 
 from django.db import models
-from library.models import MeasureVersion
 
 from crew.models import Person, Workspace
-from trials.models import Season, Unit
+from library.models import MeasureVersion
+from trials.models import Season, TrialMeasure, Unit
 
 if TYPE_CHECKING:
     from django.db.models.fields.related_descriptors import RelatedManager
 
 
 class Visit(models.Model):
-    """A walk over the plots on one day; the date may be unknown, which is said."""
+    """A walk over the plots on one day. `due`: planned for; `date`: walked, as far as that is known."""
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
     season = models.ForeignKey(Season, models.CASCADE, related_name="visits")
     name = models.CharField(max_length=120)
+    due = models.DateField(null=True, blank=True)
     date = models.DateField(null=True, blank=True)
     order = models.PositiveIntegerField(default=0)
     if TYPE_CHECKING:
         observations: RelatedManager[Observation]
+        taken: RelatedManager[VisitMeasure]
 
     class Meta:
         ordering: ClassVar = ["order", "id"]
+
+
+class VisitMeasure(models.Model):
+    """A measure that is taken at a visit."""
+
+    visit = models.ForeignKey(Visit, models.CASCADE, related_name="taken")
+    measure = models.ForeignKey(TrialMeasure, models.CASCADE, related_name="visits")
+    order = models.PositiveIntegerField(default=0)
+
+    class Meta:
+        ordering: ClassVar = ["order", "id"]
+        constraints: ClassVar = [models.UniqueConstraint(fields=["visit", "measure"], name="measure_once_a_visit")]
+
+
+class Fate(models.TextChoices):
+    """Why a plot has no figure. Only what failed by its treatment counts, as zero; the rest is left out."""
+
+    FAILED = "failed"
+    DAMAGED = "damaged"
+    NOT_TAKEN = "not-taken"
 
 
 class Observation(models.Model):
     """One figure at one place, never changed: a correction, an undo or a recount is a further row.
 
     Key: unit, visit, measure version, part, subsample. One row per key is `current`. `value` None with a
-    `missing_reason` is a gap that somebody explained. The id is made where the figure was typed.
+    `missing_reason` is a gap that somebody explained; None without one is an entry that was taken back. `contested`:
+    it met another person's figure and waits for a decision. The id is made where the figure was typed.
     """
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
@@ -45,11 +68,15 @@ class Observation(models.Model):
     subsample = models.PositiveIntegerField(default=1)
     value = models.FloatField(null=True, help_text="In the version's unit.")
     typed = models.CharField(max_length=80, blank=True)
+    fields = models.JSONField(default=dict, blank=True, help_text="Each field of the sheet, as typed.")
     typed_unit = models.CharField(max_length=40, blank=True)
     missing_reason = models.CharField(max_length=200, blank=True)
+    fate = models.CharField(max_length=10, choices=Fate, blank=True)
     why = models.CharField(max_length=300, blank=True, help_text="Why an earlier row was corrected.")
     replaces = models.ForeignKey("self", models.RESTRICT, null=True, related_name="replaced_by")
     current = models.BooleanField(default=True)
+    contested = models.BooleanField(default=False)
+    confirmed = models.BooleanField(default=False, help_text="Somebody kept a figure that was questioned.")
     by = models.ForeignKey(Person, models.PROTECT, related_name="+")
     entered_at = models.DateTimeField(help_text="By the clock where it was typed.")
     received_at = models.DateTimeField(help_text="By the server's clock.")
@@ -63,8 +90,23 @@ class Observation(models.Model):
             ),
         ]
         indexes: ClassVar = [
-            models.Index(fields=["visit", "version"], condition=models.Q(current=True), name="current_by_visit")
+            models.Index(fields=["visit", "version"], condition=models.Q(current=True), name="current_by_visit"),
+            models.Index(fields=["visit"], condition=models.Q(contested=True), name="contested_by_visit"),
         ]
+
+
+class Note(models.Model):
+    """Words about a plot, or about the whole visit, as somebody left them."""
+
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
+    visit = models.ForeignKey(Visit, models.CASCADE, related_name="notes")
+    unit = models.ForeignKey(Unit, models.CASCADE, null=True, related_name="notes")
+    text = models.CharField(max_length=1000)
+    by = models.ForeignKey(Person, models.PROTECT, related_name="+")
+    at = models.DateTimeField()
+
+    class Meta:
+        ordering: ClassVar = ["at", "id"]
 
 
 class Upload(models.Model):
@@ -76,4 +118,5 @@ class Upload(models.Model):
     name = models.CharField(max_length=200)
     file = models.FileField(upload_to="tables/")
     size = models.PositiveIntegerField()
+    described = models.JSONField(null=True, help_text="What a data package says beside its table.")
     created_at = models.DateTimeField()

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import asdict
 from datetime import timedelta
 
 from django.conf import settings
@@ -9,6 +10,7 @@ from django.core.files.base import ContentFile
 from django.core.files.uploadedfile import UploadedFile
 
 from apercu_core.errors import Refused
+from apercu_core.tables.package import is_package, read_package
 from apercu_core.tables.read import Table, read_table
 from config import clock
 from crew.models import Person, Workspace
@@ -17,16 +19,19 @@ from records.models import Upload
 
 
 def receive_table(*, by: Person, workspace: Workspace, file: UploadedFile[bytes]) -> tuple[Upload, Table]:
-    """Keep a table that can be read; refuse what can't, with the reason, and keep nothing of it."""
+    """Keep a table that can be read, by itself or in a data package; refuse what can't, and keep nothing of it."""
     require(by, "plan", workspace)
     if file.size is not None and file.size > settings.UPLOAD_MOST_BYTES:
         most = settings.UPLOAD_MOST_BYTES / 1e6
         raise Refused("not-a-table", f"The file has {file.size / 1e6:.0f} MB; the most is {most:.0f} MB.")
-    data = file.read()
+    data, described = file.read(), None
+    if is_package(data):
+        data, described = read_package(data)
     table = read_table(data)
     upload = Upload(
-        workspace=workspace, by=by, name=(file.name or "table")[:200], size=len(data), created_at=clock.now()
-    )
+        workspace=workspace, by=by, name=(file.name or "table")[:200], size=len(data), created_at=clock.now(),
+        described=described and asdict(described),
+    )  # fmt: skip
     upload.file.save(f"{upload.id}.csv", ContentFile(data), save=False)
     upload.save()
     return upload, table

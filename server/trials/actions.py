@@ -9,7 +9,6 @@ from datetime import date
 from typing import Any
 
 from django.db import transaction
-from library.actions import measure_version
 
 from apercu_core.design.layout import PlotSize, place_in_rows
 from apercu_core.doubts.doubt import PlotFacts
@@ -17,6 +16,7 @@ from apercu_core.verdicts.margin import Margin
 from config import clock
 from crew.models import Person, Workspace
 from crew.permissions import require
+from library.actions import Defined, measure_version
 from trials.codes import codes_for
 from trials.models import (
     Allocation,
@@ -45,6 +45,15 @@ class NewMeasure:
     margin_kind: str = MarginKind.ABSOLUTE
     direction: str = Direction.NONE
     planned: str = Planned.NONE
+    expected: float | None = None
+    cv_percent: float | None = None
+    catalogue: str = ""
+    sheet: str = "figure"
+    settings: dict[str, float] = field(default_factory=dict)
+
+    @property
+    def defined(self) -> Defined:
+        return Defined(self.name, self.unit, self.catalogue, self.sheet, self.settings)
 
 
 @dataclass(frozen=True, slots=True)
@@ -88,16 +97,25 @@ def create_trial(*, by: Person, workspace: Workspace, new: NewTrial) -> Season:
         treatments = _treatments(trial, new)
         for order, measure in enumerate(new.measures):
             TrialMeasure.objects.create(
-                trial=trial, version=measure_version(workspace, measure.name, measure.unit), order=order,
+                trial=trial, version=measure_version(workspace, measure.defined), order=order,
                 margin=measure.margin, margin_kind=measure.margin_kind, direction=measure.direction,
-                planned=measure.planned,
+                planned=measure.planned, expected=measure.expected, cv_percent=measure.cv_percent,
             )  # fmt: skip
         season = Season.objects.create(
             trial=trial, site=new.site, design=new.design, starts=new.starts, ends=new.ends, seed=new.seed,
-            algorithm=new.algorithm,
+            algorithm=new.algorithm, drawn_at=clock.now() if new.seed is not None else None,
         )  # fmt: skip
-        _units(season, new, treatments)
+        if new.size:
+            keep_size(season, new.size)
+        lay_out(season, new.plots, treatments, new.size)
         return season
+
+
+def keep_size(season: Season, size: PlotSize, blocks: int | None = None) -> None:
+    season.plot_width_m, season.plot_length_m = size.width, size.length
+    season.gap_m, season.alley_m = size.gap, size.alley
+    season.blocks = blocks or season.blocks
+    season.save()
 
 
 def _treatments(trial: Trial, new: NewTrial) -> dict[str, Treatment]:
@@ -113,11 +131,13 @@ def _treatments(trial: Trial, new: NewTrial) -> dict[str, Treatment]:
     }
 
 
-def _units(season: Season, new: NewTrial, treatments: dict[str, Treatment]) -> None:
+def lay_out(
+    season: Season, plots: Sequence[PlotFacts], treatments: dict[str, Treatment], size: PlotSize | None
+) -> None:
     """The unit tree, and a rectangle on the ground for each plot. Plots without blocks stand in rows."""
     top = Unit.objects.create(season=season, kind=UnitKind.TRIAL, label="trial", order=0)
-    place = Unit.objects.create(season=season, parent=top, kind=UnitKind.LOCATION, label=new.site.name[:60], order=0)
-    names = list(dict.fromkeys(plot.block for plot in new.plots if plot.block))
+    place = Unit.objects.create(season=season, parent=top, kind=UnitKind.LOCATION, label=season.site.name[:60], order=0)
+    names = list(dict.fromkeys(plot.block for plot in plots if plot.block))
     blocks = {
         name: Unit(season=season, parent=place, kind=UnitKind.BLOCK, label=name, order=order)
         for order, name in enumerate(names)
@@ -126,16 +146,16 @@ def _units(season: Season, new: NewTrial, treatments: dict[str, Treatment]) -> N
     per_row = max(len(treatments), 1)
     where = [
         (names.index(plot.block) + 1, plot.position or 1) if plot.block else (i // per_row + 1, i % per_row + 1)
-        for i, plot in enumerate(new.plots)
+        for i, plot in enumerate(plots)
     ]
-    if new.size is None:  # read like the table: the first block at the top
+    if size is None:  # read like the table: the first block at the top
         last = max(block for block, _ in where)
         where_drawn = [(last + 1 - block, position) for block, position in where]
     else:
         where_drawn = where
-    rectangles = place_in_rows(where_drawn, new.size or SCHEMATIC)
+    rectangles = place_in_rows(where_drawn, size or SCHEMATIC)
     ground = GroundPlot.objects.bulk_create(
-        GroundPlot(site=new.site, x_m=r.x, y_m=r.y, width_m=r.width, length_m=r.length, schematic=new.size is None)
+        GroundPlot(site=season.site, x_m=r.x, y_m=r.y, width_m=r.width, length_m=r.length, schematic=size is None)
         for r in rectangles
     )
     Unit.objects.bulk_create(
@@ -143,7 +163,7 @@ def _units(season: Season, new: NewTrial, treatments: dict[str, Treatment]) -> N
             season=season, parent=blocks.get(plot.block, place), kind=UnitKind.PLOT, label=plot.label, order=i,
             position=where[i][1], ground=ground[i], treatment=treatments[plot.treatment],
         )
-        for i, plot in enumerate(new.plots)
+        for i, plot in enumerate(plots)
     )  # fmt: skip
 
 

@@ -7,9 +7,9 @@ import unicodedata
 from collections.abc import Iterable, Sequence
 
 
-def codes_for(names: Sequence[str]) -> list[str]:
-    """One code a name, all different: initials, else first letters, else a number."""
-    taken: set[str] = set()
+def codes_for(names: Sequence[str], taken: Iterable[str] = ()) -> list[str]:
+    """One code a name, all different and none of `taken`: initials, else first letters, else a number."""
+    taken = set(taken)
     codes = []
     for name in names:
         code = next(code for code in _candidates(name) if code not in taken)

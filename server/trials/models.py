@@ -7,10 +7,10 @@ from typing import TYPE_CHECKING, ClassVar
 
 from django.core.validators import MinValueValidator
 from django.db import models
-from library.models import MeasureVersion
 from simple_history.models import HistoricalRecords
 
 from crew.models import Person, Workspace
+from library.models import MeasureVersion
 from trials.queries import Trials, Units
 
 if TYPE_CHECKING:
@@ -55,6 +55,10 @@ class Site(models.Model):
     time_zone = models.CharField(max_length=60, default="UTC")
     gradient = models.CharField(max_length=120, blank=True, help_text="What the blocks lie across, in words.")
     bearing_deg = models.FloatField(default=0, help_text="Direction of +y, clockwise from north.")
+    soil = models.CharField(max_length=120, blank=True)
+    previous_crop = models.CharField(max_length=120, blank=True)
+    last_frost = models.CharField(max_length=5, blank=True, help_text="Usual last frost of spring, MM-DD.")
+    first_frost = models.CharField(max_length=5, blank=True, help_text="Usual first frost of autumn, MM-DD.")
 
     def __str__(self) -> str:
         return self.name
@@ -130,6 +134,8 @@ class TrialMeasure(models.Model):
     margin_kind = models.CharField(max_length=10, choices=MarginKind, default=MarginKind.ABSOLUTE)
     direction = models.CharField(max_length=8, choices=Direction, default=Direction.NONE)
     planned = models.CharField(max_length=16, choices=Planned, default=Planned.NONE)
+    expected = models.FloatField(null=True, blank=True, help_text="Mean expected under the control, to plan with.")
+    cv_percent = models.FloatField(null=True, blank=True, help_text="Spread expected between plots of a block.")
     history = HistoricalRecords()
 
     class Meta:
@@ -143,7 +149,7 @@ class TrialMeasure(models.Model):
 
 
 class Season(models.Model):
-    """A trial on the ground of a site for one season."""
+    """A trial on the ground of a site for one season; the lengths are of its plots, as planned."""
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
     trial = models.ForeignKey(Trial, models.CASCADE, related_name="seasons")
@@ -153,6 +159,13 @@ class Season(models.Model):
     ends = models.DateField(null=True, blank=True)
     seed = models.BigIntegerField(null=True, blank=True)
     algorithm = models.CharField(max_length=40, blank=True)
+    blocks = models.PositiveIntegerField(null=True, blank=True)
+    plot_width_m = models.FloatField(null=True, blank=True)
+    plot_length_m = models.FloatField(null=True, blank=True)
+    gap_m = models.FloatField(default=0)
+    alley_m = models.FloatField(default=0)
+    serpentine = models.BooleanField(default=False)
+    drawn_at = models.DateTimeField(null=True, blank=True)
     if TYPE_CHECKING:
         units: RelatedManager[Unit]
 

@@ -3,6 +3,7 @@
 from pathlib import Path
 
 import pytest
+
 from demo.loading import PASSWORD, load
 
 AXE = Path(__file__).parents[2] / "web" / "node_modules" / "axe-core" / "axe.min.js"

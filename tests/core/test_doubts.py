@@ -50,6 +50,11 @@ TRIALS = [
     ("no-control", trial(control=None), trial()),
 ]
 MEASURES = [
+    (
+        "treatment-not-delivered",
+        measure(values={plot_of("b", 2): 0.0}, failed=(plot_of("b", 2),)),
+        measure(values={plot_of("b", 2): 0.0}),
+    ),
     ("lost-plots", measure(values={"11": None}), measure()),
     (
         "loss-follows-treatment",

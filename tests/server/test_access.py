@@ -6,17 +6,19 @@ import uuid
 from pathlib import Path
 
 import pytest
-from demo.loading import load
 from django.test import Client
 from django.urls import get_resolver
 
+from demo.loading import load
 from records.models import Observation
+from tests.server.asking import PLAN, Trial, page
 from tests.server.bringing import ROLES, acceptance, bring, bring_trial
 from tests.server.conftest import TABLE
 from trials.models import TrialMeasure
 
 WHO = ("owner", "researcher", "technician", "reader", "stranger", "nobody")
 PLANNING = (200, 200, 403, 403, 404, 401)
+RECORDING = (200, 200, 200, 403, 404, 401)
 SEEING = (200, 200, 200, 200, 404, 401)
 ANYONE = (200, 200, 200, 200, 200, 401)
 
@@ -36,7 +38,25 @@ EXPECTED = {
     ("POST", "/trials/{id}/readings"): SEEING,
     ("POST", "/trials/{id}/answers"): emptied(PLANNING),
     ("PATCH", "/measures/{id}"): PLANNING,
-    ("PUT", "/observations/{id}"): (200, 200, 200, 403, 404, 401),
+    ("PUT", "/observations/{id}"): RECORDING,
+    ("POST", "/observations/{id}/taken-back"): RECORDING,
+    ("POST", "/observations/{id}/decision"): RECORDING,
+    ("PUT", "/trials/{id}/ask"): PLANNING,
+    ("POST", "/trials/{id}/plan"): PLANNING,
+    ("POST", "/trials/{id}/outlook"): SEEING,
+    ("PUT", "/trials/{id}/visits/{visit}"): PLANNING,
+    ("GET", "/visits/{id}"): SEEING,
+    ("PUT", "/visits/{id}/entries"): RECORDING,
+    ("PUT", "/visits/{id}/notes/{note}"): RECORDING,
+    ("GET", "/trials/{id}/season"): SEEING,
+    ("PUT", "/trials/{id}/operations/{operation}"): RECORDING,
+    ("GET", "/trials/{id}/told"): SEEING,
+    ("GET", "/trials/{id}/page.pdf"): SEEING,
+    ("GET", "/trials/{id}/package.zip"): SEEING,
+    ("GET", "/today"): ANYONE,
+    ("GET", "/sites"): ANYONE,
+    ("GET", "/catalogue"): ANYONE,
+    ("PATCH", "/session"): ANYONE,
     ("POST", "/uploads"): made(PLANNING),
     ("POST", "/uploads/{id}/check"): SEEING,
     ("POST", "/uploads/{id}/trial"): made(PLANNING),
@@ -47,19 +67,43 @@ EXPECTED = {
 
 @pytest.fixture
 def world(client_of, workspace):
-    """What stands in the place of {id}, and what is sent, by address."""
+    """What stands in the place of the ids, and what is sent, by address."""
     owner = client_of("owner")
     trial = bring_trial(owner, workspace, TABLE)
     upload = bring(owner, workspace, TABLE).json()["id"]
     old = str(Observation.objects.filter(current=True).first().id)
+    walked = Trial(owner, workspace)
+    entry = walked.typed("102", "7")
+    walked.enter(walked.typed("101", "7"))
+    standing = walked.open()["rows"][0]["id"]
+    met = walked.typed("101", "9")
+    walked.enter(met)
+    new = uuid.uuid4()
+    of_trial, of_visit = {"id": walked.id}, {"id": walked.visit}
+    operation = {"kind": "sow", "name": "Sow", "due": "2026-08-28"}
     return {
-        "/trials/{id}": (trial, None),
-        "/trials/{id}/readings": (trial, {}),
-        "/trials/{id}/answers": (trial, {"doubt": "x", "note": "y"}),
-        "/measures/{id}": (TrialMeasure.objects.filter(trial=trial).first().id, {"margin": 2}),
-        "/observations/{id}": (uuid.uuid4(), {"replaces": old, "typed": "1", "why": "w"}),
-        "/uploads/{id}/check": (upload, {"roles": ROLES}),
-        "/uploads/{id}/trial": (upload, acceptance()),
+        "/trials/{id}": ({"id": trial}, None),
+        "/trials/{id}/readings": ({"id": trial}, {}),
+        "/trials/{id}/answers": ({"id": trial}, {"doubt": "x", "note": "y"}),
+        "/measures/{id}": ({"id": TrialMeasure.objects.filter(trial=trial).first().id}, {"margin": 2}),
+        "/observations/{id}": ({"id": new}, {"replaces": old, "typed": "1", "why": "w"}),
+        "/observations/{id}/taken-back": ({"id": standing}, {"id": new}),
+        "/observations/{id}/decision": ({"id": met["id"]}, {"id": new, "keep": standing, "why": "w"}),
+        "/uploads/{id}/check": ({"id": upload}, {"roles": ROLES}),
+        "/uploads/{id}/trial": ({"id": upload}, acceptance()),
+        "/trials/{id}/ask": ({"id": new}, page(workspace)),
+        "/trials/{id}/plan": ({"id": Trial(owner, workspace).id}, PLAN),
+        "/trials/{id}/outlook": (of_trial, {"blocks": 4}),
+        "/trials/{id}/visits/{visit}": ({**of_trial, "visit": new}, {"name": "v", "measures": []}),
+        "/visits/{id}": (of_visit, None),
+        "/visits/{id}/entries": (of_visit, {"entries": [entry]}),
+        "/visits/{id}/notes/{note}": ({**of_visit, "note": new}, {"text": "n"}),
+        "/trials/{id}/season": (of_trial, None),
+        "/trials/{id}/operations/{operation}": ({**of_trial, "operation": new}, operation),
+        "/trials/{id}/told": ({"id": trial}, None),
+        "/trials/{id}/page.pdf": ({"id": trial}, None),
+        "/trials/{id}/package.zip": ({"id": trial}, None),
+        "/session": ({}, {"units": "us"}),
     }
 
 
@@ -70,8 +114,8 @@ def test_role_by_address_by_method(who, method, path, client_of, workspace, worl
     if path == "/uploads":
         answer = bring(client, workspace, TABLE)
     else:
-        id, body = world.get(path, (None, None))
-        answer = getattr(client, method.lower())(f"/api/v1{path.format(id=id)}", body, format="json")
+        ids, body = world.get(path, ({}, None))
+        answer = getattr(client, method.lower())(f"/api/v1{path.format(**ids)}", body, format="json")
     assert answer.status_code == EXPECTED[method, path][WHO.index(who)]
 
 
@@ -141,8 +185,30 @@ def test_demo_loads_once_and_reads_with_its_troubles(settings):
     whole = client.get(f"/api/v1/trials/{trial['id']}").json()
     assert [t["code"] for t in whole["treatments"]] == ["BS", "WC", "BC", "BO", "OC"]
     assert whole["ends"] == "2026-10-14"
-    assert [v["name"] for v in whole["visits"] if v["date"] is None] == ["Soil in May"]
+    season = client.get(f"/api/v1/trials/{trial['id']}/season").json()
+    assert [v["name"] for v in season["visits"] if v["date"] is None] == ["Soil in May"]
     reading = client.post(f"/api/v1/trials/{trial['id']}/readings", "{}", content_type="application/json").json()
     found = {(m["name"], d["id"]) for m in reading["measures"] for d in m["doubts"]}
     assert {("Potato yield", "lost-plots"), ("Weeds, June", "outlier"), ("Cover biomass", "outlier")} <= found
     assert not any(m["refusal"] for m in reading["measures"])
+
+
+def test_nothing_of_another_workspace_can_be_slipped_in_by_its_id(client_of, workspace, world, people):
+    """A stranger who knows ids can't tie what is not theirs to what is."""
+    stranger = client_of("stranger")
+    own = people["stranger"].memberships.get().workspace
+    theirs = Trial(client_of("owner"), workspace)
+    mine = Trial(stranger, own)
+    site = {**page(own), "site": {**page(own)["site"], "id": theirs.page["site"]["id"]}}
+    assert stranger.put(f"/api/v1/trials/{uuid.uuid4()}/ask", site, format="json").status_code == 409
+    assert stranger.put(f"/api/v1/trials/{theirs.id}/ask", page(own), format="json").status_code == 409
+    visit = f"/api/v1/trials/{mine.id}/visits/{theirs.visit}"
+    assert stranger.put(visit, {"name": "v", "measures": []}, format="json").status_code == 409
+    foreign = {**mine.typed("101", "5"), "unit": theirs.unit("101")}
+    assert mine.enter(foreign)[0]["state"] == "refused"
+    foreign = {**mine.typed("101", "5"), "measure": theirs.measures[0]}
+    assert mine.enter(foreign)[0]["state"] == "refused"
+    note = f"/api/v1/visits/{mine.visit}/notes/{uuid.uuid4()}"
+    assert stranger.put(note, {"unit": theirs.unit("101"), "text": "x"}, format="json").status_code == 404
+    assert {s["name"] for s in stranger.get("/api/v1/sites").json()["results"]} == {"Mill Ground"}
+    assert stranger.get("/api/v1/today").json()["due"][0]["trial"] == mine.id

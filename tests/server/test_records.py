@@ -8,7 +8,6 @@ import pytest
 from django.db import IntegrityError, connection, transaction
 from hypothesis import given
 from hypothesis import strategies as st
-from library.actions import measure_version
 
 from apercu_core.design.layout import PlotSize
 from apercu_core.doubts.doubt import PlotFacts
@@ -18,6 +17,7 @@ from config.problems import Conflict
 from crew.actions import add_person
 from crew.models import Membership, Person, Role, Workspace
 from crew.permissions import MAY, NotAllowed, require
+from library.actions import Defined, measure_version
 from records.actions import Entry, correct_observation, record_entries
 from records.models import Observation, Visit
 from trials.actions import NewMeasure, NewTrial, change_measure, create_trial
@@ -134,9 +134,9 @@ def test_a_margin_at_or_below_zero_never_reaches_the_table(season, owner):
 
 def test_one_name_and_unit_share_a_measure_version_and_another_unit_is_the_next(workspace):
     with transaction.atomic():
-        first = measure_version(workspace, "Yield", "t/ha")
-        assert measure_version(workspace, "Yield", "t/ha") == first
-        second = measure_version(workspace, "Yield", "kg/ha")
+        first = measure_version(workspace, Defined("Yield", "t/ha"))
+        assert measure_version(workspace, Defined("Yield", "t/ha")) == first
+        second = measure_version(workspace, Defined("Yield", "kg/ha"))
     assert (first.number, second.number, first.measure_id) == (1, 2, second.measure_id)
 
 

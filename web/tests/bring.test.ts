@@ -23,7 +23,7 @@ const upload: Upload = {
   id: 'u', name: 'fen_2025.csv', encoding: 'Windows-1252', separator: 'semicolon', decimal_comma: true, rows: 12,
   columns: [column('Rep', 'block'), column('Cover', 'treatment'), column('Yield', 'value', 'higher'),
             column('Notes', 'ignore')],
-  proposed: made,
+  proposed: made, described: null,
 } // prettier-ignore
 
 async function drop() {

@@ -26,10 +26,10 @@ describe('the map', () => {
   it('has a scale bar of 1, 2 or 5 that is exactly as long as it says', () => {
     for (const scale of [0.7, 3.3, 8, 41, 180]) {
       const bar = scaleBar(scale, 110)
-      expect(bar.pixels).toBeCloseTo(bar.metres * scale)
+      expect(bar.pixels).toBeCloseTo(bar.length * scale)
       expect(bar.pixels).toBeLessThanOrEqual(110)
       expect(bar.pixels).toBeGreaterThan(110 / 2.6)
-      expect(['1', '2', '5']).toContain(String(bar.metres).replace(/[0.]/g, ''))
+      expect(['1', '2', '5']).toContain(String(bar.length).replace(/[0.]/g, ''))
     }
   })
   it('moves to the plot next door, and stays at the edge', () => {

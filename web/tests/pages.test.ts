@@ -62,7 +62,11 @@ async function withRouter(start: string) {
     routes: [
       { path: '/', name: 'today', component: page },
       { path: '/sign-in', name: 'sign-in', component: page },
-      { path: '/trials/:trial/read', name: 'read', component: page },
+      ...['ask', 'plan', 'season', 'walk', 'read', 'tell'].map((name) => ({
+        path: `/trials/:trial/${name}`,
+        name,
+        component: page,
+      })),
     ],
   })
   await router.push(start)
@@ -83,11 +87,12 @@ describe('signing in', () => {
     answers['POST /api/v1/session'] = [200, { name: 'Ada', email: 'ada@fen.example', memberships: [] }]
     const { router } = await signIn('/sign-in?then=/trials/7/read')
     expect(sent.at(-1)!.body).toEqual({ email: 'ada@fen.example', password: ' spaces kept ' })
-    expect(router.currentRoute.value.fullPath).toBe('/trials/7/read')
+    await vi.waitFor(() => expect(router.currentRoute.value.fullPath).toBe('/trials/7/read'))
   })
   it('never goes on to another site', async () => {
     answers['POST /api/v1/session'] = [200, { name: 'Ada', email: 'ada@fen.example', memberships: [] }]
-    expect((await signIn('/sign-in?then=//elsewhere.example')).router.currentRoute.value.fullPath).toBe('/')
+    const { router } = await signIn('/sign-in?then=//elsewhere.example')
+    await vi.waitFor(() => expect(router.currentRoute.value.fullPath).toBe('/'))
   })
   it('says what is wrong and keeps what was typed', async () => {
     answers['POST /api/v1/session'] = [
@@ -188,15 +193,31 @@ describe('the index of stations', () => {
     question: 'Does it?',
     plots: [{ block: 'A' }, { block: 'B' }],
     treatments: [{}, {}, {}],
-    visits: [{}],
   } as unknown as Trial
+  const season = {
+    visits: [{ state: 'done' }, { state: 'begun', progress: { done: 8, of: 20 } }],
+    operations: [{ state: 'overdue' }, { state: 'later' }],
+  }
+  const states = async (props: object) => {
+    const page = show(ThumbIndex, { trial, doubts: 2, ...props }, {}, [await withRouter('/trials/7/read')])
+    return page.findAll('small').map((s) => s.text())
+  }
 
-  it('gives each station’s state in few words, and leads only where something is built', async () => {
-    const page = show(ThumbIndex, { trial, doubts: 2 }, {}, [await withRouter('/trials/7/read')])
-    expect(page.findAll('small').map((s) => s.text())).toEqual([
-      '1 question', '3 × 2 blocks', 'not yet', 'not yet', '1 visit', 'not yet', '2 doubts', 'not yet',
+  it('gives each station’s state in few words', async () => {
+    expect(await states({ season })).toEqual([
+      '1 question', '3 × 2 blocks', 'not yet', '1 due', '8 of 20 plots', 'not yet', '2 doubts', 'one page',
     ]) // prettier-ignore
-    expect(page.findAll('a, router-link-stub').length).toBe(1)
+    expect((await states({ season: { visits: season.visits.slice(0, 1), operations: [] } })).slice(3, 5)).toEqual([
+      'nothing due', '1 of 1 done',
+    ]) // prettier-ignore
+  })
+  it('says of a new trial what it still lacks, and leads only where something is built', async () => {
+    const empty = { ...trial, question: '', plots: [] }
+    const page = show(ThumbIndex, { trial: empty, doubts: null }, {}, [await withRouter('/trials/7/read')])
+    expect(page.findAll('small').map((s) => s.text()).slice(0, 5)).toEqual([
+      'no question', 'no map', 'not yet', 'nothing due', 'no visits',
+    ]) // prettier-ignore
+    expect(page.findAll('a').length).toBe(6)
   })
 })
 

@@ -1,5 +1,6 @@
 import { afterEach, describe, expect, it } from 'vitest'
-import { nextTick } from 'vue'
+import { h, nextTick } from 'vue'
+import { createMemoryHistory, createRouter } from 'vue-router'
 
 import { Problem } from '@/api/client'
 import type { Cell, MeasureReading, Plot, Treatment } from '@/api/queries'
@@ -309,23 +310,47 @@ describe('what is wrong', () => {
 })
 
 describe('the season strip', () => {
-  const trial = {
-    starts: '2025-08-28',
-    ends: '2026-10-14',
+  const trial = { id: 't', starts: '2025-08-28', ends: '2026-10-14', today: '2026-10-20' }
+  const visit = (id: string, name: string, date: string | null, state: string, due: string | null = null) => ({
+    id, name, date, due, state, measures: [], progress: { done: 0, begun: 0, of: 20, contested: 0 },
+  }) // prettier-ignore
+  const season = {
     today: '2026-10-20',
-    visits: [
-      { id: '1', name: 'Stand', date: '2025-10-09' },
-      { id: '2', name: 'Soil', date: null },
-    ],
+    visits: [visit('1', 'Stand', '2025-10-09', 'done'), visit('2', 'Soil', null, 'done')],
+    operations: [{ id: '3', name: 'Sowing', kind: 'sow', due: null, done: '2025-08-28', state: 'done' }],
   }
-  it('says in words what it draws, and names visits without a date', () => {
-    const strip = show(SeasonStrip, { trial })
-    expect(strip.find('ol').text()).toBe('Stand, 9 Oct 2025')
-    expect(strip.text()).toContain('Season over since 14 Oct 2026')
-    expect(strip.text()).toContain('undated: Soil')
+  const strip = async (given: object, changes: object = {}) => {
+    const page = { render: () => h('p') }
+    const routes = ['visit', 'season'].map((name) => ({
+      path: `/${name}/:trial/:visit?`,
+      name,
+      component: page,
+    }))
+    const router = createRouter({ history: createMemoryHistory(), routes })
+    return show(SeasonStrip, { trial: { ...trial, ...changes }, season: given }, {}, [router])
+  }
+  it('has a mark for each visit and operation that opens it, and names those without a date', async () => {
+    const shown = await strip(season)
+    expect(shown.findAll('a.name').map((a) => [a.attributes('aria-label'), a.attributes('href')])).toEqual([
+      ['Sowing, 28 Aug 2025, done', '/season/t#3'],
+      ['Stand, 9 Oct 2025, done', '/visit/t/1'],
+    ])
+    expect(shown.text()).toContain('Season over since 14 Oct 2026')
+    expect(shown.text()).toContain('undated: Soil')
   })
-  it('says why it is empty', () => {
-    expect(show(SeasonStrip, { trial: { ...trial, starts: null, ends: null, visits: [] } }).text()).toContain(
+  it('puts what is due before everything else, and what comes next when nothing is', async () => {
+    const due = [
+      visit('4', 'Weeds', null, 'overdue', '2026-10-01'),
+      visit('5', 'Lift', null, 'begun', '2026-10-19'),
+    ]
+    expect((await strip({ ...season, visits: due })).find('.due').text()).toBe('Weeds: overdue and 1 more')
+    const later = [visit('6', 'Weeds', null, 'later', '2027-03-01')]
+    expect((await strip({ ...season, visits: later }, { ends: '2027-08-01' })).find('.due').text()).toBe(
+      'Next: Weeds, 1 Mar 2027',
+    )
+  })
+  it('says why it is empty', async () => {
+    expect((await strip({ ...season, visits: [] }, { starts: null, ends: null })).text()).toContain(
       'No dates',
     )
   })

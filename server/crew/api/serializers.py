@@ -2,7 +2,7 @@
 
 from rest_framework import serializers
 
-from crew.models import Role
+from crew.models import Role, UnitSystem
 
 
 class MembershipOut(serializers.Serializer[object]):
@@ -14,9 +14,14 @@ class MembershipOut(serializers.Serializer[object]):
 class SessionOut(serializers.Serializer[object]):
     name = serializers.CharField()
     email = serializers.EmailField()
+    units = serializers.ChoiceField(choices=UnitSystem.choices)
     memberships = MembershipOut(many=True)
 
 
 class SignIn(serializers.Serializer[object]):
     email = serializers.EmailField()
     password = serializers.CharField(trim_whitespace=False)
+
+
+class Preferences(serializers.Serializer[object]):
+    units = serializers.ChoiceField(choices=UnitSystem.choices)

@@ -14,13 +14,14 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from crew.api.serializers import SessionOut, SignIn
+from crew.actions import prefer_units
+from crew.api.serializers import Preferences, SessionOut, SignIn
 from crew.models import Person
 
 
 def _out(person: Person) -> Response:
     memberships = person.memberships.select_related("workspace").order_by("workspace__name", "id")
-    shape = {"name": person.name, "email": person.email, "memberships": memberships}
+    shape = {"name": person.name, "email": person.email, "units": person.units, "memberships": memberships}
     return Response(SessionOut(shape).data)
 
 
@@ -47,6 +48,13 @@ class SessionView(APIView):
             raise exceptions.AuthenticationFailed("E-mail and password don't match. Try again.", "wrong-password")
         login(django_request, person)
         return _out(person)
+
+    @extend_schema(request=Preferences, responses=SessionOut)
+    def patch(self, request: Request) -> Response:
+        """Change what the signed-in person prefers, on every machine."""
+        given = Preferences(data=request.data)
+        given.is_valid(raise_exception=True)
+        return _out(prefer_units(cast(Person, request.user), given.validated_data["units"]))
 
     @extend_schema(request=None, responses={204: None})
     def delete(self, request: Request) -> Response:

@@ -2,6 +2,8 @@
 
 from rest_framework import serializers
 
+from apercu_core.words import decimals_for
+from readings.outlook import MeasureOutlook
 from trials.models import Direction, MarginKind, Planned
 
 METHODS = ("dunnett", "tukey", "lsd", "holm", "bonferroni", "sidak")
@@ -177,3 +179,55 @@ class ReadingOut(serializers.Serializer[object]):
 class AnswerIn(serializers.Serializer[object]):
     doubt = serializers.CharField(max_length=240)
     note = serializers.CharField(max_length=1000, allow_blank=True)
+
+
+class OutlookIn(serializers.Serializer[object]):
+    blocks = serializers.IntegerField(min_value=2, max_value=40)
+
+
+class ChancesOut(serializers.Serializer[object]):
+    """Chance of each verdict, 0 to 1, when the true difference is `truth`."""
+
+    truth = serializers.FloatField()
+    clear_right = serializers.FloatField()
+    clear_wrong = serializers.FloatField()
+    real_unsettled = serializers.FloatField()
+    real_small = serializers.FloatField()
+    no_difference = serializers.FloatField()
+    not_settled = serializers.FloatField()
+
+
+class SeenOut(serializers.Serializer[object]):
+    blocks = serializers.IntegerField()
+    plots = serializers.IntegerField()
+    error_df = serializers.IntegerField()
+    detectable = serializers.FloatField()
+    detectable_with_one_more = serializers.FloatField()
+    chances = ChancesOut(many=True)
+
+
+class SpreadOut(serializers.Serializer[object]):
+    mean = serializers.FloatField()
+    cv_percent = serializers.FloatField()
+    source = serializers.CharField()  # type: ignore[assignment]
+
+
+class MeasureOutlookOut(serializers.Serializer[object]):
+    """In the unit that the person is shown, but for the spread's mean, which is as stored."""
+
+    id = serializers.UUIDField(source="measure.id")
+    name = serializers.CharField(source="measure.version.measure.name")
+    unit = serializers.CharField(allow_blank=True)
+    spread = SpreadOut(allow_null=True)
+    sigma = _Nullable()
+    margin = _Nullable()
+    decimals = serializers.SerializerMethodField()
+    outlook = SeenOut(allow_null=True)
+    reason = serializers.CharField(allow_blank=True)
+
+    def get_decimals(self, one: MeasureOutlook) -> int:
+        return decimals_for(one.sigma or 0)
+
+
+class OutlookOut(serializers.Serializer[object]):
+    measures = MeasureOutlookOut(many=True)

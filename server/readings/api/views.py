@@ -16,6 +16,7 @@ from apercu_core.reading import How
 from crew.models import Person
 from readings.actions import answer_doubt, default_method, read_season
 from readings.api import serializers as shapes
+from readings.outlook import outlook_of
 from trials.models import Season
 
 
@@ -48,3 +49,14 @@ class AnswersView(APIView):
         data = given.validated_data
         answer_doubt(by=cast(Person, request.user), season=_season(request, id), doubt=data["doubt"], note=data["note"])
         return Response(status=status.HTTP_204_NO_CONTENT)
+
+
+class OutlookView(APIView):
+    @extend_schema(request=shapes.OutlookIn, responses=shapes.OutlookOut)
+    def post(self, request: Request, id: UUID) -> Response:
+        """What a plan with this many blocks will be able to see. Nothing is kept."""
+        given = shapes.OutlookIn(data=request.data)
+        given.is_valid(raise_exception=True)
+        person = cast(Person, request.user)
+        found = outlook_of(by=person, season=_season(request, id), blocks=given.validated_data["blocks"])
+        return Response(shapes.OutlookOut({"measures": found}).data)

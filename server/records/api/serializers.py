@@ -4,6 +4,7 @@ from typing import Any
 
 from rest_framework import serializers
 
+from trials.api.serializers import above_0
 from trials.models import Allocation, Direction, MarginKind, Planned
 
 ROLES = ("block", "treatment", "plot", "sample", "value", "ignore")
@@ -42,6 +43,26 @@ class AssembledOut(serializers.Serializer[object]):
     bad = BadCellOut(many=True)
 
 
+class DescribedMeasureOut(serializers.Serializer[object]):
+    column = serializers.CharField()
+    name = serializers.CharField()
+    unit = serializers.CharField(allow_blank=True)
+    margin = serializers.FloatField(allow_null=True)
+    margin_kind = serializers.ChoiceField(choices=MarginKind.choices)
+    direction = serializers.ChoiceField(choices=Direction.choices)
+    planned = serializers.ChoiceField(choices=Planned.choices)
+
+
+class DescribedOut(serializers.Serializer[object]):
+    """What a data package says beside its table."""
+
+    name = serializers.CharField(allow_blank=True)
+    question = serializers.CharField(allow_blank=True)
+    control = serializers.CharField(allow_null=True)
+    allocation = serializers.ChoiceField(choices=Allocation.choices)
+    measures = DescribedMeasureOut(many=True)
+
+
 class UploadOut(serializers.Serializer[object]):
     id = serializers.UUIDField()
     name = serializers.CharField()
@@ -51,6 +72,7 @@ class UploadOut(serializers.Serializer[object]):
     rows = serializers.IntegerField()
     columns = ColumnOut(many=True)
     proposed = AssembledOut()
+    described = DescribedOut(allow_null=True)
 
 
 class UploadIn(serializers.Serializer[object]):
@@ -73,9 +95,7 @@ class MeasureIn(serializers.Serializer[object]):
     planned = serializers.ChoiceField(choices=Planned.choices, default=Planned.NONE)
 
     def validate_margin(self, value: float | None) -> float | None:
-        if value is not None and value <= 0:
-            raise serializers.ValidationError("The margin must be a number above 0, or empty.")
-        return value
+        return above_0(value)
 
 
 class AcceptIn(RolesIn):

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from dataclasses import replace
 from typing import Any, cast
 from uuid import UUID
 
@@ -16,9 +17,10 @@ from rest_framework.views import APIView
 
 from apercu_core.errors import Refused
 from apercu_core.tables.assemble import Assembled, assemble
-from apercu_core.tables.figures import is_missing, read_number
+from apercu_core.tables.figures import is_missing
 from apercu_core.tables.read import Table
 from apercu_core.tables.roles import Column, Role, propose_roles
+from apercu_core.units import System, parse_quantity, shown_in
 from crew.models import Person, Workspace
 from records import bring
 from records.actions import correct_observation
@@ -63,7 +65,14 @@ def _likely_control(made: Assembled) -> str:
     return found[0] if len(found) == 1 else ""
 
 
+def _as_described(columns: tuple[Column, ...], described: dict[str, Any] | None) -> tuple[Column, ...]:
+    """A data package says which columns are values; nothing has to be guessed."""
+    values = {m["column"] for m in described["measures"]} if described else set()
+    return tuple(replace(c, role="value") if c.name in values else c for c in columns)
+
+
 def _upload_out(upload: Upload, table: Table, columns: tuple[Column, ...]) -> Response:
+    columns = _as_described(columns, upload.described)
     roles = {column.name: column.role for column in columns}
     shape = {
         "id": upload.id,
@@ -73,7 +82,8 @@ def _upload_out(upload: Upload, table: Table, columns: tuple[Column, ...]) -> Re
         "decimal_comma": table.decimal_comma,
         "rows": len(table.rows),
         "columns": columns,
-        "proposed": _assembled_out(table, roles, sampled=False),
+        "described": upload.described,
+        "proposed": _assembled_out(table, roles, sampled="sample" in roles.values()),
     }
     return Response(shapes.UploadOut(shape).data, status=status.HTTP_201_CREATED)
 
@@ -137,9 +147,8 @@ class ObservationView(APIView):
         own = own.filter(visit__season__trial__workspace__memberships__person=_person(request))
         old = get_object_or_404(own, id=given.validated_data["replaces"])
         typed = given.validated_data["typed"]
-        value = None if is_missing(typed) else read_number(typed)
-        if value is None and not is_missing(typed):
-            raise Refused("bad-value", f"{typed!r} isn't a number. Type a figure, or leave it empty for a lost plot.")
+        unit, factor = shown_in(old.version.unit, cast(System, _person(request).units))
+        value = None if is_missing(typed) else parse_quantity(typed, unit) / factor
         new = correct_observation(
             by=_person(request), old=old, id=id, value=value, typed=typed, why=given.validated_data["why"]
         )

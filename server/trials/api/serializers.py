@@ -2,11 +2,20 @@
 
 from __future__ import annotations
 
+from copy import copy
 from typing import Any
+from zoneinfo import available_timezones
 
+from drf_spectacular.utils import extend_schema_field
 from rest_framework import serializers
 
-from trials.models import Allocation, Design, Direction, MarginKind, Planned, Trial, TrialMeasure
+from trials.models import Allocation, Design, Direction, MarginKind, Planned, Site, Trial, TrialMeasure
+
+
+def above_0(margin: float | None) -> float | None:
+    if margin is not None and margin <= 0:
+        raise serializers.ValidationError("The margin must be a number above 0, or empty.")
+    return margin
 
 
 class TreatmentOut(serializers.Serializer[object]):
@@ -19,10 +28,16 @@ class TreatmentOut(serializers.Serializer[object]):
 class TrialMeasureOut(serializers.ModelSerializer[TrialMeasure]):
     name = serializers.CharField(source="version.measure.name")
     unit = serializers.CharField(source="version.unit")
+    catalogue = serializers.CharField(source="version.catalogue")
+    sheet = serializers.CharField(source="version.sheet")
+    settings = serializers.DictField(source="version.settings", child=serializers.FloatField())
 
     class Meta:
         model = TrialMeasure
-        fields = ("id", "name", "unit", "margin", "margin_kind", "direction", "planned")
+        fields = (
+            "id", "name", "unit", "catalogue", "sheet", "settings", "margin", "margin_kind", "direction", "planned",
+            "expected", "cv_percent",
+        )  # fmt: skip
 
 
 class TrialMeasureChange(serializers.Serializer[object]):
@@ -33,9 +48,7 @@ class TrialMeasureChange(serializers.Serializer[object]):
     reason = serializers.CharField(max_length=100, required=False, allow_blank=True)
 
     def validate_margin(self, value: float | None) -> float | None:
-        if value is not None and value <= 0:
-            raise serializers.ValidationError("The margin must be a number above 0, or empty.")
-        return value
+        return above_0(value)
 
 
 class PlotOut(serializers.Serializer[Any]):
@@ -51,29 +64,119 @@ class PlotOut(serializers.Serializer[Any]):
     length = serializers.FloatField()
 
 
-class VisitOut(serializers.Serializer[object]):
+_MONTH_DAY = serializers.RegexField(r"^(0[1-9]|1[0-2])-(0[1-9]|[12]\d|3[01])$", required=False, allow_blank=True)
+
+
+class SiteShape(serializers.ModelSerializer[Site]):
+    """A site. Frost dates are months and days (`04-28`), as they usually fall."""
+
     id = serializers.UUIDField()
-    name = serializers.CharField()
-    date = serializers.DateField(allow_null=True)
+    name = serializers.CharField(max_length=120)
+    time_zone = serializers.CharField(max_length=60, default="UTC")
+    last_frost = copy(_MONTH_DAY)
+    first_frost = copy(_MONTH_DAY)
+
+    class Meta:
+        model = Site
+        fields = (
+            "id", "name", "place", "time_zone", "soil", "previous_crop", "last_frost", "first_frost", "gradient",
+            "bearing_deg",
+        )  # fmt: skip
+        read_only_fields = ("bearing_deg",)
+
+    def validate_time_zone(self, value: str) -> str:
+        if value not in available_timezones():
+            raise serializers.ValidationError(f"There is no time zone called {value!r}; try Europe/London.")
+        return value
 
 
-class SiteOut(serializers.Serializer[object]):
-    name = serializers.CharField()
-    place = serializers.CharField()
-    gradient = serializers.CharField()
-    bearing_deg = serializers.FloatField()
+STAGES = ("plan", "walk", "read")
 
 
 class TrialLine(serializers.ModelSerializer[Trial]):
     site = serializers.SerializerMethodField()
     plots = serializers.IntegerField(source="plot_count")
+    stage = serializers.SerializerMethodField()
 
     class Meta:
         model = Trial
-        fields = ("id", "name", "question", "created_at", "site", "plots")
+        fields = ("id", "name", "question", "created_at", "site", "plots", "stage")
+
+    @extend_schema_field(serializers.ChoiceField(choices=STAGES))
+    def get_stage(self, trial: Any) -> str:
+        """The station where the trial is: no map yet, no records yet, walked in part, or all of it."""
+        if not trial.plot_count:
+            return "plan"
+        return "walk" if trial.open_visits or not trial.has_records else "read"
 
     def get_site(self, trial: Trial) -> str:
         return ", ".join(season.site.name for season in trial.seasons.all())
+
+
+class PlanOut(serializers.Serializer[Any]):
+    """The map as it was drawn; lengths in metres."""
+
+    blocks = serializers.IntegerField()
+    width = serializers.FloatField()
+    length = serializers.FloatField()
+    gap = serializers.FloatField()
+    alley = serializers.FloatField()
+    serpentine = serializers.BooleanField()
+    seed = serializers.IntegerField()
+    algorithm = serializers.CharField()
+    drawn_at = serializers.DateTimeField()
+    ground_width = serializers.FloatField()
+    ground_length = serializers.FloatField()
+
+
+class PlanIn(serializers.Serializer[Any]):
+    """Lengths as typed: a figure, with or without a unit; without one it is in the person's own."""
+
+    blocks = serializers.IntegerField(min_value=2, max_value=40)
+    width = serializers.CharField(max_length=20)
+    length = serializers.CharField(max_length=20)
+    gap = serializers.CharField(max_length=20, default="0")
+    alley = serializers.CharField(max_length=20, default="0")
+    serpentine = serializers.BooleanField(default=False)
+    seed = serializers.IntegerField(min_value=0, max_value=2**53 - 1, allow_null=True, default=None)
+
+
+class AskedTreatmentIn(serializers.Serializer[Any]):
+    id = serializers.UUIDField()
+    name = serializers.CharField(max_length=160)
+    code = serializers.CharField(max_length=6, allow_blank=True, default="")
+    is_control = serializers.BooleanField(default=False)
+
+
+class AskedMeasureIn(serializers.Serializer[Any]):
+    id = serializers.UUIDField()
+    name = serializers.CharField(max_length=120)
+    unit = serializers.CharField(max_length=40, allow_blank=True)
+    catalogue = serializers.CharField(max_length=40, allow_blank=True, default="")
+    sheet = serializers.CharField(max_length=20, default="figure")
+    settings = serializers.DictField(child=serializers.FloatField(), default=dict)
+    margin = serializers.FloatField(allow_null=True, default=None)
+    margin_kind = serializers.ChoiceField(choices=MarginKind.choices, default=MarginKind.ABSOLUTE)
+    direction = serializers.ChoiceField(choices=Direction.choices, default=Direction.NONE)
+    planned = serializers.ChoiceField(choices=Planned.choices, default=Planned.NONE)
+    expected = serializers.FloatField(allow_null=True, default=None)
+    cv_percent = serializers.FloatField(allow_null=True, default=None, min_value=0.1, max_value=500)
+
+    def validate_margin(self, value: float | None) -> float | None:
+        return above_0(value)
+
+
+class AskIn(serializers.Serializer[Any]):
+    """The whole page of Ask; sending it twice is harmless."""
+
+    workspace = serializers.UUIDField()
+    name = serializers.CharField(max_length=160)
+    question = serializers.CharField(max_length=300, allow_blank=True)
+    site = SiteShape()
+    starts = serializers.DateField(allow_null=True, default=None)
+    ends = serializers.DateField(allow_null=True, default=None)
+    treatments = AskedTreatmentIn(many=True)
+    measures = AskedMeasureIn(many=True)
 
 
 class TrialOut(serializers.Serializer[Any]):
@@ -83,7 +186,8 @@ class TrialOut(serializers.Serializer[Any]):
     question = serializers.CharField()
     allocation = serializers.ChoiceField(choices=Allocation.choices)
     design = serializers.ChoiceField(choices=Design.choices)
-    site = SiteOut()
+    site = SiteShape()
+    plan = PlanOut(allow_null=True)
     starts = serializers.DateField(allow_null=True)
     ends = serializers.DateField(allow_null=True)
     today = serializers.DateField()
@@ -91,5 +195,6 @@ class TrialOut(serializers.Serializer[Any]):
     treatments = TreatmentOut(many=True)
     measures = TrialMeasureOut(many=True)
     plots = PlotOut(many=True)
-    visits = VisitOut(many=True)
+    length_unit = serializers.CharField(help_text="In which the signed-in person is shown lengths.")
+    length_factor = serializers.FloatField(help_text="From metres to that unit.")
     may = serializers.ListField(child=serializers.CharField(), help_text="What the signed-in person may do here.")

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any, cast
 from uuid import UUID
 
-from django.db.models import Count, Q
+from django.db.models import Count, Exists, OuterRef, Q
 from django.shortcuts import get_object_or_404
 from drf_spectacular.utils import extend_schema
 from rest_framework import generics
@@ -13,12 +13,16 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from apercu_core.design.layout import PlotSize, Rectangle, extent
+from apercu_core.units import System, parse_quantity, shown_in
 from config import clock
-from crew.models import Membership, Person
+from crew.models import Membership, Person, Workspace
 from crew.permissions import MAY
-from trials.actions import change_measure
+from trials.actions import NewMeasure, change_measure
 from trials.api import serializers as shapes
-from trials.models import Trial, TrialMeasure, UnitKind
+from trials.ask import Asked, AskedSite, AskedTreatment, keep_ask
+from trials.models import Season, Site, Trial, TrialMeasure, Unit, UnitKind
+from trials.plan import Plan, draw_plan
 
 
 class TrialsView(generics.ListAPIView[Trial]):
@@ -29,7 +33,13 @@ class TrialsView(generics.ListAPIView[Trial]):
 
     def get_queryset(self) -> Any:
         plots = Count("seasons__units", filter=Q(seasons__units__kind=UnitKind.PLOT), distinct=True)
-        trials = Trial.objects.visible_to(cast(Person, self.request.user)).annotate(plot_count=plots)
+        recorded = Unit.objects.filter(season__trial=OuterRef("pk"), observations__isnull=False)
+        waiting = Season.objects.filter(trial=OuterRef("pk"), visits__isnull=False, visits__date=None)
+        trials = Trial.objects.visible_to(cast(Person, self.request.user)).annotate(
+            plot_count=plots,
+            has_records=Exists(recorded),
+            open_visits=Exists(waiting.filter(visits__due__isnull=False)),
+        )
         return trials.prefetch_related("seasons__site").newest_first()
 
 
@@ -38,13 +48,18 @@ class TrialView(APIView):
     def get(self, request: Request, id: UUID) -> Response:
         """A trial with its ground, treatments, measures and visits."""
         person = cast(Person, request.user)
-        trial = get_object_or_404(Trial.objects.visible_to(person).whole(), id=id)
-        return Response(shapes.TrialOut(_whole(trial, person)).data)
+        return Response(trial_json(id, person))
+
+
+def trial_json(id: UUID, person: Person) -> Any:
+    trial = get_object_or_404(Trial.objects.visible_to(person).whole(), id=id)
+    return shapes.TrialOut(_whole(trial, person)).data
 
 
 def _whole(trial: Trial, person: Person) -> dict[str, Any]:
     season = trial.seasons.all()[0]
     plots = [unit for unit in season.units.all() if unit.kind == UnitKind.PLOT and unit.ground]
+    length = shown_in("m", cast(System, person.units))
     role = Membership.objects.get(person=person, workspace=trial.workspace_id).role
     return {
         "id": trial.id,
@@ -61,8 +76,29 @@ def _whole(trial: Trial, person: Person) -> dict[str, Any]:
         "treatments": trial.treatments.all(),
         "measures": trial.measures.all(),
         "plots": [_plot(unit) for unit in plots],
-        "visits": season.visits.all(),
+        "plan": _plan(season, plots),
+        "length_unit": length[0],
+        "length_factor": length[1],
         "may": sorted(MAY[role]),
+    }
+
+
+def _plan(season: Season, plots: list[Any]) -> dict[str, Any] | None:
+    if season.drawn_at is None or season.seed is None or not plots:
+        return None
+    width, length = extent(Rectangle(u.ground.x_m, u.ground.y_m, u.ground.width_m, u.ground.length_m) for u in plots)
+    return {
+        "blocks": season.blocks or len({u.parent_id for u in plots}),
+        "width": season.plot_width_m or plots[0].ground.width_m,
+        "length": season.plot_length_m or plots[0].ground.length_m,
+        "gap": season.gap_m,
+        "alley": season.alley_m,
+        "serpentine": season.serpentine,
+        "seed": season.seed,
+        "algorithm": season.algorithm,
+        "drawn_at": season.drawn_at,
+        "ground_width": width,
+        "ground_length": length,
     }
 
 
@@ -80,15 +116,67 @@ def _plot(unit: Any) -> dict[str, Any]:
     }
 
 
+def season_of(trial: UUID, person: Person) -> Season:
+    """The trial's season, or 404 where the person may not see it."""
+    own = Season.objects.filter(trial__workspace__memberships__person=person)
+    return get_object_or_404(own.select_related("trial__workspace", "site"), trial_id=trial)
+
+
+class AskView(APIView):
+    @extend_schema(request=shapes.AskIn, responses=shapes.TrialOut)
+    def put(self, request: Request, id: UUID) -> Response:
+        """Keep the page of Ask: makes the trial, or brings it in line. Sending it twice is harmless."""
+        person = cast(Person, request.user)
+        given = shapes.AskIn(data=request.data)
+        given.is_valid(raise_exception=True)
+        data = given.validated_data
+        workspace = get_object_or_404(Workspace.objects.filter(memberships__person=person), id=data["workspace"])
+        asked = Asked(
+            data["name"], data["question"], AskedSite(**data["site"]),
+            [AskedTreatment(**t) for t in data["treatments"]],
+            [NewMeasure(str(m.pop("id")), **m) for m in data["measures"]], data["starts"], data["ends"],
+        )  # fmt: skip
+        keep_ask(by=person, workspace=workspace, id=id, asked=asked)
+        return Response(trial_json(id, person))
+
+
+class PlanView(APIView):
+    @extend_schema(request=shapes.PlanIn, responses=shapes.TrialOut)
+    def post(self, request: Request, id: UUID) -> Response:
+        """Draw the map by chance. Free before the first record, refused with the reason after it."""
+        person = cast(Person, request.user)
+        season = season_of(id, person)
+        given = shapes.PlanIn(data=request.data)
+        given.is_valid(raise_exception=True)
+        data = given.validated_data
+        unit, factor = shown_in("m", cast(System, person.units))
+        size = PlotSize(*(parse_quantity(data[key], unit) / factor for key in ("width", "length", "gap", "alley")))
+        draw_plan(by=person, season=season, plan=Plan(data["blocks"], size, data["seed"], data["serpentine"]))
+        return Response(trial_json(id, person))
+
+
+class SitesView(generics.ListAPIView[Site]):
+    """Sites of all workspaces that the signed-in person belongs to."""
+
+    serializer_class = shapes.SiteShape
+    queryset = Site.objects.none()
+
+    def get_queryset(self) -> Any:
+        own = Site.objects.filter(workspace__memberships__person=cast(Person, self.request.user))
+        return own.order_by("name", "id")
+
+
 class TrialMeasureView(APIView):
     @extend_schema(request=shapes.TrialMeasureChange, responses=shapes.TrialMeasureOut)
     def patch(self, request: Request, id: UUID) -> Response:
-        """Change the margin that matters, the wanted direction or the planned test."""
+        """Change the margin that matters, in the unit that the person is shown, the wanted direction, the test."""
         person = cast(Person, request.user)
         own = TrialMeasure.objects.filter(trial__workspace__memberships__person=person)
         measure = get_object_or_404(own.select_related("trial__workspace", "version__measure"), id=id)
         given = shapes.TrialMeasureChange(data=request.data)
         given.is_valid(raise_exception=True)
         changes = dict(given.validated_data)
+        if changes.get("margin") is not None and changes.get("margin_kind", measure.margin_kind) == "absolute":
+            changes["margin"] /= shown_in(measure.version.unit, cast(System, person.units))[1]
         changed = change_measure(by=person, measure=measure, changes=changes, reason=changes.pop("reason", ""))
         return Response(shapes.TrialMeasureOut(changed).data)

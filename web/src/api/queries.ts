@@ -16,6 +16,20 @@ export type How = Shapes['HowInRequest']
 export type Upload = Shapes['UploadOut']
 export type Assembled = Shapes['AssembledOut']
 export type Accept = Shapes['AcceptInRequest']
+export type Season = Shapes['SeasonOut']
+export type Today = Shapes['TodayOut']
+export type Due = Shapes['DueOut']
+export type Visit = Shapes['VisitOut']
+export type SheetMeasure = Shapes['SheetMeasureOut']
+export type Row = Shapes['RowOut']
+export type EntryIn = Shapes['EntryInRequest']
+export type Outcome = Shapes['OutcomeOut']
+export type Ask = Shapes['AskInRequest']
+export type PlanIn = Shapes['PlanInRequest']
+export type Catalogue = Shapes['CatalogueOut']
+export type Site = Shapes['SiteShape']
+export type MeasureOutlook = Shapes['MeasureOutlookOut']
+export type OperationIn = Shapes['OperationInRequest']
 
 export const queryClient = new QueryClient({
   defaultOptions: {
@@ -52,6 +66,29 @@ export const trialQueries = {
       queryKey: ['trials', id],
       queryFn: () => answer(client.GET('/api/v1/trials/{id}', { params: { path: { id: toValue(id) } } })),
     }),
+  season: (id: MaybeRefOrGetter<string>) =>
+    queryOptions({
+      queryKey: ['trials', id, 'season'],
+      queryFn: () =>
+        answer(client.GET('/api/v1/trials/{id}/season', { params: { path: { id: toValue(id) } } })),
+    }),
+  told: (id: MaybeRefOrGetter<string>) =>
+    queryOptions({
+      queryKey: ['trials', id, 'told'],
+      queryFn: () =>
+        answer(client.GET('/api/v1/trials/{id}/told', { params: { path: { id: toValue(id) } } })),
+    }),
+  outlook: (id: MaybeRefOrGetter<string>, blocks: MaybeRefOrGetter<number>) =>
+    queryOptions({
+      queryKey: ['trials', id, 'outlook', blocks],
+      queryFn: () =>
+        answer(
+          client.POST('/api/v1/trials/{id}/outlook', {
+            params: { path: { id: toValue(id) } },
+            body: { blocks: toValue(blocks) },
+          }),
+        ),
+    }),
   reading: (id: MaybeRefOrGetter<string>, how: MaybeRefOrGetter<How>) =>
     queryOptions({
       queryKey: ['trials', id, 'reading', how],
@@ -64,6 +101,20 @@ export const trialQueries = {
         ),
     }),
 }
+
+export const todayQuery = queryOptions({
+  queryKey: ['trials', 'today'],
+  queryFn: () => answer(client.GET('/api/v1/today')),
+})
+export const catalogueQuery = queryOptions({
+  queryKey: ['catalogue'],
+  queryFn: () => answer(client.GET('/api/v1/catalogue')),
+  staleTime: Infinity,
+})
+export const sitesQuery = queryOptions({
+  queryKey: ['sites'],
+  queryFn: () => answer(client.GET('/api/v1/sites', { params: { query: { page_size: 200 } } })),
+})
 
 export const acts = {
   signIn: (email: string, password: string) =>
@@ -89,4 +140,31 @@ export const acts = {
     answer(client.POST('/api/v1/uploads/{id}/check', { params: { path: { id } }, body: { roles, sampled } })),
   accept: (id: string, accepted: Accept) =>
     answer(client.POST('/api/v1/uploads/{id}/trial', { params: { path: { id } }, body: accepted })),
+  prefer: (units: Session['units']) => answer(client.PATCH('/api/v1/session', { body: { units } })),
+  ask: (id: string, body: Ask) =>
+    answer(client.PUT('/api/v1/trials/{id}/ask', { params: { path: { id } }, body })),
+  plan: (id: string, body: PlanIn) =>
+    answer(client.POST('/api/v1/trials/{id}/plan', { params: { path: { id } }, body })),
+  planVisit: (id: string, visit: string, body: Shapes['VisitInRequest']) =>
+    answer(client.PUT('/api/v1/trials/{id}/visits/{visit}', { params: { path: { id, visit } }, body })),
+  keepOperation: (id: string, operation: string, body: OperationIn) =>
+    answer(
+      client.PUT('/api/v1/trials/{id}/operations/{operation}', { params: { path: { id, operation } }, body }),
+    ),
+  visit: (id: string) => answer(client.GET('/api/v1/visits/{id}', { params: { path: { id } } })),
+  enter: (id: string, entries: EntryIn[]) =>
+    answer(client.PUT('/api/v1/visits/{id}/entries', { params: { path: { id } }, body: { entries } })),
+  takeBack: (row: string, id: string) =>
+    answer(
+      client.POST('/api/v1/observations/{id}/taken-back', { params: { path: { id: row } }, body: { id } }),
+    ),
+  decide: (row: string, body: Shapes['DecisionInRequest']) =>
+    answer(client.POST('/api/v1/observations/{id}/decision', { params: { path: { id: row } }, body })),
+  leaveNote: (visit: string, note: string, unit: string | null, text: string) =>
+    answer(
+      client.PUT('/api/v1/visits/{id}/notes/{note}', {
+        params: { path: { id: visit, note } },
+        body: { unit, text },
+      }),
+    ),
 }

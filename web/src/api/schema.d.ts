@@ -4,6 +4,23 @@
  */
 
 export interface paths {
+    "/api/v1/catalogue": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Measures that ship with the application, and the sheets that figures are typed into. */
+        get: operations["catalogue_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/measures/{id}": {
         parameters: {
             query?: never;
@@ -17,7 +34,7 @@ export interface paths {
         delete?: never;
         options?: never;
         head?: never;
-        /** @description Change the margin that matters, the wanted direction or the planned test. */
+        /** @description Change the margin that matters, in the unit that the person is shown, the wanted direction, the test. */
         patch: operations["measures_partial_update"];
         trace?: never;
     };
@@ -38,6 +55,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/observations/{id}/decision": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Settle a contested figure: which of the two stays, and why. */
+        post: operations["observations_decision_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/observations/{id}/taken-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Undo an entry by a further row, under the id that the client made. */
+        post: operations["observations_taken_back_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/session": {
         parameters: {
             query?: never;
@@ -52,6 +103,41 @@ export interface paths {
         post: operations["session_create"];
         /** @description Sign out. */
         delete: operations["session_destroy"];
+        options?: never;
+        head?: never;
+        /** @description Change what the signed-in person prefers, on every machine. */
+        patch: operations["session_partial_update"];
+        trace?: never;
+    };
+    "/api/v1/sites": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Sites of all workspaces that the signed-in person belongs to. */
+        get: operations["sites_list"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/today": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What is due, half done and soon, over all trials that the signed-in person sees. */
+        get: operations["today_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -108,6 +194,108 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/trials/{id}/ask": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Keep the page of Ask: makes the trial, or brings it in line. Sending it twice is harmless. */
+        put: operations["trials_ask_update"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/trials/{id}/operations/{operation}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Plan an operation under the id that the client made, change it, or say when it was done. */
+        put: operations["trials_operations_update"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/trials/{id}/outlook": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description What a plan with this many blocks will be able to see. Nothing is kept. */
+        post: operations["trials_outlook_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/trials/{id}/package.zip": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The data package: CSV, its schema, the reading and the plan, as a ZIP that can be brought back. */
+        get: operations["trials_package.zip_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/trials/{id}/page.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The grower's page: one side of A4 as PDF. */
+        get: operations["trials_page.pdf_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/trials/{id}/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Draw the map by chance. Free before the first record, refused with the reason after it. */
+        post: operations["trials_plan_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/trials/{id}/readings": {
         parameters: {
             query?: never;
@@ -119,6 +307,57 @@ export interface paths {
         put?: never;
         /** @description Read the trial as it stands; the same data, margins and method give the reading that is there. */
         post: operations["trials_readings_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/trials/{id}/season": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Visits and operations of the trial, each with its state today. */
+        get: operations["trials_season_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/trials/{id}/told": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The trial in words, in the signed-in person's units. */
+        get: operations["trials_told_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/trials/{id}/visits/{visit}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Plan a visit under the id that the client made, or change it. */
+        put: operations["trials_visits_update"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -176,6 +415,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/visits/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description A visit with its sheet, its walking order and the figures that stand. */
+        get: operations["visits_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/visits/{id}/entries": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Keep what was typed, all in one write; each entry says what became of it. Repeating is harmless. */
+        put: operations["visits_entries_update"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/visits/{id}/notes/{note}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Leave a note about a plot, or about the whole visit. */
+        put: operations["visits_notes_update"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -199,6 +489,17 @@ export interface components {
             /** Format: uuid */
             trial: string;
         };
+        /**
+         * @description * `overdue` - overdue
+         *     * `due` - due
+         *     * `soon` - soon
+         *     * `later` - later
+         *     * `begun` - begun
+         *     * `done` - done
+         *     * `contested` - contested
+         * @enum {string}
+         */
+        AgendaStateEnum: "overdue" | "due" | "soon" | "later" | "begun" | "done" | "contested";
         /**
          * @description * `drawn` - Drawn
          *     * `systematic` - Systematic
@@ -227,6 +528,54 @@ export interface components {
             /** Format: date-time */
             at: string;
         };
+        /** @description The whole page of Ask; sending it twice is harmless. */
+        AskInRequest: {
+            /** Format: uuid */
+            workspace: string;
+            name: string;
+            question: string;
+            site: components["schemas"]["SiteShapeRequest"];
+            /** Format: date */
+            starts?: string | null;
+            /** Format: date */
+            ends?: string | null;
+            treatments: components["schemas"]["AskedTreatmentInRequest"][];
+            measures: components["schemas"]["AskedMeasureInRequest"][];
+        };
+        AskedMeasureInRequest: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+            unit: string;
+            /** @default  */
+            catalogue: string;
+            /** @default figure */
+            sheet: string;
+            settings?: {
+                [key: string]: number;
+            };
+            /** Format: double */
+            margin?: number | null;
+            /** @default absolute */
+            margin_kind: components["schemas"]["MarginKindEnum"];
+            /** @default none */
+            direction: components["schemas"]["DirectionEnum"];
+            /** @default none */
+            planned: components["schemas"]["PlannedEnum"];
+            /** Format: double */
+            expected?: number | null;
+            /** Format: double */
+            cv_percent?: number | null;
+        };
+        AskedTreatmentInRequest: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+            /** @default  */
+            code: string;
+            /** @default false */
+            is_control: boolean;
+        };
         /** @description What the table would become. `refusal`: why nothing can be made of it with these roles. */
         AssembledOut: {
             refusal: string;
@@ -251,12 +600,18 @@ export interface components {
             /** Format: double */
             high: number;
         };
+        /** @enum {unknown} */
+        BlankEnum: "";
         /**
          * @description * `random` - random
          *     * `fixed` - fixed
          * @enum {string}
          */
         BlockEffectEnum: "random" | "fixed";
+        CatalogueOut: {
+            measures: components["schemas"]["DefinitionOut"][];
+            sheets: components["schemas"]["SheetOut"][];
+        };
         CellOut: {
             treatment: string;
             verdict: components["schemas"]["VerdictEnum"];
@@ -272,6 +627,23 @@ export interface components {
             blocks: number | null;
             more_than_40: boolean;
             stands_out: boolean;
+        };
+        /** @description Chance of each verdict, 0 to 1, when the true difference is `truth`. */
+        ChancesOut: {
+            /** Format: double */
+            truth: number;
+            /** Format: double */
+            clear_right: number;
+            /** Format: double */
+            clear_wrong: number;
+            /** Format: double */
+            real_unsettled: number;
+            /** Format: double */
+            real_small: number;
+            /** Format: double */
+            no_difference: number;
+            /** Format: double */
+            not_settled: number;
         };
         ColumnOut: {
             name: string;
@@ -311,6 +683,50 @@ export interface components {
             /** Format: double */
             value: number | null;
         };
+        DecisionInRequest: {
+            /** Format: uuid */
+            id: string;
+            /** Format: uuid */
+            keep: string;
+            why: string;
+        };
+        DefinitionOut: {
+            key: string;
+            name: string;
+            unit: string;
+            sheet: string;
+            direction: components["schemas"]["DefinitionOutDirectionEnum"];
+            /** Format: double */
+            usual: number;
+            /** Format: double */
+            cv_percent: number;
+            pitfall: string;
+        };
+        /**
+         * @description * `higher` - higher
+         *     * `lower` - lower
+         *     * `none` - none
+         * @enum {string}
+         */
+        DefinitionOutDirectionEnum: "higher" | "lower" | "none";
+        DescribedMeasureOut: {
+            column: string;
+            name: string;
+            unit: string;
+            /** Format: double */
+            margin: number | null;
+            margin_kind: components["schemas"]["MarginKindEnum"];
+            direction: components["schemas"]["DirectionEnum"];
+            planned: components["schemas"]["PlannedEnum"];
+        };
+        /** @description What a data package says beside its table. */
+        DescribedOut: {
+            name: string;
+            question: string;
+            control: string | null;
+            allocation: components["schemas"]["AllocationEnum"];
+            measures: components["schemas"]["DescribedMeasureOut"][];
+        };
         /**
          * @description * `crd` - Crd
          *     * `rcbd` - Rcbd
@@ -341,6 +757,67 @@ export interface components {
             subject: string;
             plots: string[];
             answer: components["schemas"]["AnswerOut"] | null;
+        };
+        /**
+         * @description * `visit` - visit
+         *     * `operation` - operation
+         * @enum {string}
+         */
+        DueKindEnum: "visit" | "operation";
+        /** @description One thing to do: a visit or an operation of a trial. */
+        DueOut: {
+            /** Format: uuid */
+            trial: string;
+            trial_name: string;
+            kind: components["schemas"]["DueKindEnum"];
+            /** Format: uuid */
+            id: string;
+            name: string;
+            /** Format: date */
+            date: string | null;
+            state: components["schemas"]["AgendaStateEnum"];
+            done: number;
+            of: number;
+        };
+        EntriesInRequest: {
+            entries: components["schemas"]["EntryInRequest"][];
+        };
+        EntryInRequest: {
+            /** Format: uuid */
+            id: string;
+            /** Format: uuid */
+            unit: string;
+            /** Format: uuid */
+            measure: string;
+            /** @default 1 */
+            subsample: number;
+            fields?: {
+                [key: string]: string;
+            };
+            /** Format: uuid */
+            replaces?: string | null;
+            /** @default  */
+            fate: components["schemas"]["FateEnum"] | components["schemas"]["BlankEnum"];
+            /** @default  */
+            missing_reason: string;
+            /** @default false */
+            confirmed: boolean;
+            /** Format: date-time */
+            entered_at: string;
+        };
+        /**
+         * @description * `failed` - Failed
+         *     * `damaged` - Damaged
+         *     * `not-taken` - Not Taken
+         * @enum {string}
+         */
+        FateEnum: "failed" | "damaged" | "not-taken";
+        FieldOut: {
+            key: string;
+            name: string;
+            /** @description In which a bare figure is read for this person. */
+            unit: string;
+            whole: boolean;
         };
         FullOut: {
             model: string;
@@ -386,6 +863,10 @@ export interface components {
             /** @default kenward_roger */
             df_method: components["schemas"]["DfMethodEnum"];
         };
+        LineOut: {
+            treatment: string;
+            sentence: string;
+        };
         /**
          * @description * `absolute` - Absolute
          *     * `percent` - Percent
@@ -416,6 +897,21 @@ export interface components {
             direction: components["schemas"]["DirectionEnum"];
             /** @default none */
             planned: components["schemas"]["PlannedEnum"];
+        };
+        /** @description In the unit that the person is shown, but for the spread's mean, which is as stored. */
+        MeasureOutlookOut: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+            unit: string;
+            spread: components["schemas"]["SpreadOut"] | null;
+            /** Format: double */
+            sigma: number | null;
+            /** Format: double */
+            margin: number | null;
+            readonly decimals: number;
+            outlook: components["schemas"]["SeenOut"] | null;
+            reason: string;
         };
         MeasureReadingOut: {
             /** Format: uuid */
@@ -456,6 +952,99 @@ export interface components {
          * @enum {string}
          */
         MethodEnum: "dunnett" | "tukey" | "lsd" | "holm" | "bonferroni" | "sidak";
+        NoteInRequest: {
+            /** Format: uuid */
+            unit?: string | null;
+            text: string;
+        };
+        NoteOut: {
+            /** Format: uuid */
+            id: string;
+            /** Format: uuid */
+            unit: string | null;
+            text: string;
+            by: string;
+            /** Format: date-time */
+            at: string;
+        };
+        OperationInRequest: {
+            kind: components["schemas"]["OperationKindEnum"];
+            name: string;
+            /** Format: date */
+            due?: string | null;
+            /** Format: date */
+            done?: string | null;
+            /** @default  */
+            note: string;
+        };
+        /**
+         * @description * `sow` - Sow
+         *     * `kill` - Kill
+         *     * `plant` - Plant
+         *     * `till` - Till
+         *     * `fertilise` - Fertilise
+         *     * `spray` - Spray
+         *     * `mow` - Mow
+         *     * `harvest` - Harvest
+         *     * `other` - Other
+         * @enum {string}
+         */
+        OperationKindEnum: "sow" | "kill" | "plant" | "till" | "fertilise" | "spray" | "mow" | "harvest" | "other";
+        OperationMarkOut: {
+            /** Format: uuid */
+            id: string;
+            kind: components["schemas"]["OperationKindEnum"];
+            name: string;
+            /** Format: date */
+            due: string | null;
+            /** Format: date */
+            done: string | null;
+            note: string;
+            caution: string;
+            state: components["schemas"]["AgendaStateEnum"];
+        };
+        OutcomeOut: {
+            /** Format: uuid */
+            id: string;
+            state: components["schemas"]["OutcomeStateEnum"];
+            /** Format: double */
+            value: number | null;
+            message: string;
+            other: components["schemas"]["RowOut"] | null;
+        };
+        /**
+         * @description * `saved` - saved
+         *     * `question` - question
+         *     * `refused` - refused
+         *     * `contested` - contested
+         * @enum {string}
+         */
+        OutcomeStateEnum: "saved" | "question" | "refused" | "contested";
+        OutcomesOut: {
+            outcomes: components["schemas"]["OutcomeOut"][];
+            progress: components["schemas"]["ProgressOut"];
+        };
+        OutlookInRequest: {
+            blocks: number;
+        };
+        OutlookOut: {
+            measures: components["schemas"]["MeasureOutlookOut"][];
+        };
+        PaginatedSiteShapeList: {
+            /** @example 123 */
+            count: number;
+            /**
+             * Format: uri
+             * @example http://api.example.org/accounts/?page=4
+             */
+            next?: string | null;
+            /**
+             * Format: uri
+             * @example http://api.example.org/accounts/?page=2
+             */
+            previous?: string | null;
+            results: components["schemas"]["SiteShape"][];
+        };
         PaginatedTrialLineList: {
             /** @example 123 */
             count: number;
@@ -489,6 +1078,9 @@ export interface components {
             /** Format: double */
             upper: number | null;
         };
+        PatchedPreferencesRequest: {
+            units?: components["schemas"]["UnitSystemEnum"];
+        };
         PatchedTrialMeasureChangeRequest: {
             /** Format: double */
             margin?: number | null;
@@ -496,6 +1088,41 @@ export interface components {
             direction?: components["schemas"]["DirectionEnum"];
             planned?: components["schemas"]["PlannedEnum"];
             reason?: string;
+        };
+        /** @description Lengths as typed: a figure, with or without a unit; without one it is in the person's own. */
+        PlanInRequest: {
+            blocks: number;
+            width: string;
+            length: string;
+            /** @default 0 */
+            gap: string;
+            /** @default 0 */
+            alley: string;
+            /** @default false */
+            serpentine: boolean;
+            /** Format: int64 */
+            seed?: number | null;
+        };
+        /** @description The map as it was drawn; lengths in metres. */
+        PlanOut: {
+            blocks: number;
+            /** Format: double */
+            width: number;
+            /** Format: double */
+            length: number;
+            /** Format: double */
+            gap: number;
+            /** Format: double */
+            alley: number;
+            serpentine: boolean;
+            seed: number;
+            algorithm: string;
+            /** Format: date-time */
+            drawn_at: string;
+            /** Format: double */
+            ground_width: number;
+            /** Format: double */
+            ground_length: number;
         };
         /**
          * @description * `none` - None
@@ -554,6 +1181,12 @@ export interface components {
             /** Format: double */
             studentized: number | null;
         };
+        ProgressOut: {
+            done: number;
+            begun: number;
+            of: number;
+            contested: number;
+        };
         ReadingOut: {
             /** Format: uuid */
             id: string;
@@ -583,11 +1216,60 @@ export interface components {
             /** @default false */
             sampled: boolean;
         };
+        /** @description One figure as it stands; `value` in the measure's stored unit. */
+        RowOut: {
+            /** Format: uuid */
+            id: string;
+            /** Format: uuid */
+            unit: string;
+            /** Format: uuid */
+            measure: string;
+            subsample: number;
+            /** Format: double */
+            value: number | null;
+            fields: {
+                [key: string]: string;
+            };
+            fate: components["schemas"]["FateEnum"] | components["schemas"]["BlankEnum"];
+            missing_reason: string;
+            by: string;
+            /** Format: date-time */
+            at: string;
+        };
+        /** @description Visits and operations of a trial, each with its state today. */
+        SeasonOut: {
+            /** Format: date */
+            today: string;
+            visits: components["schemas"]["VisitMarkOut"][];
+            operations: components["schemas"]["OperationMarkOut"][];
+        };
+        SeenOut: {
+            blocks: number;
+            plots: number;
+            error_df: number;
+            /** Format: double */
+            detectable: number;
+            /** Format: double */
+            detectable_with_one_more: number;
+            chances: components["schemas"]["ChancesOut"][];
+        };
         SessionOut: {
             name: string;
             /** Format: email */
             email: string;
+            units: components["schemas"]["UnitSystemEnum"];
             memberships: components["schemas"]["MembershipOut"][];
+        };
+        SettingOut: {
+            key: string;
+            name: string;
+            unit: string;
+            /** Format: double */
+            usual: number;
+            /** Format: double */
+            least: number;
+            /** Format: double */
+            most: number;
         };
         /**
          * @description * `stops` - stops
@@ -596,17 +1278,111 @@ export interface components {
          * @enum {string}
          */
         SeverityEnum: "stops" | "weakens" | "worth-knowing";
+        /** @description A measure as it is entered at a visit. `unit`, `factor`: what its values are shown in, and from what is sent. */
+        SheetMeasureOut: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+            unit: string;
+            /** Format: double */
+            factor: number;
+            fields: components["schemas"]["FieldOut"][];
+            samples: number;
+            formula: string;
+            settings: string[];
+            pitfall: string;
+        };
+        SheetOut: {
+            key: string;
+            name: string;
+            formula: string;
+            sampled: boolean;
+            settings: components["schemas"]["SettingOut"][];
+        };
         SignInRequest: {
             /** Format: email */
             email: string;
             password: string;
         };
-        SiteOut: {
+        /** @description A site. Frost dates are months and days (`04-28`), as they usually fall. */
+        SiteShape: {
+            /** Format: uuid */
+            id: string;
             name: string;
-            place: string;
-            gradient: string;
+            place?: string;
+            /** @default UTC */
+            time_zone: string;
+            soil?: string;
+            previous_crop?: string;
+            last_frost?: string;
+            first_frost?: string;
+            /** @description What the blocks lie across, in words. */
+            gradient?: string;
+            /**
+             * Format: double
+             * @description Direction of +y, clockwise from north.
+             */
+            readonly bearing_deg: number;
+        };
+        /** @description A site. Frost dates are months and days (`04-28`), as they usually fall. */
+        SiteShapeRequest: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+            place?: string;
+            /** @default UTC */
+            time_zone: string;
+            soil?: string;
+            previous_crop?: string;
+            last_frost?: string;
+            first_frost?: string;
+            /** @description What the blocks lie across, in words. */
+            gradient?: string;
+        };
+        SpreadOut: {
             /** Format: double */
-            bearing_deg: number;
+            mean: number;
+            /** Format: double */
+            cv_percent: number;
+            source: string;
+        };
+        /**
+         * @description * `plan` - plan
+         *     * `walk` - walk
+         *     * `read` - read
+         * @enum {string}
+         */
+        StageEnum: "plan" | "walk" | "read";
+        TakeBackInRequest: {
+            /** Format: uuid */
+            id: string;
+        };
+        /** @description Over all trials: what is due or overdue, what is half done, what comes soon, and trials ready to be read. */
+        TodayOut: {
+            due: components["schemas"]["DueOut"][];
+            begun: components["schemas"]["DueOut"][];
+            soon: components["schemas"]["DueOut"][];
+        };
+        ToldDoubtOut: {
+            title: string;
+            finding: string;
+            answer: string;
+        };
+        ToldMeasureOut: {
+            name: string;
+            unit: string;
+            refusal: string;
+            lines: components["schemas"]["LineOut"][];
+        };
+        /** @description What the grower's page says, word for word. */
+        ToldOut: {
+            question: string;
+            where: string;
+            short: string;
+            measures: components["schemas"]["ToldMeasureOut"][];
+            doubts: components["schemas"]["ToldDoubtOut"][];
+            how: string;
+            signed: string;
         };
         TreatmentOut: {
             /** Format: uuid */
@@ -624,17 +1400,33 @@ export interface components {
             created_at: string;
             readonly site: string;
             plots: number;
+            readonly stage: components["schemas"]["StageEnum"];
         };
         TrialMeasureOut: {
             /** Format: uuid */
             readonly id: string;
             name: string;
             unit: string;
+            catalogue: string;
+            sheet: string;
+            settings: {
+                [key: string]: number;
+            };
             /** Format: double */
             margin?: number | null;
             margin_kind?: components["schemas"]["MarginKindEnum"];
             direction?: components["schemas"]["DirectionEnum"];
             planned?: components["schemas"]["PlannedEnum"];
+            /**
+             * Format: double
+             * @description Mean expected under the control, to plan with.
+             */
+            expected?: number | null;
+            /**
+             * Format: double
+             * @description Spread expected between plots of a block.
+             */
+            cv_percent?: number | null;
         };
         TrialOut: {
             /** Format: uuid */
@@ -645,7 +1437,8 @@ export interface components {
             question: string;
             allocation: components["schemas"]["AllocationEnum"];
             design: components["schemas"]["DesignEnum"];
-            site: components["schemas"]["SiteOut"];
+            site: components["schemas"]["SiteShape"];
+            plan: components["schemas"]["PlanOut"] | null;
             /** Format: date */
             starts: string | null;
             /** Format: date */
@@ -656,10 +1449,22 @@ export interface components {
             treatments: components["schemas"]["TreatmentOut"][];
             measures: components["schemas"]["TrialMeasureOut"][];
             plots: components["schemas"]["PlotOut"][];
-            visits: components["schemas"]["VisitOut"][];
+            /** @description In which the signed-in person is shown lengths. */
+            length_unit: string;
+            /**
+             * Format: double
+             * @description From metres to that unit.
+             */
+            length_factor: number;
             /** @description What the signed-in person may do here. */
             may: string[];
         };
+        /**
+         * @description * `metric` - Metric
+         *     * `us` - Us
+         * @enum {string}
+         */
+        UnitSystemEnum: "metric" | "us";
         UploadInRequest: {
             /** Format: binary */
             file: string;
@@ -676,6 +1481,7 @@ export interface components {
             rows: number;
             columns: components["schemas"]["ColumnOut"][];
             proposed: components["schemas"]["AssembledOut"];
+            described: components["schemas"]["DescribedOut"] | null;
         };
         /**
          * @description * `clear-gain` - clear-gain
@@ -691,12 +1497,41 @@ export interface components {
          * @enum {string}
          */
         VerdictEnum: "clear-gain" | "clear-loss" | "clear-more" | "clear-less" | "real-size-unsettled" | "real-but-small" | "no-difference-worth-having" | "not-settled" | "no-margin" | "no-answer";
-        VisitOut: {
+        VisitInRequest: {
+            name: string;
+            /** Format: date */
+            due?: string | null;
+            measures: string[];
+        };
+        VisitMarkOut: {
             /** Format: uuid */
             id: string;
             name: string;
             /** Format: date */
+            due: string | null;
+            /** Format: date */
             date: string | null;
+            readonly measures: string[];
+            progress: components["schemas"]["ProgressOut"];
+            state: components["schemas"]["AgendaStateEnum"];
+        };
+        /** @description A visit with its sheet. `order`: plots in walking order. */
+        VisitOut: {
+            /** Format: uuid */
+            id: string;
+            /** Format: uuid */
+            trial: string;
+            name: string;
+            /** Format: date */
+            due: string | null;
+            /** Format: date */
+            date: string | null;
+            measures: components["schemas"]["SheetMeasureOut"][];
+            order: string[];
+            rows: components["schemas"]["RowOut"][];
+            contested: components["schemas"]["RowOut"][];
+            notes: components["schemas"]["NoteOut"][];
+            progress: components["schemas"]["ProgressOut"];
         };
     };
     responses: never;
@@ -707,6 +1542,25 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    catalogue_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CatalogueOut"];
+                };
+            };
+        };
+    };
     measures_partial_update: {
         parameters: {
             query?: never;
@@ -753,6 +1607,56 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CorrectionOut"];
+                };
+            };
+        };
+    };
+    observations_decision_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DecisionInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VisitOut"];
+                };
+            };
+        };
+    };
+    observations_taken_back_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TakeBackInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VisitOut"];
                 };
             };
         };
@@ -814,6 +1718,72 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    session_partial_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PatchedPreferencesRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SessionOut"];
+                };
+            };
+        };
+    };
+    sites_list: {
+        parameters: {
+            query?: {
+                /** @description A page number within the paginated result set. */
+                page?: number;
+                /** @description Number of results to return per page. */
+                page_size?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PaginatedSiteShapeList"];
+                };
+            };
+        };
+    };
+    today_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TodayOut"];
+                };
             };
         };
     };
@@ -886,6 +1856,149 @@ export interface operations {
             };
         };
     };
+    trials_ask_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AskInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrialOut"];
+                };
+            };
+        };
+    };
+    trials_operations_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                operation: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OperationInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SeasonOut"];
+                };
+            };
+        };
+    };
+    trials_outlook_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OutlookInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OutlookOut"];
+                };
+            };
+        };
+    };
+    "trials_package.zip_retrieve": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/zip": string;
+                };
+            };
+        };
+    };
+    "trials_page.pdf_retrieve": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
+                };
+            };
+        };
+    };
+    trials_plan_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlanInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrialOut"];
+                };
+            };
+        };
+    };
     trials_readings_create: {
         parameters: {
             query?: never;
@@ -907,6 +2020,74 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ReadingOut"];
+                };
+            };
+        };
+    };
+    trials_season_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SeasonOut"];
+                };
+            };
+        };
+    };
+    trials_told_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ToldOut"];
+                };
+            };
+        };
+    };
+    trials_visits_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                visit: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["VisitInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VisitOut"];
                 };
             };
         };
@@ -980,6 +2161,78 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["AcceptedOut"];
+                };
+            };
+        };
+    };
+    visits_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VisitOut"];
+                };
+            };
+        };
+    };
+    visits_entries_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EntriesInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OutcomesOut"];
+                };
+            };
+        };
+    };
+    visits_notes_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                note: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NoteInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NoteOut"];
                 };
             };
         };

@@ -4,6 +4,8 @@ import { useI18n } from 'vue-i18n'
 
 import type { Plot, Treatment } from '@/api/queries'
 
+import { useKeys } from '@/shell/useKeys'
+
 import { extentOf, fitView, neighbour, scaleBar, toScreen, zoomAbout, type View } from './geometry'
 import TreatmentPatterns from './TreatmentPatterns.vue'
 
@@ -21,10 +23,17 @@ const props = defineProps<{
   bearing: number
   schematic: boolean
   gradient: string
+  lengthUnit?: string
+  lengthFactor?: number
 }>()
 const chosen = defineModel<string[]>('chosen', { required: true })
 
 const { t } = useI18n()
+useKeys(() => [
+  ['← ↑ → ↓', t('keys.arrows')],
+  ['Enter', t('keys.choose')],
+  ['+ − 0', t('keys.zoom')],
+])
 const prefix = useId()
 const frame = ref<HTMLElement>()
 const size = ref({ width: 340, height: 520 })
@@ -34,7 +43,8 @@ const focused = ref(0)
 
 const ground = computed(() => extentOf(props.plots))
 const order = computed(() => new Map(props.treatments.map((treatment, i) => [treatment.id, i])))
-const bar = computed(() => scaleBar(view.value.scale, 110))
+// The bar is as long as it says in the unit that the person reads.
+const bar = computed(() => scaleBar(view.value.scale / (props.lengthFactor ?? 1), 110))
 const drawn = computed(() =>
   props.plots.map((plot, i) => {
     const at = order.value.get(plot.treatment) ?? 0
@@ -239,7 +249,7 @@ function describe(d: (typeof drawn.value)[number]): string {
       </g>
       <g class="bar" :transform="`translate(18 ${size.height - 24})`" aria-hidden="true">
         <path :d="`M0.5 -5V0.5H${bar.pixels + 0.5}V-5`" data-part="scale-bar" />
-        <text :x="bar.pixels + 8" y="3">{{ bar.metres }} m</text>
+        <text :x="bar.pixels + 8" y="3">{{ bar.length }} {{ lengthUnit ?? 'm' }}</text>
       </g>
       <g
         v-if="!schematic"

@@ -55,12 +55,12 @@ export function toScreen(box: Box, ground: Size, view: View) {
   }
 }
 
-/** The longest bar of 1, 2 or 5 × 10ⁿ metres that is at most `most` pixels long, and its true length in pixels. */
-export function scaleBar(scale: number, most: number): { metres: number; pixels: number } {
+/** The longest bar of 1, 2 or 5 × 10ⁿ units, `scale` pixels each, that is at most `most` pixels long, and its true length in pixels. */
+export function scaleBar(scale: number, most: number): { length: number; pixels: number } {
   const limit = most / scale
   const power = 10 ** Math.floor(Math.log10(limit))
-  const metres = [5, 2, 1].map((step) => step * power).find((m) => m <= limit) ?? power
-  return { metres, pixels: metres * scale }
+  const length = [5, 2, 1].map((step) => step * power).find((m) => m <= limit) ?? power
+  return { length, pixels: length * scale }
 }
 
 /** The nearest plot in a direction, by centre; itself if there is none. */

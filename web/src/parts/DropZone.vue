@@ -34,7 +34,7 @@ function picked() {
       ref="input"
       class="seen-by-readers-only"
       type="file"
-      accept=".csv,.txt,.tsv,text/csv"
+      accept=".csv,.txt,.tsv,.zip,text/csv,application/zip"
       @change="picked"
     />
   </label>

@@ -3,30 +3,55 @@ import { computed } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { useRoute } from 'vue-router'
 
-import type { Trial } from '@/api/queries'
+import type { Season, Trial } from '@/api/queries'
 
-const props = defineProps<{ trial: Trial; doubts: number | null }>()
+const props = defineProps<{ trial: Trial; season?: Season; doubts: number | null }>()
 const { t } = useI18n()
 const route = useRoute()
 
 const blocks = computed(() => new Set(props.trial.plots.map((plot) => plot.block).filter(Boolean)).size)
+const visits = computed(() => props.season?.visits ?? [])
+const walked = computed(() => visits.value.filter((visit) => visit.state === 'done').length)
+const begun = computed(() => visits.value.find((visit) => visit.state === 'begun'))
+const due = computed(() =>
+  [...visits.value, ...(props.season?.operations ?? [])].filter((one) =>
+    ['overdue', 'due'].includes(one.state),
+  ),
+)
+const planState = computed(() => {
+  if (!props.trial.plots.length) return t('frame.noMap')
+  return t(blocks.value ? 'frame.blocks' : 'frame.plots', {
+    t: props.trial.treatments.length,
+    b: blocks.value,
+  })
+})
+const walkState = computed(() =>
+  begun.value
+    ? t('frame.plotsDone', { d: begun.value.progress.done, n: begun.value.progress.of })
+    : visits.value.length
+      ? t('frame.visitsDone', { d: walked.value, n: visits.value.length })
+      : t('frame.noVisits'),
+)
 const stations = computed(() => [
-  { id: 'ask', state: props.trial.question ? t('frame.question') : t('frame.noQuestion') },
   {
-    id: 'plan',
-    state: t(blocks.value ? 'frame.blocks' : 'frame.plots', {
-      t: props.trial.treatments.length,
-      b: blocks.value,
-    }),
+    id: 'ask',
+    state: props.trial.question ? t('frame.question') : t('frame.noQuestion'),
+    to: { name: 'ask' },
   },
+  { id: 'plan', state: planState.value, to: { name: 'plan' } },
   { id: 'sow', state: t('frame.later') },
-  { id: 'season', state: t('frame.later') },
-  { id: 'walk', state: t('frame.visits', props.trial.visits.length) },
+  { id: 'season', state: t('frame.due', due.value.length), to: { name: 'season' } },
+  { id: 'walk', state: walkState.value, to: { name: 'walk' } },
   { id: 'weigh', state: t('frame.later') },
-  { id: 'read', state: props.doubts === null ? '…' : t('frame.doubts', props.doubts), to: { name: 'read' } },
-  { id: 'tell', state: t('frame.later') },
+  {
+    id: 'read',
+    state: props.doubts === null ? t('frame.verdicts') : t('frame.doubts', props.doubts),
+    to: { name: 'read' },
+  },
+  { id: 'tell', state: t('frame.onePage'), to: { name: 'tell' } },
 ])
-const here = computed(() => (String(route.name).includes('read') ? 'read' : ''))
+const OF: Record<string, string> = { visit: 'walk', 'full-reading': 'read' }
+const here = computed(() => OF[String(route.name)] ?? String(route.name))
 </script>
 
 <template>

@@ -5,7 +5,9 @@ import { useRouter } from 'vue-router'
 
 import { acts, queryClient, sessionQuery } from '@/api/queries'
 
+import KeyList from './KeyList.vue'
 import ModeChoice from './ModeChoice.vue'
+import UnitsChoice from './UnitsChoice.vue'
 
 defineProps<{ name?: string; question?: string }>()
 const { t } = useI18n()
@@ -31,6 +33,8 @@ async function out() {
     </template>
     <span class="gap" />
     <ModeChoice />
+    <UnitsChoice v-if="session" :session="session" />
+    <KeyList />
     <span v-if="session" class="person">{{ session.name }}</span>
     <button v-if="session" type="button" class="out" @click="out">{{ t('signIn.out') }}</button>
   </header>

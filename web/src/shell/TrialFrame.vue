@@ -15,6 +15,7 @@ import { provideGround } from './useGround'
 const props = defineProps<{ trial: string }>()
 const { t } = useI18n()
 const { data, error, refetch } = useQuery(trialQueries.one(toRef(props, 'trial')))
+const { data: season } = useQuery(trialQueries.season(toRef(props, 'trial')))
 const { view, chosen, doubts } = provideGround()
 const folded = ref(matchMedia('(max-width: 720px)').matches)
 const place = computed(() =>
@@ -24,12 +25,12 @@ watch(data, (trial) => trial && (document.title = `${trial.name} · Apercu`))
 </script>
 
 <template>
-  <div class="frame">
+  <div class="frame" :class="{ walking: $route.name === 'visit' }">
     <TopBand :name="data?.name" :question="data?.question" />
     <ProblemNote v-if="error" :problem="error" :again="refetch" />
     <p v-else-if="!data" class="wait" role="status">{{ t('app.loading') }}</p>
     <template v-else>
-      <SeasonStrip :trial="data" />
+      <SeasonStrip :trial="data" :season="season" />
       <div class="body">
         <aside class="ground" :class="{ folded }" :aria-label="t('frame.ground')">
           <button type="button" class="pill unfold" :aria-expanded="!folded" @click="folded = !folded">
@@ -42,14 +43,18 @@ watch(data, (trial) => trial && (document.title = `${trial.name} · Apercu`))
                 >{{ view.title }}<template v-if="view.unit">, {{ view.unit }}</template></span
               >
             </div>
+            <p v-if="!data.plots.length" class="bare quiet">{{ t('ground.empty') }}</p>
             <GroundMap
+              v-else
               v-model:chosen="chosen"
               :plots="data.plots"
               :treatments="data.treatments"
               :faces="view.faces"
-              :bearing="data.site.bearing_deg"
+              :bearing="data.site.bearing_deg ?? 0"
               :schematic="data.schematic"
-              :gradient="data.site.gradient"
+              :gradient="data.site.gradient ?? ''"
+              :length-unit="data.length_unit"
+              :length-factor="data.length_factor"
             />
             <p v-if="chosen.length" class="chosen">
               {{ t('ground.chosen', chosen.length) }}
@@ -58,7 +63,7 @@ watch(data, (trial) => trial && (document.title = `${trial.name} · Apercu`))
           </div>
         </aside>
         <main class="desk"><router-view :trial="data" /></main>
-        <ThumbIndex :trial="data" :doubts="doubts" />
+        <ThumbIndex :trial="data" :season="season" :doubts="doubts" />
       </div>
     </template>
   </div>
@@ -98,6 +103,9 @@ watch(data, (trial) => trial && (document.title = `${trial.name} · Apercu`))
   gap: 2px 12px;
   padding: 12px 18px 4px;
 }
+.bare {
+  padding: 24px 18px;
+}
 .unfold {
   display: none;
 }
@@ -117,6 +125,10 @@ watch(data, (trial) => trial && (document.title = `${trial.name} · Apercu`))
   }
 }
 @media (max-width: 720px) {
+  .walking :deep(.strip),
+  .walking .ground {
+    display: none;
+  }
   .body {
     flex-direction: column;
     padding-bottom: 64px;

@@ -13,6 +13,7 @@ export function makeRouter() {
         component: () => import('./SignInPage.vue'),
         meta: { open: true },
       },
+      { path: '/new', name: 'new', component: () => import('@/stations/ask/NewTrialPage.vue') },
       { path: '/bring', name: 'bring', component: () => import('@/stations/bring/BringPage.vue') },
       {
         path: '/trials/:trial',
@@ -20,6 +21,17 @@ export function makeRouter() {
         props: true,
         children: [
           { path: '', redirect: { name: 'read' } },
+          { path: 'ask', name: 'ask', component: () => import('@/stations/ask/AskPage.vue') },
+          { path: 'plan', name: 'plan', component: () => import('@/stations/plan/PlanPage.vue') },
+          { path: 'season', name: 'season', component: () => import('@/stations/season/SeasonPage.vue') },
+          { path: 'walk', name: 'walk', component: () => import('@/stations/walk/WalkPage.vue') },
+          {
+            path: 'walk/:visit',
+            name: 'visit',
+            component: () => import('@/stations/walk/VisitPage.vue'),
+            props: true,
+          },
+          { path: 'tell', name: 'tell', component: () => import('@/stations/tell/TellPage.vue') },
           { path: 'read', name: 'read', component: () => import('@/stations/read/BoardPage.vue') },
           {
             path: 'read/:measure',

@@ -1,4 +1,4 @@
-import { inject, provide, ref, type InjectionKey, type Ref } from 'vue'
+import { inject, provide, ref, watchEffect, type InjectionKey, type Ref } from 'vue'
 
 import type { PlotFace } from '@/ground/GroundMap.vue'
 
@@ -25,5 +25,14 @@ export function provideGround(): Shared {
 export function useGround(): Shared {
   const shared = inject(KEY)
   if (!shared) throw new Error('useGround needs TrialFrame above it')
+  return shared
+}
+
+/** What a station shows on the ground, kept up as it changes. */
+export function useStationGround(view: () => GroundView) {
+  const shared = useGround()
+  watchEffect(() => {
+    shared.view.value = view()
+  })
   return shared
 }

@@ -2,33 +2,55 @@
 import { computed, onBeforeUnmount, onMounted, ref } from 'vue'
 import { useI18n } from 'vue-i18n'
 
-import type { Trial } from '@/api/queries'
+import type { Season, Trial } from '@/api/queries'
 import { day, month } from '@/texts/format'
 
 import { layMarks, stripScale } from './scale'
 
-const props = defineProps<{ trial: Trial }>()
+const props = defineProps<{ trial: Trial; season?: Season }>()
 const { t } = useI18n()
 const frame = ref<HTMLElement>()
 const width = ref(900)
 const HEIGHT = 84
 
+/** Visits and operations as one kind of mark: where it stands, whether it is over, and where it leads. */
+const events = computed(() => {
+  const trial = props.trial.id
+  const visits = (props.season?.visits ?? []).map((v) => ({
+    id: v.id, name: v.name, date: v.date ?? v.due, state: v.state, shape: 'visit' as const,
+    to: { name: 'visit', params: { trial, visit: v.id } },
+  })) // prettier-ignore
+  const operations = (props.season?.operations ?? []).map((o) => ({
+    id: o.id, name: o.name, date: o.done ?? o.due, state: o.state, shape: 'operation' as const,
+    to: { name: 'season', params: { trial }, hash: `#${o.id}` },
+  })) // prettier-ignore
+  return [...visits, ...operations]
+})
 const scale = computed(() => {
   const { starts, ends, today } = props.trial
   return starts && ends ? stripScale(starts, ends, today) : null
 })
-const dated = computed(() => props.trial.visits.filter((visit) => visit.date))
-const undated = computed(() => props.trial.visits.filter((visit) => !visit.date).map((visit) => visit.name))
+const dated = computed(() => events.value.filter((e) => e.date))
+const undated = computed(() => events.value.filter((e) => !e.date).map((e) => e.name))
 const marks = computed(() =>
   scale.value
     ? layMarks(
-        dated.value.map((v) => ({ id: v.id, name: v.name, x: scale.value!.place(v.date!) })),
+        dated.value.map((e) => ({ ...e, x: Math.min(1, Math.max(0, scale.value!.place(e.date!))) })),
         width.value,
       )
     : [],
 )
 const todayX = computed(() => Math.min(1, scale.value?.place(props.trial.today) ?? 0) * width.value)
-const state = computed(() => {
+const due = computed(() =>
+  events.value.filter((e) => ['overdue', 'due', 'begun', 'contested'].includes(e.state)),
+)
+const next = computed(
+  () =>
+    dated.value
+      .filter((e) => ['soon', 'later'].includes(e.state))
+      .sort((a, b) => a.date!.localeCompare(b.date!))[0],
+)
+const over = computed(() => {
   const { ends, today } = props.trial
   if (!ends) return ''
   return t(ends < today ? 'strip.past' : 'strip.running', { date: day(ends) })
@@ -45,53 +67,59 @@ onBeforeUnmount(() => observer?.disconnect())
 <template>
   <section class="strip" :aria-label="t('strip.label')">
     <p v-if="!scale" class="empty">{{ t('strip.empty') }}</p>
-    <template v-else>
-      <div ref="frame" class="time">
-        <svg :width="width" :height="HEIGHT" :viewBox="`0 0 ${width} ${HEIGHT}`" aria-hidden="true">
-          <path class="line" :d="`M0 ${HEIGHT - 22}H${width}`" />
-          <g v-for="m in scale.months" :key="`${m.year}-${m.month}`" class="month">
-            <path :d="`M${m.x * width} 14V${HEIGHT - 22}`" />
-            <text
-              v-if="
-                (width / scale.months.length > 34 || m.month % 3 === 0) &&
-                m.x * width < width - 34 &&
-                Math.abs(m.x * width + 14 - todayX) > 38
-              "
-              :x="m.x * width + 4"
-              :y="HEIGHT - 7"
-            >
-              {{ month(m.month) }}{{ m.month === 0 ? ` ${m.year}` : '' }}
-            </text>
-          </g>
-          <g v-for="m in marks" :key="m.id" class="mark">
-            <path :d="`M${m.x * width} ${m.row ? 28 : 8}V${HEIGHT - 27}`" />
-            <circle :cx="m.x * width" :cy="HEIGHT - 22" r="5.5" />
-            <text
-              :x="m.x * width + (m.x > 0.86 ? -6 : 6)"
-              :y="m.row ? 36 : 16"
-              :text-anchor="m.x > 0.86 ? 'end' : 'start'"
-            >
-              {{ m.name }}
-            </text>
-          </g>
-          <g class="today">
-            <path :d="`M${todayX} 4V${HEIGHT - 18}`" />
-            <text :x="todayX" :y="HEIGHT - 5" :text-anchor="todayX > width - 24 ? 'end' : 'middle'">
-              {{ t('strip.today') }}
-            </text>
-          </g>
-        </svg>
-        <ol class="seen-by-readers-only">
-          <li v-for="v in dated" :key="v.id">{{ v.name }}, {{ day(v.date!) }}</li>
-        </ol>
-      </div>
-      <p class="due">
-        {{ state }}
-        <span v-if="undated.length" class="undated">{{
-          t('strip.undated', { names: undated.join(', ') })
-        }}</span>
-      </p>
-    </template>
+    <div v-else ref="frame" class="time">
+      <svg :width="width" :height="HEIGHT" :viewBox="`0 0 ${width} ${HEIGHT}`" aria-hidden="true">
+        <path class="line" :d="`M0 ${HEIGHT - 22}H${width}`" />
+        <g v-for="m in scale.months" :key="`${m.year}-${m.month}`" class="month">
+          <path :d="`M${m.x * width} 14V${HEIGHT - 22}`" />
+          <text
+            v-if="
+              (width / scale.months.length > 34 || m.month % 3 === 0) &&
+              m.x * width < width - 34 &&
+              Math.abs(m.x * width + 14 - todayX) > 38
+            "
+            :x="m.x * width + 4"
+            :y="HEIGHT - 7"
+          >
+            {{ month(m.month) }}{{ m.month === 0 ? ` ${m.year}` : '' }}
+          </text>
+        </g>
+        <g v-for="m in marks" :key="m.id" class="mark" :class="[m.shape, m.state]">
+          <path :d="`M${m.x * width} ${m.row ? 34 : 10}V${HEIGHT - 27}`" />
+          <circle v-if="m.shape === 'visit'" :cx="m.x * width" :cy="HEIGHT - 22" r="5.5" />
+          <path v-else class="wedge" :d="`M${m.x * width - 6} ${HEIGHT - 29}h12l-6 11z`" />
+        </g>
+        <g class="today">
+          <path :d="`M${todayX} 4V${HEIGHT - 18}`" />
+          <text :x="todayX" :y="HEIGHT - 5" :text-anchor="todayX > width - 24 ? 'end' : 'middle'">
+            {{ t('strip.today') }}
+          </text>
+        </g>
+      </svg>
+      <router-link
+        v-for="m in marks"
+        :key="m.id"
+        class="name"
+        :class="{ low: m.row, left: m.x > 0.86 }"
+        :to="m.to"
+        :style="{ left: `${m.x * width}px` }"
+        :aria-label="`${m.name}, ${day(m.date!)}, ${t(`season.state.${m.state}`)}`"
+        >{{ m.name }}</router-link
+      >
+    </div>
+    <p class="due">
+      <router-link v-if="due[0]" :to="due[0].to" class="now"
+        >{{ due[0].name }}: {{ t(`season.state.${due[0].state}`) }}</router-link
+      >
+      <template v-if="due.length > 1">{{ ' ' }}{{ t('strip.more', due.length - 1) }}</template>
+      <router-link v-if="!due.length && next" :to="next.to">{{
+        t('strip.next', { name: next.name, date: day(next.date!) })
+      }}</router-link>
+      <template v-else-if="!due.length">{{ over }}</template>
+      <span v-if="undated.length" class="undated">{{
+        t('strip.undated', { names: undated.join(', ') })
+      }}</span>
+    </p>
   </section>
 </template>
 
@@ -105,6 +133,7 @@ onBeforeUnmount(() => observer?.disconnect())
   border-bottom: 1px solid var(--rule);
 }
 .empty {
+  flex: 1;
   margin: 8px 0;
   color: var(--quiet);
 }
@@ -119,9 +148,13 @@ onBeforeUnmount(() => observer?.disconnect())
   inset: 0;
 }
 .due {
-  width: 170px;
+  width: 180px;
   margin: 0;
   font-size: 13px;
+}
+.now {
+  color: var(--accent);
+  font-weight: 700;
 }
 .undated {
   display: block;
@@ -144,9 +177,48 @@ text {
   stroke: var(--ink);
   stroke-width: 2.5;
 }
-.mark text {
+.mark.done circle,
+.mark.done .wedge {
   fill: var(--ink);
+}
+.mark .wedge {
+  fill: var(--paper);
+  stroke-width: 2;
+}
+.mark.later path,
+.mark.soon path {
+  stroke-dasharray: 3 3;
+}
+.mark.later .wedge,
+.mark.soon .wedge {
+  stroke-dasharray: none;
+}
+.mark.overdue circle,
+.mark.due circle,
+.mark.begun circle,
+.mark.overdue .wedge,
+.mark.due .wedge {
+  stroke: var(--accent);
+}
+.name {
+  position: absolute;
+  top: 0;
+  padding: 2px 6px;
+  min-height: 24px;
+  white-space: nowrap;
+  font-size: 12px;
   font-weight: 650;
+  color: var(--ink);
+  text-decoration: none;
+}
+.name:hover {
+  text-decoration: underline;
+}
+.name.low {
+  top: 24px;
+}
+.name.left {
+  transform: translateX(-100%);
 }
 .today path {
   stroke: var(--accent);
@@ -168,7 +240,11 @@ text {
   }
   .due {
     width: auto;
-    padding: 6px 0;
+    padding: 4px 0;
+  }
+  .due a {
+    display: inline-block;
+    padding: 13px 0;
   }
   .undated {
     display: inline;

@@ -6,13 +6,6 @@ export function dayNumber(date: string): number {
   return Date.parse(`${date}T00:00:00Z`) / DAY
 }
 
-export interface Mark {
-  id: string
-  name: string
-  x: number
-  row: number
-}
-
 /** Places from 0 to 1 along the season, with some days' air at both ends; today is always on the strip. */
 export function stripScale(starts: string, ends: string, today: string) {
   const air = 12
@@ -30,14 +23,17 @@ export function stripScale(starts: string, ends: string, today: string) {
 }
 
 /** Labels that would run into each other go up and down by turns. `width`: of the strip, px. */
-export function layMarks(visits: { id: string; name: string; x: number }[], width: number): Mark[] {
+export function layMarks<T extends { name: string; x: number }>(
+  events: T[],
+  width: number,
+): (T & { row: number })[] {
   const ends = [-Infinity, -Infinity]
-  return [...visits]
+  return [...events]
     .sort((a, b) => a.x - b.x)
-    .map((visit) => {
-      const left = visit.x * width
+    .map((event) => {
+      const left = event.x * width
       const row = left > ends[0]! ? 0 : left > ends[1]! ? 1 : 0
-      ends[row] = left + visit.name.length * 7.5 + 14
-      return { ...visit, row }
+      ends[row] = left + event.name.length * 7.5 + 14
+      return { ...event, row }
     })
 }

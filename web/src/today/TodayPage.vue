@@ -1,17 +1,33 @@
 <script setup lang="ts">
 import { useQuery } from '@tanstack/vue-query'
+import { computed } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { useRouter } from 'vue-router'
 
-import { trialQueries } from '@/api/queries'
+import { sessionQuery, todayQuery, trialQueries, type Due } from '@/api/queries'
 import DropZone from '@/parts/DropZone.vue'
 import ProblemNote from '@/parts/ProblemNote.vue'
 import { useBroughtFile } from '@/stations/bring/useBroughtFile'
 import TopBand from '@/shell/TopBand.vue'
+import { day } from '@/texts/format'
 
 const { t } = useI18n()
 const router = useRouter()
 const { data, error, refetch } = useQuery(trialQueries.list())
+const { data: today } = useQuery(todayQuery)
+const { data: session } = useQuery(sessionQuery)
+const mayPlan = computed(() =>
+  session.value?.memberships.some((m) => m.role === 'owner' || m.role === 'researcher'),
+)
+const groups = computed(() =>
+  (['due', 'begun', 'soon'] as const)
+    .map((key) => ({ key, lines: today.value?.[key] ?? [] }))
+    .filter((group) => group.lines.length || group.key === 'due'),
+)
+const target = (line: Due) =>
+  line.kind === 'visit'
+    ? { name: 'visit', params: { trial: line.trial, visit: line.id } }
+    : { name: 'season', params: { trial: line.trial }, hash: `#${line.id}` }
 const brought = useBroughtFile()
 document.title = 'Apercu'
 
@@ -26,6 +42,28 @@ function bring(file: File) {
   <main class="page">
     <h1>{{ t('today.title') }}</h1>
     <div class="columns">
+      <div>
+        <section v-for="group in groups" :key="group.key" class="group">
+          <h2>{{ t(`today.${group.key}`) }}</h2>
+          <p v-if="today && !group.lines.length" class="quiet">{{ t('today.nothingDue') }}</p>
+          <ul class="lines">
+            <li v-for="line in group.lines" :key="line.id">
+              <router-link :to="target(line)" :class="line.state">
+                <span class="when">{{ line.date ? day(line.date) : t('season.undated') }}</span>
+                <span class="what"
+                  ><strong>{{ line.name }}</strong> <span class="quiet">{{ line.trial_name }}</span></span
+                >
+                <span class="state"
+                  >{{ t(`season.state.${line.state}`)
+                  }}<template v-if="line.done"
+                    >, {{ t('today.plotsDone', { d: line.done, n: line.of }) }}</template
+                  ></span
+                >
+              </router-link>
+            </li>
+          </ul>
+        </section>
+      </div>
       <section>
         <h2>{{ t('today.trials') }}</h2>
         <ProblemNote v-if="error" :problem="error" :again="refetch" />
@@ -33,21 +71,22 @@ function bring(file: File) {
         <p v-else-if="!data.results.length" class="quiet">{{ t('today.none') }}</p>
         <ul v-else class="trials">
           <li v-for="trial in data.results" :key="trial.id">
-            <router-link :to="`/trials/${trial.id}/read`">
+            <router-link :to="`/trials/${trial.id}/${trial.stage}`">
               <strong>{{ trial.name }}</strong>
               <span v-if="trial.question">{{ trial.question }}</span>
               <span class="quiet"
                 >{{ trial.site === 'Not stated' ? '' : `${trial.site} · `
-                }}{{ t('today.plots', { n: trial.plots }) }}</span
+                }}{{ t('today.plots', { n: trial.plots }) }} · {{ t(`today.stage.${trial.stage}`) }}</span
               >
             </router-link>
           </li>
         </ul>
-      </section>
-      <section>
-        <h2>{{ t('today.bring') }}</h2>
-        <p class="quiet">{{ t('today.bringLead') }}</p>
-        <DropZone @file="bring" />
+        <v-btn v-if="mayPlan" color="accent" :to="{ name: 'new' }">{{ t('today.newTrial') }}</v-btn>
+        <div v-if="mayPlan" class="bring">
+          <h2>{{ t('today.bring') }}</h2>
+          <p class="quiet">{{ t('today.bringLead') }}</p>
+          <DropZone @file="bring" />
+        </div>
       </section>
     </div>
   </main>
@@ -86,7 +125,54 @@ function bring(file: File) {
 .trials a:hover {
   border-left-color: var(--accent);
 }
+.bring {
+  margin-top: 28px;
+}
+.group {
+  margin-bottom: 22px;
+}
+.lines {
+  list-style: none;
+  padding: 0;
+  margin: 6px 0;
+}
+.lines a {
+  display: grid;
+  grid-template-columns: 96px minmax(0, 1fr) 130px;
+  gap: 12px;
+  align-items: center;
+  min-height: 48px;
+  padding: 6px 12px;
+  border-top: 1px solid var(--rule);
+  color: var(--ink);
+  text-decoration: none;
+}
+.lines a:hover {
+  background: var(--ground);
+}
+.what {
+  display: flex;
+  flex-direction: column;
+}
+.lines .overdue,
+.lines .due {
+  box-shadow: inset 4px 0 var(--accent);
+}
+.overdue .state,
+.due .state {
+  color: var(--accent);
+  font-weight: 700;
+}
+.begun .state,
+.contested .state {
+  color: var(--unsettled);
+  font-weight: 700;
+}
 @media (max-width: 720px) {
+  .lines a {
+    grid-template-columns: 84px minmax(0, 1fr) 92px;
+    padding: 6px 8px;
+  }
   .columns {
     grid-template-columns: 1fr;
     gap: 24px;

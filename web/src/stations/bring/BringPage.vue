@@ -6,9 +6,10 @@ import { useRouter } from 'vue-router'
 
 import { acts, sessionQuery, type Accept, type Assembled, type Upload } from '@/api/queries'
 import DropZone from '@/parts/DropZone.vue'
+import { newId } from '@/parts/newId'
 import ProblemNote from '@/parts/ProblemNote.vue'
 import TopBand from '@/shell/TopBand.vue'
-import { typedFigure } from '@/texts/format'
+import { plain, typedFigure } from '@/texts/format'
 
 import BadCells from './BadCells.vue'
 import ColumnRoles from './ColumnRoles.vue'
@@ -28,10 +29,11 @@ const made = ref<Assembled | null>(null)
 const roles = ref<Accept['roles']>({})
 const sampled = ref(false)
 const name = ref('')
+const question = ref('')
 const control = ref<string | null>(null)
 const allocation = ref<Accept['allocation']>('unknown')
 const drafts = ref<Record<string, MeasureDraft>>({})
-const trialId = crypto.randomUUID()
+const trialId = newId()
 document.title = 'Apercu'
 
 onMounted(() => {
@@ -50,10 +52,19 @@ async function read(file: File) {
     drafts.value = Object.fromEntries(
       upload.value.columns.map((c) => [
         c.name,
-        { name: c.label, unit: c.unit, margin: '', kind: 'absolute', direction: c.direction },
+        {
+          name: c.label,
+          unit: c.unit,
+          margin: '',
+          kind: 'absolute',
+          direction: c.direction,
+          planned: 'none',
+        },
       ]),
     )
     name.value = file.name.replace(/\.[^.]+$/, '').replaceAll('_', ' ')
+    sampled.value = Object.values(roles.value).includes('sample')
+    takeDescribed()
     take(upload.value.proposed)
   } catch (error) {
     problem.value = error as Error
@@ -62,9 +73,27 @@ async function read(file: File) {
   }
 }
 
+/** A data package says what a table alone can't: name, question, control, margins. */
+function takeDescribed() {
+  const known = upload.value?.described
+  question.value = known?.question ?? ''
+  if (!known) return
+  name.value = known.name || name.value
+  control.value = known.control
+  allocation.value = known.allocation
+  for (const m of known.measures)
+    if (drafts.value[m.column])
+      drafts.value[m.column] = {
+        name: m.name, unit: m.unit, margin: m.margin === null ? '' : plain(m.margin), kind: m.margin_kind,
+        direction: m.direction, planned: m.planned,
+      } // prettier-ignore
+}
+
 function take(now: Assembled) {
   made.value = now
-  if (!now.treatments.includes(control.value ?? '')) control.value = now.likely_control || null
+  const known = control.value ?? ''
+  // A package may say that there is no control; a table by itself is asked.
+  if (!now.treatments.includes(known) && !upload.value?.described) control.value = now.likely_control || null
 }
 
 let asked = 0
@@ -105,7 +134,7 @@ async function accept() {
     await acts.accept(upload.value!.id, {
       id: trialId,
       name: name.value.trim() || t('bring.title'),
-      question: '',
+      question: question.value,
       roles: roles.value,
       sampled: sampled.value,
       control: control.value,
@@ -119,7 +148,7 @@ async function accept() {
           margin: typedFigure(draft.margin),
           margin_kind: draft.kind,
           direction: draft.direction,
-          planned: 'none',
+          planned: draft.planned,
         }
       }),
     })

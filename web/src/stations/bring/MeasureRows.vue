@@ -8,6 +8,7 @@ export interface MeasureDraft {
   margin: string
   kind: 'absolute' | 'percent'
   direction: 'higher' | 'lower' | 'none'
+  planned: 'none' | 'equivalence' | 'non-inferiority'
 }
 defineProps<{ columns: string[]; wrong?: string }>()
 const drafts = defineModel<Record<string, MeasureDraft>>({ required: true })

@@ -4,6 +4,7 @@ import { computed, ref, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 
 import { acts, type MeasureReading, type PlotValue } from '@/api/queries'
+import { newId } from '@/parts/newId'
 import SheetDialog from '@/parts/SheetDialog.vue'
 
 const props = defineProps<{ measure: MeasureReading; plot: PlotValue; sample: number }>()
@@ -27,7 +28,7 @@ watch(
   (now) => {
     if (!now) return
     // One id for each time the dialog opens: sending it twice can't correct twice.
-    id = crypto.randomUUID()
+    id = newId()
     typed.value = String(props.plot.samples[props.sample] ?? '')
     why.value = ''
     problem.value = null

@@ -1,0 +1,175 @@
+"""Sheets: which figures a person types in a plot, and the value that they make.
+
+A sheet is data (fields, settings, whether there are several samples per plot) and one formula. Typed text goes in as it
+was typed; a figure that can't be is refused, a figure that is hard to believe is questioned.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass
+
+from apercu_core.errors import Refused
+from apercu_core.units import System, parse_quantity, shown_in
+from apercu_core.words import number
+
+Settings = Mapping[str, float]
+
+
+@dataclass(frozen=True, slots=True)
+class Field:
+    """One figure of a sheet. `most` None: no upper end; `whole`: counted, so a fraction can't be.
+
+    `above`: the figure must be more than `least`, not just reach it.
+    """
+
+    key: str
+    name: str
+    unit: str
+    least: float = 0.0
+    most: float | None = None
+    whole: bool = False
+    above: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class Setting:
+    """A figure that holds for the whole visit, such as the area of the frame."""
+
+    key: str
+    name: str
+    unit: str
+    usual: float
+    least: float
+    most: float
+
+
+@dataclass(frozen=True, slots=True)
+class Sheet:
+    """`sampled`: several entries per plot are wanted, whose mean is the plot's value. `formula`: in words."""
+
+    key: str
+    name: str
+    fields: tuple[Field, ...]
+    settings: tuple[Setting, ...]
+    sampled: bool
+    formula: str
+    compute: Callable[[Settings, Settings], float]
+
+
+@dataclass(frozen=True, slots=True)
+class Entered:
+    """The value of an entry in the measure's unit, the figures it came from, and what makes one wonder."""
+
+    value: float
+    figures: dict[str, float]
+    questions: tuple[str, ...]
+
+
+def _yield(figures: Settings, settings: Settings) -> float:
+    """t/ha at the standard moisture: 10 · kg · (100 − m)/(100 − m_std) / m², moisture in % wet basis."""
+    return 10 * figures["mass"] * (100 - figures["moisture"]) / (100 - settings["standard"]) / figures["area"]
+
+
+FRAMES = Setting("frames", "Frames per plot", "", 3, 1, 24)
+SHEETS: dict[str, Sheet] = {
+    sheet.key: sheet
+    for sheet in (
+        Sheet(
+            "figure", "One figure per plot", (Field("value", "Value", "", least=-math.inf),), (), False,
+            "the figure as typed", lambda figures, _: figures["value"],
+        ),
+        Sheet(
+            "frame-count", "Count in frames", (Field("count", "Count", "", whole=True, most=100_000),),
+            (Setting("area", "Frame area", "m²", 0.25, 0.001, 100), FRAMES), True,
+            "count / frame area, mean of the frames", lambda figures, settings: figures["count"] / settings["area"],
+        ),
+        Sheet(
+            "moist-yield", "Harvest at standard moisture",
+            (Field("mass", "Mass", "kg", most=100_000), Field("moisture", "Moisture", "%", most=99, above=False),
+             Field("area", "Harvested area", "m²", above=True, most=1e6)),
+            (Setting("standard", "Standard moisture", "%", 14, 0, 60),), False,
+            "10 × mass × (100 − moisture) / (100 − standard) / area", _yield,
+        ),
+        Sheet(
+            "fresh-yield", "Harvest as it is",
+            (Field("mass", "Mass", "kg", most=100_000), Field("area", "Harvested area", "m²", above=True, most=1e6)),
+            (), False, "10 × mass / area", lambda figures, _: 10 * figures["mass"] / figures["area"],
+        ),
+    )
+}  # fmt: skip
+
+
+def settings_for(sheet: Sheet, given: Mapping[str, float]) -> dict[str, float]:
+    """The sheet's settings with what was given; raises `Refused` outside their range or for unknown names."""
+    unknown = sorted(set(given) - {setting.key for setting in sheet.settings})
+    if unknown:
+        raise Refused("bad-value", f"{sheet.name} has no setting called {unknown[0]}.")
+    out = {}
+    for setting in sheet.settings:
+        value = float(given.get(setting.key, setting.usual))
+        if not (math.isfinite(value) and setting.least <= value <= setting.most):
+            unit = f" {setting.unit}" if setting.unit else ""
+            raise Refused(
+                "bad-value",
+                f"{setting.name}: {value:g}{unit} can't be; it goes from {number(setting.least)} to "
+                f"{number(setting.most)}{unit}.",
+            )
+        out[setting.key] = value
+    return out
+
+
+def evaluate(
+    sheet: Sheet, typed: Mapping[str, str], settings: Settings, *, unit: str = "", system: System = "metric",
+    plausible: tuple[float, float] | None = None, possible: tuple[float, float] | None = None,
+) -> Entered:  # fmt: skip
+    """The value of an entry. `unit`: the measure's; `plausible`, `possible`: ranges of the value in that unit.
+
+    A figure without a unit of its own is in the unit that `system` shows for its field. Raises `Refused` with the
+    field's name when a figure is missing or can't be.
+    """
+    figures = {field.key: _figure(field, typed.get(field.key, ""), unit, system) for field in sheet.fields}
+    value = sheet.compute(figures, settings)
+    if possible and not possible[0] <= value <= possible[1]:
+        raise Refused(
+            "bad-value",
+            f"{_said(value, unit, system)} can't be: {_range(possible, unit, system)}. Check the figure and its unit.",
+        )
+    questions: tuple[str, ...] = ()
+    if plausible and not plausible[0] <= value <= plausible[1]:
+        usual = _range(plausible, unit, system)
+        questions = (f"{_said(value, unit, system)} is unusual: {usual} is usual. Is it right?",)
+    return Entered(value, figures, questions)
+
+
+def unit_of_field(field: Field, unit: str) -> str:
+    """The unit of a field of a measure in `unit`; counts have none."""
+    return field.unit or ("" if field.whole else unit)
+
+
+def _said(value: float, unit: str, system: System) -> str:
+    shown, factor = shown_in(unit, system)
+    return f"{number(value * factor)} {shown}".strip()
+
+
+def _range(ends: tuple[float, float], unit: str, system: System) -> str:
+    shown, factor = shown_in(unit, system)
+    return f"{number(ends[0] * factor)} to {number(ends[1] * factor)} {shown}".strip()
+
+
+def _figure(field: Field, text: str, unit: str, system: System) -> float:
+    own = unit_of_field(field, unit)
+    shown, factor = shown_in(own, system)
+    if not text.strip():
+        raise Refused("bad-value", f"{field.name} is empty. Type a figure, or mark the plot as missing.")
+    value = parse_quantity(text, shown) / factor
+    said = f"{field.name}: {_said(value, own, system)}"
+    if field.whole and value != int(value):
+        raise Refused("bad-value", f"{said} isn't a whole number. Things are counted whole.")
+    if value < field.least or (field.above and value <= field.least):
+        floor = f"more than {number(field.least)}" if field.above else f"{number(field.least)} or more"
+        raise Refused("bad-value", f"{said} can't be; it must be {floor}.")
+    if field.most is not None and value > field.most:
+        raise Refused("bad-value", f"{said} can't be; it must be {number(field.most)} or less.")
+    return value

@@ -1,0 +1,197 @@
+"""The data package: a ZIP that says everything about a trial, and that can be brought back.
+
+`data.csv` is tidy, one row per plot and sample; `datapackage.json` describes every column and its unit as an open Table
+Schema (Data Package standard, version 2); `trial.json` holds the question, the margins and the plan with its seed;
+`reading.json` the reading. All figures are in stored, metric units.
+"""
+
+from __future__ import annotations
+
+import csv
+import io
+import json
+import math
+import zipfile
+from collections.abc import Mapping, Sequence
+from dataclasses import asdict, dataclass, replace
+from typing import Any, get_args
+
+from apercu_core.doubts.doubt import Allocation, PlotFacts
+from apercu_core.errors import Refused
+from apercu_core.reading import Planned
+from apercu_core.tables.read import MOST_BYTES
+from apercu_core.verdicts.verdict import Direction
+
+DATA, SCHEMA, TRIAL, READING = "data.csv", "datapackage.json", "trial.json", "reading.json"
+_SAME_DATE = (1980, 1, 1, 0, 0, 0)
+"""So that the same trial gives the same bytes."""
+
+Samples = Mapping[str, Sequence[float | None]]
+
+
+@dataclass(frozen=True, slots=True)
+class DescribedMeasure:
+    """`column`: its header in the table; the margin in `unit`, or in per cent of the control."""
+
+    column: str
+    name: str
+    unit: str
+    margin: float | None
+    margin_kind: str
+    direction: Direction
+    planned: Planned
+
+
+@dataclass(frozen=True, slots=True)
+class Described:
+    """What a table alone can't say."""
+
+    name: str
+    question: str
+    control: str | None
+    allocation: Allocation
+    measures: tuple[DescribedMeasure, ...]
+
+
+def column_of(name: str, unit: str) -> str:
+    return f"{name} ({unit})" if unit else name
+
+
+def write_package(
+    described: Described, plots: Sequence[PlotFacts], samples: Sequence[Samples], plan: Mapping[str, Any],
+    reading: Mapping[str, Any],
+) -> bytes:  # fmt: skip
+    """The ZIP. `samples` runs beside `described.measures`: plot label → its samples, None where lost.
+
+    A measure without a single figure is left out: there is nothing of it to bring back.
+    """
+    found = [any(v is not None for values in of_plots.values() for v in values) for of_plots in samples]
+    samples = [of_plots for of_plots, there in zip(samples, found, strict=True) if there]
+    measures = tuple(m for m, there in zip(described.measures, found, strict=True) if there)
+    described = replace(described, measures=measures)
+    header = _header(plots, samples)
+    trial = {"format": "apercu-trial-1", **asdict(described), "plan": dict(plan)}
+    files = {
+        DATA: _csv(header, described, plots, samples),
+        SCHEMA: _json(_schema(header, described)),
+        TRIAL: _json(trial),
+        READING: _json(dict(reading)),
+    }
+    out = io.BytesIO()
+    with zipfile.ZipFile(out, "w") as archive:
+        for name, text in files.items():
+            archive.writestr(zipfile.ZipInfo(name, _SAME_DATE), text, zipfile.ZIP_DEFLATED)
+    return out.getvalue()
+
+
+def _json(value: Mapping[str, Any]) -> str:
+    return json.dumps(value, indent=1, ensure_ascii=False, sort_keys=True) + "\n"
+
+
+def _header(plots: Sequence[PlotFacts], samples: Sequence[Samples]) -> list[str]:
+    blocks = ["Block"] if any(plot.block for plot in plots) else []
+    several = any(len(values) > 1 for measure in samples for values in measure.values())
+    return [*blocks, "Plot", "Treatment", *(["Sample"] if several else [])]
+
+
+def _csv(header: list[str], described: Described, plots: Sequence[PlotFacts], samples: Sequence[Samples]) -> str:
+    out = io.StringIO()
+    writer = csv.writer(out, lineterminator="\r\n")  # RFC 4180
+    writer.writerow([*header, *(m.column for m in described.measures)])
+    for plot in plots:
+        of_plot = [list(measure.get(plot.label, [])) for measure in samples]
+        for i in range(max([1, *map(len, of_plot)])):
+            cells = {"Block": plot.block, "Plot": plot.label, "Treatment": plot.treatment, "Sample": i + 1}
+            figures = [values[i] if i < len(values) else None for values in of_plot]
+            writer.writerow([*(cells[h] for h in header), *("" if v is None else repr(float(v)) for v in figures)])
+    return out.getvalue()
+
+
+_ABOUT = {
+    "Block": ("string", "Block: plots that lie together."),
+    "Plot": ("string", "Label of the plot, the experimental unit."),
+    "Treatment": ("string", "What the plot was given."),
+    "Sample": ("integer", "Number of the sample within its plot; samples aren't replicates."),
+}
+
+
+def _schema(header: list[str], described: Described) -> dict[str, Any]:
+    fields: list[dict[str, Any]] = [{"name": h, "type": _ABOUT[h][0], "description": _ABOUT[h][1]} for h in header]
+    fields += [
+        {"name": m.column, "type": "number", "unit": m.unit, "title": m.name,
+         "description": f"{m.name} in {m.unit or 'the unit of its name'}; empty where there is none."}
+        for m in described.measures
+    ]  # fmt: skip
+    table = {"fields": fields, "missingValues": [""], "primaryKey": [h for h in ("Plot", "Sample") if h in header]}
+    resource = {
+        "name": "data", "path": DATA, "format": "csv", "mediatype": "text/csv", "encoding": "utf-8", "schema": table,
+    }  # fmt: skip
+    return {
+        "$schema": "https://datapackage.org/profiles/2.0/datapackage.json",
+        "title": described.name,
+        "description": described.question,
+        "resources": [resource],
+    }
+
+
+def is_package(data: bytes) -> bool:
+    """Whether these bytes are a ZIP that holds a table and a trial."""
+    if not data.startswith(b"PK\x03\x04"):
+        return False
+    try:
+        with zipfile.ZipFile(io.BytesIO(data)) as archive:
+            return {DATA, TRIAL} <= set(archive.namelist())
+    except zipfile.BadZipFile:
+        return False
+
+
+def read_package(data: bytes) -> tuple[bytes, Described]:
+    """The table's bytes and what is said about it. Raises `Refused` for what is too large or can't be read."""
+    with zipfile.ZipFile(io.BytesIO(data)) as archive:
+        table, text = (_unpacked(archive, name) for name in (DATA, TRIAL))
+    try:
+        return table, _described(json.loads(text))
+    except (ValueError, TypeError, KeyError) as fault:
+        raise Refused(
+            "not-a-table", f"The package's {TRIAL} can't be read ({fault}). Unpack it and bring {DATA} by itself."
+        ) from fault
+
+
+def _unpacked(archive: zipfile.ZipFile, name: str) -> bytes:
+    """What is inside, but never more than a table may have, whatever the archive claims."""
+    try:
+        with archive.open(name) as file:
+            content = file.read(MOST_BYTES + 1)
+    except (zipfile.BadZipFile, RuntimeError, NotImplementedError) as fault:
+        raise Refused("not-a-table", f"{name} in the package can't be unpacked ({fault}). Make it again.") from fault
+    if len(content) > MOST_BYTES:
+        raise Refused("not-a-table", f"{name} in the package is larger than {MOST_BYTES / 1e6:.0f} MB.")
+    return content
+
+
+def _described(given: Mapping[str, Any]) -> Described:
+    measures = tuple(
+        DescribedMeasure(
+            str(m["column"]), str(m["name"])[:120], str(m["unit"])[:40], _margin(m["margin"]),
+            _one_of(m["margin_kind"], ("absolute", "percent")), _one_of(m["direction"], get_args(Direction)),
+            _one_of(m["planned"], get_args(Planned)),
+        )
+        for m in given["measures"]
+    )  # fmt: skip
+    control = None if given["control"] is None else str(given["control"])
+    allocation: Allocation = _one_of(given["allocation"], get_args(Allocation))
+    return Described(str(given["name"])[:160], str(given["question"])[:300], control, allocation, measures)
+
+
+def _margin(value: Any) -> float | None:
+    if value is None:
+        return None
+    if not (isinstance(value, int | float) and math.isfinite(value) and value > 0):
+        raise ValueError(f"margin {value!r}")
+    return float(value)
+
+
+def _one_of(value: Any, known: Sequence[str]) -> Any:
+    if value not in known:
+        raise ValueError(f"{value!r} is none of {', '.join(known)}")
+    return value

@@ -1,0 +1,1 @@
+"""Readings in plain words."""

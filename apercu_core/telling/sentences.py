@@ -1,0 +1,111 @@
+"""A verdict as a sentence that a grower can use, with figures, units and no more certainty than there is."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from apercu_core.reading import Cell, MeasureReading, Reading
+from apercu_core.verdicts.verdict import Verdict
+from apercu_core.words import decimals_for, listed, number, with_unit
+
+
+@dataclass(frozen=True, slots=True)
+class Line:
+    treatment: str
+    verdict: Verdict
+    sentence: str
+
+
+@dataclass(frozen=True, slots=True)
+class Told:
+    """One measure in words; `refusal`: why there is nothing to say."""
+
+    name: str
+    unit: str
+    refusal: str
+    lines: tuple[Line, ...]
+
+
+def tell_measure(m: MeasureReading, base: str) -> Told:
+    """A line for each treatment; where the measure can't be read, its reason once."""
+    if m.pairs is None:
+        return Told(m.asked.name, m.asked.unit, m.refusal, ())
+    decimals = decimals_for(float(m.pairs.se.max()))
+    lines = tuple(Line(cell.treatment, cell.verdict, sentence(cell, m, base, decimals)) for cell in m.cells)
+    return Told(m.asked.name, m.asked.unit, "", lines)
+
+
+def sentence(cell: Cell, m: MeasureReading, base: str, decimals: int) -> str:
+    """The verdict of one cell, against the base treatment."""
+    if cell.estimate is None or cell.lower is None or cell.upper is None or cell.verdict is Verdict.NO_ANSWER:
+        return f"no answer. {cell.reason}".strip()
+    unit = m.asked.unit
+    found = _difference(cell.estimate, unit, base, decimals)
+    between = f"(between {_signed(cell.lower, decimals)} and {_signed(cell.upper, decimals)})"
+    margin = _margin(m)
+    match cell.verdict:
+        case Verdict.CLEAR_GAIN:
+            return f"{found} {between}. A clear gain: more than the {margin} that matters."
+        case Verdict.CLEAR_LOSS:
+            return f"{found} {between}. A clear loss: more than the {margin} that matters."
+        case Verdict.CLEAR_MORE | Verdict.CLEAR_LESS:
+            return f"{found} {between}. A clear difference: more than the {margin} that matters."
+        case Verdict.REAL_UNSETTLED:
+            return f"{found} {between}. The difference is real; whether it reaches {margin} isn't settled."
+        case Verdict.REAL_SMALL:
+            return f"{found} {between}. The difference is real, but smaller than the {margin} that matters."
+        case Verdict.NO_DIFFERENCE:
+            return f"no difference worth having {between}: less than {margin} either way."
+        case Verdict.NO_MARGIN:
+            return f"{found} {between}. Nobody said how much would matter, so there is no verdict."
+        case _:
+            return f"not settled {between}. {_more(cell)}"
+
+
+def _difference(estimate: float, unit: str, base: str, decimals: int) -> str:
+    way = "more" if estimate >= 0 else "less"
+    return f"{with_unit(abs(estimate), unit, decimals)} {way} than {base}"
+
+
+def _signed(value: float, decimals: int) -> str:
+    text = number(value, decimals)
+    return f"+{text}" if value > 0 and float(f"{value:.{decimals}f}") != 0 else text
+
+
+def _margin(m: MeasureReading) -> str:
+    asked = m.asked.margin
+    if asked is None:
+        return "difference"
+    return f"{number(asked.value)} %" if asked.kind == "percent" else with_unit(asked.value, m.asked.unit)
+
+
+def _more(cell: Cell) -> str:
+    if cell.reason:
+        return f"The trial as a whole doesn't tell its treatments apart ({cell.reason})."
+    if cell.more_than_40:
+        return "More than 40 blocks would be needed: better another measure, more frames or a wider margin."
+    return f"About {cell.blocks} blocks would settle it, if the difference stays." if cell.blocks else ""
+
+
+_CLEAR = {
+    Verdict.CLEAR_GAIN: "Clear gain",
+    Verdict.CLEAR_LOSS: "Clear loss",
+    Verdict.CLEAR_MORE: "Clearly more",
+    Verdict.CLEAR_LESS: "Clearly less",
+}
+
+
+def in_short(told: Sequence[Told], reading: Reading) -> str:
+    """What is clear, in one breath, or that nothing is."""
+    parts = []
+    for verdict, words in _CLEAR.items():
+        for measure in told:
+            names = [line.treatment for line in measure.lines if line.verdict is verdict]
+            if names:
+                parts.append(f"{words} in {measure.name}: {listed(names)}.")
+    if parts:
+        return " ".join(parts)
+    if not any(measure.lines for measure in told):
+        return "There is nothing to compare yet."
+    return f"Nothing is clearly better or worse than {reading.base} by the margins that matter."

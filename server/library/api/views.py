@@ -1,0 +1,55 @@
+"""The catalogue of measures and sheets, as the core has it."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from drf_spectacular.utils import extend_schema
+from rest_framework import serializers
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.views import APIView
+
+from apercu_core.measures.catalogue import CATALOGUE
+from apercu_core.measures.sheets import SHEETS
+
+
+class SettingOut(serializers.Serializer[Any]):
+    key = serializers.CharField()
+    name = serializers.CharField()
+    unit = serializers.CharField(allow_blank=True)
+    usual = serializers.FloatField()
+    least = serializers.FloatField()
+    most = serializers.FloatField()
+
+
+class SheetOut(serializers.Serializer[Any]):
+    key = serializers.CharField()
+    name = serializers.CharField()
+    formula = serializers.CharField()
+    sampled = serializers.BooleanField()
+    settings = SettingOut(many=True)
+
+
+class DefinitionOut(serializers.Serializer[Any]):
+    key = serializers.CharField()
+    name = serializers.CharField()
+    unit = serializers.CharField()
+    sheet = serializers.CharField(source="sheet_key")
+    direction = serializers.ChoiceField(choices=("higher", "lower", "none"))
+    usual = serializers.FloatField()
+    cv_percent = serializers.FloatField()
+    pitfall = serializers.CharField()
+
+
+class CatalogueOut(serializers.Serializer[Any]):
+    measures = DefinitionOut(many=True)
+    sheets = SheetOut(many=True)
+
+
+class CatalogueView(APIView):
+    @extend_schema(responses=CatalogueOut)
+    def get(self, request: Request) -> Response:
+        """Measures that ship with the application, and the sheets that figures are typed into."""
+        sheets = SHEETS.values()
+        return Response(CatalogueOut({"measures": CATALOGUE.values(), "sheets": sheets}).data)

@@ -1,0 +1,131 @@
+"""Shapes of visits and of what is entered at them."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from rest_framework import serializers
+
+from records.models import Fate
+
+STATES = ("saved", "question", "refused", "contested")
+
+
+class FieldOut(serializers.Serializer[Any]):
+    key = serializers.CharField()
+    name = serializers.CharField()
+    unit = serializers.CharField(allow_blank=True, help_text="In which a bare figure is read for this person.")
+    whole = serializers.BooleanField()
+
+
+class SheetMeasureOut(serializers.Serializer[Any]):
+    """A measure as it is entered at a visit. `unit`, `factor`: what its values are shown in, and from what is sent."""
+
+    id = serializers.UUIDField()
+    name = serializers.CharField()
+    unit = serializers.CharField(allow_blank=True)
+    factor = serializers.FloatField()
+    fields = FieldOut(many=True)  # type: ignore[assignment]
+    samples = serializers.IntegerField()
+    formula = serializers.CharField()
+    settings = serializers.ListField(child=serializers.CharField())
+    pitfall = serializers.CharField(allow_blank=True)
+
+
+class RowOut(serializers.Serializer[Any]):
+    """One figure as it stands; `value` in the measure's stored unit."""
+
+    id = serializers.UUIDField()
+    unit = serializers.UUIDField()
+    measure = serializers.UUIDField()
+    subsample = serializers.IntegerField()
+    value = serializers.FloatField(allow_null=True)
+    fields = serializers.DictField(child=serializers.CharField(allow_blank=True))  # type: ignore[assignment]
+    fate = serializers.ChoiceField(choices=Fate.choices, allow_blank=True)
+    missing_reason = serializers.CharField(allow_blank=True)
+    by = serializers.CharField()
+    at = serializers.DateTimeField()
+
+
+class NoteOut(serializers.Serializer[Any]):
+    id = serializers.UUIDField()
+    unit = serializers.UUIDField(allow_null=True)
+    text = serializers.CharField()
+    by = serializers.CharField(source="by.name")
+    at = serializers.DateTimeField()
+
+
+class ProgressOut(serializers.Serializer[Any]):
+    done = serializers.IntegerField()
+    begun = serializers.IntegerField()
+    of = serializers.IntegerField()
+    contested = serializers.IntegerField()
+
+
+class VisitOut(serializers.Serializer[Any]):
+    """A visit with its sheet. `order`: plots in walking order."""
+
+    id = serializers.UUIDField()
+    trial = serializers.UUIDField()
+    name = serializers.CharField()
+    due = serializers.DateField(allow_null=True)
+    date = serializers.DateField(allow_null=True)
+    measures = SheetMeasureOut(many=True)
+    order = serializers.ListField(child=serializers.UUIDField())
+    rows = RowOut(many=True)
+    contested = RowOut(many=True)
+    notes = NoteOut(many=True)
+    progress = ProgressOut()
+
+
+class VisitIn(serializers.Serializer[Any]):
+    name = serializers.CharField(max_length=120)
+    due = serializers.DateField(allow_null=True, default=None)
+    measures = serializers.ListField(child=serializers.UUIDField(), max_length=40)
+
+
+class EntryIn(serializers.Serializer[Any]):
+    id = serializers.UUIDField()
+    unit = serializers.UUIDField()
+    measure = serializers.UUIDField()
+    subsample = serializers.IntegerField(min_value=1, max_value=200, default=1)
+    fields = serializers.DictField(  # type: ignore[assignment]
+        child=serializers.CharField(allow_blank=True, max_length=40), default=dict
+    )
+    replaces = serializers.UUIDField(allow_null=True, default=None)
+    fate = serializers.ChoiceField(choices=Fate.choices, allow_blank=True, default="")
+    missing_reason = serializers.CharField(allow_blank=True, max_length=200, default="")
+    confirmed = serializers.BooleanField(default=False)
+    entered_at = serializers.DateTimeField()
+
+
+class EntriesIn(serializers.Serializer[Any]):
+    entries = serializers.ListField(child=EntryIn(), min_length=1, max_length=2000)
+
+
+class OutcomeOut(serializers.Serializer[Any]):
+    id = serializers.UUIDField()
+    state = serializers.ChoiceField(choices=STATES)
+    value = serializers.FloatField(allow_null=True)
+    message = serializers.CharField(allow_blank=True)
+    other = RowOut(allow_null=True)
+
+
+class OutcomesOut(serializers.Serializer[Any]):
+    outcomes = OutcomeOut(many=True)
+    progress = ProgressOut()
+
+
+class TakeBackIn(serializers.Serializer[Any]):
+    id = serializers.UUIDField()
+
+
+class DecisionIn(serializers.Serializer[Any]):
+    id = serializers.UUIDField()
+    keep = serializers.UUIDField()
+    why = serializers.CharField(max_length=300, allow_blank=True)
+
+
+class NoteIn(serializers.Serializer[Any]):
+    unit = serializers.UUIDField(allow_null=True, default=None)
+    text = serializers.CharField(max_length=1000, allow_blank=True)

@@ -1,0 +1,189 @@
+"""Visits: the sheet, what is typed into it, undo, decisions and notes."""
+
+from __future__ import annotations
+
+from typing import Any, cast
+from uuid import UUID
+
+from django.shortcuts import get_object_or_404
+from drf_spectacular.utils import extend_schema
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.views import APIView
+
+from apercu_core.design.layout import Rectangle
+from apercu_core.design.walking import serpentine
+from apercu_core.measures.catalogue import definition
+from apercu_core.measures.sheets import SHEETS, unit_of_field
+from apercu_core.units import System, shown_in
+from apercu_core.words import with_unit
+from crew.models import Person
+from records.api import visit_shapes as shapes
+from records.entering import Typed, decide, plots_of_visit, save_entries, take_back
+from records.models import Observation, Visit
+from records.visits import Progress, leave_note, plan_visit, progress_of, samples_wanted
+from trials.api.views import season_of
+from trials.models import Season, TrialMeasure, Unit
+
+
+def _person(request: Request) -> Person:
+    return cast(Person, request.user)
+
+
+def visit_of(request: Request, id: UUID) -> Visit:
+    own = Visit.objects.filter(season__trial__workspace__memberships__person=_person(request))
+    return get_object_or_404(own.select_related("season__trial__workspace", "season__site"), id=id)
+
+
+def _row_of(request: Request, id: UUID) -> Observation:
+    own = Observation.objects.filter(visit__season__trial__workspace__memberships__person=_person(request))
+    wanted = own.select_related("visit__season__trial__workspace", "unit", "version", "replaces")
+    return get_object_or_404(wanted, id=id)
+
+
+def measure_json(measure: TrialMeasure, system: System) -> dict[str, Any]:
+    version = measure.version
+    sheet, shipped = SHEETS[version.sheet], definition(version.catalogue)
+    unit, factor = shown_in(version.unit, system)
+    return {
+        "id": measure.id,
+        "name": version.measure.name,
+        "unit": unit,
+        "factor": factor,
+        "fields": [
+            {
+                "key": f.key,
+                "name": f.name,
+                "unit": shown_in(unit_of_field(f, version.unit), system)[0],
+                "whole": f.whole,
+            }
+            for f in sheet.fields
+        ],
+        "samples": samples_wanted(measure),
+        "formula": sheet.formula,
+        "settings": [
+            f"{s.name}: {_setting(version.settings.get(s.key, s.usual), s.unit, system)}" for s in sheet.settings
+        ],
+        "pitfall": shipped.pitfall if shipped else "",
+    }
+
+
+def _setting(value: float, unit: str, system: System) -> str:
+    shown, factor = shown_in(unit, system)
+    return with_unit(value * factor, shown)
+
+
+def row_json(row: Observation | None, measures: dict[UUID, UUID]) -> dict[str, Any] | None:
+    """`measures`: version → measure of the trial."""
+    if row is None:
+        return None
+    return {
+        "id": row.id, "unit": row.unit_id, "measure": measures[row.version_id], "subsample": row.subsample,
+        "value": row.value, "fields": row.fields or {"value": row.typed}, "fate": row.fate,
+        "missing_reason": row.missing_reason, "by": row.by.name, "at": row.entered_at,
+    }  # fmt: skip
+
+
+def _order(visit: Visit, plots: list[Unit]) -> list[UUID]:
+    rectangles = [Rectangle(u.ground.x_m, u.ground.y_m, u.ground.width_m, u.ground.length_m) for u in plots if u.ground]
+    return [plots[i].id for i in serpentine(rectangles)]
+
+
+def progress_json(progress: Progress) -> dict[str, int]:
+    return {"done": progress.done, "begun": progress.begun, "of": progress.of, "contested": progress.contested}
+
+
+def _rows(visit: Visit) -> list[Observation]:
+    wanted = visit.observations.filter(current=True) | visit.observations.filter(contested=True)
+    return list(wanted.select_related("by").order_by("received_at", "id"))
+
+
+def visit_json(visit: Visit, person: Person) -> Any:
+    taken = list(visit.taken.select_related("measure__version__measure"))
+    versions = {t.measure.version_id: t.measure_id for t in taken}
+    plots, rows = plots_of_visit(visit), [row for row in _rows(visit) if row.version_id in versions]
+    shown = [r for r in rows if r.current and (r.value is not None or r.missing_reason)]
+    shape = {
+        "id": visit.id, "trial": visit.season.trial_id, "name": visit.name, "due": visit.due, "date": visit.date,
+        "measures": [measure_json(t.measure, cast(System, person.units)) for t in taken],
+        "order": _order(visit, plots),
+        "rows": [row_json(r, versions) for r in shown],
+        "contested": [row_json(r, versions) for r in rows if r.contested],
+        "notes": visit.notes.select_related("by"),
+        "progress": progress_json(progress_of(visit, len(plots), rows)),
+    }  # fmt: skip
+    return shapes.VisitOut(shape).data
+
+
+class TrialVisitView(APIView):
+    @extend_schema(request=shapes.VisitIn, responses=shapes.VisitOut)
+    def put(self, request: Request, id: UUID, visit: UUID) -> Response:
+        """Plan a visit under the id that the client made, or change it."""
+        season: Season = season_of(id, _person(request))
+        given = shapes.VisitIn(data=request.data)
+        given.is_valid(raise_exception=True)
+        made = plan_visit(by=_person(request), season=season, id=visit, **given.validated_data)
+        return Response(visit_json(made, _person(request)))
+
+
+class VisitView(APIView):
+    @extend_schema(responses=shapes.VisitOut)
+    def get(self, request: Request, id: UUID) -> Response:
+        """A visit with its sheet, its walking order and the figures that stand."""
+        return Response(visit_json(visit_of(request, id), _person(request)))
+
+
+class EntriesView(APIView):
+    @extend_schema(request=shapes.EntriesIn, responses=shapes.OutcomesOut)
+    def put(self, request: Request, id: UUID) -> Response:
+        """Keep what was typed, all in one write; each entry says what became of it. Repeating is harmless."""
+        visit = visit_of(request, id)
+        given = shapes.EntriesIn(data=request.data)
+        given.is_valid(raise_exception=True)
+        entries = [Typed(**entry) for entry in given.validated_data["entries"]]
+        outcomes = save_entries(by=_person(request), visit=visit, entries=entries)
+        versions = {t.measure.version_id: t.measure_id for t in visit.taken.select_related("measure")}
+        plots = visit.season.units.filter(kind="plot").count()
+        shape = {
+            "outcomes": [
+                {"id": o.id, "state": o.state, "value": o.value, "message": o.message,
+                 "other": row_json(o.other, versions)} for o in outcomes
+            ],
+            "progress": progress_json(progress_of(visit, plots, _rows(visit))),
+        }  # fmt: skip
+        return Response(shapes.OutcomesOut(shape).data)
+
+
+class TakeBackView(APIView):
+    @extend_schema(request=shapes.TakeBackIn, responses=shapes.VisitOut)
+    def post(self, request: Request, id: UUID) -> Response:
+        """Undo an entry by a further row, under the id that the client made."""
+        given = shapes.TakeBackIn(data=request.data)
+        given.is_valid(raise_exception=True)
+        old = _row_of(request, id)
+        take_back(by=_person(request), old=old, id=given.validated_data["id"])
+        return Response(visit_json(old.visit, _person(request)))
+
+
+class DecisionView(APIView):
+    @extend_schema(request=shapes.DecisionIn, responses=shapes.VisitOut)
+    def post(self, request: Request, id: UUID) -> Response:
+        """Settle a contested figure: which of the two stays, and why."""
+        given = shapes.DecisionIn(data=request.data)
+        given.is_valid(raise_exception=True)
+        row = _row_of(request, id)
+        decide(by=_person(request), contested=row, **given.validated_data)
+        return Response(visit_json(row.visit, _person(request)))
+
+
+class NoteView(APIView):
+    @extend_schema(request=shapes.NoteIn, responses=shapes.NoteOut)
+    def put(self, request: Request, id: UUID, note: UUID) -> Response:
+        """Leave a note about a plot, or about the whole visit."""
+        visit = visit_of(request, id)
+        given = shapes.NoteIn(data=request.data)
+        given.is_valid(raise_exception=True)
+        unit = given.validated_data["unit"]
+        plot = get_object_or_404(visit.season.units.all(), id=unit) if unit else None
+        kept = leave_note(by=_person(request), visit=visit, id=note, unit=plot, text=given.validated_data["text"])
+        return Response(shapes.NoteOut(kept).data)

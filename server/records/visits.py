@@ -1,0 +1,97 @@
+"""Visits: planned, changed, and how far they have come."""
+
+from __future__ import annotations
+
+import uuid
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+from datetime import date
+
+from django.db import transaction
+
+from apercu_core.errors import Refused
+from config import clock
+from config.problems import Conflict
+from crew.models import Person
+from crew.permissions import require
+from records.models import Note, Observation, Visit, VisitMeasure
+from trials.models import Season, TrialMeasure, Unit
+
+
+def plan_visit(
+    *, by: Person, season: Season, id: uuid.UUID, name: str, due: date | None, measures: Sequence[uuid.UUID]
+) -> Visit:
+    """Plan a visit, or change one; the same again is harmless. Each measure is taken at one visit."""
+    require(by, "plan", season.trial.workspace)
+    with transaction.atomic():
+        visit = Visit.objects.select_for_update().filter(id=id).first()
+        if visit is None:
+            visit = Visit(id=id, season=season, order=season.visits.count())
+        elif visit.season_id != season.id:
+            raise Conflict("This visit belongs to another trial.")
+        visit.name, visit.due = name.strip(), due
+        visit.save()
+        _take(visit, season, measures)
+    return visit
+
+
+def _take(visit: Visit, season: Season, measures: Sequence[uuid.UUID]) -> None:
+    own = {m.id: m for m in season.trial.measures.select_related("version__measure")}
+    elsewhere = {t.measure_id: t.visit for t in VisitMeasure.objects.filter(visit__season=season).exclude(visit=visit)
+                 .select_related("visit")}  # fmt: skip
+    for id in measures:
+        if id not in own:
+            raise Refused("bad-specification", "A measure of this visit isn't one of the trial's. Open the page again.")
+        if id in elsewhere:
+            raise Refused(
+                "bad-specification",
+                f"{own[id].version.measure.name} is taken at the visit {elsewhere[id].name!r} already. "
+                "Add a measure of its own for another date, for example with the month in its name.",
+            )
+    gone = {t.measure_id for t in visit.taken.all()} - set(measures)
+    for id in gone:
+        if visit.observations.filter(version=own[id].version).exists():
+            raise Conflict(f"{own[id].version.measure.name} has records at this visit, so it stays with it.")
+    visit.taken.filter(measure__in=gone).delete()
+    for order, id in enumerate(measures):
+        VisitMeasure.objects.update_or_create(visit=visit, measure=own[id], defaults={"order": order})
+
+
+def leave_note(*, by: Person, visit: Visit, id: uuid.UUID, unit: Unit | None, text: str) -> Note:
+    """Keep words about a plot or the visit; the same id again is harmless."""
+    require(by, "record", visit.season.trial.workspace)
+    if not text.strip():
+        raise Refused("bad-value", "The note is empty. Write a few words, or close it.")
+    note, _ = Note.objects.get_or_create(
+        id=id, defaults={"visit": visit, "unit": unit, "text": text.strip(), "by": by, "at": clock.now()}
+    )
+    return note
+
+
+@dataclass(frozen=True, slots=True)
+class Progress:
+    """Plots with all their figures or a reason, of all plots; `begun`: with at least something."""
+
+    done: int
+    begun: int
+    of: int
+    contested: int
+
+
+def samples_wanted(measure: TrialMeasure) -> int:
+    return int(measure.version.settings.get("frames", 1))
+
+
+def progress_of(visit: Visit, plots: int, rows: Iterable[Observation]) -> Progress:
+    """`rows`: the visit's current and contested observations; `plots`: how many there are."""
+    wanted = {taken.measure.version_id: samples_wanted(taken.measure) for taken in visit.taken.all()}
+    have: dict[uuid.UUID, dict[uuid.UUID, int]] = {}
+    contested = 0
+    for row in rows:
+        if row.contested:
+            contested += 1
+        if row.current and (row.value is not None or row.missing_reason) and row.version_id in wanted:
+            of_plot = have.setdefault(row.unit_id, {})
+            of_plot[row.version_id] = of_plot.get(row.version_id, 0) + (10**6 if row.fate or row.missing_reason else 1)
+    done = sum(all(of_plot.get(v, 0) >= n for v, n in wanted.items()) for of_plot in have.values()) if wanted else 0
+    return Progress(done, len(have), plots, contested)

@@ -1,0 +1,9 @@
+from django.urls import path
+
+from reports.api import views
+
+urlpatterns = [
+    path("trials/<uuid:id>/told", views.ToldView.as_view()),
+    path("trials/<uuid:id>/page.pdf", views.PageView.as_view()),
+    path("trials/<uuid:id>/package.zip", views.PackageView.as_view()),
+]

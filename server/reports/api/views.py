@@ -1,0 +1,104 @@
+"""Telling: the words, the grower's page and the data package."""
+
+from __future__ import annotations
+
+import re
+from typing import Any, cast
+from uuid import UUID
+
+from django.http import HttpResponse
+from django.shortcuts import get_object_or_404
+from drf_spectacular.types import OpenApiTypes
+from drf_spectacular.utils import extend_schema
+from rest_framework import serializers
+from rest_framework.negotiation import BaseContentNegotiation
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.views import APIView
+
+from crew.models import Person
+from reports.package import data_package
+from reports.page import growers_page
+from reports.told import tell
+from trials.models import Season
+
+
+class LineOut(serializers.Serializer[Any]):
+    treatment = serializers.CharField()
+    sentence = serializers.CharField()
+
+
+class ToldMeasureOut(serializers.Serializer[Any]):
+    name = serializers.CharField()
+    unit = serializers.CharField(allow_blank=True)
+    refusal = serializers.CharField(allow_blank=True)
+    lines = LineOut(many=True)
+
+
+class ToldDoubtOut(serializers.Serializer[Any]):
+    title = serializers.CharField()
+    finding = serializers.CharField()
+    answer = serializers.CharField(allow_blank=True)
+
+
+class ToldOut(serializers.Serializer[Any]):
+    """What the grower's page says, word for word."""
+
+    question = serializers.CharField(source="season.trial.question", allow_blank=True)
+    where = serializers.CharField()
+    short = serializers.CharField()
+    measures = ToldMeasureOut(many=True)
+    doubts = ToldDoubtOut(many=True)
+    how = serializers.CharField()
+    signed = serializers.CharField()
+
+
+class AnyFile(BaseContentNegotiation):
+    """A file is what it is, whatever the browser says it would rather have; errors stay problem+json."""
+
+    def select_parser(self, request: Request, parsers: Any) -> Any:
+        return parsers[0]
+
+    def select_renderer(self, request: Request, renderers: Any, format_suffix: str | None = None) -> Any:
+        return renderers[0], renderers[0].media_type
+
+
+def _season(request: Request, trial: UUID) -> Season:
+    own = Season.objects.filter(trial__workspace__memberships__person=cast(Person, request.user))
+    seasons = own.select_related("trial__workspace", "site").prefetch_related("trial__treatments")
+    return get_object_or_404(seasons, trial_id=trial)
+
+
+def _file(content: bytes, kind: str, season: Season, ending: str) -> HttpResponse:
+    name = re.sub(r"[^A-Za-z0-9]+", "-", season.trial.name).strip("-").lower() or "trial"
+    answer = HttpResponse(content, content_type=kind)
+    answer["Content-Disposition"] = f'attachment; filename="{name}.{ending}"'
+    answer["Cache-Control"] = "private, no-store"
+    return answer
+
+
+class ToldView(APIView):
+    @extend_schema(responses=ToldOut)
+    def get(self, request: Request, id: UUID) -> Response:
+        """The trial in words, in the signed-in person's units."""
+        return Response(ToldOut(tell(by=cast(Person, request.user), season=_season(request, id))).data)
+
+
+class PageView(APIView):
+    content_negotiation_class = AnyFile
+
+    @extend_schema(responses={(200, "application/pdf"): OpenApiTypes.BINARY})
+    def get(self, request: Request, id: UUID) -> HttpResponse:
+        """The grower's page: one side of A4 as PDF."""
+        season = _season(request, id)
+        return _file(growers_page(by=cast(Person, request.user), season=season), "application/pdf", season, "pdf")
+
+
+class PackageView(APIView):
+    content_negotiation_class = AnyFile
+
+    @extend_schema(responses={(200, "application/zip"): OpenApiTypes.BINARY})
+    def get(self, request: Request, id: UUID) -> HttpResponse:
+        """The data package: CSV, its schema, the reading and the plan, as a ZIP that can be brought back."""
+        season = _season(request, id)
+        return _file(data_package(by=cast(Person, request.user), season=season), "application/zip", season, "zip")

@@ -1,0 +1,47 @@
+"""The data package of a season."""
+
+from __future__ import annotations
+
+from typing import Any, cast
+
+from apercu_core.reading import How, Planned
+from apercu_core.tables.package import Described, DescribedMeasure, column_of, write_package
+from apercu_core.verdicts.verdict import Direction
+from crew.models import Person
+from readings.actions import default_method, read_season
+from readings.bridge import gather
+from trials.models import Season
+
+
+def data_package(*, by: Person, season: Season) -> bytes:
+    """The ZIP (`apercu_core.tables.package` says what is in it); the same bytes for the same trial and reading."""
+    _, stored = read_season(by=by, season=season, how=How(method=default_method(season)))
+    given = gather(season)
+    measures = tuple(
+        DescribedMeasure(
+            column_of(m.version.measure.name, m.version.unit), m.version.measure.name, m.version.unit, m.margin,
+            m.margin_kind, cast(Direction, m.direction), cast(Planned, m.planned),
+        )
+        for m in given.measures
+    )  # fmt: skip
+    trial = season.trial
+    described = Described(trial.name, trial.question, given.facts.control, given.facts.allocation, measures)
+    samples = [given.samples[str(m.id)] for m in given.measures]
+    return write_package(described, given.facts.plots, samples, _plan(season), stored)
+
+
+def _plan(season: Season) -> dict[str, Any]:
+    """The design with its seed, the site, and where each plot lies, in metres."""
+    site = season.site
+    plots = [
+        {"plot": u.label, "x_m": u.ground.x_m, "y_m": u.ground.y_m, "width_m": u.ground.width_m,
+         "length_m": u.ground.length_m}
+        for u in season.units.plots().select_related("ground") if u.ground  # type: ignore[attr-defined]
+    ]  # fmt: skip
+    return {
+        "design": season.design, "seed": season.seed, "algorithm": season.algorithm, "blocks": season.blocks,
+        "starts": season.starts and season.starts.isoformat(), "ends": season.ends and season.ends.isoformat(),
+        "site": {"name": site.name, "place": site.place, "soil": site.soil, "bearing_deg": site.bearing_deg},
+        "treatments": [{"name": t.name, "code": t.code} for t in season.trial.treatments.all()],
+        "plots": plots,
+    }  # fmt: skip

@@ -1,0 +1,101 @@
+"""What there is to tell about a season: its reading in words, the doubts that matter, who and when."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from typing import Any, cast
+
+from apercu_core import __version__
+from apercu_core.reading import How, Reading, read_trial
+from apercu_core.telling.sentences import Told, in_short, tell_measure
+from apercu_core.units import System
+from config import clock
+from crew.models import Person
+from crew.permissions import require
+from readings.actions import default_method, read_season
+from readings.bridge import Given, gather, recorded
+from trials.models import Season
+
+MOST_DOUBTS = 5
+_METHODS = {"dunnett": "each treatment with the control, Dunnett's intervals", "tukey": "all pairs, Tukey's intervals"}
+
+
+@dataclass(frozen=True, slots=True)
+class Telling:
+    """Everything the page prints. `stored`: the reading as JSON, as the board shows it."""
+
+    season: Season
+    given: Given
+    reading: Reading
+    stored: dict[str, Any]
+    measures: tuple[Told, ...]
+    short: str
+    doubts: tuple[dict[str, str], ...]
+    where: str
+    how: str
+    signed: str
+
+
+def tell(*, by: Person, season: Season) -> Telling:
+    """Read the season with the usual method, in the person's units, and put it into words."""
+    require(by, "see", season.trial.workspace)
+    how = How(method=default_method(season))
+    kept, stored = read_season(by=by, season=season, how=how)
+    given = gather(season, cast(System, by.units))
+    reading = read_trial(given.facts, given.design, recorded(given, None), how, given.base)
+    order = [t.name for t in season.trial.treatments.all()]
+    measures = tuple(_in_order(tell_measure(m, reading.base), order) for m in reading.measures)
+    today = clock.today(season.site.time_zone)
+    return Telling(
+        season=season,
+        given=given,
+        reading=reading,
+        stored={"id": str(kept.id), "tried_after": kept.tried_after, **stored},
+        measures=measures,
+        short=in_short(measures, reading),
+        doubts=_doubts(stored),
+        where=_where(season, given),
+        how=f"Read as a {_design(given)}: {_METHODS[how.method]}, 95 %. Apercu {__version__}.",
+        signed=f"{by.name}, {today.day} {today:%B %Y}",
+    )
+
+
+def _in_order(told: Told, treatments: list[str]) -> Told:
+    return replace(told, lines=tuple(sorted(told.lines, key=lambda line: treatments.index(line.treatment))))
+
+
+def _where(season: Season, given: Given) -> str:
+    site = season.site
+    place = [site.name, site.place, site.soil] if site.name != "Not stated" else []
+    years = [f"season {season.starts:%Y}–{season.ends:%Y}"] if season.starts and season.ends else []
+    blocks = len({plot.block for plot in given.facts.plots if plot.block})
+    plots = f"{len(given.facts.plots)} plots in {blocks} blocks" if blocks else f"{len(given.facts.plots)} plots"
+    return ", ".join([*filter(None, place), plots, *years])
+
+
+def _design(given: Given) -> str:
+    return "completely randomised trial" if given.design == "crd" else "randomised complete block trial"
+
+
+def _doubts(stored: dict[str, Any]) -> tuple[dict[str, str], ...]:
+    """Those that stop or weaken or were answered, the gravest first, each finding once; answers go with them."""
+    every = [*stored["doubts"], *(doubt for measure in stored["measures"] for doubt in measure["doubts"])]
+    weight = {"stops": 0, "weakens": 1, "worth-knowing": 2}
+    matter = (d for d in every if d["severity"] != "worth-knowing" or d["answer"])
+    grave = sorted(matter, key=lambda d: (weight[d["severity"]], not d["answer"]))
+    found: dict[str, dict[str, str]] = {}
+    for doubt in grave:
+        subject = f"{doubt['subject']}: " if doubt["subject"] else ""
+        answer = doubt["answer"]["note"] if doubt["answer"] else ""
+        known = found.setdefault(
+            doubt["finding"], {"title": doubt["title"], "finding": doubt["finding"], "answer": answer, "subject": ""}
+        )
+        known["subject"] = known["subject"] or subject
+    every_answered = sum(bool(d["answer"]) for d in found.values())
+    room = max(0, MOST_DOUBTS - every_answered)
+    out = []
+    for doubt in found.values():  # answers are always printed; the rest as far as there is room
+        if doubt["answer"] or room > 0:
+            room -= not doubt["answer"]
+            out.append(doubt)
+    return tuple({**d, "finding": d.pop("subject") + d["finding"]} for d in out)

@@ -1,0 +1,95 @@
+"""What is due, half done and waiting in a season."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import date, timedelta
+from typing import Any, Literal
+
+from config import clock
+from records.models import Observation, Visit
+from records.visits import Progress, progress_of
+from trials.models import Season, UnitKind
+
+SOON = timedelta(days=14)
+State = Literal["overdue", "due", "soon", "later", "begun", "done", "contested"]
+
+
+@dataclass(frozen=True, slots=True)
+class VisitState:
+    visit: Visit
+    progress: Progress
+    state: State
+
+
+@dataclass(frozen=True, slots=True)
+class OperationState:
+    operation: Any
+    state: State
+
+
+@dataclass(frozen=True, slots=True)
+class Agenda:
+    """Visits in order, operations by date, and the site's own today."""
+
+    today: date
+    visits: tuple[VisitState, ...]
+    operations: tuple[OperationState, ...]
+
+
+def with_agenda(seasons: Any) -> Any:
+    """Season query set with all that `agenda_of` reads, in a constant number of queries."""
+    return seasons.select_related("trial", "site").prefetch_related(
+        "visits__taken__measure__version__measure", "operations"
+    )
+
+
+def agenda_of(seasons: list[Season]) -> dict[Any, Agenda]:
+    """Agenda by season id. `seasons` come from `with_agenda`; two more queries for all of them together."""
+    ids = [season.id for season in seasons]
+    plots: dict[Any, int] = dict.fromkeys(ids, 0)
+    for season_id in _plot_seasons(ids):
+        plots[season_id] += 1
+    rows: dict[Any, list[Observation]] = {}
+    for row in _rows(ids):
+        rows.setdefault(row.visit_id, []).append(row)
+    return {season.id: _agenda(season, plots[season.id], rows) for season in seasons}
+
+
+def _plot_seasons(ids: list[Any]) -> Any:
+    from_units = Season.objects.filter(id__in=ids, units__kind=UnitKind.PLOT)
+    return from_units.values_list("id", flat=True)
+
+
+def _rows(ids: list[Any]) -> Any:
+    of_seasons = Observation.objects.filter(visit__season__in=ids)
+    wanted = of_seasons.filter(current=True) | of_seasons.filter(contested=True)
+    return wanted.only("visit_id", "unit_id", "version_id", "value", "fate", "missing_reason", "current", "contested")
+
+
+def _agenda(season: Season, plots: int, rows: dict[Any, list[Observation]]) -> Agenda:
+    today = clock.today(season.site.time_zone)
+    visits = []
+    for visit in season.visits.all():
+        progress = progress_of(visit, plots, rows.get(visit.id, []))
+        visits.append(VisitState(visit, progress, _visit_state(visit, progress, today)))
+    operations = tuple(OperationState(o, "done" if o.done else _by_date(o.due, today)) for o in season.operations.all())
+    return Agenda(today, tuple(visits), operations)
+
+
+def _visit_state(visit: Visit, progress: Progress, today: date) -> State:
+    if progress.contested:
+        return "contested"
+    if progress.of and progress.done >= progress.of:
+        return "done"
+    if progress.begun:
+        return "begun"
+    return _by_date(visit.due, today)
+
+
+def _by_date(due: date | None, today: date) -> State:
+    if due is None:
+        return "later"
+    if due < today:
+        return "overdue"
+    return "due" if due == today else "soon" if due - today <= SOON else "later"

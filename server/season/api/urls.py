@@ -1,0 +1,9 @@
+from django.urls import path
+
+from season.api import views
+
+urlpatterns = [
+    path("trials/<uuid:id>/season", views.SeasonView.as_view()),
+    path("trials/<uuid:id>/operations/<uuid:operation>", views.OperationView.as_view()),
+    path("today", views.TodayView.as_view()),
+]

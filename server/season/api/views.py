@@ -1,0 +1,81 @@
+"""The season of a trial, and what is due over all of them."""
+
+from __future__ import annotations
+
+from typing import Any, cast
+from uuid import UUID
+
+from django.shortcuts import get_object_or_404
+from drf_spectacular.utils import extend_schema
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.views import APIView
+
+from apercu_core.cautions import caution_for
+from crew.models import Person
+from season.actions import keep_operation
+from season.agenda import Agenda, OperationState, agenda_of, with_agenda
+from season.api import serializers as shapes
+from trials.api.views import season_of
+from trials.models import Season
+
+
+def _mark(state: OperationState) -> dict[str, Any]:
+    kind = state.operation.kind
+    return {"operation": state.operation, "state": state.state, "caution": caution_for(kind)}
+
+
+def season_json(trial: UUID, person: Person) -> Any:
+    own = Season.objects.filter(trial__workspace__memberships__person=person)
+    season = get_object_or_404(with_agenda(own), trial_id=trial)
+    agenda = agenda_of([season])[season.id]
+    marks = [_mark(o) for o in agenda.operations]
+    return shapes.SeasonOut({"today": agenda.today, "visits": agenda.visits, "operations": marks}).data
+
+
+class SeasonView(APIView):
+    @extend_schema(responses=shapes.SeasonOut)
+    def get(self, request: Request, id: UUID) -> Response:
+        """Visits and operations of the trial, each with its state today."""
+        return Response(season_json(id, cast(Person, request.user)))
+
+
+class OperationView(APIView):
+    @extend_schema(request=shapes.OperationIn, responses=shapes.SeasonOut)
+    def put(self, request: Request, id: UUID, operation: UUID) -> Response:
+        """Plan an operation under the id that the client made, change it, or say when it was done."""
+        person = cast(Person, request.user)
+        season = season_of(id, person)
+        given = shapes.OperationIn(data=request.data)
+        given.is_valid(raise_exception=True)
+        keep_operation(by=person, season=season, id=operation, **given.validated_data)
+        return Response(season_json(id, person))
+
+
+class TodayView(APIView):
+    @extend_schema(responses=shapes.TodayOut)
+    def get(self, request: Request) -> Response:
+        """What is due, half done and soon, over all trials that the signed-in person sees."""
+        own = Season.objects.filter(trial__workspace__memberships__person=cast(Person, request.user))
+        seasons = list(with_agenda(own).order_by("trial__created_at", "id"))
+        agendas = agenda_of(seasons)
+        lines = [line for season in seasons for line in _lines(season, agendas[season.id])]
+        lines.sort(key=lambda line: (line["date"] is None, line["date"], line["trial_name"], line["name"]))
+        groups = {"due": ("overdue", "due"), "begun": ("begun", "contested"), "soon": ("soon",)}
+        shape = {name: [line for line in lines if line["state"] in states] for name, states in groups.items()}
+        return Response(shapes.TodayOut(shape).data)
+
+
+def _lines(season: Season, agenda: Agenda) -> list[dict[str, Any]]:
+    trial = {"trial": season.trial_id, "trial_name": season.trial.name}
+    visits = [
+        {**trial, "kind": "visit", "id": v.visit.id, "name": v.visit.name, "date": v.visit.due or v.visit.date,
+         "state": v.state, "done": v.progress.done, "of": v.progress.of}
+        for v in agenda.visits
+    ]  # fmt: skip
+    operations = [
+        {**trial, "kind": "operation", "id": o.operation.id, "name": o.operation.name, "date": o.operation.due,
+         "state": o.state, "done": 0, "of": 0}
+        for o in agenda.operations
+    ]  # fmt: skip
+    return visits + operations

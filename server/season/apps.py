@@ -1,0 +1,5 @@
+from django.apps import AppConfig
+
+
+class SeasonConfig(AppConfig):
+    name = "season"

@@ -1,0 +1,182 @@
+"""Ask: the question, the site, the treatments and the measures of a trial, kept as one page."""
+
+from __future__ import annotations
+
+import uuid
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import date
+
+from django.db import transaction
+
+from apercu_core.errors import Refused
+from apercu_core.verdicts.margin import Margin
+from config import clock
+from config.problems import Conflict
+from crew.models import Person, Workspace
+from crew.permissions import require
+from library.actions import measure_version
+from trials.actions import NewMeasure
+from trials.codes import codes_for
+from trials.models import Allocation, Design, GroundPlot, Season, Site, Treatment, Trial, TrialMeasure, Unit
+
+
+@dataclass(frozen=True, slots=True)
+class AskedSite:
+    """A site with the id that the client made, or that of a site that is there. Frost dates are MM-DD."""
+
+    id: uuid.UUID
+    name: str
+    place: str = ""
+    time_zone: str = "UTC"
+    soil: str = ""
+    previous_crop: str = ""
+    last_frost: str = ""
+    first_frost: str = ""
+    gradient: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class AskedTreatment:
+    id: uuid.UUID
+    name: str
+    code: str = ""
+    is_control: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class Asked:
+    """The whole page. Measures are told apart by the ids in their `key`."""
+
+    name: str
+    question: str
+    site: AskedSite
+    treatments: Sequence[AskedTreatment]
+    measures: Sequence[NewMeasure]
+    starts: date | None = None
+    ends: date | None = None
+
+
+def keep_ask(*, by: Person, workspace: Workspace, id: uuid.UUID, asked: Asked) -> Season:
+    """Make the trial, or bring it in line with the page; sending the page twice is harmless.
+
+    Raises `Conflict` when records stand against a change, `Refused` when the page contradicts itself.
+    """
+    require(by, "plan", workspace)
+    _check(asked)
+    with transaction.atomic():
+        trial = Trial.objects.select_for_update().filter(id=id).first()
+        if trial is None:
+            trial = Trial(id=id, workspace=workspace, created_by=by, created_at=clock.now())
+            trial.allocation = Allocation.DRAWN
+        elif trial.workspace_id != workspace.id:
+            raise Conflict("This trial belongs to another workspace.")
+        trial.name, trial.question = asked.name, asked.question
+        trial.save()
+        season = _season(trial, _site(workspace, asked.site))
+        season.starts, season.ends = asked.starts, asked.ends
+        season.save()
+        _keep_treatments(trial, season, asked.treatments)
+        _keep_measures(trial, asked.measures)
+    return season
+
+
+def _check(asked: Asked) -> None:
+    names = [t.name.strip().lower() for t in asked.treatments]
+    for name in names:
+        if names.count(name) > 1:
+            raise Refused("bad-specification", f"Two treatments are called {name!r}. Give each its own name.")
+    if sum(t.is_control for t in asked.treatments) > 1:
+        raise Refused("bad-specification", "More than one treatment is marked as the control. Mark one.")
+    measures = [(m.name.strip().lower(), m.unit) for m in asked.measures]
+    for name, unit in measures:
+        if measures.count((name, unit)) > 1:
+            raise Refused("bad-specification", f"Two measures are called {name!r}. Give each its own name.")
+    if asked.starts and asked.ends and asked.starts >= asked.ends:
+        raise Refused("bad-specification", "The season ends before it starts. Change one of its dates.")
+    for measure in asked.measures:
+        if measure.margin is not None:
+            Margin(measure.margin)
+
+
+def _site(workspace: Workspace, asked: AskedSite) -> Site:
+    site = Site.objects.filter(id=asked.id).first() or Site(id=asked.id, workspace=workspace)
+    if site.workspace_id != workspace.id:
+        raise Conflict("This site belongs to another workspace.")
+    for name in ("name", "place", "time_zone", "soil", "previous_crop", "last_frost", "first_frost", "gradient"):
+        setattr(site, name, getattr(asked, name))
+    site.save()
+    return site
+
+
+def _season(trial: Trial, site: Site) -> Season:
+    season = trial.seasons.first() or Season(trial=trial, design=Design.RCBD)
+    season.site = site
+    return season
+
+
+def has_records(season: Season) -> bool:
+    """Whether anything was recorded in a plot; from then on the map and the treatments stay as they are."""
+    return Unit.objects.filter(season=season, observations__isnull=False).exists()
+
+
+def clear_ground(season: Season) -> None:
+    """Take the drawn map away, with the ground plots that no other season uses."""
+    grounds = list(season.units.exclude(ground=None).values_list("ground_id", flat=True))
+    season.units.all().delete()
+    GroundPlot.objects.filter(id__in=grounds, units__isnull=True).delete()
+    season.drawn_at = None
+    season.save()
+
+
+def _keep_treatments(trial: Trial, season: Season, asked: Sequence[AskedTreatment]) -> None:
+    before = {t.id: t for t in trial.treatments.all()}
+    wanted = {t.id for t in asked}
+    if set(before) != wanted:
+        if has_records(season):
+            raise Conflict(
+                "The first records are in, so treatments can be renamed but not added or taken away. "
+                "Plan the change as a new trial."
+            )
+        clear_ground(season)
+        trial.treatments.exclude(id__in=wanted).delete()
+    # Names and codes may swap places: take the old ones out of the way first.
+    for n, treatment in enumerate(trial.treatments.all()):
+        Treatment.objects.filter(id=treatment.id).update(name=f"~{treatment.id}", code=f"~{n}")
+    ordered = sorted(asked, key=lambda t: not t.is_control)
+    codes = _codes(ordered)
+    for order, given in enumerate(ordered):
+        treatment = before.get(given.id) or Treatment(id=given.id, trial=trial)
+        treatment.order, treatment.name, treatment.code = order, given.name.strip(), codes[order]
+        treatment.is_control = given.is_control
+        treatment.save()
+
+
+def _codes(asked: Sequence[AskedTreatment]) -> list[str]:
+    typed = [t.code.strip().upper() for t in asked]
+    for code in filter(None, typed):
+        if typed.count(code) > 1:
+            raise Refused("bad-specification", f"Two treatments have the code {code}. Give each its own.")
+    made = iter(codes_for([t.name for t in asked if not t.code.strip()], taken={code for code in typed if code}))
+    return [code or next(made) for code in typed]
+
+
+def _keep_measures(trial: Trial, asked: Sequence[NewMeasure]) -> None:
+    before = {str(m.id): m for m in trial.measures.select_related("version__measure")}
+    for id in set(before) - {m.key for m in asked}:
+        _require_unrecorded(before[id], "taken away")
+        before[id].delete()
+    for order, given in enumerate(asked):
+        version = measure_version(trial.workspace, given.defined)
+        measure = before.get(given.key) or TrialMeasure(id=uuid.UUID(given.key), trial=trial, version=version)
+        if measure.version_id != version.id:
+            _require_unrecorded(measure, "measured in another way")
+        measure.version, measure.order = version, order
+        for name in ("margin", "margin_kind", "direction", "planned", "expected", "cv_percent"):
+            setattr(measure, name, getattr(given, name))
+        measure.save()
+
+
+def _require_unrecorded(measure: TrialMeasure, what: str) -> None:
+    if measure.version.observations.filter(visit__season__trial=measure.trial).exists():
+        raise Conflict(f"{measure.version.measure.name} has records, so it can't be {what}. Add a new measure instead.")

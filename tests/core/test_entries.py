@@ -1,0 +1,100 @@
+"""Units, sheets and the walk: what a person types in a plot, and the value it makes."""
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from apercu_core.cautions import caution_for
+from apercu_core.design.layout import PlotSize, Rectangle, place_in_rows
+from apercu_core.design.walking import serpentine
+from apercu_core.errors import Refused
+from apercu_core.measures.catalogue import CATALOGUE
+from apercu_core.measures.sheets import SHEETS, evaluate, settings_for
+from apercu_core.units import UNITS, factor_between, parse_quantity, shown_in
+
+
+@pytest.mark.parametrize(
+    ("typed", "unit", "value"),
+    [
+        ("12.5", "kg", 12.5),
+        ("12,5", "kg", 12.5),
+        ("1 200,5 g", "kg", 1.2005),
+        ("30 lb/ac", "kg/ha", 33.62554),  # 30 × 0.45359237 / 0.40468564224
+        ("2 ton/ac", "t/ha", 4.483405),  # 2 × 0.90718474 / 0.40468564224
+        ("0.5 m2", "m²", 0.5),
+        ("4 sq ft", "m²", 0.37161216),
+        ("−3", "", -3.0),
+        ("23 %", "% by volume", 23.0),
+        ("12 plants/ft2", "plants/m²", 129.16692),  # 12 / 0.09290304
+    ],
+)
+def test_a_figure_may_bring_its_own_unit_and_a_decimal_comma(typed, unit, value):
+    assert parse_quantity(typed, unit) == pytest.approx(value, rel=1e-6)
+
+
+@pytest.mark.parametrize("typed", ["", "abc", "3 4", "1e", "12 ha", "--3", "5 plants/m²"])
+def test_what_is_no_figure_or_measures_something_else_is_refused_with_what_to_type(typed):
+    with pytest.raises(Refused, match=r"Type (a number|the figure in kg)"):
+        parse_quantity(typed, "kg")
+
+
+@given(st.sampled_from(sorted(UNITS)), st.sampled_from(sorted(UNITS)), st.sampled_from(sorted(UNITS)))
+def test_going_by_way_of_another_unit_changes_nothing_and_what_differs_in_kind_is_refused(a, b, c):
+    if UNITS[a].dimension != UNITS[b].dimension:
+        with pytest.raises(Refused, match="can't be turned into"):
+            factor_between(a, b)
+    elif UNITS[b].dimension == UNITS[c].dimension:
+        assert factor_between(a, b) * factor_between(b, c) == pytest.approx(factor_between(a, c), rel=1e-12)
+
+
+def test_readers_of_us_units_see_counterparts_and_what_has_none_stays():
+    assert shown_in("kg/ha", "us") == ("lb/ac", pytest.approx(0.8921791))
+    assert shown_in("plants/m²", "us")[0] == "plants/ft²"
+    for unit in ("% by volume", "°C", "", "plants"):
+        assert shown_in(unit, "us") == (unit, 1.0)
+    assert shown_in("kg/ha", "metric") == ("kg/ha", 1.0)
+
+
+def test_yield_at_standard_moisture_by_hand():
+    sheet = SHEETS["moist-yield"]
+    typed = {"mass": "25", "moisture": "20", "area": "30"}
+    # 25 kg at 20 % hold 20 kg dry matter: 23.2558 kg at 14 %, on 30 m² 7.7519 t/ha
+    assert evaluate(sheet, typed, settings_for(sheet, {})).value == pytest.approx(7.751938, rel=1e-6)
+    for field, text, says in (("area", "0", "more than 0"), ("moisture", "120", "99 or less"), ("mass", "", "empty")):
+        with pytest.raises(Refused, match=says):
+            evaluate(sheet, {**typed, field: text}, settings_for(sheet, {}))
+
+
+@pytest.mark.parametrize("settings", [{"area": 0}, {"frames": 0}, {"area": float("nan")}, {"colour": 1}])
+def test_settings_that_cannot_be_are_refused(settings):
+    with pytest.raises(Refused):
+        settings_for(SHEETS["frame-count"], settings)
+
+
+@pytest.mark.parametrize("key", CATALOGUE)
+def test_each_shipped_measure_takes_its_usual_value_without_a_question(key):
+    d = CATALOGUE[key]
+    assert d.possible[0] <= d.plausible[0] < d.usual < d.plausible[1] <= d.possible[1]
+    typed = {
+        "figure": {"value": str(d.usual)},
+        "frame-count": {"count": str(round(d.usual * 0.25))},
+        "moist-yield": {"mass": str(d.usual * 3), "moisture": "14", "area": "30"},
+        "fresh-yield": {"mass": str(d.usual * 3), "area": "30"},
+    }[d.sheet_key]
+    entered = evaluate(d.sheet, typed, settings_for(d.sheet, {}), unit=d.unit, plausible=d.plausible)
+    assert entered.value == pytest.approx(d.usual, rel=0.02)
+    assert entered.questions == ()
+
+
+def test_the_walk_goes_along_one_row_and_back_along_the_next_whatever_the_order_of_the_list():
+    rectangles = place_in_rows([(b, p) for b in (2, 1, 3) for p in (3, 1, 2)], PlotSize(3, 10, 0.5, 2))
+    walked = [(rectangles[i].x, rectangles[i].y) for i in serpentine(rectangles)]
+    assert walked == [(0, 0), (3.5, 0), (7, 0), (7, 12), (3.5, 12), (0, 12), (0, 24), (3.5, 24), (7, 24)]
+    assert serpentine([]) == []
+    steps = [Rectangle(x, x * 0.3, 3, 10) for x in range(5)]  # a row set out slightly askew is still one row
+    assert serpentine(steps) == [0, 1, 2, 3, 4]
+
+
+def test_cautions_defer_to_the_label_and_name_no_product():
+    assert "label" in caution_for("spray")
+    assert caution_for("other") == ""

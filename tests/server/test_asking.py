@@ -1,0 +1,137 @@
+"""Ask and Plan: one page kept whole, a map drawn by chance, free before the first record and fixed after it."""
+
+import uuid
+
+import pytest
+
+from apercu_core.design.chances import PlannedComparison, outlook
+from tests.server.asking import PLAN, Trial, page
+from tests.server.bringing import bring_trial, read
+from tests.server.conftest import TABLE
+from trials.models import GroundPlot, Season
+from trials.plan import block_name
+
+
+@pytest.fixture
+def owner(client_of):
+    return client_of("owner")
+
+
+@pytest.fixture
+def trial(owner, workspace):
+    return Trial(owner, workspace)
+
+
+def seen(trial):
+    return trial.client.get(f"/api/v1/trials/{trial.id}").json()
+
+
+def test_the_page_is_kept_as_it_was_sent_and_sending_it_again_changes_nothing(trial):
+    first = seen(trial)
+    assert [(t["name"], t["code"], t["is_control"]) for t in first["treatments"]] == [
+        ("Bare", "BARE", True), ("Phacelia", "PH", False), ("Common vetch", "CV", False)
+    ]  # fmt: skip
+    assert [(m["name"], m["sheet"], m["settings"]) for m in first["measures"]] == [
+        ("Weeds", "frame-count", {"area": 0.25, "frames": 2.0}), ("Barley", "moist-yield", {"standard": 14.0})
+    ]  # fmt: skip
+    assert (first["site"]["last_frost"], first["starts"]) == ("04-28", "2026-08-20")
+    assert trial.ask(trial.page).status_code == 200
+    assert seen(trial) == first
+
+
+@pytest.mark.parametrize(
+    ("change", "says"),
+    [
+        ({"treatments": [{"id": str(uuid.uuid4()), "name": n} for n in ("Oat", "oat ")]}, "Two treatments are called"),
+        ({"treatments": [{"id": str(uuid.uuid4()), "name": n, "is_control": True} for n in "ab"]}, "Mark one"),
+        ({"starts": "2026-09-01", "ends": "2026-08-01"}, "ends before it starts"),
+        ({"site": {"id": str(uuid.uuid4()), "name": "x", "time_zone": "Fen/Middle"}}, "no time zone"),
+        ({"site": {"id": str(uuid.uuid4()), "name": "x", "last_frost": "31-04"}}, "pattern"),
+    ],
+)
+def test_a_page_that_contradicts_itself_says_where(owner, workspace, change, says):
+    answer = owner.put(f"/api/v1/trials/{uuid.uuid4()}/ask", page(workspace, **change), format="json")
+    assert answer.status_code in (400, 422)
+    assert says in str(answer.json())
+
+
+def test_the_same_seed_draws_the_same_map_and_each_block_holds_every_treatment(trial):
+    first = seen(trial)
+    names = {t["id"]: t["name"] for t in first["treatments"]}
+    for block in "ABCD":
+        inside = sorted(names[p["treatment"]] for p in first["plots"] if p["block"] == block)
+        assert inside == ["Bare", "Common vetch", "Phacelia"]
+    drawn = [(p["label"], p["treatment"], p["x"], p["y"]) for p in first["plots"]]
+    trial.plan(**{**PLAN, "seed": 12})
+    assert [(p["label"], p["treatment"], p["x"], p["y"]) for p in seen(trial)["plots"]] != drawn
+    again = trial.plan(**PLAN).json()
+    assert [(p["label"], p["treatment"], p["x"], p["y"]) for p in again["plots"]] == drawn
+    assert (again["plan"]["ground_width"], again["plan"]["ground_length"]) == (10.0, 46.0)
+    assert GroundPlot.objects.count() == 12  # the maps that were drawn over are gone
+
+
+def test_chance_picks_a_seed_that_is_kept_and_lengths_may_have_units(trial):
+    drawn = trial.plan(**{**PLAN, "seed": None, "width": "10 ft"}).json()["plan"]
+    assert 0 <= drawn["seed"] < 2**53
+    assert (drawn["width"], drawn["algorithm"]) == (pytest.approx(3.048), "fisher-yates-pcg64-1")
+    for wrong, says in (({"width": "wide"}, "isn't a figure"), ({"length": "-4"}, "above 0"), ({"blocks": 1}, "2")):
+        answer = trial.plan(**{**PLAN, **wrong})
+        assert answer.status_code in (400, 422)
+        assert says in str(answer.json())
+
+
+def test_after_the_first_record_the_map_and_the_treatments_stay_but_names_may_change(trial):
+    trial.enter(trial.typed("101", "7"))
+    before = seen(trial)["plots"]
+    answer = trial.plan(**PLAN)
+    assert (answer.status_code, answer.json()["code"]) == (409, "conflict")
+    assert "first records are in" in answer.json()["detail"]
+    fewer = {**trial.page, "treatments": trial.page["treatments"][:2]}
+    assert "can be renamed but not added" in trial.ask(fewer).json()["detail"]
+    coarser = [{**trial.page["measures"][0], "settings": {"area": 1, "frames": 2}}, trial.page["measures"][1]]
+    assert "has records" in trial.ask({**trial.page, "measures": coarser}).json()["detail"]
+    assert "has records" in trial.ask({**trial.page, "measures": coarser[1:]}).json()["detail"]
+    renamed = [{**t, "name": t["name"] + " 2"} for t in trial.page["treatments"]]
+    assert trial.ask({**trial.page, "treatments": renamed}).status_code == 200
+    assert seen(trial)["plots"] == before
+
+
+def test_treatments_may_swap_names_and_a_change_of_their_number_takes_the_map_away(trial):
+    first, control, last = trial.page["treatments"]
+    swapped = [{**first, "name": last["name"]}, control, {**last, "name": first["name"]}]
+    assert trial.ask({**trial.page, "treatments": swapped}).status_code == 200
+    assert len(seen(trial)["plots"]) == 12
+    trial.ask({**trial.page, "treatments": [*swapped, {"id": str(uuid.uuid4()), "name": "Black oat"}]})
+    assert (seen(trial)["plots"], seen(trial)["plan"]) == ([], None)
+
+
+def test_the_outlook_is_the_cores_and_grows_with_blocks(trial):
+    def ask(blocks):
+        return trial.client.post(f"/api/v1/trials/{trial.id}/outlook", {"blocks": blocks}, format="json").json()
+
+    weeds, barley = ask(4)["measures"]
+    core = outlook(PlannedComparison("rcbd", 3, "dunnett"), 4, 10.0, 10.0)
+    assert weeds["outlook"]["detectable"] == core.detectable
+    assert weeds["outlook"]["chances"][2]["clear_right"] == core.chances[2].clear_right
+    assert (barley["sigma"], barley["spread"]["source"]) == (pytest.approx(0.35), "as you expect")
+    assert weeds["outlook"]["detectable_with_one_more"] == ask(5)["measures"][0]["outlook"]["detectable"]
+
+
+def test_spread_comes_from_own_past_trials_before_the_librarys_thumb(owner, workspace):
+    measures = [{**m, "expected": None, "cv_percent": None} for m in page(workspace)["measures"]]
+    trial = Trial(owner, workspace, measures=measures)
+    body = {"blocks": 4}
+    sources = lambda: [m["spread"]["source"] for m in trial.client.post(  # noqa: E731
+        f"/api/v1/trials/{trial.id}/outlook", body, format="json").json()["measures"]]  # fmt: skip
+    assert sources() == ["rule of thumb of the library"] * 2
+    past = bring_trial(owner, workspace, TABLE)
+    Season.objects.get(trial=past).trial.measures.filter(version__measure__name="Weeds").update(order=0)
+    full = next(m for m in read(owner, past)["measures"] if m["name"] == "Weeds")["full"]
+    assert full["cv_percent"] > 0
+    own = {**trial.page, "measures": [{**measures[0], "unit": "1/m²", "catalogue": ""}, measures[1]]}
+    assert trial.ask(own).status_code == 200
+    assert sources() == ["from Brought", "rule of thumb of the library"]
+
+
+def test_blocks_are_named_like_columns_of_a_sheet():
+    assert [block_name(n) for n in (1, 26, 27, 40)] == ["A", "Z", "AA", "AN"]

@@ -1,0 +1,190 @@
+"""Tell: the words, the page on one side, and a package that brings the same verdicts back."""
+
+import csv
+import io
+import json
+import uuid
+import zipfile
+
+import pytest
+from django.core.files.uploadedfile import SimpleUploadedFile
+from rest_framework.test import APIClient
+
+from crew.models import Person
+from demo.harrow_fen import plots
+from demo.loading import load
+from reports import page as growers
+from reports.page import growers_page
+from tests.server.asking import Trial
+from tests.server.bringing import bring_trial, read
+from tests.server.conftest import TABLE
+from trials.models import Season
+
+
+@pytest.fixture
+def owner(client_of):
+    return client_of("owner")
+
+
+@pytest.fixture
+def harvested(db, settings):
+    """The demo's harvested trial, and a client for its owner."""
+    settings.CLOCK = "2026-10-20T09:30:00+00:00"
+    load()
+    client = APIClient()
+    client.force_login(
+        Person.objects.get(email="maren@harrowfen.example"), backend="django.contrib.auth.backends.ModelBackend"
+    )
+    season = Season.objects.get(trial__name="Covers before maincrop potato")
+    return client, str(season.trial_id)
+
+
+def package(client, trial):
+    answer = client.get(f"/api/v1/trials/{trial}/package.zip", HTTP_ACCEPT="text/html")
+    assert (answer.status_code, answer["Content-Type"]) == (200, "application/zip")
+    return answer.content
+
+
+def bring_back(client, workspace, data):
+    """Drop the ZIP and accept what is proposed, changing nothing."""
+    file = SimpleUploadedFile("package.zip", data, "application/zip")
+    body = {"file": file, "workspace": str(workspace)}
+    brought = client.post("/api/v1/uploads", body, format="multipart").json()
+    known = brought["described"]
+    acceptance = {
+        "id": str(uuid.uuid4()),
+        "name": known["name"],
+        "question": known["question"],
+        "roles": {c["name"]: c["role"] for c in brought["columns"]},
+        "sampled": any(c["role"] == "sample" for c in brought["columns"]),
+        "control": known["control"],
+        "allocation": known["allocation"],
+        "measures": known["measures"],
+    }
+    answer = client.post(f"/api/v1/uploads/{brought['id']}/trial", acceptance, format="json")
+    assert answer.status_code == 201, answer.content
+    return answer.json()["trial"]
+
+
+def verdicts(client, trial):
+    return {
+        (m["name"], c["treatment"]): (c["verdict"], c["estimate"], c["lower"], c["upper"], c["blocks"])
+        for m in read(client, trial)["measures"]
+        for c in m["cells"]
+    }
+
+
+def test_the_package_comes_back_with_the_same_verdicts(harvested):
+    client, trial = harvested
+    workspace = client.get("/api/v1/session").json()["memberships"][0]["workspace"]
+    again = bring_back(client, workspace, package(client, trial))
+    first, second = verdicts(client, trial), verdicts(client, again)
+    assert len(first) == 20
+    assert {k: (v[0], v[4]) for k, v in second.items()} == {k: (v[0], v[4]) for k, v in first.items()}
+    for key, values in first.items():
+        assert second[key][1:4] == pytest.approx(values[1:4], rel=1e-9)
+    doubts = lambda t: {d["id"] for m in read(client, t)["measures"] for d in m["doubts"]}  # noqa: E731
+    assert doubts(again) == doubts(trial)
+
+
+def test_frames_and_a_failed_plot_come_back_too(owner, workspace):
+    trial = Trial(owner, workspace)
+    trial.plan_visit(measures=trial.measures[:1])
+    for i, label in enumerate(p["label"] for p in owner.get(f"/api/v1/trials/{trial.id}").json()["plots"]):
+        if label == "203":
+            trial.enter(trial.typed(label, {}, fate="failed", missing_reason="never came up"))
+        else:
+            trial.enter(trial.typed(label, str(5 + i % 4 + i)), trial.typed(label, str(4 + i * 2 % 7), 2))
+    again = bring_back(owner, workspace.id, package(owner, trial.id))
+    assert {k: v for k, v in verdicts(owner, again).items() if k[0] == "Weeds"} == {
+        k: v for k, v in verdicts(owner, trial.id).items() if k[0] == "Weeds"
+    }
+
+
+def test_the_package_describes_every_column_with_its_unit_and_holds_reading_plan_and_seed(harvested):
+    client, trial = harvested
+    data = package(client, trial)
+    assert data == package(client, trial)  # the same bytes for the same trial
+    with zipfile.ZipFile(io.BytesIO(data)) as archive:
+        files = {name: archive.read(name).decode() for name in archive.namelist()}
+    rows = list(csv.DictReader(io.StringIO(files["data.csv"])))
+    schema = json.loads(files["datapackage.json"])["resources"][0]["schema"]
+    assert list(rows[0]) == [field["name"] for field in schema["fields"]]
+    assert {f["title"]: f["unit"] for f in schema["fields"] if f["type"] == "number"}["Potato yield"] == "t/ha"
+    assert schema["primaryKey"] == ["Plot"]
+    assert [row["Plot"] for row in rows] == [p.label for p in plots()]
+    told = json.loads(files["trial.json"])
+    assert (told["plan"]["seed"], told["plan"]["algorithm"]) == (20250828, "fisher-yates-pcg64-1")
+    assert len(told["plan"]["plots"]) == 20
+    assert json.loads(files["reading.json"])["measures"][0]["cells"][0]["verdict"]
+
+
+@pytest.mark.parametrize(
+    ("files", "says"),
+    [
+        ({"data.csv": "Plot,Treatment,Y\n1,a,3\n", "trial.json": "{"}, "trial.json can't be read"),
+        ({"data.csv": "Plot,Treatment,Y\n1,a,3\n", "trial.json": '{"measures": [{}]}'}, "can't be read ('column')"),
+        ({"data.csv": "x" * 20_000_001, "trial.json": "{}"}, "larger than 20 MB"),
+        ({"other.txt": "hello"}, "spreadsheet or ZIP"),
+    ],
+    ids=["broken", "incomplete", "bomb", "another ZIP"],
+)
+def test_a_package_that_is_none_says_why(owner, workspace, files, says):
+    out = io.BytesIO()
+    with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as archive:
+        for name, text in files.items():
+            archive.writestr(name, text)
+    file = SimpleUploadedFile("p.zip", out.getvalue(), "application/zip")
+    answer = owner.post("/api/v1/uploads", {"file": file, "workspace": str(workspace.id)}, format="multipart")
+    assert answer.status_code == 422
+    assert says in answer.json()["detail"]
+
+
+def test_the_page_is_one_side_in_words_with_map_doubts_name_and_date(harvested, monkeypatch):
+    client, trial = harvested
+    told = client.get(f"/api/v1/trials/{trial}/told").json()
+    potato = next(m for m in told["measures"] if m["name"] == "Potato yield")
+    oat = next(line for line in potato["lines"] if line["treatment"] == "Oat + clover")
+    assert oat["sentence"].startswith("5.0 t/ha more than Bare stubble (between +2.8 and +7.1)")
+    assert oat["sentence"].endswith("A clear gain: more than the 2 t/ha that matters.")
+    assert "Clear gain in Potato yield: Oat + clover." in told["short"]
+    assert told["signed"] == "Maren Oake, 20 October 2026"
+    assert any("Drain and hail" in d["answer"] for d in told["doubts"])
+    printed = []
+    make = growers._html
+    monkeypatch.setattr(growers, "_html", lambda *given: printed.append(make(*given)) or printed[-1])
+    season = Season.objects.get(trial=trial)
+    pdf = growers_page(by=Person.objects.get(email="maren@harrowfen.example"), season=season)
+    assert pdf.startswith(b"%PDF-")
+    assert pdf.count(b"/Type /Page\n") + pdf.count(b"/Type /Page ") <= 1
+    for words in (oat["sentence"], told["short"], "Maren Oake", "aria-label='Plot map'", " m</text>"):
+        assert words in printed[-1].replace("&#x27;", "'")
+
+
+def test_who_reads_us_units_is_told_in_them(harvested):
+    client, trial = harvested
+    client.patch("/api/v1/session", {"units": "us"}, format="json")
+    told = client.get(f"/api/v1/trials/{trial}/told").json()
+    potato = next(m for m in told["measures"] if m["name"] == "Potato yield")
+    assert potato["unit"] == "ton/ac"
+    assert "2.2 ton/ac more" in potato["lines"][-1]["sentence"]  # 5.0 t/ha
+    board = read(client, trial)["measures"][-1]
+    assert (board["unit"], board["margin"]) == ("ton/ac", pytest.approx(2 * 0.44608956))
+    measure = board["id"]
+    changed = client.patch(f"/api/v1/measures/{measure}", {"margin": 1}, format="json").json()
+    assert changed["margin"] == pytest.approx(1 / 0.44608956)  # kept in t/ha
+
+
+def test_names_are_escaped_and_a_trial_without_figures_says_so(owner, workspace):
+    trial = Trial(owner, workspace, question="Is <b>this</b> & that?")
+    told = owner.get(f"/api/v1/trials/{trial.id}/told").json()
+    assert told["short"] == "There is nothing to compare yet."
+    page = owner.get(f"/api/v1/trials/{trial.id}/page.pdf")
+    assert (page.status_code, page["Content-Disposition"]) == (200, 'attachment; filename="covers-before-barley.pdf"')
+    unknown = owner.get(f"/api/v1/trials/{uuid.uuid4()}/page.pdf")
+    assert (unknown.status_code, unknown.json()["code"]) == (404, "not-found")
+
+
+def test_a_table_by_itself_is_described_by_nobody(owner, workspace):
+    trial = bring_trial(owner, workspace, TABLE)
+    assert "Not stated" not in owner.get(f"/api/v1/trials/{trial}/told").json()["where"]

@@ -1,0 +1,296 @@
+"""Walk: figures as typed become values, doubtful ones are asked about, nothing is lost, nothing overwrites unseen."""
+
+import threading
+import uuid
+
+import pytest
+from django.db import connection
+from django.test.utils import CaptureQueriesContext
+from rest_framework.test import APIClient
+
+from crew.models import Person
+from records import entering
+from records.models import Observation, Visit
+from tests.server.asking import Trial
+from tests.server.bringing import read
+from trials.models import Unit
+
+
+@pytest.fixture
+def owner(client_of):
+    return client_of("owner")
+
+
+@pytest.fixture
+def trial(owner, workspace):
+    return Trial(owner, workspace)
+
+
+def stands(trial, label, frame=1, measure=0):
+    """The row that stands in a place, as the page sees it."""
+    wanted = {"unit": trial.unit(label), "measure": trial.measures[measure], "subsample": frame}
+    return next((r for r in trial.open()["rows"] if {k: r[k] for k in wanted} == wanted), None)
+
+
+# --- from typed text to a value ---------------------------------------------------------------------------------
+
+
+def test_a_count_becomes_a_density_and_what_was_typed_is_kept(trial):
+    saved = trial.enter(trial.typed("101", " 7 "))[0]
+    assert (saved["state"], saved["value"]) == ("saved", 28.0)
+    row = Observation.objects.get()
+    assert (row.fields, row.typed, row.value, row.typed_unit) == ({"count": "7"}, "7", 28.0, "weeds/m²")
+    assert Visit.objects.get(id=trial.visit).date is not None
+
+
+def test_a_yield_is_brought_to_standard_moisture_with_decimal_comma_and_units(trial):
+    fields = {"mass": "26455,5 g", "moisture": "18", "area": "0.003 ha"}
+    saved = trial.enter(trial.typed("101", fields, measure=1))[0]
+    assert saved["value"] == pytest.approx(10 * 26.4555 * 82 / 86 / 30)
+
+
+@pytest.mark.parametrize(
+    ("fields", "says"),
+    [
+        ({"count": "7.5"}, "isn't a whole number"),
+        ({"count": "-1"}, "0 or more"),
+        ({"count": "many"}, "isn't a figure"),
+        ({"count": ""}, "Count is empty"),
+        ({"count": "3 4"}, "isn't a figure"),
+        ({"count": "99999"}, "can't be"),
+    ],
+)
+def test_an_impossible_figure_is_refused_with_its_reason_and_not_kept(trial, fields, says):
+    good, bad = trial.enter(trial.typed("102", "3"), trial.typed("101", fields))
+    assert (good["state"], bad["state"]) == ("saved", "refused")
+    assert says in bad["message"]
+    assert Observation.objects.count() == 1
+
+
+def test_an_implausible_figure_is_questioned_and_kept_when_confirmed(trial):
+    entry = trial.typed("101", "300")
+    asked = trial.enter(entry)[0]
+    assert (asked["state"], asked["message"]) == (
+        "question", "1200 weeds/m² is unusual: 0 to 800 weeds/m² is usual. Is it right?"
+    )  # fmt: skip
+    assert not Observation.objects.exists()
+    assert trial.enter({**entry, "confirmed": True})[0]["state"] == "saved"
+    assert Observation.objects.get().confirmed
+
+
+def test_who_reads_us_units_types_and_sees_them_and_what_is_stored_stays_metric(trial, owner):
+    assert owner.patch("/api/v1/session", {"units": "us"}, format="json").json()["units"] == "us"
+    weeds, barley = trial.open()["measures"]
+    assert (weeds["unit"], weeds["factor"]) == ("weeds/ft²", pytest.approx(0.09290304))
+    assert [f["unit"] for f in barley["fields"]] == ["lb", "%", "ft²"]
+    bare = trial.typed("101", {"mass": "50", "moisture": "14", "area": "300"}, measure=1)
+    assert trial.enter(bare)[0]["value"] == pytest.approx(10 * 50 * 0.45359237 / (300 * 0.09290304))
+    asked = trial.enter(trial.typed("101", "300"))[0]
+    assert "111 weeds/ft² is unusual" in asked["message"]
+
+
+# --- missing plots, and what Read makes of them -----------------------------------------------------------------
+
+
+def fill(trial, measure=1):
+    """Yields that differ by treatment, block and a little by plot."""
+    gain = {"Bare": 0, "Phacelia": 3, "Common vetch": 6}
+    entries = []
+    for i, unit in enumerate(Unit.objects.filter(season__trial=trial.id, kind="plot").select_related("treatment")):
+        mass = 20 + gain[unit.treatment.name] + i // 3 * 0.3 + (i * 7 % 5) * 0.1
+        entries.append(
+            trial.typed(unit.label, {"mass": f"{mass:.2f}", "moisture": "14", "area": "30"}, measure=measure)
+        )
+    assert {o["state"] for o in trial.enter(*entries)} == {"saved"}
+    return entries
+
+
+def test_a_failed_treatment_counts_as_zero_a_damaged_plot_is_left_out_and_read_says_so(trial, owner):
+    fill(trial)
+    failed, damaged = (
+        Unit.objects.get(season__trial=trial.id, treatment__name="Common vetch", parent__label=block, kind="plot").label
+        for block in "AB"
+    )
+    for label, fate, why in ((failed, "failed", "never came up"), (damaged, "damaged", "trenched for a drain")):
+        change = {"replaces": stands(trial, label, measure=1)["id"], "fate": fate, "missing_reason": why}
+        assert trial.enter(trial.typed(label, {}, measure=1, **change))[0]["state"] == "saved"
+    barley = read(owner, trial.id)["measures"][1]
+    values = {p["label"]: p["value"] for p in barley["plots"]}
+    assert (values[failed], values[damaged]) == (0.0, None)
+    doubts = {d["id"]: d for d in barley["doubts"]}
+    assert doubts["treatment-not-delivered"]["plots"] == [failed]
+    assert doubts["lost-plots"]["plots"] == [damaged]
+
+
+def test_a_fate_speaks_for_all_frames_of_the_plot_and_needs_a_reason(trial, owner):
+    trial.enter(trial.typed("101", "7"), trial.typed("101", "9", 2))
+    silent = trial.enter(trial.typed("101", {}, fate="damaged", replaces=stands(trial, "101")["id"]))[0]
+    assert (silent["state"], "Say why" in silent["message"]) == ("refused", True)
+    trial.enter(trial.typed("101", {}, fate="damaged", missing_reason="hares", replaces=stands(trial, "101")["id"]))
+    plot = next(p for p in read(owner, trial.id)["measures"][0]["plots"] if p["label"] == "101")
+    assert (plot["value"], plot["samples"]) == (None, [None])
+    assert trial.open()["progress"] == {"done": 0, "begun": 1, "of": 12, "contested": 0}  # the yield is still to come
+
+
+def test_progress_counts_plots_with_all_frames_of_all_measures(trial):
+    trial.plan_visit(measures=trial.measures[:1])
+    trial.enter(trial.typed("101", "7"), trial.typed("101", "9", 2), trial.typed("102", "4"))
+    assert trial.open()["progress"] == {"done": 1, "begun": 2, "of": 12, "contested": 0}
+
+
+# --- undo -------------------------------------------------------------------------------------------------------
+
+
+def take_back(trial, row):
+    return trial.client.post(f"/api/v1/observations/{row}/taken-back", {"id": str(uuid.uuid4())}, format="json")
+
+
+def test_undo_is_a_further_row_with_what_stood_before_or_nothing(trial):
+    trial.enter(trial.typed("101", "7"))
+    trial.enter(trial.typed("101", "9", replaces=stands(trial, "101")["id"]))
+    assert take_back(trial, stands(trial, "101")["id"]).status_code == 200
+    assert stands(trial, "101")["fields"] == {"count": "7"}
+    trial.enter(trial.typed("102", "4"))
+    take_back(trial, stands(trial, "102")["id"])
+    assert stands(trial, "102") is None
+    assert Observation.objects.count() == 5
+    assert trial.enter(trial.typed("102", "5", replaces=None))[0]["state"] == "contested"  # it didn't see the empty row
+
+
+def test_undo_of_what_changed_in_the_meantime_says_so(trial):
+    trial.enter(trial.typed("101", "7"))
+    old = stands(trial, "101")["id"]
+    trial.enter(trial.typed("101", "9", replaces=old))
+    answer = take_back(trial, old)
+    assert (answer.status_code, "changed in the meantime" in answer.json()["detail"]) == (409, True)
+
+
+# --- two people ---------------------------------------------------------------------------------------------------
+
+
+def test_sending_entries_twice_is_harmless_and_an_id_stands_for_one_figure(trial):
+    entry = trial.typed("101", "7")
+    assert trial.enter(entry) == trial.enter(entry)
+    assert Observation.objects.count() == 1
+    assert trial.enter({**entry, "unit": trial.unit("102")}).status_code == 409
+
+
+def test_two_figures_for_one_place_are_both_kept_shown_and_decided_by_a_person(trial, client_of):
+    mine = trial.typed("101", "7")
+    trial.enter(mine)
+    theirs = trial.typed("101", "9")
+    met = trial.enter(theirs, client=client_of("technician"))[0]
+    assert (met["state"], met["other"]["fields"], met["other"]["by"]) == ("contested", {"count": "7"}, "Owner")
+    opened = trial.open()
+    assert [r["by"] for r in opened["contested"]] == ["Technician"]
+    assert opened["progress"]["contested"] == 1
+    url = f"/api/v1/observations/{theirs['id']}/decision"
+    decision = {"id": str(uuid.uuid4()), "keep": theirs["id"], "why": ""}
+    assert "Say why" in trial.client.post(url, decision, format="json").json()["detail"]
+    decided = trial.client.post(url, {**decision, "why": "counted twice"}, format="json").json()
+    assert decided["contested"] == []
+    assert stands(trial, "101")["fields"] == {"count": "9"}
+    again = trial.client.post(url, {**decision, "id": str(uuid.uuid4()), "why": "no"}, format="json")
+    assert again.status_code == 409
+    agreeing = trial.typed("101", "9")
+    assert trial.enter(agreeing, client=client_of("technician"))[0]["state"] == "saved"
+
+
+GUARD, OUTCOME = entering.guard, entering._outcome
+
+
+def race(trial, people, monkeypatch, guard):
+    """Two people save one place at the same moment; returns what became of each.
+
+    Without the guard both are held once they have looked and before they write, which is the moment that it guards.
+    """
+    meet = threading.Barrier(2, timeout=10)
+
+    def held(*given):
+        meet.wait()
+        return OUTCOME(*given)
+
+    monkeypatch.setattr(entering, "_outcome", OUTCOME if guard is GUARD else held)
+    monkeypatch.setattr(entering, "guard", guard)
+    states = []
+
+    def save(who, count):
+        client = APIClient(raise_request_exception=False)
+        client.force_login(Person.objects.get(id=people[who].id), backend="django.contrib.auth.backends.ModelBackend")
+        entry = trial.typed("101", count)
+        if guard is GUARD:
+            meet.wait()
+        try:
+            outcome = trial.enter(entry, client=client)
+            states.append(outcome[0]["state"] if isinstance(outcome, list) else str(outcome.status_code))
+        finally:
+            connection.close()
+
+    threads = [threading.Thread(target=save, args=who) for who in (("owner", "7"), ("technician", "9"))]
+    for thread in threads:
+        thread.start()
+    for thread in threads:
+        thread.join()
+    return sorted(states)
+
+
+@pytest.mark.django_db(transaction=True)
+def test_two_people_at_the_same_moment_keep_both_figures_and_without_the_guard_one_is_lost(
+    client_of, workspace, people, monkeypatch
+):
+    trial = Trial(client_of("owner"), workspace)
+    assert race(trial, people, monkeypatch, GUARD) == ["contested", "saved"]
+    assert Observation.objects.count() == 2
+    Observation.objects.all().delete()
+    unguarded = race(trial, people, monkeypatch, lambda visit: None)  # the control
+    assert unguarded == ["500", "saved"]
+    assert Observation.objects.count() == 1
+
+
+# --- size -----------------------------------------------------------------------------------------------------------
+
+
+def test_saving_a_visit_is_one_bulk_write_and_opening_takes_the_same_queries_however_many_plots(trial, owner):
+    entries = fill(trial)
+    Observation.objects.all().delete()
+    trial.enter(entries[0])
+    with CaptureQueriesContext(connection) as one:
+        trial.enter(entries[1])
+    with CaptureQueriesContext(connection) as many:
+        trial.enter(*entries[2:])
+    assert len([q for q in many if q["sql"].startswith("INSERT")]) == 1
+    assert len(many) == len(one)
+
+    def opening():
+        with CaptureQueriesContext(connection) as queries:
+            for path in (f"trials/{trial.id}", f"trials/{trial.id}/season", f"visits/{trial.visit}", "today"):
+                assert owner.get(f"/api/v1/{path}").status_code == 200
+        return len(queries)
+
+    few = opening()
+    Observation.objects.all().delete()
+    trial.plan(blocks=20, width="3", length="10")
+    fill(trial)
+    owner.put(f"/api/v1/trials/{trial.id}/visits/{uuid.uuid4()}", {"name": "Later", "measures": []}, format="json")
+    assert opening() == few
+
+
+def test_a_measure_is_taken_at_one_visit_and_stays_where_it_has_records(trial):
+    trial.enter(trial.typed("101", "7"))
+    other = f"/api/v1/trials/{trial.id}/visits/{uuid.uuid4()}"
+    answer = trial.client.put(other, {"name": "July", "measures": trial.measures}, format="json")
+    assert "taken at the visit 'Weeds in June' already" in answer.json()["detail"]
+    assert "has records at this visit" in trial.plan_visit(measures=[]).json()["detail"]
+
+
+def test_a_note_is_kept_with_its_plot_and_an_empty_one_refused(trial):
+    note = f"/api/v1/visits/{trial.visit}/notes/{uuid.uuid4()}"
+    assert trial.client.put(note, {"unit": trial.unit("101"), "text": " "}, format="json").status_code == 422
+    for _ in range(2):
+        trial.client.put(note, {"unit": trial.unit("101"), "text": "hares here"}, format="json")
+    assert [(n["text"], n["by"]) for n in trial.open()["notes"]] == [("hares here", "Owner")]
+
+
+def test_plots_are_walked_in_a_serpentine(trial):
+    labels = {str(u.id): u.label for u in Unit.objects.filter(season__trial=trial.id)}
+    assert [labels[id] for id in trial.open()["order"]][:7] == ["101", "102", "103", "203", "202", "201", "301"]

@@ -1,0 +1,147 @@
+<script setup lang="ts">
+import { useQuery } from '@tanstack/vue-query'
+import { computed, ref } from 'vue'
+import { useI18n } from 'vue-i18n'
+
+import { acts, sitesQuery, type Site } from '@/api/queries'
+import { Problem } from '@/api/client'
+import ProblemNote from '@/parts/ProblemNote.vue'
+
+import { askOf, emptySite, emptyTreatment, notFigures, type AskDraft } from './draft'
+import AskMeasures from './AskMeasures.vue'
+import TreatmentRows from './TreatmentRows.vue'
+
+/** The page of Ask, for a new trial and for one that is there. */
+const props = defineProps<{ trial: string; workspace: string; mayPlan: boolean; act: string }>()
+const emit = defineEmits<{ kept: [] }>()
+const draft = defineModel<AskDraft>({ required: true })
+const { t } = useI18n()
+const { data: sites } = useQuery(sitesQuery)
+const busy = ref(false)
+const problem = ref<Error | null>(null)
+
+const wrong = computed(() => notFigures(draft.value))
+const known = computed(() => [
+  { value: '', title: t('ask.newSite') },
+  ...(sites.value?.results ?? [])
+    .filter((site) => site.name !== 'Not stated')
+    .map((site) => ({ value: site.id, title: [site.name, site.place].filter(Boolean).join(', ') })),
+])
+const siteIsKnown = computed(() => known.value.some((site) => site.value === draft.value.site.id))
+function takeSite(id: string) {
+  const found = sites.value?.results.find((site: Site) => site.id === id)
+  draft.value.site = found ? { ...found } : emptySite()
+}
+
+async function keep() {
+  problem.value = null
+  if (wrong.value.length) {
+    problem.value = new Problem(0, 'invalid', t('ask.notFigures'))
+    return
+  }
+  busy.value = true
+  try {
+    await acts.ask(props.trial, askOf(draft.value, props.workspace))
+    emit('kept')
+  } catch (error) {
+    problem.value = error as Error
+  } finally {
+    busy.value = false
+  }
+}
+</script>
+
+<template>
+  <form :aria-label="t('ask.title')" @submit.prevent="keep">
+    <fieldset :disabled="!mayPlan">
+      <legend>{{ t('ask.theQuestion') }}</legend>
+      <v-text-field v-model="draft.name" :label="t('ask.name')" maxlength="160" required />
+      <v-text-field
+        v-model="draft.question"
+        :label="t('ask.question')"
+        persistent-placeholder
+        :placeholder="t('ask.questionExample')"
+        maxlength="300"
+      />
+    </fieldset>
+
+    <fieldset :disabled="!mayPlan">
+      <legend>{{ t('ask.treatments') }}</legend>
+      <p class="quiet small">{{ t('ask.treatmentsLead') }}</p>
+      <TreatmentRows v-model="draft.treatments" />
+      <button v-if="mayPlan" type="button" class="pill" @click="draft.treatments.push(emptyTreatment())">
+        {{ t('ask.addTreatment') }}
+      </button>
+    </fieldset>
+
+    <fieldset :disabled="!mayPlan">
+      <legend>{{ t('ask.measures') }}</legend>
+      <p class="quiet small">{{ t('ask.measuresLead') }}</p>
+      <AskMeasures v-model="draft.measures" :wrong="wrong" :may-plan="mayPlan" />
+    </fieldset>
+
+    <fieldset :disabled="!mayPlan">
+      <legend>{{ t('ask.site') }}</legend>
+      <v-select
+        v-if="known.length > 1"
+        :model-value="siteIsKnown ? draft.site.id : ''"
+        :items="known"
+        :label="t('ask.whichSite')"
+        :disabled="!mayPlan"
+        @update:model-value="takeSite"
+      />
+      <div class="grid">
+        <v-text-field v-model="draft.site.name" :label="t('ask.siteName')" maxlength="120" required />
+        <v-text-field v-model="draft.site.place" :label="t('ask.place')" maxlength="120" />
+        <v-text-field v-model="draft.site.soil" :label="t('ask.soil')" maxlength="120" />
+        <v-text-field v-model="draft.site.previous_crop" :label="t('ask.previousCrop')" maxlength="120" />
+        <v-text-field v-model="draft.site.gradient" :label="t('ask.gradient')" maxlength="120" />
+        <v-text-field v-model="draft.site.time_zone" :label="t('ask.timeZone')" maxlength="60" />
+        <v-text-field
+          v-model="draft.site.last_frost"
+          :label="t('ask.lastFrost')"
+          persistent-placeholder
+          :placeholder="t('ask.monthDay')"
+          maxlength="5"
+        />
+        <v-text-field
+          v-model="draft.site.first_frost"
+          :label="t('ask.firstFrost')"
+          persistent-placeholder
+          :placeholder="t('ask.monthDay')"
+          maxlength="5"
+        />
+        <v-text-field v-model="draft.starts" type="date" :label="t('ask.starts')" />
+        <v-text-field v-model="draft.ends" type="date" :label="t('ask.ends')" />
+      </div>
+    </fieldset>
+
+    <ProblemNote v-if="problem" :problem="problem" />
+    <v-btn v-if="mayPlan" type="submit" color="accent" :loading="busy">{{ act }}</v-btn>
+  </form>
+</template>
+
+<style scoped>
+fieldset {
+  border: 0;
+  padding: 0;
+  margin: 0 0 26px;
+  display: flex;
+  flex-direction: column;
+  gap: 12px;
+  min-width: 0;
+}
+legend {
+  font-size: 15px;
+  font-weight: 700;
+  padding: 0 0 8px;
+}
+.grid {
+  display: grid;
+  grid-template-columns: repeat(auto-fill, minmax(210px, 1fr));
+  gap: 12px;
+}
+.pill {
+  align-self: flex-start;
+}
+</style>

@@ -1,0 +1,152 @@
+<script setup lang="ts">
+import { useQuery } from '@tanstack/vue-query'
+import { computed, ref } from 'vue'
+import { useI18n } from 'vue-i18n'
+
+import { catalogueQuery } from '@/api/queries'
+
+import { measureFrom, usualSettings, type MeasureDraft } from './draft'
+
+const props = defineProps<{ wrong: string[]; mayPlan: boolean }>()
+const measures = defineModel<MeasureDraft[]>({ required: true })
+const { t } = useI18n()
+const { data: catalogue } = useQuery(catalogueQuery)
+const adding = ref<string | null>(null)
+
+const OWN = 'own'
+const choices = computed(() => [
+  ...(catalogue.value?.measures ?? []).map((m) => ({ value: m.key, title: `${m.name}, ${m.unit}` })),
+  { value: OWN, title: t('ask.ownMeasure') },
+])
+const sheets = computed(() => (catalogue.value?.sheets ?? []).map((s) => ({ value: s.key, title: s.name })))
+const directions = computed(() =>
+  (['higher', 'lower', 'none'] as const).map((value) => ({ value, title: t(`margin.${value}`) })),
+)
+const tests = computed(() => [
+  { value: 'none', title: t('margin.plannedNone') },
+  { value: 'equivalence', title: t('margin.plannedEquivalence') },
+  { value: 'non-inferiority', title: t('margin.plannedNonInferiority') },
+])
+const kinds = (unit: string) => [
+  { value: 'absolute', title: unit || '–' },
+  { value: 'percent', title: t('margin.percent') },
+]
+const sheetOf = (m: MeasureDraft) => catalogue.value?.sheets.find((s) => s.key === m.sheet)
+const shippedOf = (m: MeasureDraft) => catalogue.value?.measures.find((one) => one.key === m.catalogue)
+const faults = (i: number, key: string) =>
+  props.wrong.includes(`measures.${i}.${key}`) ? [t('ask.notFigure')] : []
+
+function add(key: string) {
+  if (catalogue.value) measures.value.push(measureFrom(catalogue.value, key === OWN ? '' : key))
+  adding.value = null
+}
+function changeSheet(m: MeasureDraft, sheet: string) {
+  m.sheet = sheet
+  if (catalogue.value) m.settings = usualSettings(catalogue.value, sheet)
+}
+</script>
+
+<template>
+  <div
+    v-for="(m, i) in measures"
+    :key="m.id"
+    class="measure"
+    role="group"
+    :aria-label="m.name || t('ask.measureN', { n: i + 1 })"
+  >
+    <div class="grid">
+      <v-text-field v-model="m.name" class="wide" :label="t('ask.measure')" maxlength="120" />
+      <v-text-field v-model="m.unit" :label="t('ask.unit')" maxlength="40" />
+      <v-select
+        :model-value="m.sheet"
+        class="wide"
+        :items="sheets"
+        :label="t('ask.sheet')"
+        @update:model-value="changeSheet(m, $event)"
+      />
+      <v-text-field
+        v-for="s in sheetOf(m)?.settings ?? []"
+        :key="s.key"
+        v-model="m.settings[s.key]"
+        :label="s.name"
+        :suffix="s.unit"
+        inputmode="decimal"
+        :error-messages="faults(i, s.key)"
+      />
+    </div>
+    <div class="grid">
+      <v-text-field
+        v-model="m.margin"
+        :label="t('ask.margin')"
+        inputmode="decimal"
+        :error-messages="faults(i, 'margin')"
+      />
+      <v-select v-model="m.margin_kind" :items="kinds(m.unit)" :label="t('bring.marginIn')" />
+      <v-select v-model="m.direction" :items="directions" :label="t('bring.direction')" />
+      <v-select v-model="m.planned" :items="tests" :label="t('margin.planned')" />
+      <v-text-field
+        v-model="m.expected"
+        :label="t('ask.expected')"
+        :suffix="m.unit"
+        persistent-placeholder
+        :placeholder="shippedOf(m) ? String(shippedOf(m)!.usual) : ''"
+        inputmode="decimal"
+        :error-messages="faults(i, 'expected')"
+      />
+      <v-text-field
+        v-model="m.cv_percent"
+        :label="t('ask.cv')"
+        suffix="%"
+        persistent-placeholder
+        :placeholder="shippedOf(m) ? String(shippedOf(m)!.cv_percent) : ''"
+        inputmode="decimal"
+        :error-messages="faults(i, 'cv_percent')"
+      />
+    </div>
+    <p class="quiet small">
+      {{ sheetOf(m)?.formula }}<template v-if="shippedOf(m)">. {{ shippedOf(m)!.pitfall }}</template>
+      <button
+        v-if="mayPlan"
+        type="button"
+        class="link-button"
+        :aria-label="`${t('ask.remove')}: ${m.name || t('ask.measureN', { n: i + 1 })}`"
+        @click="measures.splice(i, 1)"
+      >
+        {{ t('ask.remove') }}
+      </button>
+    </p>
+  </div>
+  <v-select
+    v-if="mayPlan"
+    class="add"
+    :model-value="adding"
+    :items="choices"
+    :label="t('ask.addMeasure')"
+    @update:model-value="add"
+  />
+</template>
+
+<style scoped>
+.measure {
+  border: 1px solid var(--rule);
+  border-left: 5px solid var(--band);
+  border-radius: 0 10px 10px 0;
+  background: var(--ground);
+  padding: 12px 14px 4px;
+}
+.grid {
+  display: grid;
+  grid-template-columns: repeat(auto-fill, minmax(146px, 1fr));
+  gap: 10px;
+  margin-bottom: 10px;
+}
+.wide {
+  grid-column: span 2;
+}
+.add {
+  max-width: 420px;
+}
+.link-button {
+  margin-left: 10px;
+}
+</style>

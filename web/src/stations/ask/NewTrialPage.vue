@@ -1,0 +1,71 @@
+<script setup lang="ts">
+import { useQuery, useQueryClient } from '@tanstack/vue-query'
+import { computed, ref } from 'vue'
+import { useI18n } from 'vue-i18n'
+import { useRouter } from 'vue-router'
+
+import { sessionQuery } from '@/api/queries'
+import { newId } from '@/parts/newId'
+import TopBand from '@/shell/TopBand.vue'
+
+import AskForm from './AskForm.vue'
+import { emptyDraft } from './draft'
+
+const { t } = useI18n()
+const router = useRouter()
+const queries = useQueryClient()
+const { data: session } = useQuery(sessionQuery)
+const id = newId()
+const draft = ref(emptyDraft())
+document.title = 'Apercu'
+
+const workspaces = computed(() =>
+  (session.value?.memberships ?? []).filter((m) => m.role === 'owner' || m.role === 'researcher'),
+)
+const chosen = ref<string | null>(null)
+const workspace = computed(() => chosen.value ?? workspaces.value[0]?.workspace)
+
+async function kept() {
+  await queries.invalidateQueries({ queryKey: ['trials'] })
+  await queries.invalidateQueries({ queryKey: ['sites'] })
+  await router.push({ name: 'plan', params: { trial: id } })
+}
+</script>
+
+<template>
+  <TopBand />
+  <main class="page">
+    <h1>{{ t('ask.newTrial') }}</h1>
+    <p v-if="session && !workspace">{{ t('ask.mayNot') }}</p>
+    <template v-else-if="workspace">
+      <v-select
+        v-if="workspaces.length > 1"
+        v-model="chosen"
+        :items="workspaces.map((m) => ({ value: m.workspace, title: m.name }))"
+        :label="t('ask.workspace')"
+      />
+      <AskForm
+        v-model="draft"
+        :trial="id"
+        :workspace="workspace"
+        may-plan
+        :act="t('ask.keep')"
+        @kept="kept"
+      />
+    </template>
+  </main>
+</template>
+
+<style scoped>
+.page {
+  padding: 20px 24px 60px;
+  max-width: 960px;
+  width: 100%;
+  margin: 0 auto;
+}
+@media (max-width: 720px) {
+  .page {
+    padding: 14px 14px 40px;
+  }
+}
+</style>

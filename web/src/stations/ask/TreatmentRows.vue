@@ -1,0 +1,97 @@
+<script setup lang="ts">
+import { useI18n } from 'vue-i18n'
+
+import TreatmentTag from '@/ground/TreatmentTag.vue'
+
+import type { AskDraft } from './draft'
+
+const rows = defineModel<AskDraft['treatments']>({ required: true })
+const { t } = useI18n()
+
+function makeControl(id: string | null) {
+  for (const row of rows.value) row.is_control = row.id === id
+}
+/** Where a treatment will stand in the palette: the control comes first. */
+function place(index: number): number {
+  const ordered = [...rows.value].sort((a, b) => Number(b.is_control) - Number(a.is_control))
+  return ordered.indexOf(rows.value[index]!)
+}
+</script>
+
+<template>
+  <ul class="rows">
+    <li v-for="(row, i) in rows" :key="row.id" role="group" :aria-label="t('ask.treatmentN', { n: i + 1 })">
+      <TreatmentTag :index="place(i)" :code="row.code || String(i + 1)" />
+      <v-text-field v-model="row.name" :label="t('ask.treatment')" maxlength="160" />
+      <v-text-field v-model="row.code" class="code" :label="t('ask.code')" maxlength="6" />
+      <label class="control">
+        <input
+          type="radio"
+          name="control"
+          :checked="row.is_control"
+          :aria-label="`${t('ask.control')}: ${row.name || t('ask.treatmentN', { n: i + 1 })}`"
+          @change="makeControl(row.id)"
+        />
+        {{ t('ask.control') }}
+      </label>
+      <button
+        type="button"
+        class="link-button"
+        :disabled="rows.length < 3"
+        :aria-label="`${t('ask.remove')}: ${row.name || t('ask.treatmentN', { n: i + 1 })}`"
+        @click="rows.splice(i, 1)"
+      >
+        {{ t('ask.remove') }}
+      </button>
+    </li>
+  </ul>
+  <button
+    v-if="rows.some((row) => row.is_control)"
+    type="button"
+    class="link-button none"
+    @click="makeControl(null)"
+  >
+    {{ t('ask.noControl') }}
+  </button>
+</template>
+
+<style scoped>
+.rows {
+  list-style: none;
+  margin: 0;
+  padding: 0;
+  display: flex;
+  flex-direction: column;
+  gap: 10px;
+}
+li {
+  display: grid;
+  grid-template-columns: 40px minmax(0, 1fr) 110px 100px 70px;
+  gap: 10px;
+  align-items: center;
+}
+.control {
+  display: flex;
+  gap: 8px;
+  align-items: center;
+  min-height: 48px;
+}
+.control input {
+  width: 22px;
+  height: 22px;
+  accent-color: var(--accent);
+}
+.none {
+  align-self: flex-start;
+}
+@media (max-width: 720px) {
+  li {
+    grid-template-columns: 40px minmax(0, 1fr) 84px;
+    border-bottom: 1px solid var(--rule);
+    padding-bottom: 8px;
+  }
+  .control {
+    grid-column: 2;
+  }
+}
+</style>

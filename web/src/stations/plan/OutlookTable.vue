@@ -1,0 +1,189 @@
+<script setup lang="ts">
+import { useI18n } from 'vue-i18n'
+
+import type { MeasureOutlook } from '@/api/queries'
+import { figure } from '@/texts/format'
+
+/** What the plan will be able to see: one section a measure, with the chance of each verdict drawn and written. */
+defineProps<{ measures: MeasureOutlook[]; busy: boolean; control: boolean }>()
+const { t } = useI18n()
+type Chances = NonNullable<MeasureOutlook['outlook']>['chances'][number]
+const PARTS = [
+  ['clear_right', 'gain'],
+  ['clear_wrong', 'loss'],
+  ['real_unsettled', 'real'],
+  ['real_small', 'small'],
+  ['no_difference', 'none'],
+  ['not_settled', 'open'],
+] as const
+
+/** Whole per cent that add up to 100; what rounds to nothing is left out. */
+function parts(chances: Chances) {
+  let at = 0
+  return PARTS.map(([key, tone]) => {
+    const share = chances[key]
+    const part = { key, tone, share, from: at, percent: Math.round(100 * share) }
+    at += share
+    return part
+  }).filter((part) => part.percent > 0)
+}
+const truth = (i: number, m: MeasureOutlook) =>
+  i === 0
+    ? t('plan.truth0')
+    : t(i === 1 ? 'plan.truth1' : 'plan.truth2', { d: amount(m.outlook!.chances[i]!.truth, m) })
+const amount = (value: number, m: MeasureOutlook) => `${figure(value, m.decimals)} ${m.unit}`.trim()
+</script>
+
+<template>
+  <section :aria-busy="busy" class="outlook">
+    <h2>{{ t('plan.canSee') }}</h2>
+    <p v-if="!measures.length" class="quiet">
+      {{ t('plan.noMeasures') }} <router-link :to="{ name: 'ask' }">{{ t('plan.toAsk') }}</router-link>
+    </p>
+    <article v-for="m in measures" :key="m.id">
+      <h3>
+        {{ m.name }} <span class="quiet">{{ m.unit }}</span>
+      </h3>
+      <p v-if="!m.outlook" class="quiet">{{ m.reason }}</p>
+      <template v-else>
+        <p class="said">
+          <strong>{{ t('plan.sees', { d: amount(m.outlook.detectable, m) }) }}</strong>
+          {{ t('plan.oneMore', { d: amount(m.outlook.detectable_with_one_more, m) }) }}
+          <span
+            v-if="m.margin !== null"
+            :class="m.outlook.detectable > m.margin ? 'tone-loss' : 'tone-gain'"
+            >{{
+              t(m.outlook.detectable > m.margin ? 'plan.tooSmall' : 'plan.enough', { d: amount(m.margin, m) })
+            }}</span
+          >
+          <span v-else class="quiet">{{ t('plan.noMargin') }}</span>
+        </p>
+        <table v-if="m.outlook.chances.length" class="chances">
+          <caption class="seen-by-readers-only">
+            {{
+              t('plan.chances', { m: m.name })
+            }}
+          </caption>
+          <tbody>
+            <tr v-for="(c, i) in m.outlook.chances" :key="i">
+              <th scope="row">{{ truth(i, m) }}</th>
+              <td>
+                <svg
+                  width="100%"
+                  height="16"
+                  viewBox="0 0 100 16"
+                  preserveAspectRatio="none"
+                  aria-hidden="true"
+                >
+                  <rect
+                    v-for="part in parts(c)"
+                    :key="part.key"
+                    :class="part.tone"
+                    :x="100 * part.from"
+                    width="100"
+                    height="16"
+                  />
+                </svg>
+                <span v-for="(part, k) in parts(c)" :key="part.key" class="part">
+                  <i :class="part.tone" aria-hidden="true" /><b>{{ part.percent }} %</b>
+                  {{ t(`plan.verdict.${part.key === 'clear_right' && i === 0 ? 'clear_any' : part.key}`)
+                  }}{{ k < parts(c).length - 1 ? ', ' : '' }}
+                </span>
+              </td>
+            </tr>
+          </tbody>
+        </table>
+        <p class="quiet small">
+          {{
+            t('plan.spread', {
+              cv: figure(m.spread!.cv_percent, 1),
+              sd: amount(m.sigma!, m),
+              source: m.spread!.source,
+              df: m.outlook.error_df,
+            })
+          }}
+        </p>
+      </template>
+    </article>
+    <p class="quiet small">{{ t(control ? 'plan.methodDunnett' : 'plan.methodTukey') }}</p>
+  </section>
+</template>
+
+<style scoped>
+.outlook {
+  margin-top: 26px;
+}
+article {
+  border-top: 1px solid var(--rule);
+  padding: 10px 0;
+}
+.said span {
+  margin-left: 6px;
+  font-weight: 650;
+}
+.chances {
+  width: 100%;
+  border-collapse: collapse;
+}
+.chances th {
+  width: 190px;
+  text-align: left;
+  font-weight: 500;
+  vertical-align: top;
+  padding: 4px 12px 6px 0;
+}
+.chances td {
+  padding: 4px 0 6px;
+}
+.chances svg {
+  display: block;
+  border-radius: 4px;
+  margin-bottom: 3px;
+}
+.part {
+  font-size: 13px;
+  margin-right: 6px;
+}
+.part i {
+  display: inline-block;
+  width: 10px;
+  height: 10px;
+  border-radius: 2px;
+  margin-right: 4px;
+}
+rect.gain,
+i.gain {
+  fill: var(--gain);
+  background: var(--gain);
+}
+rect.loss,
+i.loss {
+  fill: var(--loss);
+  background: var(--loss);
+}
+rect.real,
+i.real {
+  fill: color-mix(in srgb, var(--gain) 45%, var(--paper));
+  background: color-mix(in srgb, var(--gain) 45%, var(--paper));
+}
+rect.small,
+i.small {
+  fill: var(--neutral);
+  background: var(--neutral);
+}
+rect.none,
+i.none {
+  fill: var(--field);
+  background: var(--field);
+}
+rect.open,
+i.open {
+  fill: var(--margin);
+  background: var(--margin);
+}
+@media (max-width: 720px) {
+  .chances th {
+    width: 110px;
+  }
+}
+</style>

@@ -1,0 +1,75 @@
+<script setup lang="ts">
+import { ref, watch } from 'vue'
+import { useI18n } from 'vue-i18n'
+
+import SheetDialog from '@/parts/SheetDialog.vue'
+
+/** Why a plot has no figure. What failed by its treatment is a zero; what was damaged or not reached is a gap. */
+defineProps<{ plot: string }>()
+const emit = defineEmits<{ mark: [fate: 'failed' | 'damaged' | 'not-taken', reason: string] }>()
+const open = defineModel<boolean>({ required: true })
+const { t } = useI18n()
+const FATES = ['damaged', 'failed', 'not-taken'] as const
+const fate = ref<(typeof FATES)[number]>('damaged')
+const reason = ref('')
+const problem = ref<Error | null>(null)
+
+watch(open, (now) => {
+  if (!now) return
+  fate.value = 'damaged'
+  reason.value = ''
+  problem.value = null
+})
+function keep() {
+  if (!reason.value.trim()) problem.value = new Error(t('walk.sayWhy'))
+  else emit('mark', fate.value, reason.value.trim())
+}
+</script>
+
+<template>
+  <SheetDialog
+    v-model="open"
+    :title="t('walk.missing', { p: plot })"
+    :act="t('walk.keepMissing')"
+    :cancel="t('margin.cancel')"
+    :problem="problem"
+    @act="keep"
+  >
+    <fieldset>
+      <legend class="seen-by-readers-only">{{ t('walk.whyMissing') }}</legend>
+      <label v-for="f in FATES" :key="f">
+        <input v-model="fate" type="radio" name="fate" :value="f" />
+        <span
+          ><strong>{{ t(`walk.fate.${f}`) }}</strong
+          ><span class="quiet">{{ t(`walk.fateLead.${f}`) }}</span></span
+        >
+      </label>
+    </fieldset>
+    <v-text-field v-model="reason" :label="t('walk.reason')" maxlength="200" />
+  </SheetDialog>
+</template>
+
+<style scoped>
+fieldset {
+  border: 0;
+  padding: 0;
+  margin: 0;
+}
+label {
+  display: flex;
+  gap: 12px;
+  align-items: flex-start;
+  min-height: 48px;
+  padding: 6px 0;
+}
+label span span {
+  display: block;
+}
+input {
+  width: 22px;
+  height: 22px;
+  margin: 0;
+  flex: none;
+  accent-color: var(--accent);
+}
+</style>

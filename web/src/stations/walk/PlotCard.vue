@@ -1,0 +1,247 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import { useI18n } from 'vue-i18n'
+
+import type { Trial, Visit } from '@/api/queries'
+import TreatmentTag from '@/ground/TreatmentTag.vue'
+import { plain } from '@/texts/format'
+
+import { stepsIn, type Step } from './cells'
+import FigureInput from './FigureInput.vue'
+import PlotLocator from './PlotLocator.vue'
+import type { Sheet } from './useSheet'
+
+/** One plot at a time, for a phone: where it lies, its figures large, and one act that leads on. */
+const props = defineProps<{
+  trial: Trial
+  visit: Visit
+  sheet: Sheet
+  states: Record<string, string>
+  at: Step
+  mayRecord: boolean
+}>()
+const emit = defineEmits<{
+  go: [step: Step | undefined, focus?: boolean]
+  key: [step: Step, event: KeyboardEvent]
+  missing: []
+  note: []
+  undo: []
+}>()
+const { t } = useI18n()
+
+const plot = computed(() => props.trial.plots.find((one) => one.id === props.at.unit)!)
+const place = computed(() => props.trial.treatments.findIndex((one) => one.id === plot.value.treatment))
+const most = computed(() => Math.max(...props.visit.measures.map((m) => m.samples)))
+const frame = computed(() => props.at.subsample)
+/** The fields of this frame; measures with fewer samples have had theirs. */
+const shown = computed(() =>
+  stepsIn(props.visit, plot.value.id).filter((step) => step.subsample === frame.value),
+)
+const measureOf = (step: Step) => props.visit.measures.find((m) => m.id === step.measure)!
+const fieldOf = (step: Step) => measureOf(step).fields.find((field) => field.key === step.field)!
+const name = (step: Step) =>
+  fieldOf(step).whole ? measureOf(step).name : `${measureOf(step).name}: ${fieldOf(step).name}`
+const whole = (step: Step) => fieldOf(step).whole
+const at = computed(() => props.visit.order.indexOf(plot.value.id))
+const following = computed(() => {
+  const all = stepsIn(props.visit, plot.value.id)
+  const inPlot = all.find((step) => step.subsample === frame.value + 1)
+  if (inPlot) return { step: inPlot, text: t('walk.nextFrame', { n: frame.value + 1 }) }
+  const unit = props.visit.order[at.value + 1]
+  if (!unit) return null
+  const label = props.trial.plots.find((one) => one.id === unit)?.label
+  return { step: stepsIn(props.visit, unit)[0], text: t('walk.nextPlot', { p: label }) }
+})
+const previous = computed(() => {
+  const back = stepsIn(props.visit, plot.value.id).find((step) => step.subsample === frame.value - 1)
+  const unit = props.visit.order[at.value - 1]
+  return (
+    back ??
+    (unit
+      ? (stepsIn(props.visit, unit).find((s) => s.subsample === most.value) ?? stepsIn(props.visit, unit)[0])
+      : undefined)
+  )
+})
+const fate = computed(() =>
+  shown.value.map((step) => props.sheet.cell({ ...step, subsample: 1 })).find((c) => c.fate),
+)
+
+function count(step: Step, by: number) {
+  const now = Number(props.sheet.cell(step).fields[step.field] ?? 0) || 0
+  props.sheet.type(step, String(Math.max(0, now + by)))
+}
+async function onward() {
+  for (const step of shown.value) if (props.sheet.cell(step).status === 'draft') void props.sheet.finish(step)
+  emit('go', following.value?.step, false)
+}
+function said(step: Step): string {
+  const row = props.sheet.cell(step).row
+  const m = measureOf(step)
+  return row && row.value !== null ? `${plain(Number((row.value * m.factor).toPrecision(3)))} ${m.unit}` : ''
+}
+</script>
+
+<template>
+  <div class="card">
+    <section class="where" :aria-label="t('walk.where')">
+      <PlotLocator :trial="trial" :states="states" :unit="plot.id" />
+      <div>
+        <p class="number">{{ plot.label }}</p>
+        <p class="treatment">
+          <TreatmentTag :index="place" :code="trial.treatments[place]?.code ?? ''" />
+          <strong>{{ trial.treatments[place]?.name }}</strong>
+        </p>
+        <p class="quiet">
+          <template v-if="plot.block">{{ t('ground.block', { b: plot.block }) }} · </template
+          >{{ t('walk.nth', { n: at + 1, of: visit.order.length }) }}
+        </p>
+      </div>
+    </section>
+    <p v-if="most > 1" class="frames">
+      <strong>{{ t('walk.frameOf', { n: frame, of: most }) }}</strong>
+      <span v-for="s in visit.measures[0]?.settings" :key="s" class="quiet small"> {{ s }}</span>
+    </p>
+    <p v-if="fate" class="fate">{{ t(`walk.fate.${fate.fate as 'failed'}`) }}: {{ fate.reason }}</p>
+    <section v-for="step in shown" :key="step.measure + step.field" class="entry">
+      <p class="name">
+        <strong>{{ name(step) }}</strong>
+        <span v-if="fieldOf(step).unit" class="quiet">{{ fieldOf(step).unit }}</span>
+        <span class="quiet value">{{ said(step) }}</span>
+      </p>
+      <div class="figure" :class="{ counted: whole(step) }">
+        <button
+          v-if="whole(step)"
+          type="button"
+          class="tap"
+          :disabled="!mayRecord"
+          :aria-label="t('walk.less', { m: name(step) })"
+          @click="count(step, -1)"
+        >
+          −
+        </button>
+        <FigureInput
+          :step="step"
+          :sheet="sheet"
+          :label="`${t('walk.plot', { p: plot.label })}, ${name(step)}`"
+          :disabled="!mayRecord"
+          @at="emit('go', $event, false)"
+          @key="(s, event) => emit('key', s, event)"
+        />
+        <button
+          v-if="whole(step)"
+          type="button"
+          class="tap"
+          :disabled="!mayRecord"
+          :aria-label="t('walk.plus', { m: name(step) })"
+          @click="count(step, 1)"
+        >
+          +
+        </button>
+      </div>
+    </section>
+    <div v-if="mayRecord" class="acts">
+      <button type="button" class="pill" :disabled="!previous" @click="emit('go', previous, false)">
+        ← {{ t('walk.back') }}
+      </button>
+      <button type="button" class="pill" @click="emit('missing')">{{ t('walk.missingShort') }}</button>
+      <button type="button" class="pill" @click="emit('note')">{{ t('walk.note') }}</button>
+      <button type="button" class="pill" :disabled="!sheet.mine.value.length" @click="emit('undo')">
+        {{ t('walk.undo') }}
+      </button>
+    </div>
+    <button type="button" class="onward" @click="onward">
+      {{ following ? following.text : t('walk.finish') }}
+    </button>
+  </div>
+</template>
+
+<style scoped>
+.card {
+  display: flex;
+  flex-direction: column;
+  gap: 10px;
+}
+section {
+  border: 1px solid var(--rule);
+  border-radius: 12px;
+  background: var(--ground);
+  padding: 12px 14px;
+}
+.where {
+  display: flex;
+  gap: 16px;
+  align-items: center;
+}
+.where p {
+  margin: 0 0 2px;
+}
+.number {
+  font-size: 32px;
+  font-weight: 800;
+  line-height: 1.1;
+}
+.treatment {
+  display: flex;
+  gap: 8px;
+  align-items: center;
+}
+.frames,
+.fate {
+  margin: 0;
+}
+.fate {
+  color: var(--loss);
+  font-weight: 650;
+}
+.name {
+  display: flex;
+  gap: 8px;
+  margin: 0 0 6px;
+}
+.value {
+  margin-left: auto;
+}
+.figure {
+  display: grid;
+  gap: 10px;
+}
+.figure.counted {
+  grid-template-columns: 64px 1fr 64px;
+}
+.figure :deep(input) {
+  min-height: 56px;
+  font-size: 30px;
+  font-weight: 750;
+  text-align: center;
+}
+.tap {
+  min-height: 56px;
+  border: 1px solid var(--field);
+  border-radius: 12px;
+  background: var(--paper);
+  color: var(--ink);
+  font: inherit;
+  font-size: 28px;
+}
+.acts {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 8px;
+}
+.acts .pill {
+  flex: 1 0 auto;
+  padding: 4px 10px;
+}
+.onward {
+  position: sticky;
+  bottom: 70px;
+  min-height: 60px;
+  border: 0;
+  border-radius: 14px;
+  background: var(--accent);
+  color: var(--on-accent);
+  font: inherit;
+  font-size: 19px;
+  font-weight: 750;
+}
+</style>

@@ -1,0 +1,46 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+
+import type { Trial } from '@/api/queries'
+import { extentOf, fitView, toScreen } from '@/ground/geometry'
+import { wearOf } from '@/shell/palette'
+
+/** Where one stands: the whole map small, what is done solid, the present plot ringed. Read out by the words beside. */
+const props = defineProps<{ trial: Trial; states: Record<string, string>; unit: string }>()
+const SIZE = { width: 128, height: 112 }
+const boxes = computed(() => {
+  const ground = extentOf(props.trial.plots)
+  const view = fitView(ground, SIZE, 4)
+  return props.trial.plots.map((plot) => ({
+    id: plot.id,
+    hue: wearOf(props.trial.treatments.findIndex((one) => one.id === plot.treatment)).hue,
+    done: props.states[plot.id] !== 'todo' && props.states[plot.id] !== 'begun',
+    box: toScreen(plot, ground, view),
+  }))
+})
+</script>
+
+<template>
+  <svg
+    :width="SIZE.width"
+    :height="SIZE.height"
+    :viewBox="`0 0 ${SIZE.width} ${SIZE.height}`"
+    aria-hidden="true"
+  >
+    <g v-for="b in boxes" :key="b.id">
+      <rect v-bind="b.box" rx="2" :fill="b.hue" :opacity="b.done ? 1 : 0.28" />
+      <rect v-if="b.id === unit" v-bind="b.box" rx="2" class="here" />
+    </g>
+  </svg>
+</template>
+
+<style scoped>
+svg {
+  flex: none;
+}
+.here {
+  fill: none;
+  stroke: var(--accent);
+  stroke-width: 3.5;
+}
+</style>

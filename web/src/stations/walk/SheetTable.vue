@@ -1,0 +1,184 @@
+<script setup lang="ts">
+import { computed, nextTick, ref, watch } from 'vue'
+import { useI18n } from 'vue-i18n'
+
+import type { SheetMeasure, Trial, Visit } from '@/api/queries'
+import TreatmentTag from '@/ground/TreatmentTag.vue'
+import { plain } from '@/texts/format'
+
+import { stepsIn, type Step } from './cells'
+import FigureInput from './FigureInput.vue'
+import type { Sheet } from './useSheet'
+
+/** All plots of the visit in walking order, a row each. */
+const props = defineProps<{
+  trial: Trial
+  visit: Visit
+  sheet: Sheet
+  states: Record<string, string>
+  unit: string
+  mayRecord: boolean
+}>()
+const emit = defineEmits<{ at: [step: Step]; key: [step: Step, event: KeyboardEvent] }>()
+const { t } = useI18n()
+const scroller = ref<HTMLElement>()
+
+const plots = computed(() => {
+  const byId = new Map(props.trial.plots.map((plot) => [plot.id, plot]))
+  return props.visit.order.flatMap((id) => byId.get(id) ?? [])
+})
+const place = (treatment: string) => props.trial.treatments.findIndex((one) => one.id === treatment)
+const fieldOf = (m: SheetMeasure, key: string) => m.fields.find((field) => field.key === key)!
+const measureOf = (step: Step) => props.visit.measures.find((m) => m.id === step.measure)!
+function head(m: SheetMeasure, subsample: number, key: string): string {
+  const field = fieldOf(m, key)
+  const name = m.samples > 1 ? t('walk.frameN', { n: subsample }) : field.name
+  return field.unit ? `${name}, ${field.unit}` : name
+}
+function label(plot: string, step: Step): string {
+  const m = measureOf(step)
+  return `${t('walk.plot', { p: plot })}, ${m.name}, ${head(m, step.subsample, step.field)}`
+}
+/** What stands in the plot, in words: the reason why there is no figure, or the values that the server made. */
+function said(unit: string, m: SheetMeasure): string {
+  const cells = Array.from({ length: m.samples }, (_, i) =>
+    props.sheet.cell({ unit, measure: m.id, subsample: i + 1 }),
+  )
+  const fate = cells.find((cell) => cell.fate)
+  if (fate) return `${t(`walk.fate.${fate.fate as 'failed'}`)}: ${fate.reason}`
+  const values = cells.flatMap((cell) => (cell.row && cell.row.value !== null ? [cell.row.value] : []))
+  return values.map((value) => plain(Number((value * m.factor).toPrecision(3)))).join(' · ')
+}
+watch(
+  () => props.unit,
+  async (unit) => {
+    await nextTick()
+    scroller.value?.querySelector(`[data-row="${unit}"]`)?.scrollIntoView({ block: 'nearest' })
+  },
+)
+</script>
+
+<template>
+  <div ref="scroller" class="scroll" tabindex="0" role="region" :aria-label="visit.name">
+    <table>
+      <thead>
+        <tr>
+          <th scope="col" rowspan="2">{{ t('full.col.plot') }}</th>
+          <th scope="col" rowspan="2">{{ t('full.col.treatment') }}</th>
+          <th
+            v-for="m in visit.measures"
+            :key="m.id"
+            scope="colgroup"
+            class="measure"
+            :colspan="m.samples * m.fields.length + 1"
+          >
+            {{ m.name }}
+            <span v-for="s in m.settings" :key="s" class="quiet small">{{ s }} </span>
+          </th>
+        </tr>
+        <tr>
+          <template v-for="m in visit.measures" :key="m.id">
+            <template v-for="n in m.samples" :key="n">
+              <th v-for="f in m.fields" :key="f.key" scope="col" class="figure">{{ head(m, n, f.key) }}</th>
+            </template>
+            <th scope="col" class="quiet">{{ m.unit || t('full.col.value') }}</th>
+          </template>
+        </tr>
+      </thead>
+      <tbody>
+        <tr
+          v-for="plot in plots"
+          :key="plot.id"
+          :data-row="plot.id"
+          :class="[states[plot.id], { here: plot.id === unit }]"
+        >
+          <th scope="row">
+            {{ plot.label }}<span v-if="plot.block" class="quiet small"> {{ plot.block }}</span>
+          </th>
+          <td class="treatment">
+            <TreatmentTag
+              :index="place(plot.treatment)"
+              :code="trial.treatments[place(plot.treatment)]?.code ?? ''"
+            />
+            {{ trial.treatments[place(plot.treatment)]?.name }}
+          </td>
+          <template v-for="m in visit.measures" :key="m.id">
+            <td
+              v-for="step in stepsIn(visit, plot.id).filter((s) => s.measure === m.id)"
+              :key="step.subsample + step.field"
+              class="figure"
+            >
+              <FigureInput
+                :step="step"
+                :sheet="sheet"
+                :label="label(plot.label, step)"
+                :disabled="!mayRecord"
+                @at="emit('at', $event)"
+                @key="(s, event) => emit('key', s, event)"
+              />
+            </td>
+            <td class="said" :title="said(plot.id, m)">{{ said(plot.id, m) }}</td>
+          </template>
+        </tr>
+      </tbody>
+    </table>
+  </div>
+</template>
+
+<style scoped>
+.scroll {
+  overflow: auto;
+  max-height: max(320px, calc(100vh - 330px));
+  border: 1px solid var(--rule);
+  border-radius: 8px;
+}
+table {
+  border-collapse: collapse;
+  width: 100%;
+}
+thead {
+  position: sticky;
+  top: 0;
+  z-index: 1;
+  background: var(--ground);
+}
+th,
+td {
+  text-align: left;
+  padding: 4px 8px;
+  border-bottom: 1px solid var(--rule);
+}
+th {
+  font-weight: 600;
+}
+.measure {
+  border-left: 1px solid var(--rule);
+}
+tbody th {
+  font-size: 16px;
+  font-weight: 750;
+  white-space: nowrap;
+}
+.figure {
+  width: 92px;
+  min-width: 78px;
+}
+.treatment {
+  white-space: nowrap;
+}
+.said {
+  max-width: 220px;
+  overflow: hidden;
+  text-overflow: ellipsis;
+  white-space: nowrap;
+  color: var(--quiet);
+}
+.here {
+  background: var(--ground);
+  box-shadow: inset 4px 0 var(--accent);
+}
+.done th::after {
+  content: ' ✓';
+  color: var(--gain);
+}
+</style>

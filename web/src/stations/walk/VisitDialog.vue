@@ -1,0 +1,94 @@
+<script setup lang="ts">
+import { useQueryClient } from '@tanstack/vue-query'
+import { computed, ref, watch } from 'vue'
+import { useI18n } from 'vue-i18n'
+
+import { acts, type Season, type Trial } from '@/api/queries'
+import SheetDialog from '@/parts/SheetDialog.vue'
+
+const props = defineProps<{
+  id: string
+  trial: Trial
+  was: Season['visits'][number] | null
+  free: Trial['measures']
+}>()
+const open = defineModel<boolean>({ required: true })
+const { t } = useI18n()
+const queries = useQueryClient()
+const name = ref('')
+const due = ref('')
+const measures = ref<string[]>([])
+const problem = ref<Error | null>(null)
+
+const offered = computed(() => {
+  const own = props.trial.measures.filter((m) => props.was?.measures.includes(m.id))
+  return [...own, ...props.free]
+})
+watch(
+  open,
+  (now) => {
+    if (!now) return
+    name.value = props.was?.name ?? ''
+    due.value = props.was?.due ?? ''
+    measures.value = props.was ? [...props.was.measures] : props.free.slice(0, 1).map((m) => m.id)
+    problem.value = null
+  },
+  { immediate: true },
+)
+
+async function keep() {
+  try {
+    const first = offered.value.find((m) => measures.value.includes(m.id))?.name
+    await acts.planVisit(props.trial.id, props.id, {
+      name: name.value.trim() || first || t('walk.visit'),
+      due: due.value || null,
+      measures: offered.value.filter((m) => measures.value.includes(m.id)).map((m) => m.id),
+    })
+    await queries.invalidateQueries({ queryKey: ['trials'] })
+    open.value = false
+  } catch (thrown) {
+    problem.value = thrown as Error
+  }
+}
+</script>
+
+<template>
+  <SheetDialog
+    v-model="open"
+    :title="t(was ? 'walk.changeVisit' : 'walk.planVisit')"
+    :act="t('walk.keepVisit')"
+    :cancel="t('margin.cancel')"
+    :problem="problem"
+    @act="keep"
+  >
+    <v-text-field
+      v-model="name"
+      :label="t('walk.visitName')"
+      :placeholder="offered[0]?.name"
+      maxlength="120"
+    />
+    <v-text-field v-model="due" type="date" :label="t('season.due')" />
+    <fieldset>
+      <legend>{{ t('walk.whatIsTaken') }}</legend>
+      <p v-if="!offered.length" class="quiet">{{ t('walk.noneFree') }}</p>
+      <v-checkbox
+        v-for="m in offered"
+        :key="m.id"
+        v-model="measures"
+        :value="m.id"
+        :label="`${m.name}, ${m.unit}`"
+      />
+    </fieldset>
+  </SheetDialog>
+</template>
+
+<style scoped>
+fieldset {
+  border: 0;
+  padding: 0;
+  margin: 0;
+}
+legend {
+  font-weight: 650;
+}
+</style>

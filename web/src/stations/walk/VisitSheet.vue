@@ -1,0 +1,289 @@
+<script setup lang="ts">
+import { useQueryClient } from '@tanstack/vue-query'
+import { computed, nextTick, onBeforeUnmount, onMounted, ref, watch } from 'vue'
+import { useI18n } from 'vue-i18n'
+
+import type { Trial, Visit } from '@/api/queries'
+import type { PlotFace } from '@/ground/GroundMap.vue'
+import ProblemNote from '@/parts/ProblemNote.vue'
+import { useKeys } from '@/shell/useKeys'
+import { useStationGround } from '@/shell/useGround'
+
+import AskBack from './AskBack.vue'
+import { keyOf, stepsIn, stepsOf, type Step } from './cells'
+import ContestDialog from './ContestDialog.vue'
+import { draftsOnThisDevice } from './drafts'
+import MissingDialog from './MissingDialog.vue'
+import NoteDialog from './NoteDialog.vue'
+import PlotCard from './PlotCard.vue'
+import SheetTable from './SheetTable.vue'
+import { useSheet } from './useSheet'
+import { useSmallScreen } from './useSmallScreen'
+
+const props = defineProps<{ trial: Trial; opened: Visit; me: string; person: string }>()
+const { t } = useI18n()
+const queries = useQueryClient()
+const visit = ref<Visit>(props.opened)
+const sheet = useSheet(visit, props.me, draftsOnThisDevice(props.person, props.opened.id))
+const small = useSmallScreen()
+const mayRecord = computed(() => props.trial.may.includes('record'))
+
+const steps = computed(() => stepsOf(visit.value))
+const plots = computed(() => new Map(props.trial.plots.map((plot) => [plot.id, plot])))
+const labels = computed(() => new Map(props.trial.plots.map((plot) => [plot.label, plot.id])))
+const at = ref<Step | null>(null)
+const unit = computed(() => at.value?.unit ?? visit.value.order[0] ?? '')
+const missing = ref(false)
+const noting = ref(false)
+const contest = ref(false)
+
+/** Done when each entry of the plot stands, or one says why it doesn't. */
+function stateOf(id: string): 'done' | 'begun' | 'todo' | 'lost' | 'failed' {
+  const cells = stepsIn(visit.value, id).map((step) => sheet.cell(step))
+  const fate = cells.find((cell) => cell.fate)?.fate
+  if (fate) return fate === 'failed' ? 'failed' : 'lost'
+  const filled = cells.filter((cell) => ['saved', 'queued', 'contested'].includes(cell.status)).length
+  return filled === cells.length ? 'done' : filled ? 'begun' : 'todo'
+}
+const states = computed(() => Object.fromEntries(visit.value.order.map((id) => [id, stateOf(id)])))
+const { chosen } = useStationGround(() => ({
+  title: visit.value.name,
+  unit: '',
+  faces: Object.fromEntries(
+    props.trial.plots.map((plot): [string, PlotFace] => {
+      const state = states.value[plot.id] ?? 'todo'
+      if (state === 'lost') return [plot.label, { state: 'lost' }]
+      const figure = { done: '✓', failed: '0 ✓', begun: '…', todo: '' }[state]
+      return [plot.label, { figure, shade: state === 'todo' ? 'var(--margin)' : undefined }]
+    }),
+  ),
+}))
+
+function go(step: Step | undefined, focus = true) {
+  if (!step) return
+  at.value = step
+  const label = plots.value.get(step.unit)?.label
+  if (label && chosen.value.join() !== label) chosen.value = [label]
+  if (focus) void nextTick(() => inputOf(step)?.focus())
+}
+function inputOf(step: Step): HTMLInputElement | null {
+  return document.querySelector(`[data-step="${keyOf(step)}|${step.field}"]`)
+}
+const indexOf = (step: Step) =>
+  steps.value.findIndex((s) => keyOf(s) === keyOf(step) && s.field === step.field)
+
+async function enter(step: Step) {
+  void sheet.finish(step)
+  go(steps.value[indexOf(step) + 1] ?? step)
+}
+/** The same field of the plot before or after, in walking order. */
+function along(step: Step, by: number) {
+  const next = visit.value.order[visit.value.order.indexOf(step.unit) + by]
+  if (next) go({ ...step, unit: next })
+}
+async function undo() {
+  const place = await sheet.undo()
+  if (place) go(steps.value.find((s) => keyOf(s) === keyOf(place)))
+}
+/** Letters can't begin a figure, so in an empty field they are commands. */
+function key(step: Step, event: KeyboardEvent) {
+  const empty = !(event.target as HTMLInputElement).value
+  if (event.key === 'Enter') void enter(step)
+  else if (event.key === 'ArrowDown') along(step, 1)
+  else if (event.key === 'ArrowUp') along(step, -1)
+  else if (empty && mayRecord.value && event.key === 'x') missing.value = true
+  else if (empty && mayRecord.value && event.key === 'n') noting.value = true
+  else if (empty && mayRecord.value && event.key === 'u') void undo()
+  else return
+  event.preventDefault()
+}
+useKeys(() => [
+  ['Enter', t('keys.enter')],
+  ['↓ ↑', t('keys.along')],
+  ['x', t('keys.missing')],
+  ['n', t('keys.note')],
+  ['u', t('keys.undo')],
+])
+
+watch(chosen, ([label]) => {
+  const id = label && labels.value.get(label)
+  if (id && id !== unit.value)
+    go(
+      steps.value.find((step) => step.unit === id),
+      !small.value,
+    )
+})
+onMounted(async () => {
+  await sheet.load()
+  const first =
+    steps.value.find((step) => ['todo', 'begun'].includes(states.value[step.unit]!)) ?? steps.value[0]
+  const open = steps.value.find((s) => s.unit === first?.unit && sheet.cell(s).status === 'empty') ?? first
+  go(open, mayRecord.value && !small.value)
+})
+onBeforeUnmount(() => {
+  void sheet.flush()
+  void queries.invalidateQueries({ queryKey: ['trials'] })
+})
+
+async function marked(fate: 'failed' | 'damaged' | 'not-taken', reason: string) {
+  const here = unit.value
+  missing.value = false
+  void sheet.mark(here, fate, reason)
+  const after = visit.value.order[visit.value.order.indexOf(here) + 1]
+  go(steps.value.find((step) => step.unit === (after ?? here)))
+}
+const asked = computed(() =>
+  [...sheet.cells.values()].filter((cell) => ['question', 'refused'].includes(cell.status)),
+)
+const saved = computed(() => {
+  if (sheet.offline.value) return t('walk.offline', sheet.waiting.value)
+  if (sheet.waiting.value) return t('walk.waiting', sheet.waiting.value)
+  return t('frame.saved')
+})
+const notes = computed(() =>
+  visit.value.notes.filter((note) => note.unit === unit.value || note.unit === null),
+)
+</script>
+
+<template>
+  <div class="visit">
+    <header>
+      <p class="back">
+        <router-link :to="{ name: 'walk' }">← {{ t('walk.all') }}</router-link>
+      </p>
+      <h1>{{ visit.name }}</h1>
+      <p class="sum">
+        <span>{{ t('walk.progress', { d: visit.progress.done, n: visit.progress.of }) }}</span>
+        <span class="saved" :class="{ waiting: sheet.waiting.value }" role="status">{{ saved }}</span>
+        <button v-if="visit.contested.length" type="button" class="pill alarm" @click="contest = true">
+          {{ t('walk.contested', visit.contested.length) }}
+        </button>
+      </p>
+    </header>
+    <p v-if="!visit.measures.length" class="quiet">{{ t('walk.noMeasures') }}</p>
+    <p v-else-if="!visit.order.length">
+      {{ t('walk.noPlots') }} <router-link :to="{ name: 'plan' }">{{ t('walk.toPlan') }}</router-link>
+    </p>
+    <template v-else>
+      <AskBack
+        v-for="cell in asked"
+        :key="keyOf(cell.place)"
+        :cell="cell"
+        :plot="plots.get(cell.place.unit)?.label ?? ''"
+        :measure="visit.measures.find((m) => m.id === cell.place.measure)"
+        @keep="sheet.finish({ ...cell.place, field: '' })"
+        @change="go(steps.find((s) => keyOf(s) === keyOf(cell.place)))"
+      />
+      <ProblemNote v-if="sheet.problem.value && !sheet.offline.value" :problem="sheet.problem.value" />
+      <PlotCard
+        v-if="small"
+        :trial="trial"
+        :visit="visit"
+        :sheet="sheet"
+        :states="states"
+        :at="at ?? steps[0]!"
+        :may-record="mayRecord"
+        @go="go"
+        @key="key"
+        @missing="missing = true"
+        @note="noting = true"
+        @undo="undo"
+      />
+      <SheetTable
+        v-else
+        :trial="trial"
+        :visit="visit"
+        :sheet="sheet"
+        :states="states"
+        :unit="unit"
+        :may-record="mayRecord"
+        @at="go($event, false)"
+        @key="key"
+      />
+      <div v-if="mayRecord && !small" class="acts">
+        <button type="button" class="pill" @click="missing = true">
+          {{ t('walk.missing', { p: plots.get(unit)?.label }) }} <kbd>x</kbd>
+        </button>
+        <button type="button" class="pill" @click="noting = true">{{ t('walk.note') }} <kbd>n</kbd></button>
+        <button type="button" class="pill" :disabled="!sheet.mine.value.length" @click="undo">
+          {{ t('walk.undo') }} <kbd>u</kbd>
+        </button>
+      </div>
+      <ul v-if="notes.length" class="notes">
+        <li v-for="note in notes" :key="note.id">
+          <strong>{{
+            note.unit ? t('walk.noteOf', { p: plots.get(note.unit)?.label }) : t('walk.noteOfVisit')
+          }}</strong>
+          {{ note.text }} <span class="quiet">{{ note.by }}</span>
+        </li>
+      </ul>
+    </template>
+    <MissingDialog v-model="missing" :plot="plots.get(unit)?.label ?? ''" @mark="marked" />
+    <NoteDialog
+      v-model="noting"
+      :visit="visit.id"
+      :unit="unit"
+      :plot="plots.get(unit)?.label ?? ''"
+      @left="visit.notes.push($event)"
+    />
+    <ContestDialog
+      v-if="visit.contested.length"
+      v-model="contest"
+      :trial="trial"
+      :visit="visit"
+      @decided="sheet.take"
+    />
+  </div>
+</template>
+
+<style scoped>
+.back {
+  margin: 0;
+}
+.sum {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 6px 18px;
+  align-items: center;
+}
+.saved {
+  color: var(--gain);
+  font-weight: 650;
+}
+.saved.waiting {
+  color: var(--unsettled);
+}
+.alarm {
+  border-color: var(--accent);
+  color: var(--accent);
+}
+.acts {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 10px;
+  padding: 14px 0;
+}
+kbd {
+  margin-left: 6px;
+  padding: 0 6px;
+  border: 1px solid var(--rule);
+  border-radius: 4px;
+  font: inherit;
+  font-size: 12px;
+  color: var(--quiet);
+}
+.notes {
+  padding-left: 18px;
+}
+@media (max-width: 720px) {
+  .back,
+  h1 {
+    display: inline-block;
+    margin-right: 12px;
+  }
+  .back a {
+    display: inline-block;
+    padding: 13px 0;
+  }
+}
+</style>

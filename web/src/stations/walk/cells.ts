@@ -1,0 +1,70 @@
+import type { EntryIn, Row, Visit } from '@/api/queries'
+
+/** One entry of a sheet: a sample of a measure in a plot. */
+export interface Place {
+  unit: string
+  measure: string
+  subsample: number
+}
+/** A place to type: one field of an entry. */
+export interface Step extends Place {
+  field: string
+}
+
+/**
+ * What stands in an entry on this device. `draft`: being typed; `queued`: finished, not yet at the server; `question`
+ * and `refused`: the server asked back. `row`: what the server has there.
+ */
+export interface Cell {
+  place: Place
+  status: 'empty' | 'draft' | 'queued' | 'question' | 'refused' | 'saved' | 'contested'
+  fields: Record<string, string>
+  fate: '' | NonNullable<Row['fate']>
+  reason: string
+  message: string
+  confirmed: boolean
+  id: string
+  enteredAt: string
+  row: Row | null
+}
+
+export const keyOf = (p: Place) => `${p.unit}|${p.measure}|${p.subsample}`
+
+export function emptyCell(place: Place): Cell {
+  return {
+    place, status: 'empty', fields: {}, fate: '', reason: '', message: '', confirmed: false, id: '', enteredAt: '',
+    row: null,
+  } // prettier-ignore
+}
+export function cellOfRow(row: Row): Cell {
+  const place = { unit: row.unit, measure: row.measure, subsample: row.subsample }
+  return {
+    ...emptyCell(place), status: 'saved', fields: row.fate ? {} : { ...row.fields }, fate: row.fate ?? '',
+    reason: row.missing_reason, row,
+  } // prettier-ignore
+}
+
+/** Every field of the visit in walking order: plot by plot, measure by measure, frame by frame. */
+export function stepsOf(visit: Visit): Step[] {
+  return visit.order.flatMap((unit) => stepsIn(visit, unit))
+}
+export function stepsIn(visit: Visit, unit: string): Step[] {
+  return visit.measures.flatMap((m) =>
+    Array.from({ length: m.samples }, (_, i) => i + 1).flatMap((subsample) =>
+      m.fields.map((field) => ({ unit, measure: m.id, subsample, field: field.key })),
+    ),
+  )
+}
+
+export function entryOf(cell: Cell): EntryIn {
+  return {
+    id: cell.id,
+    ...cell.place,
+    fields: cell.fields,
+    replaces: cell.row?.id ?? null,
+    fate: cell.fate,
+    missing_reason: cell.reason,
+    confirmed: cell.confirmed,
+    entered_at: cell.enteredAt,
+  }
+}

@@ -1,0 +1,251 @@
+import { flushPromises } from '@vue/test-utils'
+import { describe, expect, it, vi } from 'vitest'
+import { createApp, ref, type Ref } from 'vue'
+
+import type { EntryIn, Row, Visit } from '@/api/queries'
+import { keyOf, stepsOf, type Cell, type Step } from '@/stations/walk/cells'
+import type { Drafts } from '@/stations/walk/drafts'
+import { useSheet, type Sheet } from '@/stations/walk/useSheet'
+
+import { answers, sent } from './server'
+
+const field = (key: string) => ({ key, name: key, unit: '', whole: key === 'count' })
+const visitOf = (changes: Partial<Visit> = {}): Visit => ({
+  id: 'v', trial: 't', name: 'Weeds', due: null, date: null, order: ['p1', 'p2'], rows: [], contested: [], notes: [],
+  progress: { done: 0, begun: 0, of: 2, contested: 0 },
+  measures: [
+    { id: 'weeds', name: 'Weeds', unit: 'weeds/m²', factor: 1, fields: [field('count')], samples: 2, formula: '',
+      settings: [], pitfall: '' },
+    { id: 'yield', name: 'Yield', unit: 't/ha', factor: 1, fields: [field('mass'), field('area')], samples: 1,
+      formula: '', settings: [], pitfall: '' },
+  ],
+  ...changes,
+}) // prettier-ignore
+const row = (changes: Partial<Row> = {}): Row => ({
+  id: 'r1', unit: 'p1', measure: 'weeds', subsample: 1, value: 28, fields: { count: '7' }, fate: '',
+  missing_reason: '', by: 'Ada', at: '2026-06-24T08:00:00Z', ...changes,
+}) // prettier-ignore
+
+/** Drafts that outlive a sheet, as those on a device outlive a page. */
+function device(): Drafts & { kept: Map<string, string> } {
+  const kept = new Map<string, string>()
+  return {
+    kept,
+    all: async () =>
+      Object.fromEntries([...kept].map(([key, text]): [string, Cell] => [key, JSON.parse(text) as Cell])),
+    put: async (key, cell) => void kept.set(key, JSON.stringify(cell)),
+    remove: async (key) => void kept.delete(key),
+  }
+}
+/** A sheet inside a running application, so that what it holds on to is let go with it. */
+function open(visit: Ref<Visit>, drafts: Drafts): { sheet: Sheet; close: () => void } {
+  let sheet!: Sheet
+  const app = createApp({
+    setup() {
+      sheet = useSheet(visit, 'Ada', drafts)
+      return () => null
+    },
+  })
+  app.mount(document.createElement('div'))
+  return { sheet, close: () => app.unmount() }
+}
+const step = (unit = 'p1', subsample = 1, measure = 'weeds', f = 'count'): Step => ({
+  unit,
+  measure,
+  subsample,
+  field: f,
+})
+const ENTRIES = 'PUT /api/v1/visits/v/entries'
+const outcome = (state: string, changes: object = {}) => [
+  200,
+  {
+    outcomes: [{ id: '', state, value: 28, message: 'Is it right?', other: null, ...changes }],
+    progress: { done: 1, begun: 1, of: 2, contested: 0 },
+  },
+] as [number, unknown] // prettier-ignore
+const entries = () =>
+  sent.filter((s) => s.method === 'PUT').map((s) => (s.body as { entries: EntryIn[] }).entries)
+
+describe('the sheet', () => {
+  it('walks plot by plot, measure by measure, frame by frame, field by field', () => {
+    expect(stepsOf(visitOf()).map((s) => `${keyOf(s)}|${s.field}`).slice(0, 5)).toEqual([
+      'p1|weeds|1|count', 'p1|weeds|2|count', 'p1|yield|1|mass', 'p1|yield|1|area', 'p2|weeds|1|count',
+    ]) // prettier-ignore
+  })
+  it('keeps every key on the device before anything is sent, and gives it back when opened again', async () => {
+    const drafts = device()
+    const first = open(ref(visitOf()), drafts)
+    first.sheet.type(step(), '1')
+    first.sheet.type(step(), '12')
+    await flushPromises()
+    expect(sent).toEqual([])
+    first.close() // as if the browser were killed
+    const second = open(ref(visitOf()), drafts)
+    await second.sheet.load()
+    expect(second.sheet.cell(step()).fields).toEqual({ count: '12' })
+    expect(second.sheet.cell(step()).status).toBe('draft')
+  })
+  it('sends a finished entry and lets go of the draft only when the server has it', async () => {
+    const drafts = device()
+    const visit = ref(visitOf())
+    const { sheet } = open(visit, drafts)
+    answers[ENTRIES] = outcome('saved')
+    sheet.type(step(), '7')
+    await sheet.finish(step())
+    expect(entries()[0]![0]).toMatchObject({
+      unit: 'p1',
+      measure: 'weeds',
+      fields: { count: '7' },
+      replaces: null,
+    })
+    expect([sheet.cell(step()).status, sheet.cell(step()).row!.value]).toEqual(['saved', 28])
+    expect(drafts.kept.size).toBe(0)
+    expect(visit.value.progress.done).toBe(1)
+    sheet.type(step(), '9')
+    await sheet.finish(step())
+    expect(entries()[1]![0]!.replaces).toBe(entries()[0]![0]!.id)
+  })
+  it('waits with an entry until all its fields are there', async () => {
+    const { sheet } = open(ref(visitOf()), device())
+    answers[ENTRIES] = outcome('saved')
+    sheet.type(step('p1', 1, 'yield', 'mass'), '12,4 kg')
+    await sheet.finish(step('p1', 1, 'yield', 'mass'))
+    expect(entries()).toEqual([])
+    sheet.type(step('p1', 1, 'yield', 'area'), '30')
+    await sheet.finish(step('p1', 1, 'yield', 'area'))
+    expect(entries()[0]![0]!.fields).toEqual({ mass: '12,4 kg', area: '30' })
+  })
+  it('asks back about an unusual figure, and keeps it under the same id when it is confirmed', async () => {
+    const drafts = device()
+    const { sheet } = open(ref(visitOf()), drafts)
+    answers[ENTRIES] = outcome('question')
+    sheet.type(step(), '300')
+    await sheet.finish(step())
+    expect([sheet.cell(step()).status, sheet.cell(step()).message]).toEqual(['question', 'Is it right?'])
+    expect(drafts.kept.size).toBe(1)
+    answers[ENTRIES] = outcome('saved')
+    await sheet.finish(step())
+    const [asked, confirmed] = entries().map((e) => e[0]!)
+    expect([confirmed!.id === asked!.id, confirmed!.confirmed]).toEqual([true, true])
+    expect(sheet.cell(step()).status).toBe('saved')
+  })
+  it('sends a changed figure as a new one', async () => {
+    const { sheet } = open(ref(visitOf()), device())
+    answers[ENTRIES] = outcome('refused')
+    sheet.type(step(), '-1')
+    await sheet.finish(step())
+    expect(sheet.cell(step()).status).toBe('refused')
+    sheet.type(step(), '1')
+    await sheet.finish(step())
+    const [first, second] = entries().map((e) => e[0]!)
+    expect([first!.id === second!.id, second!.confirmed]).toEqual([false, false])
+  })
+  it('holds the queue while there is no signal or nobody is signed in, and sends it all when there is', async () => {
+    const drafts = device()
+    const { sheet, close } = open(ref(visitOf()), drafts)
+    for (const answer of [
+      [401, { code: 'not-authenticated', detail: 'Sign in.' }],
+      [503, {}],
+    ] as [number, unknown][]) {
+      answers[ENTRIES] = answer
+      sheet.type(step('p1', answer[0] === 401 ? 1 : 2), '7')
+      await sheet.finish(step('p1', answer[0] === 401 ? 1 : 2))
+    }
+    expect([sheet.waiting.value, drafts.kept.size]).toEqual([2, 2])
+    close()
+    answers[ENTRIES] = [
+      200,
+      {
+        outcomes: [1, 2].map((n) => ({ id: String(n), state: 'saved', value: n, message: '', other: null })),
+        progress: { done: 0, begun: 1, of: 2, contested: 0 },
+      },
+    ]
+    const later = open(ref(visitOf()), drafts)
+    await later.sheet.load()
+    expect(
+      entries()
+        .at(-1)!
+        .map((e) => e.subsample),
+    ).toEqual([1, 2])
+    expect([later.sheet.waiting.value, drafts.kept.size]).toEqual([0, 0])
+  })
+  it('says that it is offline, keeps the figure, and goes on when the signal is back', async () => {
+    vi.useFakeTimers()
+    const { sheet } = open(ref(visitOf()), device())
+    const served = globalThis.fetch
+    vi.stubGlobal('fetch', () => Promise.reject(new TypeError('down')))
+    sheet.type(step(), '7')
+    await sheet.finish(step())
+    expect([sheet.offline.value, sheet.waiting.value]).toEqual([true, 1])
+    vi.stubGlobal('fetch', served)
+    answers[ENTRIES] = outcome('saved')
+    await vi.advanceTimersByTimeAsync(5000)
+    vi.useRealTimers()
+    await vi.waitFor(() => expect(sheet.cell(step()).status).toBe('saved'))
+    expect(sheet.offline.value).toBe(false)
+  })
+  it('keeps what is typed on while the answer is on its way', async () => {
+    const { sheet } = open(ref(visitOf()), device())
+    const whileOnItsWay = {
+      configurable: true,
+      get() {
+        sheet.type(step(), '75')
+        return outcome('saved')
+      },
+    }
+    Object.defineProperty(answers, ENTRIES, whileOnItsWay)
+    sheet.type(step(), '7')
+    await sheet.finish(step())
+    delete answers[ENTRIES]
+    expect([sheet.cell(step()).status, sheet.cell(step()).fields.count]).toEqual(['draft', '75'])
+    await sheet.finish(step())
+    expect(entries()[1]![0]!.replaces).toBe(entries()[0]![0]!.id) // not a second figure beside the first
+  })
+  it('shows the figure of the other person where two met, and what they are', async () => {
+    const other = row({ id: 'theirs', by: 'Joss', fields: { count: '9' }, value: 36 })
+    const visit = ref(visitOf())
+    const { sheet } = open(visit, device())
+    answers[ENTRIES] = outcome('contested', { other })
+    answers['GET /api/v1/visits/v'] = [200, visitOf({ rows: [other], contested: [row()] })]
+    sheet.type(step(), '7')
+    await sheet.finish(step())
+    expect(sheet.cell(step()).row!.by).toBe('Joss')
+    expect(visit.value.contested.length).toBe(1)
+  })
+  it('marks a plot as missing for every measure of the visit, with its reason', async () => {
+    const { sheet } = open(ref(visitOf({ rows: [row()] })), device())
+    await sheet.load()
+    answers[ENTRIES] = [
+      200,
+      {
+        outcomes: [1, 2].map((n) => ({
+          id: String(n),
+          state: 'saved',
+          value: null,
+          message: '',
+          other: null,
+        })),
+        progress: { done: 1, begun: 1, of: 2, contested: 0 },
+      },
+    ]
+    await sheet.mark('p1', 'damaged', 'hares')
+    expect(entries()[0]!.map((e) => [e.measure, e.replaces, e.fate, e.missing_reason])).toEqual([
+      ['weeds', 'r1', 'damaged', 'hares'],
+      ['yield', null, 'damaged', 'hares'],
+    ])
+  })
+  it('undoes one’s own last figure, not anybody else’s', async () => {
+    const rows = [
+      row({ at: '2026-06-24T08:00:00Z' }),
+      row({ id: 'r2', unit: 'p2', at: '2026-06-24T08:05:00Z' }),
+      row({ id: 'r3', unit: 'p2', subsample: 2, by: 'Joss', at: '2026-06-24T09:00:00Z' }),
+    ]
+    const visit = ref(visitOf({ rows }))
+    const { sheet } = open(visit, device())
+    await sheet.load()
+    answers['POST /api/v1/observations/r2/taken-back'] = [200, visitOf({ rows: [rows[0]!, rows[2]!] })]
+    expect(await sheet.undo()).toMatchObject({ unit: 'p2', subsample: 1 })
+    expect(sheet.cell(step('p2')).status).toBe('empty')
+    expect(sheet.cell(step('p2', 2)).fields).toEqual({ count: '7' })
+  })
+})
