@@ -15,4 +15,9 @@ def now() -> datetime:
 
 def today(time_zone: str) -> date:
     """The date at a site."""
-    return now().astimezone(ZoneInfo(time_zone)).date()
+    return date_at(now(), time_zone)
+
+
+def date_at(moment: datetime, time_zone: str) -> date:
+    """The date that a moment had at a site."""
+    return moment.astimezone(ZoneInfo(time_zone)).date()

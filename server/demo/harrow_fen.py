@@ -52,8 +52,13 @@ MEASURES = (
     DemoMeasure("Soil nitrate-N", "kg/ha", "Soil in May", 46, (-19, 2, -23, -8), 4.2, 3, 0, 8, "higher"),
     DemoMeasure("Potato yield", "t/ha", "Harvest", 44.2, (1.9, 4.1, 1.0, 5.6), 0.95, 0.8, 1, 2.0, "higher"),
 )  # fmt: skip
+OPERATIONS = (
+    ("sow", "Sow the covers", date(2025, 9, 1), "12.5 cm rows; 14 mm of rain the day after"),
+    ("kill", "Crimp and mow", date(2026, 4, 20), "two passes"),
+    ("plant", "Plant the potatoes", date(2026, 4, 30), "75 cm ridges"),
+    ("harvest", "Lift the potatoes", date(2026, 10, 6), "middle two ridges of each plot"),
+)
 VISITS = (
-    ("Stand", date(2025, 10, 9)),
     ("Cover biomass", date(2026, 4, 17)),
     ("Soil in May", None),  # somebody forgot to write the date down
     ("Weeds 1", date(2026, 6, 24)),

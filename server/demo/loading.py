@@ -4,18 +4,25 @@ from __future__ import annotations
 
 import uuid
 from datetime import timedelta
+from typing import Any
 
 from django.db import transaction
 
 from apercu_core.design.randomisation import ALGORITHM
 from config import clock
 from crew.models import Membership, Person, Role, Workspace
+from demo import growing
 from demo import harrow_fen as demo
 from readings.actions import answer_doubt
 from records.actions import Entry, record_entries
-from records.models import Visit
+from records.entering import Typed, save_entries
+from records.models import Visit, VisitMeasure
+from records.visits import leave_note, plan_visit, walking_order
+from season.actions import keep_operation
 from trials.actions import NewMeasure, NewTrial, create_trial
+from trials.ask import Asked, AskedSite, AskedTreatment, keep_ask
 from trials.models import Allocation, Season, Site, UnitKind
+from trials.plan import Plan, draw_plan
 
 PASSWORD = "demo-of-apercu"
 PEOPLE = (
@@ -37,6 +44,7 @@ def load() -> bool:
             return False
         people = [_person(email, name, role, workspace) for email, name, role in PEOPLE]
         season = _harvested_trial(people[0], workspace)
+        _growing_trial(people[0], people[1], workspace)
         doubt = f"lost-plots|Potato yield|{','.join(_lost(season))}"
         answer_doubt(
             by=people[0], season=season, doubt=doubt, note="Drain and hail; neither had to do with the covers."
@@ -75,7 +83,63 @@ def _harvested_trial(by: Person, workspace: Workspace) -> Season:
         ),
     )  # fmt: skip
     _visits(by, season, shift)
+    for kind, name, done, note in demo.OPERATIONS:
+        keep_operation(by=by, season=season, id=_id(name), kind=kind, name=name, due=None, done=done + shift, note=note)
     return season
+
+
+def _growing_trial(by: Person, technician: Person, workspace: Workspace) -> None:
+    """Asked, drawn, planned and walked through the actions that the pages call."""
+    shift = demo.shift_to(clock.today(growing.SITE["time_zone"]))
+    measures = [NewMeasure(str(_id(f"growing {m['name']}")), **m) for m in growing.MEASURES]
+    asked = Asked(
+        growing.NAME, growing.QUESTION, AskedSite(_id("mill ground"), **growing.SITE),
+        [AskedTreatment(_id(f"growing {name}"), name, code, code == "BS") for name, code in growing.TREATMENTS.items()],
+        measures, growing.STARTS + shift, growing.ENDS + shift,
+    )  # fmt: skip
+    season = keep_ask(by=by, workspace=workspace, id=_id("growing"), asked=asked)
+    season = draw_plan(by=by, season=season, plan=Plan(4, demo.SIZE, growing.SEED))
+    for kind, name, due, done, note in growing.OPERATIONS:
+        keep_operation(
+            by=by, season=season, id=_id(f"growing {name}"), kind=kind, name=name, due=due and due + shift,
+            done=done and done + shift, note=note,
+        )  # fmt: skip
+    visits = [
+        plan_visit(
+            by=by, season=season, id=_id(f"growing visit {name}"), name=name, due=due + shift,
+            measures=[_id(f"growing {measure}")],
+        )
+        for name, due, measure in growing.VISITS
+    ]  # fmt: skip
+    _half_walked(by, technician, visits[0])
+
+
+def _half_walked(by: Person, technician: Person, visit: Visit) -> None:
+    """Joss counted until the light went; hares took a plot, slugs a cover, and one frame was counted twice."""
+    walk = walking_order(visit)
+    units = {u.label: u for u in walk}
+    at = clock.now()
+    measure = visit.taken.get().measure_id
+
+    def typed(label: str, frame: int, count: str, **changes: Any) -> Typed:
+        name = f"growing {label} {frame} {count}"
+        return Typed(_id(name), units[label].id, measure, frame, {"count": count}, at, **changes)
+
+    counted = growing.counts([(u.label, u.treatment.name) for u in walk if u.treatment])
+    labels = list(counted)
+    gone, failed = labels[3], next(u.label for u in walk[: growing.WALKED] if u.treatment and u.treatment.code == "CV")
+    entries = [
+        typed(label, frame, str(count))
+        for label, frames in counted.items()
+        if label not in (gone, failed)
+        for frame, count in enumerate(frames, start=1)
+    ]
+    fates = ((gone, "damaged", "grazed to the ground by hares"), (failed, "failed", "slugs took it before two leaves"))
+    entries += [typed(label, 1, "", fate=fate, missing_reason=why) for label, fate, why in fates]
+    save_entries(by=technician, visit=visit, entries=entries)
+    first = labels[0]
+    save_entries(by=by, visit=visit, entries=[typed(first, 1, str(counted[first][0] + 3))])
+    leave_note(by=technician, visit=visit, id=_id("note"), unit=units[gone], text="Hare runs along the drain.")
 
 
 def _visits(by: Person, season: Season, shift: timedelta) -> None:
@@ -85,6 +149,8 @@ def _visits(by: Person, season: Season, shift: timedelta) -> None:
         visit = Visit.objects.create(
             id=_id(f"visit {name}"), season=season, name=name, date=date and date + shift, order=order
         )
+        taken = season.trial.measures.filter(version__in=[used[m.name] for m in demo.MEASURES if m.visit == name])
+        VisitMeasure.objects.bulk_create(VisitMeasure(visit=visit, measure=m, order=m.order) for m in taken)
         entries = [
             Entry(_id(f"{measure.name} {label}"), units[label], used[measure.name], 1, value,
                   "" if value is None else f"{value:.{measure.decimals}f}", missing)

@@ -57,7 +57,7 @@ def _measure(m: MeasureReading, used: TrialMeasure, given: Given) -> Json:
         "name": m.asked.name,
         "unit": m.asked.unit,
         "direction": m.asked.direction,
-        "margin": m.asked.margin.value if m.asked.margin else None,
+        "margin": _margin(m.asked.margin.value, given) if m.asked.margin else None,
         "margin_kind": m.asked.margin.kind if m.asked.margin else "absolute",
         "planned_kind": m.asked.planned,
         "decimals": decimals_for(se),
@@ -85,6 +85,11 @@ def _measure(m: MeasureReading, used: TrialMeasure, given: Given) -> Json:
         "plots": _plots(m, used, given),
         "full": _full(m.analysis, bool(m.letters_withheld)) if m.analysis else None,
     }
+
+
+def _margin(value: float, given: Given) -> float:
+    """As it was typed; turned into another unit, four digits of it."""
+    return value if given.system == "metric" else float(f"{value:.4g}")
 
 
 def _plots(m: MeasureReading, used: TrialMeasure, given: Given) -> list[Json]:

@@ -19,7 +19,7 @@ from config.problems import Conflict
 from crew.models import Person
 from crew.permissions import require
 from records.models import Fate, Observation, Visit
-from trials.models import TrialMeasure, Unit, UnitKind
+from trials.models import TrialMeasure, UnitKind
 
 
 @dataclass(frozen=True, slots=True)
@@ -211,7 +211,3 @@ def _further(at: Observation, by: Person, id: uuid.UUID, like: Observation | Non
         typed_unit=at.typed_unit, fate=like.fate if like else "", confirmed=like.confirmed if like else False,
         missing_reason=like.missing_reason if like else "", why=why, by=by, entered_at=now, received_at=now,
     )  # fmt: skip
-
-
-def plots_of_visit(visit: Visit) -> list[Unit]:
-    return list(visit.season.units.filter(kind=UnitKind.PLOT).select_related("parent", "ground", "treatment"))

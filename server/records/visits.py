@@ -9,13 +9,15 @@ from datetime import date
 
 from django.db import transaction
 
+from apercu_core.design.layout import Rectangle
+from apercu_core.design.walking import serpentine
 from apercu_core.errors import Refused
 from config import clock
 from config.problems import Conflict
 from crew.models import Person
 from crew.permissions import require
 from records.models import Note, Observation, Visit, VisitMeasure
-from trials.models import Season, TrialMeasure, Unit
+from trials.models import Season, TrialMeasure, Unit, UnitKind
 
 
 def plan_visit(
@@ -66,6 +68,14 @@ def leave_note(*, by: Person, visit: Visit, id: uuid.UUID, unit: Unit | None, te
         id=id, defaults={"visit": visit, "unit": unit, "text": text.strip(), "by": by, "at": clock.now()}
     )
     return note
+
+
+def walking_order(visit: Visit) -> list[Unit]:
+    """The plots of a visit as one walks them, with their ground, block and treatment."""
+    units = visit.season.units.filter(kind=UnitKind.PLOT).select_related("parent", "ground", "treatment")
+    plots = [(u, u.ground) for u in units if u.ground]
+    order = serpentine([Rectangle(g.x_m, g.y_m, g.width_m, g.length_m) for _, g in plots])
+    return [plots[i][0] for i in order]
 
 
 @dataclass(frozen=True, slots=True)

@@ -9,6 +9,7 @@ from typing import cast
 
 from django.conf import settings
 from weasyprint import HTML
+from weasyprint.urls import URLFetcherResponse
 
 from apercu_core.units import System
 from crew.models import Person
@@ -16,7 +17,7 @@ from reports.map_svg import map_svg, swatch_svg
 from reports.told import Telling, tell
 from trials.models import Season
 
-_SIZES = (10.0, 9.2, 8.4, 7.6, 6.8)
+_SIZES = (10.8, 10.0, 9.2, 8.4, 7.6, 6.8)
 """Text sizes in points, tried from the largest until the page is one side."""
 
 
@@ -31,11 +32,11 @@ def growers_page(*, by: Person, season: Season) -> bytes:
     return pdf
 
 
-def _no_fetch(url: str, *_: object) -> dict[str, object]:
+def _no_fetch(url: str, *_: object) -> URLFetcherResponse:
     """Only the font that ships with the interface is read; nothing else, from nowhere."""
     font = _font()
     if font and url == font.as_uri():
-        return {"string": font.read_bytes(), "mime_type": "font/woff2"}
+        return URLFetcherResponse(url, font.read_bytes(), {"Content-Type": "font/woff2"})
     raise ValueError(f"The page asks for {url}, which it may not.")
 
 
@@ -46,7 +47,7 @@ def _font() -> Path | None:
 
 def _style(size: float) -> str:
     font = _font()
-    face = f"@font-face {{font-family: Page; src: url('{font.as_uri()}'); font-weight: 200 800}}" if font else ""
+    face = f"@font-face {{font-family: Page; src: url('{font.as_uri()}')}}" if font else ""
     return (
         face
         + f"""

@@ -6,6 +6,8 @@ from dataclasses import dataclass
 from datetime import date, timedelta
 from typing import Any, Literal
 
+from django.db.models import Max, OuterRef, Subquery
+
 from config import clock
 from records.models import Observation, Visit
 from records.visits import Progress, progress_of
@@ -42,6 +44,18 @@ def with_agenda(seasons: Any) -> Any:
     return seasons.select_related("trial", "site").prefetch_related(
         "visits__taken__measure__version__measure", "operations"
     )
+
+
+def with_news(seasons: Any) -> Any:
+    """Seasons with `newest`, when their last figure came in, and `read_at`, when they were last read."""
+    figures = Observation.objects.filter(visit__season=OuterRef("pk")).order_by("-received_at")
+    return seasons.annotate(newest=Subquery(figures.values("received_at")[:1]), read_at=Max("readings__created_at"))
+
+
+def is_news(season: Any, agenda: Agenda) -> bool:
+    """Whether a whole visit has come in that nobody has read yet. `season` comes from `with_news`."""
+    walked = any(visit.state == "done" and visit.progress.begun for visit in agenda.visits)
+    return walked and (season.read_at is None or season.newest > season.read_at)
 
 
 def agenda_of(seasons: list[Season]) -> dict[Any, Agenda]:
@@ -84,6 +98,8 @@ def _visit_state(visit: Visit, progress: Progress, today: date) -> State:
         return "done"
     if progress.begun:
         return "begun"
+    if visit.date and not visit.taken.all():
+        return "done"  # walked, and nothing to fill in
     return _by_date(visit.due, today)
 
 

@@ -42,7 +42,7 @@ class Desk:
         self.page.get_by_role("heading", name="Today").wait_for()
 
     def open_board(self):
-        self.page.get_by_role("link", name="Covers before maincrop potato").click()
+        self.page.get_by_role("link", name="Covers before maincrop potato").last.click()
         self.page.get_by_role("heading", name="What the numbers say").wait_for()
 
     def axe(self):

@@ -288,7 +288,9 @@ def test_a_note_is_kept_with_its_plot_and_an_empty_one_refused(trial):
     assert trial.client.put(note, {"unit": trial.unit("101"), "text": " "}, format="json").status_code == 422
     for _ in range(2):
         trial.client.put(note, {"unit": trial.unit("101"), "text": "hares here"}, format="json")
-    assert [(n["text"], n["by"]) for n in trial.open()["notes"]] == [("hares here", "Owner")]
+    assert [(n["text"], n["by"], n["unit"]) for n in trial.open()["notes"]] == [
+        ("hares here", "Owner", trial.unit("101"))
+    ]
 
 
 def test_plots_are_walked_in_a_serpentine(trial):

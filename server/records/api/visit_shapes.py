@@ -49,7 +49,7 @@ class RowOut(serializers.Serializer[Any]):
 
 class NoteOut(serializers.Serializer[Any]):
     id = serializers.UUIDField()
-    unit = serializers.UUIDField(allow_null=True)
+    unit = serializers.UUIDField(source="unit_id", allow_null=True)
     text = serializers.CharField()
     by = serializers.CharField(source="by.name")
     at = serializers.DateTimeField()

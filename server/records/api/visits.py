@@ -11,19 +11,17 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from apercu_core.design.layout import Rectangle
-from apercu_core.design.walking import serpentine
 from apercu_core.measures.catalogue import definition
 from apercu_core.measures.sheets import SHEETS, unit_of_field
 from apercu_core.units import System, shown_in
 from apercu_core.words import with_unit
 from crew.models import Person
 from records.api import visit_shapes as shapes
-from records.entering import Typed, decide, plots_of_visit, save_entries, take_back
+from records.entering import Typed, decide, save_entries, take_back
 from records.models import Observation, Visit
-from records.visits import Progress, leave_note, plan_visit, progress_of, samples_wanted
+from records.visits import Progress, leave_note, plan_visit, progress_of, samples_wanted, walking_order
 from trials.api.views import season_of
-from trials.models import Season, TrialMeasure, Unit
+from trials.models import Season, TrialMeasure
 
 
 def _person(request: Request) -> Person:
@@ -84,11 +82,6 @@ def row_json(row: Observation | None, measures: dict[UUID, UUID]) -> dict[str, A
     }  # fmt: skip
 
 
-def _order(visit: Visit, plots: list[Unit]) -> list[UUID]:
-    rectangles = [Rectangle(u.ground.x_m, u.ground.y_m, u.ground.width_m, u.ground.length_m) for u in plots if u.ground]
-    return [plots[i].id for i in serpentine(rectangles)]
-
-
 def progress_json(progress: Progress) -> dict[str, int]:
     return {"done": progress.done, "begun": progress.begun, "of": progress.of, "contested": progress.contested}
 
@@ -101,16 +94,16 @@ def _rows(visit: Visit) -> list[Observation]:
 def visit_json(visit: Visit, person: Person) -> Any:
     taken = list(visit.taken.select_related("measure__version__measure"))
     versions = {t.measure.version_id: t.measure_id for t in taken}
-    plots, rows = plots_of_visit(visit), [row for row in _rows(visit) if row.version_id in versions]
+    walk, rows = walking_order(visit), [row for row in _rows(visit) if row.version_id in versions]
     shown = [r for r in rows if r.current and (r.value is not None or r.missing_reason)]
     shape = {
         "id": visit.id, "trial": visit.season.trial_id, "name": visit.name, "due": visit.due, "date": visit.date,
         "measures": [measure_json(t.measure, cast(System, person.units)) for t in taken],
-        "order": _order(visit, plots),
+        "order": [unit.id for unit in walk],
         "rows": [row_json(r, versions) for r in shown],
         "contested": [row_json(r, versions) for r in rows if r.contested],
         "notes": visit.notes.select_related("by"),
-        "progress": progress_json(progress_of(visit, len(plots), rows)),
+        "progress": progress_json(progress_of(visit, len(walk), rows)),
     }  # fmt: skip
     return shapes.VisitOut(shape).data
 

@@ -9,7 +9,7 @@ from rest_framework import serializers
 from records.api.visit_shapes import ProgressOut
 from season.models import OperationKind
 
-DUE_KINDS = ("visit", "operation")
+DUE_KINDS = ("visit", "operation", "reading")
 STATES = ("overdue", "due", "soon", "later", "begun", "done", "contested")
 
 
@@ -54,7 +54,7 @@ class SeasonOut(serializers.Serializer[Any]):
 
 
 class DueOut(serializers.Serializer[Any]):
-    """One thing to do: a visit or an operation of a trial."""
+    """One thing to do: a visit or an operation of a trial, or figures that nobody has read yet."""
 
     trial = serializers.UUIDField()
     trial_name = serializers.CharField()
@@ -68,8 +68,9 @@ class DueOut(serializers.Serializer[Any]):
 
 
 class TodayOut(serializers.Serializer[Any]):
-    """Over all trials: what is due or overdue, what is half done, what comes soon, and trials ready to be read."""
+    """Over all trials: what is due or overdue, what is half done, what is new to read, and what comes soon."""
 
     due = DueOut(many=True)
     begun = DueOut(many=True)
+    new = DueOut(many=True)
     soon = DueOut(many=True)

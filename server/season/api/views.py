@@ -12,9 +12,10 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from apercu_core.cautions import caution_for
+from config import clock
 from crew.models import Person
 from season.actions import keep_operation
-from season.agenda import Agenda, OperationState, agenda_of, with_agenda
+from season.agenda import Agenda, OperationState, agenda_of, is_news, with_agenda, with_news
 from season.api import serializers as shapes
 from trials.api.views import season_of
 from trials.models import Season
@@ -57,13 +58,24 @@ class TodayView(APIView):
     def get(self, request: Request) -> Response:
         """What is due, half done and soon, over all trials that the signed-in person sees."""
         own = Season.objects.filter(trial__workspace__memberships__person=cast(Person, request.user))
-        seasons = list(with_agenda(own).order_by("trial__created_at", "id"))
+        seasons = list(with_news(with_agenda(own)).order_by("trial__created_at", "id"))
         agendas = agenda_of(seasons)
         lines = [line for season in seasons for line in _lines(season, agendas[season.id])]
         lines.sort(key=lambda line: (line["date"] is None, line["date"], line["trial_name"], line["name"]))
         groups = {"due": ("overdue", "due"), "begun": ("begun", "contested"), "soon": ("soon",)}
-        shape = {name: [line for line in lines if line["state"] in states] for name, states in groups.items()}
+        shape: dict[str, Any] = {
+            name: [line for line in lines if line["state"] in states] for name, states in groups.items()
+        }
+        shape["new"] = [_news(season) for season in seasons if is_news(season, agendas[season.id])]
         return Response(shapes.TodayOut(shape).data)
+
+
+def _news(season: Any) -> dict[str, Any]:
+    return {
+        "trial": season.trial_id, "trial_name": season.trial.name, "kind": "reading", "id": season.id,
+        "name": season.trial.name, "date": clock.date_at(season.newest, season.site.time_zone), "state": "done",
+        "done": 0, "of": 0,
+    }  # fmt: skip
 
 
 def _lines(season: Season, agenda: Agenda) -> list[dict[str, Any]]:

@@ -761,10 +761,11 @@ export interface components {
         /**
          * @description * `visit` - visit
          *     * `operation` - operation
+         *     * `reading` - reading
          * @enum {string}
          */
-        DueKindEnum: "visit" | "operation";
-        /** @description One thing to do: a visit or an operation of a trial. */
+        DueKindEnum: "visit" | "operation" | "reading";
+        /** @description One thing to do: a visit or an operation of a trial, or figures that nobody has read yet. */
         DueOut: {
             /** Format: uuid */
             trial: string;
@@ -1357,10 +1358,11 @@ export interface components {
             /** Format: uuid */
             id: string;
         };
-        /** @description Over all trials: what is due or overdue, what is half done, what comes soon, and trials ready to be read. */
+        /** @description Over all trials: what is due or overdue, what is half done, what is new to read, and what comes soon. */
         TodayOut: {
             due: components["schemas"]["DueOut"][];
             begun: components["schemas"]["DueOut"][];
+            new: components["schemas"]["DueOut"][];
             soon: components["schemas"]["DueOut"][];
         };
         ToldDoubtOut: {

@@ -1,15 +1,22 @@
 <script setup lang="ts">
+import { ref } from 'vue'
+
 import ProblemNote from './ProblemNote.vue'
 
 /** A small form in front of the page: a title, fields, what is wrong, one act and the way back. */
 defineProps<{ title: string; act: string; cancel: string; problem: Error | null }>()
 defineEmits<{ act: [] }>()
 const open = defineModel<boolean>({ required: true })
+const form = ref<HTMLFormElement>()
+/** The first thing to type has the caret, so that a key that opens the dialog can be followed by words. */
+function start() {
+  form.value?.querySelector<HTMLElement>('input[type=text], textarea')?.focus()
+}
 </script>
 
 <template>
-  <v-dialog v-model="open" max-width="520" :aria-label="title">
-    <form class="sheet" @submit.prevent="$emit('act')">
+  <v-dialog v-model="open" max-width="520" :aria-label="title" @after-enter="start">
+    <form ref="form" class="sheet" @submit.prevent="$emit('act')">
       <h2>{{ title }}</h2>
       <slot />
       <ProblemNote v-if="problem" :problem="problem" />

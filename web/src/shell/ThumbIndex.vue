@@ -12,7 +12,7 @@ const route = useRoute()
 const blocks = computed(() => new Set(props.trial.plots.map((plot) => plot.block).filter(Boolean)).size)
 const visits = computed(() => props.season?.visits ?? [])
 const walked = computed(() => visits.value.filter((visit) => visit.state === 'done').length)
-const begun = computed(() => visits.value.find((visit) => visit.state === 'begun'))
+const begun = computed(() => visits.value.find((visit) => ['begun', 'contested'].includes(visit.state)))
 const due = computed(() =>
   [...visits.value, ...(props.season?.operations ?? [])].filter((one) =>
     ['overdue', 'due'].includes(one.state),

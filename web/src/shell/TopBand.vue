@@ -22,13 +22,13 @@ async function out() {
 </script>
 
 <template>
-  <header class="band">
+  <header class="band" :class="{ trial: name }">
     <router-link class="mark" :to="{ name: 'today' }" :aria-label="t('app.toToday')">{{
       t('app.name')
     }}</router-link>
     <template v-if="name">
       <span class="slash" aria-hidden="true">/</span>
-      <span class="trial">{{ name }}</span>
+      <span class="title">{{ name }}</span>
       <span class="question">{{ question }}</span>
     </template>
     <span class="gap" />
@@ -61,7 +61,7 @@ async function out() {
 .question {
   color: var(--band-quiet);
 }
-.trial {
+.title {
   font-weight: 700;
   white-space: nowrap;
 }
@@ -96,10 +96,15 @@ async function out() {
   .person {
     display: none;
   }
-  .trial {
+  .title {
     order: 5;
     width: 100%;
     padding-bottom: 4px;
+  }
+  /* In a trial the screen belongs to the work; units and signing out are a step away, on Today. */
+  .band.trial > .out,
+  .band.trial > :deep(.units) {
+    display: none;
   }
   .mark,
   .out {

@@ -244,7 +244,7 @@ text {
   }
   .due a {
     display: inline-block;
-    padding: 13px 0;
+    padding: 15px 0;
   }
   .undated {
     display: inline;

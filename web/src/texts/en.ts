@@ -20,6 +20,8 @@ export default {
     due: 'Due',
     nothingDue: 'Nothing is due.',
     begun: 'Half done',
+    new: 'New figures, not read yet',
+    read: 'read them',
     soon: 'In the next two weeks',
     plotsDone: '{d} of {n} plots',
     stage: { plan: 'being planned', walk: 'growing', read: 'to be read' },

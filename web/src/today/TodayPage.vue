@@ -20,14 +20,16 @@ const mayPlan = computed(() =>
   session.value?.memberships.some((m) => m.role === 'owner' || m.role === 'researcher'),
 )
 const groups = computed(() =>
-  (['due', 'begun', 'soon'] as const)
+  (['due', 'begun', 'new', 'soon'] as const)
     .map((key) => ({ key, lines: today.value?.[key] ?? [] }))
     .filter((group) => group.lines.length || group.key === 'due'),
 )
-const target = (line: Due) =>
-  line.kind === 'visit'
-    ? { name: 'visit', params: { trial: line.trial, visit: line.id } }
-    : { name: 'season', params: { trial: line.trial }, hash: `#${line.id}` }
+function target(line: Due) {
+  const params = { trial: line.trial }
+  if (line.kind === 'reading') return { name: 'read', params }
+  if (line.kind === 'visit') return { name: 'visit', params: { ...params, visit: line.id } }
+  return { name: 'season', params, hash: `#${line.id}` }
+}
 const brought = useBroughtFile()
 document.title = 'Apercu'
 

@@ -19,8 +19,8 @@ function place(index: number): number {
 </script>
 
 <template>
-  <ul class="rows">
-    <li v-for="(row, i) in rows" :key="row.id" role="group" :aria-label="t('ask.treatmentN', { n: i + 1 })">
+  <div class="rows">
+    <div v-for="(row, i) in rows" :key="row.id" role="group" :aria-label="t('ask.treatmentN', { n: i + 1 })">
       <TreatmentTag :index="place(i)" :code="row.code || String(i + 1)" />
       <v-text-field v-model="row.name" :label="t('ask.treatment')" maxlength="160" />
       <v-text-field v-model="row.code" class="code" :label="t('ask.code')" maxlength="6" />
@@ -43,8 +43,8 @@ function place(index: number): number {
       >
         {{ t('ask.remove') }}
       </button>
-    </li>
-  </ul>
+    </div>
+  </div>
   <button
     v-if="rows.some((row) => row.is_control)"
     type="button"
@@ -57,14 +57,11 @@ function place(index: number): number {
 
 <style scoped>
 .rows {
-  list-style: none;
-  margin: 0;
-  padding: 0;
   display: flex;
   flex-direction: column;
   gap: 10px;
 }
-li {
+.rows > div {
   display: grid;
   grid-template-columns: 40px minmax(0, 1fr) 110px 100px 70px;
   gap: 10px;
@@ -85,7 +82,7 @@ li {
   align-self: flex-start;
 }
 @media (max-width: 720px) {
-  li {
+  .rows > div {
     grid-template-columns: 40px minmax(0, 1fr) 84px;
     border-bottom: 1px solid var(--rule);
     padding-bottom: 8px;

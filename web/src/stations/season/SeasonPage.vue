@@ -184,7 +184,7 @@ li {
     order: -1;
   }
   .what a {
-    padding: 13px 0;
+    padding: 15px 0;
   }
 }
 </style>

@@ -99,7 +99,7 @@ function said(step: Step): string {
     </section>
     <p v-if="most > 1" class="frames">
       <strong>{{ t('walk.frameOf', { n: frame, of: most }) }}</strong>
-      <span v-for="s in visit.measures[0]?.settings" :key="s" class="quiet small"> {{ s }}</span>
+      <span class="quiet small">{{ visit.measures[0]?.settings.slice(0, 1).join() }}</span>
     </p>
     <p v-if="fate" class="fate">{{ t(`walk.fate.${fate.fate as 'failed'}`) }}: {{ fate.reason }}</p>
     <section v-for="step in shown" :key="step.measure + step.field" class="entry">
@@ -188,6 +188,11 @@ section {
 .frames,
 .fate {
   margin: 0;
+}
+.frames {
+  display: flex;
+  gap: 12px;
+  align-items: baseline;
 }
 .fate {
   color: var(--loss);

@@ -73,7 +73,7 @@ watch(
             :colspan="m.samples * m.fields.length + 1"
           >
             {{ m.name }}
-            <span v-for="s in m.settings" :key="s" class="quiet small">{{ s }} </span>
+            <span class="quiet small">{{ m.settings.join(' · ') }}</span>
           </th>
         </tr>
         <tr>
@@ -93,7 +93,7 @@ watch(
           :class="[states[plot.id], { here: plot.id === unit }]"
         >
           <th scope="row">
-            {{ plot.label }}<span v-if="plot.block" class="quiet small"> {{ plot.block }}</span>
+            {{ plot.label }}{{ ' ' }}<span v-if="plot.block" class="block quiet small">{{ plot.block }}</span>
           </th>
           <td class="treatment">
             <TreatmentTag
@@ -151,6 +151,10 @@ td {
 th {
   font-weight: 600;
 }
+.measure .quiet {
+  margin-left: 10px;
+  font-weight: 400;
+}
 .measure {
   border-left: 1px solid var(--rule);
 }
@@ -158,6 +162,10 @@ tbody th {
   font-size: 16px;
   font-weight: 750;
   white-space: nowrap;
+}
+.block {
+  margin-left: 8px;
+  font-weight: 500;
 }
 .figure {
   width: 92px;

@@ -113,6 +113,10 @@ watch(chosen, ([label]) => {
       !small.value,
     )
 })
+// A dialog gives the keyboard back to where it was called from.
+watch([missing, noting, contest], (now) => {
+  if (!now.some(Boolean) && at.value && !small.value) go(at.value)
+})
 onMounted(async () => {
   await sheet.load()
   const first =
@@ -283,7 +287,7 @@ kbd {
   }
   .back a {
     display: inline-block;
-    padding: 13px 0;
+    padding: 15px 0;
   }
 }
 </style>

@@ -1,0 +1,61 @@
+"""The growing trial of the demo: sown in August, its stand half counted, the rest of the season planned."""
+
+from __future__ import annotations
+
+from datetime import date
+from typing import Any
+
+import numpy as np
+
+NAME = "Covers before sugar beet"
+QUESTION = "Does any cover spare the beet 10 weeds a square metre without costing yield?"
+SITE = {
+    "name": "Mill Ground", "place": "Sedge Farm, Harrow Fen", "time_zone": "Europe/London",
+    "soil": "mineral silt over clay", "previous_crop": "malting barley", "last_frost": "04-28", "first_frost": "10-22",
+    "gradient": "drain along block A",
+}  # fmt: skip
+TREATMENTS = {
+    "Bare stubble": "BS",
+    "White mustard": "WM",
+    "Common vetch": "CV",
+    "Phacelia": "PH",
+    "Radish + vetch": "RV",
+}
+STARTS, ENDS = date(2026, 8, 20), date(2027, 10, 20)
+SEED = 20260820
+STAND = {"White mustard": 210, "Common vetch": 95, "Phacelia": 260, "Radish + vetch": 130, "Bare stubble": 14}
+"""Plants per m²; what grows on bare stubble came by itself."""
+
+MEASURES: tuple[dict[str, Any], ...] = (
+    {"name": "Plant stand", "unit": "plants/m²", "catalogue": "stand", "sheet": "frame-count",
+     "settings": {"area": 0.25, "frames": 3}, "margin": 50, "direction": "higher"},
+    {"name": "Cover biomass", "unit": "t/ha", "catalogue": "cover-biomass", "sheet": "figure", "margin": 0.8,
+     "direction": "higher"},
+    {"name": "Weeds", "unit": "weeds/m²", "catalogue": "weeds", "sheet": "frame-count",
+     "settings": {"area": 0.25, "frames": 3}, "margin": 10, "direction": "lower"},
+    {"name": "Beet yield", "unit": "t/ha", "catalogue": "root-yield", "sheet": "fresh-yield", "margin": 4,
+     "direction": "higher", "planned": "non-inferiority"},
+)  # fmt: skip
+VISITS = (
+    ("Stand in October", date(2026, 10, 19), "Plant stand"),
+    ("Biomass before frost", date(2026, 10, 30), "Cover biomass"),
+    ("Weeds in June", date(2027, 6, 10), "Weeds"),
+    ("Lift the beet", date(2027, 10, 6), "Beet yield"),
+)
+OPERATIONS = (
+    ("till", "Shallow tillage", None, date(2026, 8, 22), "one pass, 8 cm"),
+    ("sow", "Sow the covers", date(2026, 8, 25), date(2026, 8, 26), "drilled at 12.5 cm rows, dry seedbed"),
+    ("kill", "Crimp or mow the covers", date(2027, 3, 18), None, ""),
+    ("plant", "Drill the beet", date(2027, 4, 2), None, ""),
+)
+WALKED = 11
+"""Plots that Joss had counted when the light went."""
+
+
+def counts(walk: list[tuple[str, str]]) -> dict[str, list[int]]:
+    """Plot label → count in each frame, for the plots that were walked; `walk`: (label, treatment) in walking order."""
+    rng = np.random.default_rng(SEED)
+    return {
+        label: [int(n) for n in rng.poisson(STAND[treatment] * 0.25 * rng.gamma(25, 1 / 25), size=3)]
+        for label, treatment in walk[:WALKED]
+    }
