@@ -2,6 +2,7 @@
 
 import re
 import sys
+from collections.abc import Callable
 from pathlib import Path
 
 from playwright.sync_api import Page, sync_playwright
@@ -31,12 +32,12 @@ def sign_in(page: Page, address: str) -> None:
     page.get_by_label("E-mail").fill("maren@harrowfen.example")
     page.get_by_label("Password").fill("demo-of-apercu")
     page.get_by_role("button", name="Sign in").click()
-    page.get_by_text("Covers before").wait_for()
+    page.get_by_text("Covers before").first.wait_for()
 
 
 def open_board(page: Page, address: str) -> None:
     page.goto(address)
-    page.get_by_role("link", name=re.compile("Covers before")).click()
+    page.get_by_role("link", name=re.compile("Covers before maincrop")).last.click()
     page.get_by_role("heading", name="Doubts").wait_for()
     page.evaluate("document.fonts.ready")
 
@@ -54,8 +55,33 @@ def open_bring(page: Page, address: str) -> None:
     page.get_by_role("button", name="Accept and read").wait_for()
 
 
+def station(name: str, heading: str, trial: str = "sugar beet") -> Callable[[Page, str], None]:
+    """Opens a station of one of the demo's trials."""
+
+    def prepare(page: Page, address: str) -> None:
+        page.goto(address)
+        page.get_by_role("link", name=re.compile(f"^Covers before {trial}")).last.click()
+        page.wait_for_url(re.compile("/trials/"))
+        page.goto(re.sub(r"/\w+$", f"/{name}", page.url))
+        page.get_by_role("heading", name=heading, exact=True).wait_for()
+
+    return prepare
+
+
+def open_visit(page: Page, address: str) -> None:
+    page.goto(address)
+    page.get_by_role("link", name=re.compile("Stand in October")).first.click()
+    page.locator("[data-step]").first.wait_for()
+
+
 SHOTS = (
     ("today", "light", (1280, 800), lambda page, address: page.goto(address), False),
+    ("ask", "light", (1280, 800), station("ask", "Ask"), True),
+    ("plan", "light", (1280, 800), station("plan", "What this plan can see"), False),
+    ("season", "light", (1280, 800), station("season", "Season"), False),
+    ("walk", "light", (1280, 800), open_visit, False),
+    ("walk-phone", "light", (390, 844), open_visit, False),
+    ("tell", "light", (1280, 800), station("tell", "Tell", "maincrop"), False),
     ("bring", "light", (1280, 800), open_bring, True),
     ("board", "light", (1280, 800), open_board, False),
     ("board-dark", "dark", (1280, 800), open_board, False),

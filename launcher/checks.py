@@ -48,7 +48,7 @@ def all_checks() -> list[Check]:
         Check("web-units", ("npm", "run", "--silent", "test"), WEB, web),
         Check("api-types", _python("-m", "launcher.api_types", "--check"), ROOT, web | database),
         Check("server", _python("-m", "pytest", "-n", "2", "tests/server"), ROOT, database),
-        Check("browser", _python("-m", "pytest", "tests/browser"), ROOT, browser),
+        Check("browser", _python("-m", "pytest", "-n", "2", "tests/browser"), ROOT, browser),
         Check("set-up", _python("tests/launcher/interrupted_setup.py")),
     ]
 

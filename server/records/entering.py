@@ -130,7 +130,8 @@ def _keep(by: Person, visit: Visit, good: Sequence[tuple[Typed, Observation]]) -
         standing = current.get(_key(row))
         if standing is None:
             row.replaces_id = None
-        elif entry.replaces == standing.id:
+        elif entry.replaces == standing.id or standing.taken_back:  # an empty place can't be contested
+            row.replaces_id = standing.id
             replaced.append(standing.id)
         else:
             row.current, row.replaces_id = False, None

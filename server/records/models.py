@@ -94,6 +94,11 @@ class Observation(models.Model):
             models.Index(fields=["visit"], condition=models.Q(contested=True), name="contested_by_visit"),
         ]
 
+    @property
+    def taken_back(self) -> bool:
+        """Whether there is nothing in this place again: an entry that was undone."""
+        return self.value is None and not self.missing_reason
+
 
 class Note(models.Model):
     """Words about a plot, or about the whole visit, as somebody left them."""

@@ -180,6 +180,7 @@ def test_an_unusual_figure_is_asked_about_a_plot_goes_missing_and_undo_takes_bac
     page.keyboard.press("?")
     expect(page.get_by_role("heading", name="Keys of this screen")).to_be_visible()
     page.keyboard.press("Escape")
+    expect(page.get_by_role("heading", name="Keys of this screen")).to_be_hidden()
     page.get_by_role("button", name="1 figure differs: decide").click()
     decide = page.get_by_role("dialog")
     decide.get_by_role("radio").nth(1).check()

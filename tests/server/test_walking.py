@@ -154,7 +154,8 @@ def test_undo_is_a_further_row_with_what_stood_before_or_nothing(trial):
     take_back(trial, stands(trial, "102")["id"])
     assert stands(trial, "102") is None
     assert Observation.objects.count() == 5
-    assert trial.enter(trial.typed("102", "5", replaces=None))[0]["state"] == "contested"  # it didn't see the empty row
+    assert trial.enter(trial.typed("102", "5"))[0]["state"] == "saved"  # an empty place can't be contested
+    assert stands(trial, "102")["fields"] == {"count": "5"}
 
 
 def test_undo_of_what_changed_in_the_meantime_says_so(trial):

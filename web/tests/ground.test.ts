@@ -47,16 +47,24 @@ describe('the season strip', () => {
     expect(days('2026-02-01', '2026-03-01')).toBeCloseTo(28)
     expect(scale.place('2026-10-20')).toBeLessThan(1)
   })
-  it('lays labels that would meet on two rows', () => {
-    const rows = layMarks(
-      [
-        { id: 'a', name: 'Cover biomass', x: 0.5 },
-        { id: 'b', name: 'Kill', x: 0.52 },
-        { id: 'c', name: 'Weeds', x: 0.9 },
-      ],
-      800,
-    ).map((m) => m.row)
-    expect(rows).toEqual([0, 1, 0])
+  it('lays labels that would meet on rows of their own, and keeps the mark of one that fits nowhere', () => {
+    const lay = (...events: [string, number][]) =>
+      layMarks(
+        events.map(([name, x]) => ({ name, x })),
+        800,
+      )
+    expect(lay(['Cover biomass', 0.5], ['Kill', 0.52], ['Weeds', 0.8]).map((m) => m.row)).toEqual([0, 1, 0])
+    const crowd = lay(
+      ['Cover biomass', 0.5],
+      ['Crimp and mow', 0.51],
+      ['Drill the beet', 0.52],
+      ['Stand', 0.53],
+    )
+    expect(crowd.map((m) => [m.row, m.silent])).toEqual([[0, false], [1, false], [2, false], [0, true]]) // prettier-ignore
+  })
+  it('turns labels near the end to the left, where they meet others', () => {
+    const marks = layMarks([{ name: 'Weeds', x: 0.84 }, { name: 'Harvest', x: 0.95 }], 800) // prettier-ignore
+    expect(marks.map((m) => [m.left, m.row])).toEqual([[false, 0], [true, 1]]) // prettier-ignore
   })
 })
 

@@ -19,6 +19,10 @@ export const trial = {
   schematic: false,
   treatments: TREATMENTS.map((name, i) => ({ id: name, name, code: name.slice(0, 2), is_control: i === 0 })),
   measures: [],
+  plan: null,
+  recorded: false,
+  length_unit: 'm',
+  length_factor: 1,
   plots: LABELS.map((label, i) => ({
     id: label,
     label,
@@ -29,7 +33,6 @@ export const trial = {
     width: 6,
     length: 12,
   })),
-  visits: [],
   may: ['see', 'record', 'plan', 'answer'],
 } as unknown as Trial
 

@@ -195,6 +195,7 @@ class TrialOut(serializers.Serializer[Any]):
     treatments = TreatmentOut(many=True)
     measures = TrialMeasureOut(many=True)
     plots = PlotOut(many=True)
+    recorded = serializers.BooleanField(help_text="Whether records are in, so that map and treatments stay.")
     length_unit = serializers.CharField(help_text="In which the signed-in person is shown lengths.")
     length_factor = serializers.FloatField(help_text="From metres to that unit.")
     may = serializers.ListField(child=serializers.CharField(), help_text="What the signed-in person may do here.")

@@ -20,7 +20,7 @@ from crew.models import Membership, Person, Workspace
 from crew.permissions import MAY
 from trials.actions import NewMeasure, change_measure
 from trials.api import serializers as shapes
-from trials.ask import Asked, AskedSite, AskedTreatment, keep_ask
+from trials.ask import Asked, AskedSite, AskedTreatment, has_records, keep_ask
 from trials.models import Season, Site, Trial, TrialMeasure, Unit, UnitKind
 from trials.plan import Plan, draw_plan
 
@@ -77,6 +77,7 @@ def _whole(trial: Trial, person: Person) -> dict[str, Any]:
         "measures": trial.measures.all(),
         "plots": [_plot(unit) for unit in plots],
         "plan": _plan(season, plots),
+        "recorded": has_records(season),
         "length_unit": length[0],
         "length_factor": length[1],
         "may": sorted(MAY[role]),

@@ -1451,6 +1451,8 @@ export interface components {
             treatments: components["schemas"]["TreatmentOut"][];
             measures: components["schemas"]["TrialMeasureOut"][];
             plots: components["schemas"]["PlotOut"][];
+            /** @description Whether records are in, so that map and treatments stay. */
+            recorded: boolean;
             /** @description In which the signed-in person is shown lengths. */
             length_unit: string;
             /**

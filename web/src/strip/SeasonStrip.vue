@@ -85,7 +85,7 @@ onBeforeUnmount(() => observer?.disconnect())
           </text>
         </g>
         <g v-for="m in marks" :key="m.id" class="mark" :class="[m.shape, m.state]">
-          <path :d="`M${m.x * width} ${m.row ? 34 : 10}V${HEIGHT - 27}`" />
+          <path :d="`M${m.x * width} ${10 + 19 * m.row}V${HEIGHT - 27}`" />
           <circle v-if="m.shape === 'visit'" :cx="m.x * width" :cy="HEIGHT - 22" r="5.5" />
           <path v-else class="wedge" :d="`M${m.x * width - 6} ${HEIGHT - 29}h12l-6 11z`" />
         </g>
@@ -100,11 +100,11 @@ onBeforeUnmount(() => observer?.disconnect())
         v-for="m in marks"
         :key="m.id"
         class="name"
-        :class="{ low: m.row, left: m.x > 0.86 }"
+        :class="[`row-${m.row}`, { left: m.left, silent: m.silent }]"
         :to="m.to"
         :style="{ left: `${m.x * width}px` }"
         :aria-label="`${m.name}, ${day(m.date!)}, ${t(`season.state.${m.state}`)}`"
-        >{{ m.name }}</router-link
+        >{{ m.silent ? '' : m.name }}</router-link
       >
     </div>
     <p class="due">
@@ -214,8 +214,16 @@ text {
 .name:hover {
   text-decoration: underline;
 }
-.name.low {
-  top: 24px;
+.name.row-1 {
+  top: 19px;
+}
+.name.row-2 {
+  top: 38px;
+}
+.name.silent {
+  top: 48px;
+  width: 24px;
+  transform: translateX(-50%);
 }
 .name.left {
   transform: translateX(-100%);

@@ -22,18 +22,25 @@ export function stripScale(starts: string, ends: string, today: string) {
   }
 }
 
-/** Labels that would run into each other go up and down by turns. `width`: of the strip, px. */
+/** Past this share of the strip a label stands to the left of its mark, so that it doesn't run off the end. */
+export const TURNS_AT = 0.86
+const ROWS = 3
+
+/** Labels that would run into each other go to another row; one that fits in none keeps its mark and loses its words. */
 export function layMarks<T extends { name: string; x: number }>(
   events: T[],
   width: number,
-): (T & { row: number })[] {
-  const ends = [-Infinity, -Infinity]
+): (T & { row: number; left: boolean; silent: boolean })[] {
+  const taken: [number, number][][] = Array.from({ length: ROWS }, () => [])
   return [...events]
     .sort((a, b) => a.x - b.x)
     .map((event) => {
-      const left = event.x * width
-      const row = left > ends[0]! ? 0 : left > ends[1]! ? 1 : 0
-      ends[row] = left + event.name.length * 7.5 + 14
-      return { ...event, row }
+      const at = event.x * width
+      const long = event.name.length * 7.2 + 12
+      const left = event.x > TURNS_AT
+      const [from, to] = left ? [at - long, at] : [at, at + long]
+      const row = taken.findIndex((spans) => spans.every(([start, end]) => to <= start || from >= end))
+      if (row >= 0) taken[row]!.push([from, to])
+      return { ...event, row: Math.max(0, row), left, silent: row < 0 }
     })
 }

@@ -312,6 +312,7 @@ export default {
     serpentine: 'Number every second block backwards, as one walks',
     draw: 'Draw the map',
     again: 'Draw the map again',
+    stays: 'The first records are in, so the map stays: drawn again, figures would lose their plots. The blocks above only show what more of them could see.',
     drawn: 'Each block in an order of its own, by chance. Ground: {w} × {l} {unit}. Seed {seed}, {algorithm}: the same seed draws the same map.',
     toWalk: 'Plan the visits',
     canSee: 'What this plan can see',

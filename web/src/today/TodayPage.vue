@@ -53,10 +53,11 @@ function bring(file: File) {
               <router-link :to="target(line)" :class="line.state">
                 <span class="when">{{ line.date ? day(line.date) : t('season.undated') }}</span>
                 <span class="what"
-                  ><strong>{{ line.name }}</strong> <span class="quiet">{{ line.trial_name }}</span></span
+                  ><strong>{{ line.name }}</strong>
+                  <span v-if="line.kind !== 'reading'" class="quiet">{{ line.trial_name }}</span></span
                 >
                 <span class="state"
-                  >{{ t(`season.state.${line.state}`)
+                  >{{ line.kind === 'reading' ? t('today.read') : t(`season.state.${line.state}`)
                   }}<template v-if="line.done"
                     >, {{ t('today.plotsDone', { d: line.done, n: line.of }) }}</template
                   ></span

@@ -15,7 +15,7 @@ const { t } = useI18n()
 const queries = useQueryClient()
 useStationGround(() => ({ title: t('ground.by.treatment'), unit: '', faces: {} }))
 
-const mayPlan = computed(() => props.trial.may.includes('plan'))
+const mayDraw = computed(() => props.trial.may.includes('plan') && !props.trial.recorded)
 const plan = computed(() => props.trial.plan)
 const unit = computed(() => props.trial.length_unit)
 const typed = (metres: number) => plain(metres * props.trial.length_factor)
@@ -83,7 +83,7 @@ async function draw() {
         <button type="button" class="pill" :aria-label="t('plan.more')" @click="more(1)">+</button>
         <span class="quiet">{{ t('plan.plots', { n: blocks * trial.treatments.length }) }}</span>
       </div>
-      <fieldset v-if="mayPlan">
+      <fieldset v-if="mayDraw">
         <legend class="seen-by-readers-only">{{ t('plan.size') }}</legend>
         <v-text-field v-model="width" :label="t('plan.width', { unit })" inputmode="decimal" />
         <v-text-field v-model="length" :label="t('plan.length', { unit })" inputmode="decimal" />
@@ -97,9 +97,10 @@ async function draw() {
           inputmode="numeric"
         />
       </fieldset>
-      <v-checkbox v-if="mayPlan" v-model="serpentine" :label="t('plan.serpentine')" />
+      <v-checkbox v-if="mayDraw" v-model="serpentine" :label="t('plan.serpentine')" />
+      <p v-if="trial.recorded" class="stays">{{ t('plan.stays') }}</p>
       <ProblemNote v-if="problem" :problem="problem" />
-      <v-btn v-if="mayPlan" type="submit" color="accent" :loading="busy">{{
+      <v-btn v-if="mayDraw" type="submit" color="accent" :loading="busy">{{
         t(trial.plots.length ? 'plan.again' : 'plan.draw')
       }}</v-btn>
       <p v-if="plan" class="quiet small">
@@ -150,6 +151,11 @@ async function draw() {
   width: 48px;
   min-height: 48px;
   font-size: 20px;
+}
+.stays {
+  border-left: 5px solid var(--band);
+  background: var(--ground);
+  padding: 8px 14px;
 }
 fieldset {
   border: 0;

@@ -1,0 +1,82 @@
+"""The demo database of the version before opens with the present migrations, and nothing in it is lost.
+
+`previous_demo.sql.gz` is a pg_dump (--inserts) of the demo as the version before made it, on 20 October 2026.
+"""
+
+import gzip
+import json
+import os
+import subprocess
+import sys
+import uuid
+from pathlib import Path
+from urllib.parse import urlsplit, urlunsplit
+
+import psycopg
+import pytest
+
+SERVER = Path(__file__).parents[2] / "server"
+LOOK = """
+import json
+from rest_framework.test import APIClient
+from crew.models import Person
+client = APIClient()
+client.force_login(Person.objects.get(email="maren@harrowfen.example"), "django.contrib.auth.backends.ModelBackend")
+get = lambda path: client.get(f"/api/v1/{path}").json()
+trial = get("trials")["results"][0]
+season, whole = get(f"trials/{trial['id']}/season"), get(f"trials/{trial['id']}")
+reading = client.post(f"/api/v1/trials/{trial['id']}/readings", {}, format="json").json()
+visit = get(f"visits/{season['visits'][-1]['id']}")
+print(json.dumps({
+    "stage": trial["stage"], "plots": len(whole["plots"]), "rows": len(visit["rows"]),
+    "visits": [[v["name"], v["state"], v["progress"]["done"]] for v in season["visits"]],
+    "clear": [[m["name"], c["treatment"]] for m in reading["measures"] for c in m["cells"]
+              if c["verdict"] == "clear-gain"],
+    "answers": [d["answer"]["note"] for m in reading["measures"] for d in m["doubts"] if d["answer"]],
+}))
+"""
+
+
+@pytest.fixture
+def previous():
+    """The address of a database that holds the demo as the version before left it."""
+    url = urlsplit(os.environ["DATABASE_URL"])
+    name = f"previous_{uuid.uuid4().hex[:8]}"
+    at = lambda database: urlunsplit(url._replace(path=f"/{database}"))  # noqa: E731
+    with psycopg.connect(at("postgres"), autocommit=True) as admin:
+        admin.execute(f"CREATE DATABASE {name}")
+    try:
+        with psycopg.connect(at(name), autocommit=True) as connection:
+            connection.execute(gzip.decompress((Path(__file__).parent / "previous_demo.sql.gz").read_bytes()))
+        yield at(name)
+    finally:
+        with psycopg.connect(at("postgres"), autocommit=True) as admin:
+            admin.execute(f"DROP DATABASE {name} WITH (FORCE)")
+
+
+def test_the_demo_of_the_version_before_migrates_and_opens_whole(previous):
+    environment = {**os.environ, "DATABASE_URL": previous, "APERCU_CLOCK": "2026-10-20T09:30:00+00:00"}
+
+    def manage(*arguments):
+        command = [sys.executable, "manage.py", *arguments]
+        done = subprocess.run(command, cwd=SERVER, env=environment, capture_output=True, text=True)
+        assert done.returncode == 0, done.stderr
+        return done.stdout
+
+    manage("migrate", "--verbosity", "0")
+    found = json.loads(manage("shell", "-v", "0", "-c", LOOK).splitlines()[-1])
+    found["clear"].sort()
+    assert found == {
+        "stage": "read",
+        "plots": 20,
+        "rows": 20,
+        "visits": [
+            ["Stand", "done", 0], ["Cover biomass", "done", 20], ["Soil in May", "done", 20], ["Weeds 1", "done", 20],
+            ["Harvest", "done", 20],
+        ],
+        "clear": [
+            ["Cover biomass", "Black oat"], ["Cover biomass", "Oat + clover"], ["Cover biomass", "Winter camelina"],
+            ["Potato yield", "Oat + clover"],
+        ],
+        "answers": ["Drain and hail; neither had to do with the covers."],
+    }  # fmt: skip
