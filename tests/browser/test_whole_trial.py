@@ -262,4 +262,6 @@ def test_us_units_follow_the_person_to_every_station(desk):
     expect(page.get_by_text("margin 0.8922 ton/ac").first).to_be_visible()
     expect(page.locator('[data-part="scale-bar"] ~ text')).to_have_text(re.compile("ft$"))
     page.get_by_role("link", name=re.compile(r"^Plan \d")).click()
-    expect(page.get_by_label("Plot width, ft")).to_have_value("19.685")
+    expect(page.get_by_text("Plots of 19.69 × 39.37 ft")).to_be_visible()
+    expect(page.get_by_text("The first records are in, so the map stays")).to_be_visible()
+    expect(page.get_by_role("button", name=re.compile("Draw the map"))).to_have_count(0)

@@ -5,6 +5,8 @@ import { useRouter } from 'vue-router'
 
 import { acts, queryClient, sessionQuery } from '@/api/queries'
 
+import { forgetDrafts } from '@/stations/ask/useKeptDraft'
+
 import KeyList from './KeyList.vue'
 import ModeChoice from './ModeChoice.vue'
 import UnitsChoice from './UnitsChoice.vue'
@@ -17,6 +19,7 @@ const { data: session } = useQuery(sessionQuery)
 async function out() {
   await acts.signOut()
   queryClient.clear()
+  forgetDrafts()
   await router.push({ name: 'sign-in' })
 }
 </script>

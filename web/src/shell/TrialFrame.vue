@@ -62,7 +62,7 @@ watch(data, (trial) => trial && (document.title = `${trial.name} · Apercu`))
             </p>
           </div>
         </aside>
-        <main class="desk"><router-view :trial="data" /></main>
+        <main class="desk"><router-view :key="data.id" :trial="data" /></main>
         <ThumbIndex :trial="data" :season="season" :doubts="doubts" />
       </div>
     </template>

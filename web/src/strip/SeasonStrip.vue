@@ -11,7 +11,7 @@ const props = defineProps<{ trial: Trial; season?: Season }>()
 const { t } = useI18n()
 const frame = ref<HTMLElement>()
 const width = ref(900)
-const HEIGHT = 84
+const HEIGHT = 100
 
 /** Visits and operations as one kind of mark: where it stands, whether it is over, and where it leads. */
 const events = computed(() => {
@@ -85,7 +85,7 @@ onBeforeUnmount(() => observer?.disconnect())
           </text>
         </g>
         <g v-for="m in marks" :key="m.id" class="mark" :class="[m.shape, m.state]">
-          <path :d="`M${m.x * width} ${10 + 19 * m.row}V${HEIGHT - 27}`" />
+          <path :d="`M${m.x * width} ${10 + 24 * m.row}V${HEIGHT - 27}`" />
           <circle v-if="m.shape === 'visit'" :cx="m.x * width" :cy="HEIGHT - 22" r="5.5" />
           <path v-else class="wedge" :d="`M${m.x * width - 6} ${HEIGHT - 29}h12l-6 11z`" />
         </g>
@@ -140,7 +140,7 @@ onBeforeUnmount(() => observer?.disconnect())
 .time {
   flex: 1;
   min-width: 0;
-  height: 84px;
+  height: 100px;
   position: relative;
 }
 .time svg {
@@ -215,13 +215,13 @@ text {
   text-decoration: underline;
 }
 .name.row-1 {
-  top: 19px;
+  top: 24px;
 }
 .name.row-2 {
-  top: 38px;
+  top: 48px;
 }
 .name.silent {
-  top: 48px;
+  top: 73px;
   width: 24px;
   transform: translateX(-50%);
 }

@@ -291,6 +291,8 @@ export default {
     notFigure: 'Not a figure',
     notFigures: 'Some figures can’t be read; they are marked above.',
     keep: 'Keep and plan',
+    restored: 'This is what you typed before and didn’t keep.',
+    startOver: 'Start over',
   },
   plan: {
     title: 'Plan',
@@ -313,7 +315,7 @@ export default {
     draw: 'Draw the map',
     again: 'Draw the map again',
     stays: 'The first records are in, so the map stays: drawn again, figures would lose their plots. The blocks above only show what more of them could see.',
-    drawn: 'Each block in an order of its own, by chance. Ground: {w} × {l} {unit}. Seed {seed}, {algorithm}: the same seed draws the same map.',
+    drawn: 'Each block in an order of its own, by chance. Plots of {pw} × {pl} {unit} on {w} × {l} {unit} of ground. Seed {seed}, {algorithm}: the same seed draws the same map.',
     toWalk: 'Plan the visits',
     canSee: 'What this plan can see',
     sees: 'It would find a difference of {d} in 8 of 10 such trials.',

@@ -1,6 +1,5 @@
 <script setup lang="ts">
 import { useQueryClient } from '@tanstack/vue-query'
-import { ref, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { useRouter } from 'vue-router'
 
@@ -9,20 +8,17 @@ import { useStationGround } from '@/shell/useGround'
 
 import AskForm from './AskForm.vue'
 import { draftOf } from './draft'
+import { useKeptDraft } from './useKeptDraft'
 
 const props = defineProps<{ trial: Trial }>()
 const { t } = useI18n()
 const router = useRouter()
 const queries = useQueryClient()
-const draft = ref(draftOf(props.trial))
+const { draft, restored, sent, startOver } = useKeptDraft(props.trial.id, () => draftOf(props.trial))
 useStationGround(() => ({ title: t('ground.by.treatment'), unit: '', faces: {} }))
-// Another trial in the same frame starts from its own page; a refetch of this one leaves what is being typed alone.
-watch(
-  () => props.trial.id,
-  () => (draft.value = draftOf(props.trial)),
-)
 
 async function kept() {
+  sent()
   await queries.invalidateQueries({ queryKey: ['trials'] })
   await queries.invalidateQueries({ queryKey: ['sites'] })
   await router.push({ name: 'plan', params: { trial: props.trial.id } })
@@ -31,6 +27,10 @@ async function kept() {
 
 <template>
   <h1>{{ t('ask.title') }}</h1>
+  <p v-if="restored" class="quiet" role="status">
+    {{ t('ask.restored') }}
+    <button type="button" class="link-button" @click="startOver">{{ t('ask.startOver') }}</button>
+  </p>
   <AskForm
     v-model="draft"
     :trial="trial.id"

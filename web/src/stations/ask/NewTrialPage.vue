@@ -10,13 +10,14 @@ import TopBand from '@/shell/TopBand.vue'
 
 import AskForm from './AskForm.vue'
 import { emptyDraft } from './draft'
+import { useKeptDraft } from './useKeptDraft'
 
 const { t } = useI18n()
 const router = useRouter()
 const queries = useQueryClient()
 const { data: session } = useQuery(sessionQuery)
 const id = newId()
-const draft = ref(emptyDraft())
+const { draft, restored, sent, startOver } = useKeptDraft('new', emptyDraft)
 document.title = 'Apercu'
 
 const workspaces = computed(() =>
@@ -26,6 +27,7 @@ const chosen = ref<string | null>(null)
 const workspace = computed(() => chosen.value ?? workspaces.value[0]?.workspace)
 
 async function kept() {
+  sent()
   await queries.invalidateQueries({ queryKey: ['trials'] })
   await queries.invalidateQueries({ queryKey: ['sites'] })
   await router.push({ name: 'plan', params: { trial: id } })
@@ -44,6 +46,10 @@ async function kept() {
         :items="workspaces.map((m) => ({ value: m.workspace, title: m.name }))"
         :label="t('ask.workspace')"
       />
+      <p v-if="restored" class="quiet" role="status">
+        {{ t('ask.restored') }}
+        <button type="button" class="link-button" @click="startOver">{{ t('ask.startOver') }}</button>
+      </p>
       <AskForm
         v-model="draft"
         :trial="id"

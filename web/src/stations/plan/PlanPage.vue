@@ -19,6 +19,8 @@ const mayDraw = computed(() => props.trial.may.includes('plan') && !props.trial.
 const plan = computed(() => props.trial.plan)
 const unit = computed(() => props.trial.length_unit)
 const typed = (metres: number) => plain(metres * props.trial.length_factor)
+/** For reading rather than changing: four digits are enough. */
+const said = (metres: number) => plain(Number((metres * props.trial.length_factor).toPrecision(4)))
 const blocks = ref(plan.value?.blocks ?? 4)
 const width = ref(typed(plan.value?.width ?? 6))
 const length = ref(typed(plan.value?.length ?? 12))
@@ -106,8 +108,10 @@ async function draw() {
       <p v-if="plan" class="quiet small">
         {{
           t('plan.drawn', {
-            w: typed(plan.ground_width),
-            l: typed(plan.ground_length),
+            pw: said(plan.width),
+            pl: said(plan.length),
+            w: said(plan.ground_width),
+            l: said(plan.ground_length),
             unit,
             seed: plan.seed,
             algorithm: plan.algorithm,

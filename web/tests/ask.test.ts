@@ -1,0 +1,123 @@
+import { flushPromises } from '@vue/test-utils'
+import { afterEach, describe, expect, it, vi } from 'vitest'
+import { h, nextTick } from 'vue'
+import { createMemoryHistory, createRouter } from 'vue-router'
+
+import type { Catalogue } from '@/api/queries'
+import { askOf, draftOf, emptyDraft, measureFrom, notFigures } from '@/stations/ask/draft'
+import NewTrialPage from '@/stations/ask/NewTrialPage.vue'
+import { forgetDrafts } from '@/stations/ask/useKeptDraft'
+
+import { show } from './mounting'
+import { trial } from './samples'
+import { answers, sent } from './server'
+
+const catalogue: Catalogue = {
+  measures: [
+    { key: 'weeds', name: 'Weeds', unit: 'weeds/m²', sheet: 'frame-count', direction: 'lower', usual: 40,
+      cv_percent: 30, pitfall: 'Frames aren’t replicates.' },
+  ],
+  sheets: [
+    { key: 'figure', name: 'One figure', formula: 'as typed', sampled: false, settings: [] },
+    { key: 'frame-count', name: 'Count in frames', formula: 'count / area', sampled: true,
+      settings: [{ key: 'area', name: 'Frame area', unit: 'm²', usual: 0.25, least: 0.001, most: 100 }] },
+  ],
+} // prettier-ignore
+
+afterEach(() => localStorage.clear())
+
+describe('the draft of Ask', () => {
+  it('makes a measure of the catalogue with its sheet’s usual settings, or an empty one of one’s own', () => {
+    expect(measureFrom(catalogue, 'weeds')).toMatchObject({
+      name: 'Weeds', unit: 'weeds/m²', sheet: 'frame-count', settings: { area: '0.25' }, direction: 'lower',
+    }) // prettier-ignore
+    expect(measureFrom(catalogue, '')).toMatchObject({
+      name: '',
+      catalogue: '',
+      sheet: 'figure',
+      settings: {},
+    })
+  })
+  it('reads decimal commas, leaves out rows without a name, and says where a figure isn’t one', () => {
+    const draft = emptyDraft()
+    draft.treatments[0]!.name = 'Bare'
+    draft.measures = [
+      { ...measureFrom(catalogue, 'weeds'), margin: '7,5', cv_percent: '' },
+      measureFrom(catalogue, ''),
+    ]
+    const sentOff = askOf(draft, 'w')
+    expect([sentOff.treatments.length, sentOff.measures.length]).toEqual([1, 1])
+    expect(sentOff.measures[0]).toMatchObject({ margin: 7.5, cv_percent: null, settings: { area: 0.25 } })
+    expect(notFigures(draft)).toEqual([])
+    draft.measures[0]!.settings.area = 'wide'
+    expect(notFigures(draft)).toEqual(['measures.0.area'])
+  })
+  it('opens a trial as it was kept', () => {
+    const draft = draftOf({ ...trial, starts: '2026-08-20' })
+    expect([draft.name, draft.starts, draft.ends]).toEqual(['Covers', '2026-08-20', ''])
+    expect(draft.treatments.map((one) => one.is_control)).toEqual([true, false, false])
+  })
+})
+
+describe('a new trial', () => {
+  async function open(role = 'owner') {
+    answers['GET /api/v1/session'] = [
+      200,
+      { name: 'Ada', email: 'a@b.c', units: 'metric', memberships: [{ workspace: 'w', name: 'Fen', role }] },
+    ]
+    answers['GET /api/v1/catalogue'] = [200, catalogue]
+    answers['GET /api/v1/sites'] = [200, { count: 0, results: [] }]
+    const empty = { render: () => h('p') }
+    const routes = ['plan', 'today', 'sign-in'].map((name) => ({
+      path: `/${name}/:trial?`,
+      name,
+      component: empty,
+    }))
+    const router = createRouter({ history: createMemoryHistory(), routes })
+    const page = show(NewTrialPage, {}, {}, [router])
+    await flushPromises()
+    return { page, router }
+  }
+  type Page = Awaited<ReturnType<typeof open>>['page']
+  const type = async (page: Page, label: string, text: string) => {
+    const field = page.findAllComponents({ name: 'VTextField' }).find((f) => f.props('label') === label)!
+    await field.find('input').setValue(text)
+  }
+
+  it('is sent as one page under the id that was made here, and leads on to Plan', async () => {
+    const { page, router } = await open()
+    await type(page, 'Name of the trial', 'Covers')
+    await type(page, 'Treatment', 'Bare')
+    const where = () => sent.find((s) => s.method === 'PUT')?.url.match(/trials\/([\w-]+)\/ask/)?.[1]
+    await page.find('form').trigger('submit')
+    await flushPromises()
+    expect(page.find('.problem').text()).toBe('Nothing here.')
+    answers[`PUT /api/v1/trials/${where()}/ask`] = [200, {}]
+    await page.find('form').trigger('submit')
+    await vi.waitFor(() => expect(router.currentRoute.value.fullPath).toBe(`/plan/${where()}`))
+    expect(localStorage.length).toBe(0)
+  })
+  it('is there again with all that was typed when its tab was closed, until one starts over or signs out', async () => {
+    const first = await open()
+    await type(first.page, 'Name of the trial', 'Covers before barley')
+    await nextTick()
+    first.page.unmount()
+    const { page } = await open()
+    expect(page.text()).toContain('This is what you typed before')
+    const name = () => page.findAllComponents({ name: 'VTextField' })[0]!.props('modelValue') as string
+    expect(name()).toBe('Covers before barley')
+    await page.find('p[role=status] button').trigger('click')
+    await flushPromises()
+    expect([name(), localStorage.length]).toEqual(['', 0])
+    await type(page, 'Name of the trial', 'x')
+    await nextTick()
+    expect(localStorage.length).toBe(1)
+    forgetDrafts()
+    expect(localStorage.length).toBe(0)
+  })
+  it('is not offered to those who may only look', async () => {
+    const { page } = await open('reader')
+    expect(page.text()).toContain('not start one')
+    expect(page.find('form').exists()).toBe(false)
+  })
+})
