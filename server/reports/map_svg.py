@@ -40,28 +40,40 @@ def map_svg(units: Sequence[Any], treatments: Sequence[Any], *, width: float, he
     defs = "".join(_pattern(i) for i in range(len(treatments)))
     return (
         f"<svg xmlns='http://www.w3.org/2000/svg' width='{across * scale:.1f}' height='{drawn + 24:.1f}' "
-        f"role='img' aria-label='Plot map'><defs>{defs}</defs>{''.join(body)}{foot}</svg>"
+        f"font-family='Page, sans-serif' role='img' aria-label='Plot map'><defs>{defs}</defs>"
+        f"{''.join(body)}{foot}</svg>"
     )
 
 
 def swatch_svg(index: int, code: str) -> str:
     """A treatment's sign for the key beside the map."""
     text = f"<text x='17' y='12' text-anchor='middle' font-size='9' font-weight='700' fill='#20262B'>{escape(code)}"
+    worn = _worn(index, "width='34' height='17' rx='3'")
     return (
-        f"<svg xmlns='http://www.w3.org/2000/svg' width='34' height='17'><defs>{_pattern(index)}</defs>"
-        f"<rect width='34' height='17' rx='3' fill='url(#w{index})'/>"
+        "<svg xmlns='http://www.w3.org/2000/svg' width='34' height='17' font-family='Page, sans-serif'>"
+        f"<defs>{_pattern(index)}</defs>{worn}"
         f"<rect x='4' y='3' width='26' height='11' rx='2' fill='#fff'/>{text}</text></svg>"
     )
 
 
-def _pattern(i: int) -> str:
+def _wear(i: int) -> tuple[str, str]:
+    """Colour and mark of the i-th treatment; after ten, colours come again with other marks."""
     turn, hue = divmod(i, len(HUES))
-    mark = _MARKS[(i + turn * 3) % len(_MARKS)]
+    return HUES[hue], _MARKS[(i + turn * 3) % len(_MARKS)]
+
+
+def _pattern(i: int) -> str:
+    """The marks alone: a tile with a ground of its own would show its seams in print."""
     return (
         f"<pattern id='w{i}' width='8' height='8' patternUnits='userSpaceOnUse'>"
-        f"<rect width='8' height='8' fill='{HUES[hue]}'/>"
-        f"<g stroke='#ffffff' stroke-opacity='.55' stroke-width='1.5' fill='none'>{mark}</g></pattern>"
+        f"<g stroke='#ffffff' stroke-opacity='.55' stroke-width='1.5' fill='none'>{_wear(i)[1]}</g></pattern>"
     )
+
+
+def _worn(i: int, where: str) -> str:
+    """A rectangle in the treatment's colour, and its marks over it."""
+    hue, mark = _wear(i)
+    return f"<rect {where} fill='{hue}'/>" + (f"<rect {where} fill='url(#w{i})'/>" if mark else "")
 
 
 def _plot(unit: Any, index: int, code: str, along: float, scale: float) -> str:
@@ -71,8 +83,8 @@ def _plot(unit: Any, index: int, code: str, along: float, scale: float) -> str:
     size = max(5.0, min(9.0, w / 4))
     middle = f"x='{x + w / 2:.1f}' text-anchor='middle' fill='#20262B'"
     return (
-        f"<rect x='{x:.1f}' y='{y:.1f}' width='{w:.1f}' height='{h:.1f}' rx='2' fill='url(#w{index})'/>"
-        f"<rect x='{x + 2:.1f}' y='{y + h / 2 - 1.3 * size:.1f}' width='{w - 4:.1f}' height='{2.6 * size:.1f}' "
+        _worn(index, f"x='{x:.1f}' y='{y:.1f}' width='{w:.1f}' height='{h:.1f}' rx='2'")
+        + f"<rect x='{x + 2:.1f}' y='{y + h / 2 - 1.3 * size:.1f}' width='{w - 4:.1f}' height='{2.6 * size:.1f}' "
         f"rx='2' fill='#ffffff' fill-opacity='.93'/>"
         f"<text {middle} y='{y + h / 2 - 0.2 * size:.1f}' font-size='{size * 0.85:.1f}'>{escape(unit.label)}</text>"
         f"<text {middle} y='{y + h / 2 + 0.95 * size:.1f}' font-size='{size:.1f}' font-weight='700'>{escape(code)}"

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from functools import lru_cache
 from html import escape
 from pathlib import Path
@@ -65,11 +66,17 @@ p {{margin: 0 0 .3em}}
 ul {{margin: 0; padding: 0; list-style: none}}
 li {{margin: 0 0 .28em}}
 .key li {{display: flex; gap: 2mm; align-items: center}}
+span.whole {{white-space: nowrap}}
 .unit, .quiet {{color: #555C63; font-weight: 400}}
 .doubts {{border-top: .3mm solid #CFCABD; margin-top: .8em}}
 .foot {{border-top: .3mm solid #CFCABD; margin-top: .8em; padding-top: .4em; color: #555C63; font-size: .9em}}
 """
     )
+
+
+def _words(text: str) -> str:
+    """Safe in HTML, with units kept on one line."""
+    return re.sub(r"(\S+/\S+)", r"<span class='whole'>\1</span>", escape(text))
 
 
 def _html(telling: Telling, system: System, size: float) -> str:
@@ -81,11 +88,11 @@ def _html(telling: Telling, system: System, size: float) -> str:
     measures = "".join(
         f"<h2>{escape(m.name)} <span class='unit'>{escape(m.unit)}</span></h2>"
         + (f"<p class='quiet'>{escape(m.refusal)}</p>" if m.refusal else "")
-        + "<ul>" + "".join(f"<li><b>{escape(x.treatment)}:</b> {escape(x.sentence)}</li>" for x in m.lines) + "</ul>"
+        + "<ul>" + "".join(f"<li><b>{escape(x.treatment)}:</b> {_words(x.sentence)}</li>" for x in m.lines) + "</ul>"
         for m in telling.measures
     )  # fmt: skip
     doubts = "".join(
-        f"<li><b>{escape(d['title'])}.</b> {escape(d['finding'])}"
+        f"<li><b>{escape(d['title'])}.</b> {_words(d['finding'])}"
         + (f" <span class='quiet'>{escape(d['answer'])}</span>" if d["answer"] else "") + "</li>"
         for d in telling.doubts
     )  # fmt: skip
@@ -93,7 +100,7 @@ def _html(telling: Telling, system: System, size: float) -> str:
     return f"""<!doctype html><html lang="en"><head><meta charset="utf-8"><title>{escape(trial.name)}</title>
 <style>{_style(size)}</style></head><body>
 <div class="band"><h1>{question}</h1><p>{escape(trial.name)}. {escape(telling.where)}</p></div>
-<p class="short">{escape(telling.short)}</p>
+<p class="short">{_words(telling.short)}</p>
 <div class="two"><div class="words">{measures}</div>
 <div class="ground">{ground}<ul class="key">{key}</ul></div></div>
 {f'<div class="doubts"><h2>What a good colleague would say</h2><ul>{doubts}</ul></div>' if doubts else ""}
