@@ -13,7 +13,7 @@ from django.db import transaction
 from apercu_core.errors import Refused
 from apercu_core.measures.catalogue import definition
 from apercu_core.measures.sheets import SHEETS, evaluate
-from apercu_core.units import System
+from apercu_core.units import System, shown_in
 from config import clock
 from config.problems import Conflict
 from crew.models import Person
@@ -91,7 +91,8 @@ def _check(
     version = measure.version
     row = Observation(
         id=entry.id, unit_id=entry.unit, version=version, subsample=entry.subsample, fields=dict(entry.fields),
-        typed=" · ".join(text.strip() for text in entry.fields.values())[:80], typed_unit=version.unit[:40],
+        typed=" · ".join(text.strip() for text in entry.fields.values())[:80],
+        typed_unit=shown_in(version.unit, system)[0][:40],
         fate=entry.fate, missing_reason=entry.missing_reason.strip(), entered_at=entry.entered_at,
         replaces_id=entry.replaces, confirmed=entry.confirmed,
     )  # fmt: skip
@@ -116,7 +117,7 @@ def _check(
 
 def _keep(by: Person, visit: Visit, good: Sequence[tuple[Typed, Observation]]) -> dict[uuid.UUID, Outcome]:
     there = {row.id: row for row in Observation.objects.filter(id__in=[entry.id for entry, _ in good])}
-    rows = Observation.objects.filter(visit=visit, current=True, part="").select_related("by")
+    rows = Observation.objects.filter(visit=visit, current=True, part="").select_related("by", "version")
     current = {_key(row): row for row in rows}
     out: dict[uuid.UUID, Outcome] = {}
     new, replaced, at = [], [], clock.now()

@@ -13,6 +13,7 @@ from rest_framework.views import APIView
 
 from apercu_core.measures.catalogue import definition
 from apercu_core.measures.sheets import SHEETS, unit_of_field
+from apercu_core.tables.figures import read_number
 from apercu_core.units import System, shown_in
 from apercu_core.words import with_unit
 from crew.models import Person
@@ -71,13 +72,24 @@ def _setting(value: float, unit: str, system: System) -> str:
     return with_unit(value * factor, shown)
 
 
-def row_json(row: Observation | None, measures: dict[UUID, UUID]) -> dict[str, Any] | None:
-    """`measures`: version → measure of the trial."""
+def _as_typed(row: Observation, system: System) -> dict[str, str]:
+    """The figures as they were typed; a bare one from a person with other units is given the unit it was meant in."""
+    fields: dict[str, str] = row.fields or {"value": row.typed}
+    unit = row.version.unit
+    meant: System = "metric" if row.typed_unit in ("", unit) else "us"
+    if meant == system:
+        return fields
+    units = {f.key: shown_in(unit_of_field(f, unit), meant)[0] for f in SHEETS[row.version.sheet].fields}
+    return {k: f"{v} {units.get(k, '')}".strip() if read_number(v) is not None else v for k, v in fields.items()}
+
+
+def row_json(row: Observation | None, measures: dict[UUID, UUID], system: System) -> dict[str, Any] | None:
+    """`measures`: version → measure of the trial; `system`: the reader's."""
     if row is None:
         return None
     return {
         "id": row.id, "unit": row.unit_id, "measure": measures[row.version_id], "subsample": row.subsample,
-        "value": row.value, "fields": row.fields or {"value": row.typed}, "fate": row.fate,
+        "value": row.value, "fields": _as_typed(row, system), "fate": row.fate,
         "missing_reason": row.missing_reason, "by": row.by.name, "at": row.entered_at,
     }  # fmt: skip
 
@@ -88,20 +100,21 @@ def progress_json(progress: Progress) -> dict[str, int]:
 
 def _rows(visit: Visit) -> list[Observation]:
     wanted = visit.observations.filter(current=True) | visit.observations.filter(contested=True)
-    return list(wanted.select_related("by").order_by("received_at", "id"))
+    return list(wanted.select_related("by", "version").order_by("received_at", "id"))
 
 
 def visit_json(visit: Visit, person: Person) -> Any:
     taken = list(visit.taken.select_related("measure__version__measure"))
     versions = {t.measure.version_id: t.measure_id for t in taken}
     walk, rows = walking_order(visit), [row for row in _rows(visit) if row.version_id in versions]
+    system = cast(System, person.units)
     shown = [r for r in rows if r.current and (r.value is not None or r.missing_reason)]
     shape = {
         "id": visit.id, "trial": visit.season.trial_id, "name": visit.name, "due": visit.due, "date": visit.date,
-        "measures": [measure_json(t.measure, cast(System, person.units)) for t in taken],
+        "measures": [measure_json(t.measure, system) for t in taken],
         "order": [unit.id for unit in walk],
-        "rows": [row_json(r, versions) for r in shown],
-        "contested": [row_json(r, versions) for r in rows if r.contested],
+        "rows": [row_json(r, versions, system) for r in shown],
+        "contested": [row_json(r, versions, system) for r in rows if r.contested],
         "notes": visit.notes.select_related("by"),
         "progress": progress_json(progress_of(visit, len(walk), rows)),
     }  # fmt: skip
@@ -136,11 +149,11 @@ class EntriesView(APIView):
         entries = [Typed(**entry) for entry in given.validated_data["entries"]]
         outcomes = save_entries(by=_person(request), visit=visit, entries=entries)
         versions = {t.measure.version_id: t.measure_id for t in visit.taken.select_related("measure")}
-        plots = visit.season.units.filter(kind="plot").count()
+        plots, system = visit.season.units.filter(kind="plot").count(), cast(System, _person(request).units)
         shape = {
             "outcomes": [
                 {"id": o.id, "state": o.state, "value": o.value, "message": o.message,
-                 "other": row_json(o.other, versions)} for o in outcomes
+                 "other": row_json(o.other, versions, system)} for o in outcomes
             ],
             "progress": progress_json(progress_of(visit, plots, _rows(visit))),
         }  # fmt: skip
