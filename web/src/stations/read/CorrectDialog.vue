@@ -1,19 +1,17 @@
 <script setup lang="ts">
-import { useQueryClient } from '@tanstack/vue-query'
 import { computed, ref, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 
 import { acts, type MeasureReading, type PlotValue } from '@/api/queries'
 import { newId } from '@/parts/newId'
 import SheetDialog from '@/parts/SheetDialog.vue'
+import { useKeep } from '@/parts/useKeep'
 
 const props = defineProps<{ measure: MeasureReading; plot: PlotValue; sample: number }>()
 const open = defineModel<boolean>({ required: true })
 const { t } = useI18n()
-const queries = useQueryClient()
 const typed = ref('')
 const why = ref('')
-const problem = ref<Error | null>(null)
 let id = ''
 const title = computed(() =>
   t(props.plot.observations.length > 1 ? 'full.correctSampleTitle' : 'full.correctTitle', {
@@ -31,20 +29,13 @@ watch(
     id = newId()
     typed.value = String(props.plot.samples[props.sample] ?? '')
     why.value = ''
-    problem.value = null
   },
   { immediate: true },
 )
 
-async function keep() {
-  try {
-    await acts.correct(id, props.plot.observations[props.sample]!, typed.value, why.value)
-    await queries.invalidateQueries({ queryKey: ['trials'] })
-    open.value = false
-  } catch (error) {
-    problem.value = error as Error
-  }
-}
+const { problem, keep } = useKeep(open, () =>
+  acts.correct(id, props.plot.observations[props.sample]!, typed.value, why.value),
+)
 </script>
 
 <template>

@@ -1,22 +1,20 @@
 <script setup lang="ts">
-import { useQueryClient } from '@tanstack/vue-query'
 import { computed, ref, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 
 import { acts, type MeasureReading } from '@/api/queries'
 import SheetDialog from '@/parts/SheetDialog.vue'
+import { useKeep } from '@/parts/useKeep'
 import { plain, typedFigure } from '@/texts/format'
 
 const props = defineProps<{ measure: MeasureReading }>()
 const open = defineModel<boolean>({ required: true })
 const { t } = useI18n()
-const queries = useQueryClient()
 const size = ref('')
 const kind = ref<MeasureReading['margin_kind']>('absolute')
 const direction = ref<MeasureReading['direction']>('none')
 const planned = ref<MeasureReading['planned_kind']>('none')
 const reason = ref('')
-const problem = ref<Error | null>(null)
 
 watch(
   open,
@@ -27,7 +25,6 @@ watch(
     direction.value = props.measure.direction
     planned.value = props.measure.planned_kind
     reason.value = ''
-    problem.value = null
   },
   { immediate: true },
 )
@@ -45,22 +42,15 @@ const tests = computed(() => [
   { value: 'non-inferiority', title: t('margin.plannedNonInferiority') },
 ])
 
-async function keep() {
-  const margin = typedFigure(size.value)
-  try {
-    await acts.changeMeasure(props.measure.id, {
-      margin: margin as number,
-      margin_kind: kind.value,
-      direction: direction.value,
-      planned: planned.value,
-      reason: reason.value,
-    })
-    await queries.invalidateQueries({ queryKey: ['trials'] })
-    open.value = false
-  } catch (error) {
-    problem.value = error as Error
-  }
-}
+const { problem, keep } = useKeep(open, () =>
+  acts.changeMeasure(props.measure.id, {
+    margin: typedFigure(size.value) as number,
+    margin_kind: kind.value,
+    direction: direction.value,
+    planned: planned.value,
+    reason: reason.value,
+  }),
+)
 </script>
 
 <template>

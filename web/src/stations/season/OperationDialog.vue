@@ -1,15 +1,14 @@
 <script setup lang="ts">
-import { useQueryClient } from '@tanstack/vue-query'
 import { computed, ref, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 
 import { acts, type OperationIn } from '@/api/queries'
 import SheetDialog from '@/parts/SheetDialog.vue'
+import { useKeep } from '@/parts/useKeep'
 
 const props = defineProps<{ trial: string; id: string; was: OperationIn | null; today: string }>()
 const open = defineModel<boolean>({ required: true })
 const { t } = useI18n()
-const queries = useQueryClient()
 const KINDS = ['sow', 'kill', 'plant', 'till', 'fertilise', 'spray', 'mow', 'harvest', 'other'] as const
 const kinds = computed(() => KINDS.map((value) => ({ value, title: t(`season.kind.${value}`) })))
 const kind = ref<OperationIn['kind']>('sow')
@@ -17,7 +16,6 @@ const name = ref('')
 const due = ref('')
 const done = ref('')
 const note = ref('')
-const problem = ref<Error | null>(null)
 
 watch(
   open,
@@ -28,26 +26,19 @@ watch(
     due.value = props.was?.due ?? ''
     done.value = props.was?.done ?? ''
     note.value = props.was?.note ?? ''
-    problem.value = null
   },
   { immediate: true },
 )
 
-async function keep() {
-  try {
-    await acts.keepOperation(props.trial, props.id, {
-      kind: kind.value,
-      name: name.value.trim() || t(`season.kind.${kind.value}`),
-      due: due.value || null,
-      done: done.value || null,
-      note: note.value,
-    })
-    await queries.invalidateQueries({ queryKey: ['trials'] })
-    open.value = false
-  } catch (thrown) {
-    problem.value = thrown as Error
-  }
-}
+const { problem, keep } = useKeep(open, () =>
+  acts.keepOperation(props.trial, props.id, {
+    kind: kind.value,
+    name: name.value.trim() || t(`season.kind.${kind.value}`),
+    due: due.value || null,
+    done: done.value || null,
+    note: note.value,
+  }),
+)
 </script>
 
 <template>

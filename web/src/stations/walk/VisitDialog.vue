@@ -1,10 +1,10 @@
 <script setup lang="ts">
-import { useQueryClient } from '@tanstack/vue-query'
 import { computed, ref, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 
 import { acts, type Season, type Trial } from '@/api/queries'
 import SheetDialog from '@/parts/SheetDialog.vue'
+import { useKeep } from '@/parts/useKeep'
 
 const props = defineProps<{
   id: string
@@ -14,11 +14,9 @@ const props = defineProps<{
 }>()
 const open = defineModel<boolean>({ required: true })
 const { t } = useI18n()
-const queries = useQueryClient()
 const name = ref('')
 const due = ref('')
 const measures = ref<string[]>([])
-const problem = ref<Error | null>(null)
 
 const offered = computed(() => {
   const own = props.trial.measures.filter((m) => props.was?.measures.includes(m.id))
@@ -31,25 +29,18 @@ watch(
     name.value = props.was?.name ?? ''
     due.value = props.was?.due ?? ''
     measures.value = props.was ? [...props.was.measures] : props.free.slice(0, 1).map((m) => m.id)
-    problem.value = null
   },
   { immediate: true },
 )
 
-async function keep() {
-  try {
-    const first = offered.value.find((m) => measures.value.includes(m.id))?.name
-    await acts.planVisit(props.trial.id, props.id, {
-      name: name.value.trim() || first || t('walk.visit'),
-      due: due.value || null,
-      measures: offered.value.filter((m) => measures.value.includes(m.id)).map((m) => m.id),
-    })
-    await queries.invalidateQueries({ queryKey: ['trials'] })
-    open.value = false
-  } catch (thrown) {
-    problem.value = thrown as Error
-  }
-}
+const { problem, keep } = useKeep(open, () => {
+  const taken = offered.value.filter((m) => measures.value.includes(m.id))
+  return acts.planVisit(props.trial.id, props.id, {
+    name: name.value.trim() || taken[0]?.name || t('walk.visit'),
+    due: due.value || null,
+    measures: taken.map((m) => m.id),
+  })
+})
 </script>
 
 <template>
