@@ -18,7 +18,7 @@ from typing import Any, get_args
 
 from apercu_core.doubts.doubt import Allocation, PlotFacts
 from apercu_core.errors import Refused
-from apercu_core.reading import Planned
+from apercu_core.reading.asked import Planned
 from apercu_core.tables.read import MOST_BYTES
 from apercu_core.verdicts.verdict import Direction
 

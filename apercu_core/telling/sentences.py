@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from apercu_core.reading import Cell, MeasureReading, Reading
+from apercu_core.reading.found import Cell, MeasureReading, Reading
 from apercu_core.verdicts.verdict import Verdict
 from apercu_core.words import decimals_for, listed, number, with_unit
 

@@ -6,7 +6,8 @@ from dataclasses import replace
 from typing import Any, cast
 
 from apercu_core import __version__
-from apercu_core.reading import How, fingerprint, read_trial
+from apercu_core.reading.asked import How
+from apercu_core.reading.trial import fingerprint, read_trial
 from apercu_core.statistics.specification import Method
 from apercu_core.units import System
 from config import clock

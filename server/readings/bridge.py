@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from typing import Any, cast
 
 from apercu_core.doubts.doubt import Allocation, PlotFacts, TrialFacts
-from apercu_core.reading import Asked, How, Planned, Recorded
+from apercu_core.reading.asked import Asked, How, Planned, Recorded
 from apercu_core.statistics.specification import Design
 from apercu_core.units import System, shown_in
 from apercu_core.verdicts.margin import Margin

@@ -10,7 +10,7 @@ import numpy as np
 
 from apercu_core.arrays import Floats
 from apercu_core.doubts.doubt import Doubt
-from apercu_core.reading import MeasureReading, Reading
+from apercu_core.reading.found import MeasureReading, Reading
 from apercu_core.statistics.analysis import Analysis
 from apercu_core.statistics.comparisons import least_significant_difference
 from apercu_core.statistics.distributions import t_quantile

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any, cast
 
-from apercu_core.reading import How, Planned
+from apercu_core.reading.asked import How, Planned
 from apercu_core.tables.package import Described, DescribedMeasure, column_of, write_package
 from apercu_core.verdicts.verdict import Direction
 from crew.models import Person

@@ -6,7 +6,9 @@ from dataclasses import dataclass, replace
 from typing import Any, cast
 
 from apercu_core import __version__
-from apercu_core.reading import How, Reading, read_trial
+from apercu_core.reading.asked import How
+from apercu_core.reading.found import Reading
+from apercu_core.reading.trial import read_trial
 from apercu_core.telling.sentences import Told, in_short, tell_measure
 from apercu_core.units import System
 from config import clock

@@ -11,7 +11,8 @@ import pytest
 from playwright.sync_api import expect
 
 from apercu_core.doubts.doubt import PlotFacts, TrialFacts
-from apercu_core.reading import Asked, How, Recorded, read_trial
+from apercu_core.reading.asked import Asked, How, Recorded
+from apercu_core.reading.trial import read_trial
 from apercu_core.telling.sentences import tell_measure
 from apercu_core.verdicts.margin import Margin
 from apercu_core.words import decimals_for, number
@@ -265,3 +266,23 @@ def test_us_units_follow_the_person_to_every_station(desk):
     expect(page.get_by_text("Plots of 19.69 × 39.37 ft")).to_be_visible()
     expect(page.get_by_text("The first records are in, so the map stays")).to_be_visible()
     expect(page.get_by_role("button", name=re.compile("Draw the map"))).to_have_count(0)
+
+
+def test_the_data_package_is_dropped_back_and_gives_the_same_board(desk, tmp_path):
+    page = desk.page
+    desk.sign_in()
+    desk.open_board()
+    verdicts = page.locator(".board [role=img][aria-label*=difference]")
+    before = [verdicts.nth(i).get_attribute("aria-label") for i in range(verdicts.count())]
+    page.get_by_role("link", name=re.compile("^Tell")).click()
+    with page.expect_download() as package:
+        page.get_by_role("link", name="The data package").click()
+    package.value.save_as(tmp_path / "covers.zip")
+    page.goto(desk.url)
+    page.locator("input[type=file]").set_input_files(tmp_path / "covers.zip")
+    expect(page.get_by_label("Name of the trial")).to_have_value("Covers before maincrop potato")
+    page.get_by_role("button", name="Accept and read").click()  # nothing has to be said again
+    page.get_by_role("heading", name="What the numbers say").wait_for()
+    assert len(before) == 20
+    expect(verdicts).to_have_count(20)
+    assert sorted(verdicts.nth(i).get_attribute("aria-label") for i in range(20)) == sorted(before)

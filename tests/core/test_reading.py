@@ -7,7 +7,8 @@ import pytest
 from scipy import stats
 
 from apercu_core.doubts.doubt import PlotFacts, TrialFacts
-from apercu_core.reading import Asked, How, Recorded, fingerprint, read_trial
+from apercu_core.reading.asked import Asked, How, Recorded
+from apercu_core.reading.trial import fingerprint, read_trial
 from apercu_core.statistics.comparisons import compare
 from apercu_core.statistics.multivariate_t import largest_quantile, largest_upper
 from apercu_core.statistics.specification import Comparison

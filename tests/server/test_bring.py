@@ -5,7 +5,8 @@ import uuid
 import pytest
 
 from apercu_core.doubts.doubt import PlotFacts, TrialFacts
-from apercu_core.reading import Asked, How, Recorded, read_trial
+from apercu_core.reading.asked import Asked, How, Recorded
+from apercu_core.reading.trial import read_trial
 from apercu_core.verdicts.margin import Margin
 from records.models import Observation, Upload
 from records.uploads import remove_old

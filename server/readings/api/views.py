@@ -12,7 +12,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from apercu_core.reading import How
+from apercu_core.reading.asked import How
 from crew.models import Person
 from readings.actions import answer_doubt, default_method, read_season
 from readings.api import serializers as shapes

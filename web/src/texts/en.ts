@@ -65,8 +65,6 @@ export default {
     letGo: 'Let go',
     empty: 'No plots yet. Plan draws the map.',
     north: 'north lies {d} degrees anticlockwise from up',
-    lower: 'below fitted',
-    higher: 'above fitted',
   },
   strip: {
     label: 'The season, to scale',
@@ -81,7 +79,6 @@ export default {
   read: {
     title: 'What the numbers say',
     against: 'Against {base}',
-    treatment: 'Treatment',
     margin: 'margin {m}',
     noMargin: 'no margin yet',
     setMargin: 'Margin and direction',
@@ -103,14 +100,12 @@ export default {
     families: 'Intervals at {level} % · {method} · {n} family of comparisons | Intervals at {level} % · {method} · {n} families of comparisons, each at {level} %',
     star: 'The dot ● marks cells that hold up when all {n} on the board are tested together (false discoveries at 5 %); it changes no verdict.',
     key: {
-      title: 'How to read a cell',
       margin: 'inside the margin that matters',
       interval: '{level} % interval for the difference',
       filled: 'filled: wholly beyond the margin',
       zero: 'line: no difference',
     },
     openFull: 'Full reading of {m}',
-    full: 'full reading',
     refused: 'This measure can’t be read',
     tried: 'Tried after another method had been seen: say so when you report it.',
     method: {
@@ -215,7 +210,6 @@ export default {
     separators: { comma: 'comma', semicolon: 'semicolon', tab: 'tab', bar: 'bar' },
     columns: 'What each column is',
     column: 'Column',
-    holds: 'Holds',
     role: '{c} is',
     roles: { block: 'block', treatment: 'treatment', plot: 'plot', sample: 'sample', value: 'a value', ignore: 'left out' },
     sampled: 'Several rows per plot: they are samples of it',

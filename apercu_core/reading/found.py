@@ -1,0 +1,77 @@
+"""What a reading finds, as plain values."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from apercu_core.doubts.doubt import Doubt
+from apercu_core.reading.asked import Asked, How, Planned
+from apercu_core.statistics.analysis import Analysis
+from apercu_core.statistics.comparisons import Pairs
+from apercu_core.statistics.equivalence import EquivalenceTest
+from apercu_core.verdicts.margin import Band
+from apercu_core.verdicts.verdict import Verdict
+
+
+@dataclass(frozen=True, slots=True)
+class Cell:
+    """One treatment against the base treatment, for one measure; differences in the measure's unit.
+
+    `reason`: why there is no answer, or why an interval that excludes zero isn't called real. `blocks`: how many
+    would settle it, if `more_than_40` isn't the answer. `stands_out`: marked by the false discovery rate.
+    """
+
+    treatment: str
+    verdict: Verdict
+    estimate: float | None = None
+    lower: float | None = None
+    upper: float | None = None
+    p: float | None = None
+    reason: str = ""
+    blocks: int | None = None
+    more_than_40: bool = False
+    stands_out: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class PlannedTest:
+    """A planned equivalence or non-inferiority test; `parts`: why it differs from the verdict, if it does."""
+
+    kind: Planned
+    margin: float
+    test: EquivalenceTest
+    shown: bool
+    parts: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class MeasureReading:
+    """`analysis` None: refused, with `refusal` saying why. `band`: the margin on the scale of the comparison."""
+
+    asked: Asked
+    analysis: Analysis | None
+    refusal: str
+    cells: tuple[Cell, ...]
+    band: Band | None
+    detectable: float | None
+    planned: tuple[PlannedTest, ...]
+    letters_withheld: str
+    notes: tuple[str, ...]
+    doubts: tuple[Doubt, ...]
+
+    @property
+    def pairs(self) -> Pairs | None:
+        return self.analysis.pairs[0] if self.analysis else None
+
+
+@dataclass(frozen=True, slots=True)
+class Reading:
+    """All measures of a trial. `families`: how many families of comparisons the board holds."""
+
+    base: str
+    how: How
+    measures: tuple[MeasureReading, ...]
+    doubts: tuple[Doubt, ...]
+    families: int
+    core_version: str
+    fingerprint: str

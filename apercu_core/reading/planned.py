@@ -1,0 +1,43 @@
+"""Planned equivalence and non-inferiority tests: a line of their own beside the verdicts."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from apercu_core.reading.asked import Asked, How
+from apercu_core.reading.found import Cell, PlannedTest
+from apercu_core.statistics.analysis import Analysis
+from apercu_core.statistics.equivalence import equivalence_tests
+from apercu_core.statistics.specification import Equivalence
+from apercu_core.verdicts.margin import Band
+from apercu_core.verdicts.verdict import Verdict
+
+_SHOWN = (Verdict.NO_DIFFERENCE, Verdict.REAL_SMALL)
+
+
+def planned_tests(
+    asked: Asked, analysis: Analysis, how: How, base: str, band: Band | None, cells: Sequence[Cell]
+) -> tuple[PlannedTest, ...]:
+    if asked.planned == "none" or band is None:
+        return ()
+    wanted = Equivalence(band.high, base, how.alpha, asked.direction != "lower")
+    verdicts = {cell.treatment: cell.verdict for cell in cells}
+    out = []
+    for test in equivalence_tests(analysis.families[0], analysis.inference, wanted):
+        shown = test.equivalent if asked.planned == "equivalence" else test.non_inferior
+        board_agrees = verdicts[test.treatment] in _SHOWN
+        if asked.planned == "non-inferiority":
+            board_agrees = board_agrees or verdicts[test.treatment] is Verdict.CLEAR_GAIN
+        part = "" if shown == board_agrees else _why_they_part(how, len(cells), shown)
+        out.append(PlannedTest(asked.planned, band.high, test, shown, part))
+    return tuple(out)
+
+
+def _why_they_part(how: How, comparisons: int, shown: bool) -> str:
+    wide, narrow = round(100 * (1 - how.alpha)), round(100 * (1 - 2 * how.alpha))
+    if shown:
+        return (
+            f"The planned test looks at one comparison and one side at a time, with a {narrow} % interval; the board's "
+            f"{wide} % interval is two-sided and holds for {comparisons} comparisons together, so it is wider."
+        )
+    return "The board speaks of the difference from zero as well; the planned test only asks about the margin."

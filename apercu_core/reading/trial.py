@@ -1,0 +1,44 @@
+"""The whole trial: every measure read, the doubts about all of it, and what the reading was made of."""
+
+from __future__ import annotations
+
+import hashlib
+import json
+from collections.abc import Sequence
+
+from apercu_core import __version__
+from apercu_core.doubts.about_trial import doubts_about_trial
+from apercu_core.doubts.doubt import TrialFacts
+from apercu_core.errors import Refused
+from apercu_core.reading.asked import How, Recorded
+from apercu_core.reading.cells import mark_discoveries
+from apercu_core.reading.found import Reading
+from apercu_core.reading.measure import read_measure
+from apercu_core.statistics.specification import Design
+
+
+def read_trial(trial: TrialFacts, design: Design, measures: Sequence[Recorded], how: How, base: str) -> Reading:
+    """Read every measure; one that can't be read says why and keeps nobody from reading the rest.
+
+    `base`: the treatment that the board compares with, the control where there is one.
+    """
+    if base not in {plot.treatment for plot in trial.plots}:
+        raise Refused("bad-specification", f"{base!r} isn't a treatment of this trial.")
+    readings = tuple(read_measure(trial, design, recorded, how, base) for recorded in measures)
+    readings = mark_discoveries(readings, how.alpha)
+    return Reading(
+        base,
+        how,
+        readings,
+        doubts_about_trial(trial),
+        sum(reading.analysis is not None for reading in readings),
+        __version__,
+        fingerprint(trial, measures),
+    )
+
+
+def fingerprint(trial: TrialFacts, measures: Sequence[Recorded]) -> str:
+    """SHA-256 over plots and values: two readings with the same one saw the same data."""
+    plots = [[p.label, p.block, p.treatment, p.position] for p in trial.plots]
+    values = [[m.asked.name, m.asked.unit, sorted((k, list(v)) for k, v in m.samples.items())] for m in measures]
+    return hashlib.sha256(json.dumps([plots, values]).encode()).hexdigest()
