@@ -1,0 +1,145 @@
+"""Verdicts as sentences, and the data package that carries a trial."""
+
+import io
+import json
+import zipfile
+
+import pytest
+
+from apercu_core.doubts.doubt import PlotFacts, TrialFacts
+from apercu_core.errors import Refused
+from apercu_core.reading.asked import Asked, How, Recorded
+from apercu_core.reading.found import Cell
+from apercu_core.reading.trial import read_trial
+from apercu_core.tables.package import Described, DescribedMeasure, is_package, read_package, write_package
+from apercu_core.telling.sentences import in_short, sentence, tell_measure
+from apercu_core.verdicts.margin import Margin
+from apercu_core.verdicts.verdict import Verdict
+
+PLOTS = tuple(
+    PlotFacts(f"{b}{p}", str(b), treatment, p)
+    for b, order in enumerate(("abc", "bca", "cab", "acb"), start=1)
+    for p, treatment in enumerate(order, start=1)
+)
+FACTS = TrialFacts(PLOTS, "a", "drawn")
+LEVEL = {"a": 10.0, "b": 12.0, "c": 10.1}
+
+
+def reading(asked, shift=0.0):
+    values = {
+        p.label: [LEVEL[p.treatment] + 0.1 * int(p.block) + 0.05 * ((i * 5) % 4) + shift * (p.treatment == "b")]
+        for i, p in enumerate(PLOTS)
+    }
+    return read_trial(FACTS, "rcbd", [Recorded(asked, values)], How(), "a")
+
+
+def measure(margin=None, direction="higher"):
+    return reading(Asked("Yield", "t/ha", margin, direction)).measures[0]
+
+
+CELLS = [
+    (Verdict.CLEAR_GAIN, (3.0, 2.2, 3.8), "3.0 t/ha more than a (between +2.2 and +3.8).",
+     "A clear gain: more than the 2 t/ha that matters."),
+    (Verdict.CLEAR_LOSS, (-3.0, -3.8, -2.2), "3.0 t/ha less than a (between −3.8 and −2.2).",
+     "A clear loss: more than the 2 t/ha that matters."),
+    (Verdict.CLEAR_MORE, (3.0, 2.2, 3.8), "3.0 t/ha more than a (between +2.2 and +3.8).",
+     "A clear difference: more than the 2 t/ha that matters."),
+    (Verdict.REAL_UNSETTLED, (2.0, 0.5, 3.5), "2.0 t/ha more than a (between +0.5 and +3.5).",
+     "The difference is real; whether it reaches 2 t/ha isn't settled."),
+    (Verdict.REAL_SMALL, (0.9, 0.1, 1.7), "0.9 t/ha more than a (between +0.1 and +1.7).",
+     "The difference is real, but smaller than the 2 t/ha that matters."),
+    (Verdict.NO_DIFFERENCE, (0.1, -0.9, 1.1), "no difference worth having (between −0.9 and +1.1):",
+     "less than 2 t/ha either way."),
+    (Verdict.NO_MARGIN, (0.1, -0.9, 1.1), "0.1 t/ha more than a (between −0.9 and +1.1).",
+     "Nobody said how much would matter, so there is no verdict."),
+    (Verdict.NOT_SETTLED, (1.0, -1.0, 3.0), "not settled (between −1.0 and +3.0).",
+     "About 9 blocks would settle it, if the difference stays."),
+]  # fmt: skip
+
+
+@pytest.mark.parametrize(("verdict", "figures", "found", "meant"), CELLS, ids=[cell[0].value for cell in CELLS])
+def test_each_verdict_is_a_sentence_with_figures_units_and_margin(verdict, figures, found, meant):
+    estimate, lower, upper = figures
+    cell = Cell("b", verdict, estimate, lower, upper, 0.01, blocks=9)
+    assert sentence(cell, measure(Margin(2)), "a", 1) == f"{found} {meant}"
+
+
+def test_what_keeps_an_answer_back_is_said_and_a_share_is_named_as_one():
+    told = lambda cell: sentence(cell, measure(Margin(20, "percent")), "a", 1)  # noqa: E731
+    assert told(Cell("b", Verdict.NO_ANSWER, reason="No plot has a value.")) == "no answer. No plot has a value."
+    protected = Cell("b", Verdict.NOT_SETTLED, 1.0, 0.2, 1.8, 0.04, reason="overall F p = 0.21")
+    assert told(protected).endswith("The trial as a whole doesn't tell its treatments apart (overall F p = 0.21).")
+    assert "More than 40 blocks" in told(Cell("b", Verdict.NOT_SETTLED, 0.0, -3, 3, 0.9, more_than_40=True))
+    assert "20 % that matters" in told(Cell("b", Verdict.CLEAR_GAIN, 3.0, 2.2, 3.8, 0.01))
+
+
+def test_in_short_names_what_is_clear_or_says_that_nothing_is():
+    clear = reading(Asked("Yield", "t/ha", Margin(1), "higher"))
+    assert in_short([tell_measure(clear.measures[0], "a")], clear) == "Clear gain in Yield: b."
+    vague = reading(Asked("Yield", "t/ha", Margin(5), "higher"))
+    assert in_short([tell_measure(vague.measures[0], "a")], vague).startswith(
+        "Nothing is clearly better or worse than a"
+    )
+    assert in_short([], vague) == "There is nothing to compare yet."
+
+
+def test_a_measure_that_cannot_be_read_says_why_once():
+    empty = read_trial(FACTS, "rcbd", [Recorded(Asked("Yield"), {})], How(), "a")
+    told = tell_measure(empty.measures[0], "a")
+    assert told.lines == ()
+    assert told.refusal
+
+
+# --- the data package -----------------------------------------------------------------------------------------------
+
+ASKED = DescribedMeasure("Yield (t/ha)", "Yield", "t/ha", 2.0, "absolute", "higher", "none")
+TRIAL = Described("Covers, “north”", "Does it; pay?", "a", "drawn", (ASKED,))
+
+
+def packed(described=TRIAL, samples=None):
+    samples = samples or [{p.label: [0.1 + i, None if i == 3 else 1 / 3] for i, p in enumerate(PLOTS)}]
+    return write_package(described, PLOTS, samples, {"seed": 7}, {"verdicts": []})
+
+
+def test_a_package_holds_a_row_per_sample_in_full_precision_and_reads_back_what_was_said():
+    data = packed()
+    assert is_package(data)
+    table, described = read_package(data)
+    assert described == TRIAL
+    lines = table.decode().split("\r\n")
+    assert lines[:3] == ["Block,Plot,Treatment,Sample,Yield (t/ha)", "1,11,a,1,0.1", "1,11,a,2,0.3333333333333333"]
+    assert lines[8] == "2,21,b,2,"  # a gap
+
+
+def test_one_sample_needs_no_sample_column_and_a_measure_without_figures_is_left_out():
+    none = DescribedMeasure("Weeds", "Weeds", "", None, "absolute", "none", "none")
+    samples = [{p.label: [1.0] for p in PLOTS}, {p.label: [None] for p in PLOTS}]
+    table, described = read_package(packed(Described("t", "", None, "unknown", (ASKED, none)), samples))
+    assert table.decode().split("\r\n")[0] == "Block,Plot,Treatment,Yield (t/ha)"
+    assert described.measures == (ASKED,)
+
+
+@pytest.mark.parametrize(
+    ("change", "says"),
+    [
+        ({"allocation": "by moonlight"}, "none of drawn"),
+        ({"measures": 3}, "not iterable"),
+        ({"control": None, "measures": [{"column": "y", "name": "y", "unit": "", "margin": -2, "direction": "none",
+                                         "margin_kind": "absolute", "planned": "none"}]}, "margin -2"),
+    ],
+)  # fmt: skip
+def test_a_package_that_says_nonsense_is_refused_with_what_to_do(change, says):
+    out = io.BytesIO()
+    with zipfile.ZipFile(io.BytesIO(packed())) as old, zipfile.ZipFile(out, "w") as new:
+        for name in old.namelist():
+            content = old.read(name)
+            if name == "trial.json":
+                content = json.dumps({**json.loads(content), **change}).encode()
+            new.writestr(name, content)
+    with pytest.raises(Refused, match=f"{says}.*bring data.csv by itself"):
+        read_package(out.getvalue())
+
+
+def test_bytes_that_only_look_like_a_zip_are_none():
+    assert not is_package(b"PK\x03\x04 and nothing more")
+    assert not is_package(b"Plot,Treatment,Yield\n")
