@@ -1,0 +1,378 @@
+import { flushPromises } from '@vue/test-utils'
+import { describe, expect, it } from 'vitest'
+
+import type { MeasureOutlook, Season, Trial, Visit } from '@/api/queries'
+import KeyList from '@/shell/KeyList.vue'
+import UnitsChoice from '@/shell/UnitsChoice.vue'
+import { useKeys } from '@/shell/useKeys'
+import OutlookTable from '@/stations/plan/OutlookTable.vue'
+import PlanPage from '@/stations/plan/PlanPage.vue'
+import SeasonPage from '@/stations/season/SeasonPage.vue'
+import TellPage from '@/stations/tell/TellPage.vue'
+import ContestDialog from '@/stations/walk/ContestDialog.vue'
+import MissingDialog from '@/stations/walk/MissingDialog.vue'
+import NoteDialog from '@/stations/walk/NoteDialog.vue'
+import PlotCard from '@/stations/walk/PlotCard.vue'
+import { emptyCell, type Place, type Step } from '@/stations/walk/cells'
+import WalkPage from '@/stations/walk/WalkPage.vue'
+import TodayPage from '@/today/TodayPage.vue'
+
+import { show } from './mounting'
+import { trial } from './samples'
+import { answers, sent } from './server'
+import { dialogText, openStation, sendDialog, typeInDialog } from './station'
+
+const seen = (changes: object = {}) => ({
+  blocks: 4, plots: 12, error_df: 6, detectable: 1.2, detectable_with_one_more: 1.04,
+  chances: [
+    { truth: 0, clear_right: 0.001, clear_wrong: 0, real_unsettled: 0.03, real_small: 0, no_difference: 0.2, not_settled: 0.769 },
+    { truth: 1, clear_right: 0.01, clear_wrong: 0, real_unsettled: 0.3, real_small: 0, no_difference: 0.09, not_settled: 0.6 },
+  ],
+  ...changes,
+}) // prettier-ignore
+const outlook = (changes: Partial<MeasureOutlook> = {}): MeasureOutlook => ({
+  id: 'm', name: 'Yield', unit: 't/ha', spread: { mean: 7, cv_percent: 6, source: 'as you expect' }, sigma: 0.42,
+  margin: 1, decimals: 1, reason: '', outlook: seen(), ...changes,
+}) // prettier-ignore
+const PLAN = 'POST /api/v1/trials/t/plan'
+
+describe('Plan', () => {
+  async function open(changes: Partial<Trial> = {}) {
+    answers['POST /api/v1/trials/t/outlook'] = [200, { measures: [outlook()] }]
+    return openStation(PlanPage, { trial: { ...trial, ...changes } })
+  }
+  it('asks what it can see for as many blocks as are chosen, never fewer than two', async () => {
+    const { page } = await open()
+    const fewer = page.find('button[aria-label="One block fewer"]')
+    for (let i = 0; i < 5; i++) await fewer.trigger('click')
+    await page.find('button[aria-label="One block more"]').trigger('click')
+    await flushPromises()
+    expect(page.find('output').text()).toBe('3 blocks of 3 plots')
+    const asked = sent
+      .filter((s) => s.url.endsWith('/outlook'))
+      .map((s) => (s.body as { blocks: number }).blocks)
+    expect([asked[0], asked.at(-1), Math.min(...asked)]).toEqual([4, 3, 2])
+  })
+  it('sends lengths as they were typed, lets chance pick the seed, and shows what is wrong where it stands', async () => {
+    const { page } = await open()
+    const field = (label: string) =>
+      page
+        .findAllComponents({ name: 'VTextField' })
+        .find((f) => f.props('label') === label)!
+        .find('input')
+    await field('Plot width, m').setValue('9 ft')
+    answers[PLAN] = [422, { code: 'bad-value', detail: '“9 fet” isn’t a figure.' }]
+    await page.find('form').trigger('submit')
+    await flushPromises()
+    expect(sent.at(-1)!.body).toEqual({
+      blocks: 4, width: '9 ft', length: '12', gap: '0.5', alley: '3', serpentine: false, seed: null,
+    }) // prettier-ignore
+    expect(page.find('.problem').text()).toContain('isn’t a figure')
+    expect(field('Plot width, m').element.value).toBe('9 ft')
+    await field('Seed').setValue('7')
+    answers[PLAN] = [200, trial]
+    await page.find('form').trigger('submit')
+    await flushPromises()
+    expect((sent.find((s) => (s.body as { seed?: number })?.seed === 7)!.body as { seed: number }).seed).toBe(
+      7,
+    )
+    expect(page.find('.problem').exists()).toBe(false)
+  })
+  it('says why the map stays once records are in, and offers no drawing to anybody', async () => {
+    const { page } = await open({ recorded: true })
+    expect(page.text()).toContain('The first records are in, so the map stays')
+    expect(page.find('button[type=submit]').exists()).toBe(false)
+  })
+  it('sends one back to Ask when there is nothing to compare', async () => {
+    const { page } = await open({ treatments: trial.treatments.slice(0, 1) })
+    expect(page.find('a').attributes('href')).toBe('/ask')
+    expect(sent.some((s) => s.url.endsWith('/outlook'))).toBe(false)
+  })
+})
+
+describe('what a plan can see', () => {
+  const text = (one: MeasureOutlook) =>
+    show(OutlookTable, { measures: [one], busy: false, control: true })
+      .text()
+      .replace(/\s+/g, ' ')
+  it('is said with units, and whether the margin can be found', () => {
+    const small = text(outlook())
+    expect(small).toContain(
+      'It would find a difference of 1.2 t/ha in 8 of 10 such trials. With one block more, 1.0 t/ha.',
+    )
+    expect(small).toContain('Your margin is 1.0 t/ha: too small to be found reliably.')
+    expect(text(outlook({ outlook: seen({ detectable: 0.9 }) }))).toContain('Small enough for your margin')
+    expect(small).toContain('vary by 6.0 % (SD 0.4 t/ha), as you expect; 6 degrees of freedom')
+  })
+  it('leaves out chances that round to nothing, and calls a clear verdict bad luck where there is no difference', () => {
+    const table = show(OutlookTable, { measures: [outlook()], busy: false, control: true })
+    const rows = table.findAll('tr').map((row) => row.findAll('.part').map((part) => part.text()))
+    expect(rows[0]).toEqual([
+      '3 % real, size unsettled,',
+      '20 % no difference worth having,',
+      '77 % not settled',
+    ])
+    expect(rows[1]![0]).toBe('1 % clear,')
+    const unlucky = outlook({ outlook: seen({ chances: [{ ...seen().chances[0]!, clear_right: 0.02 }] }) })
+    expect(text(unlucky)).toContain('2 % a clear gain or loss, by bad luck')
+  })
+  it('says what is missing to know it', () => {
+    expect(text(outlook({ outlook: null, reason: 'Say in Ask what mean is expected.' }))).toContain(
+      'Say in Ask',
+    )
+  })
+})
+
+const progress = { done: 8, begun: 9, of: 20, contested: 0 }
+const season: Season = {
+  today: '2026-10-20',
+  visits: [{ id: 'v', name: 'Stand', due: '2026-10-19', date: null, measures: ['w'], progress, state: 'begun' }],
+  operations: [
+    { id: 'kill', kind: 'kill', name: 'Crimp', due: '2026-10-18', done: null, note: '', caution: 'Stop the engine.', state: 'overdue' },
+    { id: 'sow', kind: 'sow', name: 'Sowing', due: null, done: '2026-08-26', note: 'dry', caution: 'Mask.', state: 'done' },
+  ],
+} // prettier-ignore
+const measures = [
+  { id: 'w', name: 'Weeds', unit: 'weeds/m²' },
+  { id: 'y', name: 'Yield', unit: 't/ha' },
+]
+
+describe('Season', () => {
+  async function open() {
+    answers['GET /api/v1/trials/t/season'] = [200, season]
+    return openStation(SeasonPage, { trial }, '/season/t#kill')
+  }
+  it('lists visits and operations by date, with cautions only for what is still to come', async () => {
+    const { page } = await open()
+    expect(page.findAll('li .date').map((d) => d.text())).toEqual([
+      '26 Aug 2026',
+      '18 Oct 2026',
+      '19 Oct 2026',
+    ])
+    expect(page.findAll('.caution').map((c) => c.text())).toEqual(['Caution: Stop the engine.'])
+    expect(page.find('li.here').attributes('id')).toBe('kill')
+    expect(page.text()).toContain('8 of 20 plots')
+  })
+  it('says with one tap that something was done today', async () => {
+    const { page } = await open()
+    answers['PUT /api/v1/trials/t/operations/kill'] = [200, season]
+    await page.find('button[aria-label="Done today: Crimp"]').trigger('click')
+    await flushPromises()
+    expect(sent.find((s) => s.method === 'PUT')!.body).toEqual({
+      kind: 'kill', name: 'Crimp', due: '2026-10-18', note: '', done: '2026-10-20',
+    }) // prettier-ignore
+  })
+  it('plans an operation that is called by its kind unless it is named, and keeps the form when it is refused', async () => {
+    const { page } = await open()
+    await page.findAll('button').find((b) => b.text() === 'Add an operation')!.trigger('click') // prettier-ignore
+    await flushPromises()
+    await sendDialog()
+    expect(dialogText()).toContain('Nothing here.')
+    const body = sent.find((s) => s.method === 'PUT')!.body as { name: string; due: null }
+    expect([body.name, body.due]).toEqual(['Sowing', null])
+  })
+})
+
+describe('Walk', () => {
+  async function open(may = trial.may) {
+    answers['GET /api/v1/trials/t/season'] = [200, season]
+    return openStation(WalkPage, { trial: { ...trial, measures, may } })
+  }
+  it('shows each visit with how far it has come, and which measures have none yet', async () => {
+    const { page } = await open()
+    expect(page.find('.open').text().replace(/\s+/g, ' ')).toBe('StandWeedsdue 19 Oct 2026')
+    expect(page.find('progress').attributes('value')).toBe('8')
+    expect(page.text()).toContain('Not in any visit yet: Yield.')
+  })
+  it('plans a visit for what is left, named after it', async () => {
+    const { page } = await open()
+    await page.findAll('button').find((b) => b.text() === 'Plan a visit')!.trigger('click') // prettier-ignore
+    await flushPromises()
+    await sendDialog()
+    expect(sent.find((s) => s.method === 'PUT')!.body).toEqual({ name: 'Yield', due: null, measures: ['y'] })
+  })
+  it('lets those who may not plan only look', async () => {
+    const { page } = await open(['see', 'record'])
+    expect(page.findAll('button').length).toBe(0)
+  })
+})
+
+describe('a plot without a figure', () => {
+  it('has a fate and a reason, or isn’t marked', async () => {
+    const page = show(MissingDialog, { plot: '101', modelValue: false })
+    await page.setProps({ modelValue: true })
+    await flushPromises()
+    await sendDialog()
+    expect(dialogText()).toContain('Say why there is no figure')
+    expect(page.emitted('mark')).toBeUndefined()
+    document.querySelector<HTMLInputElement>('input[value=failed]')!.click()
+    await typeInDialog('What happened', ' slugs ')
+    await sendDialog()
+    expect(page.emitted('mark')).toEqual([['failed', 'slugs']])
+  })
+})
+
+describe('a note', () => {
+  it('goes to its plot under one id, and stays typed when it couldn’t be sent', async () => {
+    const page = show(NoteDialog, { visit: 'v', unit: 'p1', plot: '101', modelValue: false })
+    await page.setProps({ modelValue: true })
+    await flushPromises()
+    await typeInDialog('What you saw', 'hares')
+    await sendDialog()
+    expect(dialogText()).toContain('Nothing here.')
+    const url = sent.at(-1)!.url
+    answers[`PUT ${url}`] = [200, { id: 'n', unit: 'p1', text: 'hares', by: 'Ada', at: '' }]
+    await sendDialog()
+    expect(sent.at(-1)).toMatchObject({ url, body: { unit: 'p1', text: 'hares' } })
+    expect((page.emitted('left') as [{ text: string }][])[0]![0].text).toBe('hares')
+  })
+})
+
+describe('two figures for one place', () => {
+  const row = (id: string, by: string, count: string, value: number) => ({
+    id, unit: '101', measure: 'w', subsample: 1, value, fields: { count }, fate: '' as const, missing_reason: '', by, at: '',
+  }) // prettier-ignore
+  it('are shown with their authors, and the one that is chosen is sent with the reason', async () => {
+    const visit = {
+      rows: [row('theirs', 'Joss', '9', 36)],
+      contested: [row('mine', 'Ada', '7', 28)],
+      measures: [{ id: 'w', name: 'Weeds', unit: 'weeds/m²', factor: 1 }],
+    } as unknown as Visit
+    const page = show(ContestDialog, { trial, visit, modelValue: true })
+    await flushPromises()
+    expect([...document.querySelectorAll('.v-overlay label')].map((l) => l.textContent!.trim()).slice(0, 2)).toEqual([
+      '9 (36 weeds/m²) Joss', '7 (28 weeds/m²) Ada',
+    ]) // prettier-ignore
+    document.querySelector<HTMLInputElement>('input[value=mine]')!.click()
+    await typeInDialog('Why this one', 'counted twice')
+    answers['POST /api/v1/observations/mine/decision'] = [200, { ...visit, contested: [] }]
+    await sendDialog()
+    expect(sent.at(-1)!.body).toMatchObject({ keep: 'mine', why: 'counted twice' })
+    expect(page.emitted('update:modelValue')).toEqual([[false]])
+    expect(page.emitted('decided')!.length).toBe(1)
+  })
+})
+
+describe('the sheet on a phone', () => {
+  const visit = {
+    order: ['101', '102'],
+    measures: [
+      { id: 'w', name: 'Weeds', unit: 'weeds/m²', factor: 1, samples: 2, settings: ['Frame area: 0.25 m²'],
+        fields: [{ key: 'count', name: 'Count', unit: '', whole: true }] },
+    ],
+  } as unknown as Visit // prettier-ignore
+  const step = (unit: string, subsample: number): Step => ({ unit, measure: 'w', subsample, field: 'count' })
+  function card(at: Step) {
+    const typed: [Step, string][] = []
+    const sheet = {
+      cell: (place: Place) => emptyCell(place),
+      type: (s: Step, text: string) => typed.push([s, text]),
+      finish: () => undefined,
+      mine: { value: [] },
+    }
+    const props = { trial, visit, sheet, states: { '101': 'done', '102': 'todo' }, at, mayRecord: true }
+    return { page: show(PlotCard, props), typed }
+  }
+  it('leads from frame to frame, then to the next plot, then to the end', () => {
+    const onward = (at: Step) => card(at).page.find('.onward').text()
+    expect(onward(step('101', 1))).toBe('Frame 2 →')
+    expect(onward(step('101', 2))).toBe('Plot 102 →')
+    expect(onward(step('102', 2))).toBe('Last plot: keep')
+  })
+  it('goes back to the last frame of the plot before', async () => {
+    const { page } = card(step('102', 1))
+    await page.findAll('.acts button')[0]!.trigger('click')
+    expect(page.emitted('go')![0]![0]).toEqual(step('101', 2))
+  })
+  it('counts by tapping, and never below nothing', async () => {
+    const { page, typed } = card(step('101', 1))
+    await page.find('button[aria-label="One more, Weeds"]').trigger('click')
+    await page.find('button[aria-label="One less, Weeds"]').trigger('click')
+    expect(typed.map(([, text]) => text)).toEqual(['1', '0'])
+  })
+})
+
+describe('Tell', () => {
+  it('shows the page word for word, beside the two files', async () => {
+    answers['GET /api/v1/trials/t/told'] = [
+      200,
+      {
+        question: '', where: 'Long Piece, 12 plots', short: 'Clear gain in Yield: Oat.', how: 'h', signed: 's',
+        measures: [{ name: 'Yield', unit: 't/ha', refusal: '', lines: [{ treatment: 'Oat', sentence: '3.0 t/ha more.' }] }],
+        doubts: [{ title: 'Lost plot', finding: 'Plot 203.', answer: 'A drain.' }],
+      },
+    ] // prettier-ignore
+    const { page } = await openStation(TellPage, { trial })
+    expect(page.findAll('a').map((a) => a.attributes('href'))).toEqual([
+      '/api/v1/trials/t/page.pdf', '/api/v1/trials/t/package.zip',
+    ]) // prettier-ignore
+    expect(page.find('h2').text()).toBe('Covers')
+    for (const words of ['Oat: 3.0 t/ha more.', 'Clear gain in Yield: Oat.', 'Plot 203.', 'A drain.'])
+      expect(page.text().replace(/\s+/g, ' ')).toContain(words)
+  })
+})
+
+describe('Today', () => {
+  const line = (kind: string, id: string, state: string, name = id) => ({
+    kind, id, name, state, trial: 't', trial_name: 'Covers', date: '2026-10-20', done: 8, of: 20,
+  }) // prettier-ignore
+  async function open(role: string, groups: object = {}) {
+    answers['GET /api/v1/today'] = [200, { due: [], begun: [], new: [], soon: [], ...groups }]
+    answers['GET /api/v1/trials'] = [200, { count: 0, results: [] }]
+    answers['GET /api/v1/session'] = [
+      200,
+      { name: 'Ada', email: 'a', units: 'metric', memberships: [{ workspace: 'w', name: 'Fen', role }] },
+    ]
+    return openStation(TodayPage)
+  }
+  it('leads from each line to its visit, operation or board', async () => {
+    const { page } = await open('owner', {
+      due: [line('operation', 'kill', 'overdue')],
+      begun: [line('visit', 'v', 'begun')],
+      new: [line('reading', 's', 'done', 'Covers')],
+    })
+    expect(page.findAll('.lines a').map((a) => a.attributes('href'))).toEqual([
+      '/season/t#kill', '/visit/t/v', '/read/t',
+    ]) // prettier-ignore
+    expect(page.findAll('h2').map((h2) => h2.text()).slice(0, 3)).toEqual([
+      'Due', 'Half done', 'New figures, not read yet',
+    ]) // prettier-ignore
+    expect(page.findAll('.state').map((s) => s.text())[1]).toBe('half done, 8 of 20 plots')
+  })
+  it('says that nothing is due, and offers a new trial only to those who may plan', async () => {
+    expect((await open('researcher')).page.text()).toContain('Nothing is due.')
+    expect((await open('researcher')).page.text()).toContain('New trial')
+    expect((await open('technician')).page.text()).not.toContain('New trial')
+  })
+})
+
+describe('the keys of a screen', () => {
+  const press = (target: EventTarget) =>
+    target.dispatchEvent(new KeyboardEvent('keydown', { key: '?', bubbles: true, cancelable: true }))
+  it('are shown at ? also in a figure’s field, but not where a question mark can be meant', async () => {
+    const { page } = await openStation({
+      components: { KeyList },
+      setup: () => useKeys(() => [['x', 'the plot is missing']]),
+      template: '<div><KeyList /><input class="words"><input class="figure" data-step="1"></div>',
+    })
+    press(page.find('.words').element)
+    await flushPromises()
+    expect(dialogText()).toBe('')
+    press(page.find('.figure').element)
+    await flushPromises()
+    expect(dialogText()).toContain('the plot is missing')
+    page.unmount()
+  })
+})
+
+describe('units', () => {
+  it('are turned for the person, and all figures are asked for again', async () => {
+    answers['PATCH /api/v1/session'] = [200, { name: 'Ada', email: 'a', units: 'us', memberships: [] }]
+    const session = { name: 'Ada', email: 'a', units: 'metric', memberships: [] }
+    const page = show(UnitsChoice, { session })
+    expect(page.find('button').attributes('aria-label')).toBe('metric units: change')
+    await page.find('button').trigger('click')
+    await flushPromises()
+    expect(sent.at(-1)).toMatchObject({ method: 'PATCH', body: { units: 'us' } })
+  })
+})
