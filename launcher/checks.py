@@ -6,6 +6,7 @@ import os
 import subprocess
 import time
 from collections.abc import Mapping
+from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass, field
 from pathlib import Path
 
@@ -21,12 +22,16 @@ from launcher.trouble import Exit, Trouble
 
 @dataclass(frozen=True)
 class Check:
-    """A command that passes with exit code 0. `needs`: what must be set up besides the Python environment."""
+    """A command that passes with exit code 0. `needs`: what must be set up besides the Python environment.
+
+    `alone`: it uses all cores itself, or starts and stops what others would need; the rest run two at a time.
+    """
 
     name: str
     command: tuple[str | Path, ...]
     cwd: Path = ROOT
     needs: frozenset[str] = field(default_factory=frozenset)
+    alone: bool = False
 
 
 def _python(*arguments: str | Path) -> tuple[str | Path, ...]:
@@ -47,9 +52,9 @@ def all_checks() -> list[Check]:
         Check("web-types", ("npm", "run", "--silent", "types"), WEB, web),
         Check("web-units", ("npm", "run", "--silent", "test"), WEB, web),
         Check("api-types", _python("-m", "launcher.api_types", "--check"), ROOT, web | database),
-        Check("server", _python("-m", "pytest", "-n", "2", "tests/server"), ROOT, database),
-        Check("browser", _python("-m", "pytest", "-n", "2", "tests/browser"), ROOT, browser),
-        Check("set-up", _python("tests/launcher/interrupted_setup.py")),
+        Check("server", _python("-m", "pytest", "-n", "2", "tests/server"), ROOT, database, alone=True),
+        Check("browser", _python("-m", "pytest", "-n", "2", "tests/browser"), ROOT, browser, alone=True),
+        Check("set-up", _python("tests/launcher/interrupted_setup.py"), alone=True),
     ]
 
 
@@ -89,13 +94,22 @@ def _run(chosen: list[Check], cluster: Cluster) -> int:
             environment["DATABASE_URL"] = cluster.url("apercu")
         say("Checking")
         start = time.monotonic()
-        failed = [check.name for check in chosen if not _passes(check, environment)]
+        failed = _failures(chosen, environment)
     finally:
         cluster.stop()
     say(f"{len(chosen) - len(failed)} of {len(chosen)} checks passed in {time.monotonic() - start:.0f} s.")
     if failed:
         say(f"Failed: {', '.join(failed)}. Run one alone with  ./apercu test {failed[0]}")
     return 1 if failed else 0
+
+
+def _failures(chosen: list[Check], environment: Mapping[str, str]) -> list[str]:
+    """Names of the checks that fail: first those that share the machine, two at a time, then the others by turns."""
+    together = [check for check in chosen if not check.alone]
+    with ThreadPoolExecutor(max_workers=2) as lanes:
+        passed = dict(zip(together, lanes.map(lambda check: _passes(check, environment), together), strict=True))
+    passed |= {check: _passes(check, environment) for check in chosen if check.alone}
+    return [check.name for check in chosen if not passed[check]]
 
 
 def _passes(check: Check, environment: Mapping[str, str]) -> bool:
