@@ -24,7 +24,7 @@ from launcher.trouble import Exit, Trouble
 class Check:
     """A command that passes with exit code 0. `needs`: what must be set up besides the Python environment.
 
-    `alone`: it uses all cores itself, or starts and stops what others would need; the rest run two at a time.
+    `alone`: it uses all cores itself; the rest run two at a time.
     """
 
     name: str
@@ -52,9 +52,9 @@ def all_checks() -> list[Check]:
         Check("web-types", ("npm", "run", "--silent", "types"), WEB, web),
         Check("web-units", ("npm", "run", "--silent", "test"), WEB, web),
         Check("api-types", _python("-m", "launcher.api_types", "--check"), ROOT, web | database),
+        Check("set-up", _python("tests/launcher/interrupted_setup.py")),
         Check("server", _python("-m", "pytest", "-n", "2", "tests/server"), ROOT, database, alone=True),
         Check("browser", _python("-m", "pytest", "-n", "2", "tests/browser"), ROOT, browser, alone=True),
-        Check("set-up", _python("tests/launcher/interrupted_setup.py"), alone=True),
     ]
 
 

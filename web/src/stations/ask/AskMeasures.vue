@@ -122,6 +122,7 @@ function changeSheet(m: MeasureDraft, sheet: string) {
     :model-value="adding"
     :items="choices"
     :label="t('ask.addMeasure')"
+    :disabled="!catalogue"
     @update:model-value="add"
   />
 </template>
