@@ -3,18 +3,13 @@
 from __future__ import annotations
 
 import re
-from functools import lru_cache
 from html import escape
-from pathlib import Path
 from typing import cast
-
-from django.conf import settings
-from weasyprint import HTML
-from weasyprint.urls import URLFetcherResponse
 
 from apercu_core.units import System
 from crew.models import Person
 from reports.map_svg import map_svg, swatch_svg
+from reports.printing import document_of, font_face, pdf_of
 from reports.told import Telling, tell
 from trials.models import Season
 
@@ -26,31 +21,15 @@ def growers_page(*, by: Person, season: Season) -> bytes:
     """The page as a tagged PDF. Text shrinks until it fits on one side; past the smallest, doubts are left to Read."""
     telling = tell(by=by, season=season)
     for size in _SIZES:
-        document = HTML(string=_html(telling, cast(System, by.units), size), url_fetcher=_no_fetch).render()
+        document = document_of(_html(telling, cast(System, by.units), size))
         if len(document.pages) == 1:
             break
-    pdf: bytes = document.copy(document.pages[:1]).write_pdf(pdf_variant="pdf/ua-1")
-    return pdf
-
-
-def _no_fetch(url: str, *_: object) -> URLFetcherResponse:
-    """Only the font that ships with the interface is read; nothing else, from nowhere."""
-    font = _font()
-    if font and url == font.as_uri():
-        return URLFetcherResponse(url, font.read_bytes(), {"Content-Type": "font/woff2"})
-    raise ValueError(f"The page asks for {url}, which it may not.")
-
-
-@lru_cache(maxsize=1)
-def _font() -> Path | None:
-    return next(iter(sorted((settings.WEB_DIST / "assets").glob("*hyperlegible-next-latin-wght-normal*.woff2"))), None)
+    return pdf_of(document.copy(document.pages[:1]))
 
 
 def _style(size: float) -> str:
-    font = _font()
-    face = f"@font-face {{font-family: Page; src: url('{font.as_uri()}')}}" if font else ""
     return (
-        face
+        font_face()
         + f"""
 @page {{size: A4; margin: 14mm 15mm 12mm}}
 html {{font: {size}pt/1.36 Page, sans-serif; color: #20262B}}

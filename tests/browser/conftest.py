@@ -43,7 +43,7 @@ class KeptRows:
             cursor.execute("SET session_replication_role = DEFAULT")
             for sequence in connection.introspection.sequence_list():
                 cursor.execute(
-                    f"""SELECT setval(pg_get_serial_sequence('"{sequence['table']}"', %s), 100000)""",
+                    f"""SELECT setval(pg_get_serial_sequence('"{sequence["table"]}"', %s), 100000)""",
                     [sequence["column"]],
                 )
 

@@ -15,6 +15,7 @@ from crew.models import Person
 from demo.harrow_fen import plots
 from demo.loading import load
 from reports import page as growers
+from reports import printing
 from reports.page import growers_page
 from tests.server.asking import Trial
 from tests.server.bringing import bring_trial, read
@@ -165,7 +166,7 @@ def test_the_page_is_one_side_in_words_with_map_doubts_name_and_date(harvested, 
 def test_the_page_fetches_nothing_but_its_font():
     for address in ("http://fen.example/x.css", "file:///etc/passwd"):
         with pytest.raises(ValueError, match="may not"):
-            growers._no_fetch(address)
+            printing._no_fetch(address)
 
 
 def test_who_reads_us_units_is_told_in_them(harvested):

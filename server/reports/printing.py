@@ -1,0 +1,41 @@
+"""HTML → tagged PDF, in the type that ships with the interface."""
+
+from __future__ import annotations
+
+import importlib
+from functools import lru_cache
+from pathlib import Path
+from typing import Any
+
+from django.conf import settings
+
+
+def document_of(html: str) -> Any:
+    """The laid-out document. The printer takes seconds to load, so it is fetched when something is first printed."""
+    printer = importlib.import_module("weasyprint")
+    return printer.HTML(string=html, url_fetcher=_no_fetch).render()
+
+
+def pdf_of(document: Any) -> bytes:
+    pdf: bytes = document.write_pdf(pdf_variant="pdf/ua-1")
+    return pdf
+
+
+def font_face() -> str:
+    """The rule that brings the type, called Page."""
+    font = _font()
+    return f"@font-face {{font-family: Page; src: url('{font.as_uri()}')}}" if font else ""
+
+
+def _no_fetch(url: str, *_: object) -> Any:
+    """Only the font that ships with the interface is read; nothing else, from nowhere."""
+    font = _font()
+    if font and url == font.as_uri():
+        answer = importlib.import_module("weasyprint.urls").URLFetcherResponse
+        return answer(url, font.read_bytes(), {"Content-Type": "font/woff2"})
+    raise ValueError(f"The page asks for {url}, which it may not.")
+
+
+@lru_cache(maxsize=1)
+def _font() -> Path | None:
+    return next(iter(sorted((settings.WEB_DIST / "assets").glob("*hyperlegible-next-latin-wght-normal*.woff2"))), None)
