@@ -10,6 +10,7 @@ import sys
 from pathlib import Path
 from typing import Any
 
+from apercu_core.design.power_tables import power_table
 from apercu_core.errors import Refused
 from apercu_core.statistics.analysis import analyse
 from apercu_core.statistics.plots import Row
@@ -56,8 +57,13 @@ def read_json(path: Path) -> Any:
 
 
 def analyse_files(data: Path, spec: Path) -> str:
-    specification = read_specification(read_json(spec))
-    result = as_json(analyse(read_rows(data), specification))
+    raw = read_json(spec)
+    kind = raw.get("analysis") if isinstance(raw, dict) else None
+    if kind in ("power_rcbd", "power_paired_t"):
+        result = power_table(kind, read_rows(data))
+    else:
+        specification = read_specification(raw)
+        result = as_json(analyse(read_rows(data), specification))
     return json.dumps(result, indent=1, ensure_ascii=False, allow_nan=False)
 
 

@@ -12,6 +12,7 @@ Code = Literal[
     "too-few-plots",
     "no-replication",
     "no-variation",
+    "not-balanced",
     "confounded",
     "bad-design",
     "not-a-table",

@@ -3,12 +3,14 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
 
 from scipy import special
 
 from apercu_core.design.error_df import error_df
 from apercu_core.errors import Refused
 from apercu_core.statistics.critical import critical_value
+from apercu_core.statistics.distributions import t_quantile
 from apercu_core.statistics.root import increasing_root
 from apercu_core.statistics.specification import Design, Method
 
@@ -65,10 +67,32 @@ def minimum_detectable_difference(
 def blocks_needed(treatments: int, difference: float, sigma: float, *, power: float = USUAL_POWER,
                   alpha: float = 0.05, most: int = 200) -> int | None:  # fmt: skip
     """Fewest randomised complete blocks that reach `power` in the overall F test; None past `most`."""
-    for blocks in range(2, most + 1):
-        if f_test_power(treatments, blocks, difference, sigma, alpha=alpha) >= power:
-            return blocks
-    return None
+    return _fewest(lambda blocks: f_test_power(treatments, blocks, difference, sigma, alpha=alpha) >= power, most)
+
+
+def pairs_needed(difference: float, sd_of_differences: float, *, power: float = USUAL_POWER, alpha: float = 0.05,
+                 most: int = 1_000_000) -> int | None:  # fmt: skip
+    """Fewest pairs of strips whose two-sided paired t test reaches `power`; None past `most`."""
+
+    def enough(n: int) -> bool:
+        critical = float(t_quantile(alpha / 2, n - 1))
+        return pair_power(difference, sd_of_differences / math.sqrt(n), n - 1, critical) >= power
+
+    return _fewest(enough, most)
+
+
+def _fewest(enough: Callable[[int], bool], most: int) -> int | None:
+    """The smallest number from 2 that is enough, by doubling and halving: power never falls with more."""
+    high = 2
+    while not enough(high):
+        if high >= most:
+            return None
+        high = min(2 * high, most)
+    low = max(1, high // 2)
+    while high - low > 1:
+        middle = (low + high) // 2
+        low, high = (low, middle) if enough(middle) else (middle, high)
+    return high
 
 
 def _require_positive(**values: float) -> None:

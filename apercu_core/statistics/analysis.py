@@ -3,36 +3,43 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
-from apercu_core.statistics.anova import Estimate, contrast, slopes, type_three
+from apercu_core.errors import Refused
+from apercu_core.statistics.anova import Estimate, contrast, interaction_of_all, joint_contrast, slopes, type_three
+from apercu_core.statistics.classical import fit_strata
 from apercu_core.statistics.comparisons import Pairs, compare
 from apercu_core.statistics.diagnostics import Diagnostics, diagnose
 from apercu_core.statistics.equivalence import EquivalenceTest, equivalence_tests
 from apercu_core.statistics.inference import FTest, Inference, choose_inference
 from apercu_core.statistics.letters import letters
-from apercu_core.statistics.means import Family, families_of
+from apercu_core.statistics.means import Family, families_of, family_of
 from apercu_core.statistics.model import build_model
 from apercu_core.statistics.plots import Plots, Row, plots_of
 from apercu_core.statistics.reml import Fit, fit_reml
-from apercu_core.statistics.specification import Specification
+from apercu_core.statistics.specification import Equivalence, Specification
 
 
 @dataclass(frozen=True, slots=True)
 class Analysis:
-    """Everything that was computed. `pairs` and `letters` run beside `families`; letters are empty for Dunnett."""
+    """Everything that was computed. `pairs` and `letters` run beside `families`; letters are empty for Dunnett.
+
+    `anova_additive`: the main effects without interaction, where empty cells leave them no other test.
+    """
 
     specification: Specification
     plots: Plots
     fit: Fit
     inference: Inference
     anova: dict[str, FTest]
+    anova_additive: dict[str, FTest]
     families: tuple[Family, ...]
     pairs: tuple[Pairs, ...]
     letters: tuple[tuple[str, ...], ...]
     contrasts: tuple[Estimate, ...]
+    joint_contrasts: dict[str, FTest]
     covariates: tuple[Estimate, ...]
     equivalence: tuple[EquivalenceTest, ...]
     diagnostics: Diagnostics
@@ -56,24 +63,51 @@ class Analysis:
 def analyse(rows: Sequence[Row], spec: Specification) -> Analysis:
     """Analyse rows as the design says. Raises `Refused` with the reason when no honest answer exists."""
     plots = plots_of(rows, spec)
-    fit = fit_reml(build_model(plots, spec))
-    inference = choose_inference(fit, spec.df_method)
+    fit, inference = _fitted(plots, spec)
     families = families_of(fit, inference)
     with_letters = spec.comparison.method != "dunnett"
-    against = None if with_letters else spec.comparison.control
-    pairs = tuple(compare(f, inference, spec.comparison, against=against) for f in families)
+    control = None if with_letters else spec.comparison.control
+    _require_level(control, families, "comparison.control")
+    pairs = tuple(compare(f, inference, spec.comparison, against=control) for f in families)
     alpha = spec.comparison.alpha
+    empty = fit.model.has_empty_cells
+    cells = family_of(fit, inference, fit.model.treatments)
     return Analysis(
         specification=spec,
         plots=plots,
         fit=fit,
         inference=inference,
-        anova=type_three(fit, inference),
+        anova=interaction_of_all(fit, inference) if empty else type_three(fit, inference),
+        anova_additive=_additive(plots, spec) if empty else {},
         families=families,
         pairs=pairs,
         letters=tuple(letters(p) for p in pairs) if with_letters else (),
-        contrasts=tuple(contrast(c, families[-1], fit, inference, alpha) for c in spec.contrasts),
+        contrasts=tuple(contrast(c, cells, fit, inference, alpha) for c in spec.contrasts),
+        joint_contrasts={joint.name: joint_contrast(joint, cells, inference) for joint in spec.joint_contrasts},
         covariates=slopes(fit, inference, alpha),
-        equivalence=equivalence_tests(families[0], inference, spec.equivalence) if spec.equivalence else (),
+        equivalence=_equivalence(spec.equivalence, families, inference) if spec.equivalence else (),
         diagnostics=diagnose(fit),
     )
+
+
+def _fitted(plots: Plots, spec: Specification) -> tuple[Fit, Inference]:
+    model = build_model(plots, spec)
+    if spec.df_method == "containment_anova" and model.strata:
+        return fit_strata(model)
+    fit = fit_reml(model)
+    return fit, choose_inference(fit, spec.df_method)
+
+
+def _additive(plots: Plots, spec: Specification) -> dict[str, FTest]:
+    return type_three(*_fitted(plots, replace(spec, max_interaction=1)))
+
+
+def _require_level(label: str | None, families: Sequence[Family], what: str) -> None:
+    if label is not None and not any(label in family.labels for family in families):
+        there = ", ".join(families[0].labels)
+        raise Refused("bad-specification", f"{what} {label!r} isn't among the levels of {families[0].name}: {there}.")
+
+
+def _equivalence(asked: Equivalence, families: Sequence[Family], inference: Inference) -> tuple[EquivalenceTest, ...]:
+    _require_level(asked.control, families, "equivalence.control")
+    return equivalence_tests(next(f for f in families if asked.control in f.labels), inference, asked)

@@ -13,7 +13,7 @@ from apercu_core.statistics.inference import FTest, Inference
 from apercu_core.statistics.means import Family
 from apercu_core.statistics.model import LinearModel, Term, sum_to_zero
 from apercu_core.statistics.reml import Fit
-from apercu_core.statistics.specification import Contrast
+from apercu_core.statistics.specification import Contrast, JointContrast
 
 
 @dataclass(frozen=True, slots=True)
@@ -51,6 +51,19 @@ def _term_functions(model: LinearModel, term: Term) -> Floats:
     return rows
 
 
+def interaction_of_all(fit: Fit, inference: Inference) -> dict[str, FTest]:
+    """Everything beyond the main effects, tested at once: what an incomplete crossing can still be asked."""
+    model = fit.model
+    main = [0]
+    for term in model.terms:
+        if len(term.factors) < 2:
+            main += range(term.columns.start, term.columns.stop)
+    within, *_ = np.linalg.lstsq(model.x, model.coded[:, main], rcond=None)
+    left, singular, _ = np.linalg.svd(within, full_matrices=True)
+    outside = left[:, int((singular > 1e-9 * singular[0]).sum()) :].T
+    return {":".join(model.crossed): inference.f_test(outside)} if len(outside) else {}
+
+
 def estimate_function(name: str, row: Floats, fit: Fit, inference: Inference, alpha: float) -> Estimate:
     value = float(row @ fit.beta)
     se = float(np.sqrt(row @ inference.covariance @ row))
@@ -61,18 +74,31 @@ def estimate_function(name: str, row: Floats, fit: Fit, inference: Inference, al
 
 def contrast(asked: Contrast, cells: Family, fit: Fit, inference: Inference, alpha: float) -> Estimate:
     """A weighted sum of treatment cells. Raises `Refused` for a label that isn't a cell."""
-    for label in asked.weights:
+    return estimate_function(asked.name, _contrast_function(asked, cells), fit, inference, alpha)
+
+
+def joint_contrast(asked: JointContrast, cells: Family, inference: Inference) -> FTest:
+    """Whether all parts are zero. Parts that say the same are counted once."""
+    rows = np.array([_contrast_function(part, cells) for part in asked.parts])
+    _, singular, right = np.linalg.svd(rows, full_matrices=False)
+    return inference.f_test(right[singular > 1e-9 * singular[0]])
+
+
+def _contrast_function(asked: Contrast, cells: Family) -> Floats:
+    row = np.zeros(cells.functions.shape[1])
+    for label, weight in asked.weights.items():
         if label not in cells.labels:
             raise Refused(
                 "bad-specification",
                 f"Contrast {asked.name!r} weighs {label!r}, which isn't a treatment: {', '.join(cells.labels)}.",
             )
-    row = np.zeros(fit.model.x.shape[1])
-    for label, weight in asked.weights.items():
-        row += weight * cells.functions[cells.labels.index(label)]
+        at = cells.labels.index(label)
+        if weight and at not in cells.estimable:
+            raise Refused("bad-specification", f"Contrast {asked.name!r} weighs {label!r}, which has no plot.")
+        row += weight * cells.functions[at]
     if not row.any():
         raise Refused("bad-specification", f"All weights of contrast {asked.name!r} are zero.")
-    return estimate_function(asked.name, row, fit, inference, alpha)
+    return row
 
 
 def slopes(fit: Fit, inference: Inference, alpha: float) -> tuple[Estimate, ...]:

@@ -8,7 +8,6 @@ from itertools import combinations
 import numpy as np
 
 from apercu_core.arrays import Bools, Floats, Ints
-from apercu_core.errors import Refused
 from apercu_core.statistics.distributions import t_quantile, t_two_sided
 from apercu_core.statistics.inference import Inference
 from apercu_core.statistics.means import Family
@@ -45,7 +44,10 @@ class Pairs:
 
 
 def compare(family: Family, inference: Inference, comparison: Comparison, *, against: str | None = None) -> Pairs:
-    """All pairs, or each level against one. Dunnett needs `against`. Raises `Refused` if there is no such level."""
+    """All pairs, or each level against one. Dunnett needs `against`.
+
+    Means without an answer take part in no pair. A family that doesn't hold `against` has no pairs.
+    """
     a, b = _all_pairs(family) if against is None else _against(family, against)
     functions = family.functions[a] - family.functions[b]
     covariance = functions @ inference.covariance @ functions.T
@@ -54,22 +56,21 @@ def compare(family: Family, inference: Inference, comparison: Comparison, *, aga
     df = inference.df(functions)
     t = estimate / se
     raw = t_two_sided(t, df)
-    p, critical = _adjust(comparison, t, df, raw, covariance / np.outer(se, se), len(family.levels))
+    p, critical = _adjust(comparison, t, df, raw, covariance / np.outer(se, se), len(family.estimable))
     return Pairs(family, comparison.method, comparison.alpha, a, b, estimate, se, df, t, p, raw, critical,
                  estimate - critical * se, estimate + critical * se)  # fmt: skip
 
 
 def _all_pairs(family: Family) -> tuple[Ints, Ints]:
-    first, second = zip(*combinations(range(len(family.levels)), 2), strict=True)
-    return np.array(first), np.array(second)
+    pairs = np.array(list(combinations(family.estimable, 2)), dtype=np.int64).reshape(-1, 2)
+    return pairs[:, 0], pairs[:, 1]
 
 
 def _against(family: Family, control: str) -> tuple[Ints, Ints]:
-    if control not in family.labels:
-        there = ", ".join(family.labels)
-        raise Refused("bad-specification", f"The control {control!r} isn't among the levels of {family.name}: {there}.")
-    at = family.labels.index(control)
-    others = np.array([i for i in range(len(family.levels)) if i != at])
+    at = family.labels.index(control) if control in family.labels else -1
+    others = family.estimable[family.estimable != at]
+    if at not in family.estimable:
+        others = others[:0]
     return others, np.full(len(others), at)
 
 
@@ -78,7 +79,7 @@ def _adjust(
 ) -> tuple[Floats, Floats]:
     """Adjusted p and critical values for the method in force."""
     m, alpha = len(t), comparison.alpha
-    if comparison.method == "lsd" or m == 1:
+    if comparison.method == "lsd" or m <= 1:
         return raw, t_quantile(alpha / 2, df)
     if comparison.method == "bonferroni":
         return np.minimum(1, m * raw), t_quantile(alpha / (2 * m), df)
@@ -115,5 +116,7 @@ def _holm(raw: Floats) -> Floats:
 
 def least_significant_difference(pairs: Pairs) -> float | None:
     """The LSD, where one figure holds for all pairs of the family; else None."""
+    if not len(pairs):
+        return None
     same = np.allclose(pairs.se, pairs.se[0], rtol=1e-6) and np.allclose(pairs.df, pairs.df[0], rtol=1e-6)
     return float(t_quantile(pairs.alpha / 2, pairs.df[0]) * pairs.se[0]) if same else None

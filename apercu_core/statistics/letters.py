@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
 
 from apercu_core.arrays import Floats
@@ -9,13 +10,16 @@ from apercu_core.statistics.comparisons import Pairs
 
 
 def letters(pairs: Pairs) -> tuple[str, ...]:
-    """One string per level of the family.
+    """One string per level of the family, empty for a mean without an answer or with none to compare with.
 
     Insert and absorb: Piepho (2004), J. Comput. Graph. Stat. 13, 456–466. Every largest set of means that don't
     differ at the family's alpha gets a letter; `a` holds the highest mean.
     """
     n = len(pairs.family.levels)
-    columns: list[frozenset[int]] = [frozenset(range(n))]
+    compared = pairs.family.estimable.tolist()
+    if len(compared) < 2:
+        return ("",) * n
+    columns: list[frozenset[int]] = [frozenset(compared)]
     for a, b, p in zip(pairs.a.tolist(), pairs.b.tolist(), pairs.p.tolist(), strict=True):
         if p < pairs.alpha:
             columns = _insert(columns, a, b)
@@ -33,7 +37,7 @@ def _insert(columns: list[frozenset[int]], a: int, b: int) -> list[frozenset[int
 
 
 def _ranks(means: Floats, labels: Sequence[str]) -> list[int]:
-    order = sorted(range(len(labels)), key=lambda i: (-means[i], labels[i]))
+    order = sorted(range(len(labels)), key=lambda i: (-means[i] if means[i] == means[i] else math.inf, labels[i]))
     rank = [0] * len(labels)
     for place, i in enumerate(order):
         rank[i] = place

@@ -9,7 +9,7 @@ from itertools import combinations
 
 import numpy as np
 
-from apercu_core.arrays import Floats
+from apercu_core.arrays import Floats, Ints
 from apercu_core.errors import Refused
 from apercu_core.statistics.covariance import Stratum
 from apercu_core.statistics.plots import Factor, Plots, cross
@@ -27,15 +27,28 @@ class Term:
 
 @dataclass(frozen=True, slots=True)
 class LinearModel:
-    """y = Xβ + error. `x`: shape (n, p), full column rank; `strata`: the random groupings besides the residual."""
+    """y = Xβ + error.
+
+    `coded`: shape (n, P), every column of the coding; `kept`: the columns that can be told apart, all of them unless
+    cells of the crossing are empty; `x`: shape (n, p), those columns. `strata`: the random groupings besides the
+    residual. `crossed`: the treatment factors, then sites and years where they are fixed.
+    """
 
     y: Floats
+    coded: Floats
+    kept: Ints
     x: Floats
     terms: tuple[Term, ...]
     strata: tuple[Stratum, ...]
     factors: dict[str, Factor]
     treatments: tuple[str, ...]
+    crossed: tuple[str, ...]
     covariate_means: dict[str, float]
+
+    @property
+    def has_empty_cells(self) -> bool:
+        """Whether some effects of the crossing can't be told from each other."""
+        return len(self.kept) < int(self.coded.shape[1])
 
     @property
     def cells(self) -> Factor:
@@ -72,13 +85,38 @@ def build_model(plots: Plots, spec: Specification) -> LinearModel:
         add(name, (name,), coded[name])
     for name in spec.covariates:
         add(name, (), plots.covariates[name][:, None])
-    for size in range(1, len(spec.treatments) + 1):
-        for names in combinations(spec.treatments, size):
+    before = at
+    crossed = (*spec.treatments, *(spec.environments if spec.site_effect == "fixed" else ()))
+    for size in range(1, min(len(crossed), spec.max_interaction or len(crossed)) + 1):
+        for names in combinations(crossed, size):
             add(":".join(names), names, codes_of([coded[name] for name in names]))
-    x = np.hstack(columns)
-    _require_estimable(x, strata, spec, plots)
+    all_columns = np.hstack(columns)
+    kept = _independent(all_columns)
+    x = all_columns[:, kept]
+    crossing = np.linalg.matrix_rank(np.hstack([columns[0], all_columns[:, before:]]))
+    _require_estimable(x, before - 1 + int(crossing), strata, spec, plots)
     means = {name: float(plots.covariates[name].mean()) for name in spec.covariates}
-    return LinearModel(plots.response, x, tuple(terms), strata, dict(plots.factors), spec.treatments, means)
+    factors = dict(plots.factors)
+    return LinearModel(
+        plots.response, all_columns, kept, x, tuple(terms), strata, factors, spec.treatments, crossed, means
+    )
+
+
+def _independent(columns: Floats) -> Ints:
+    """Indices of the columns that aren't sums of columns before them."""
+    n, p = columns.shape
+    if np.linalg.matrix_rank(columns) == p:
+        return np.arange(p)
+    kept: list[int] = []
+    basis = np.zeros((n, 0))
+    for j in range(p):
+        rest = columns[:, j] - basis @ (basis.T @ columns[:, j])
+        rest -= basis @ (basis.T @ rest)
+        size = float(np.linalg.norm(rest))
+        if size > 1e-9 * float(np.linalg.norm(columns[:, j])):
+            kept.append(j)
+            basis = np.column_stack([basis, rest / size])
+    return np.array(kept)
 
 
 def _layout(plots: Plots, spec: Specification) -> tuple[tuple[str, ...], tuple[Stratum, ...]]:
@@ -93,15 +131,21 @@ def _layout(plots: Plots, spec: Specification) -> tuple[tuple[str, ...], tuple[S
         return (), ()
     if spec.design == "latin_square":
         return (spec.row or "", spec.column or ""), ()
+    if spec.design == "multi_site":
+        blocked = (stratum("block", *spec.environments, spec.block),) if spec.block else ()
+        if spec.site_effect == "fixed":
+            return (), blocked
+        own = stratum("site_treatment", *spec.environments, *spec.treatments)
+        return (), (stratum("site", *spec.environments), own, *blocked)
     assert block is not None
-    fixed = spec.block_effect == "fixed"
+    fixed = spec.block_effect == "fixed" and spec.df_method != "containment_anova"
     blocks = () if fixed else (stratum("block", spec.block),)
     names = (block.name,) if fixed else ()
     if spec.design == "split_plot":
-        return names, (*blocks, stratum("whole_plot", spec.block, spec.whole_plot_factor))
+        return names, (*blocks, stratum("whole_plot", spec.block, spec.whole_plot or spec.whole_plot_factor))
     if spec.design == "strip_plot":
-        rows = stratum("row_strip", spec.block, spec.row_factor)
-        return names, (*blocks, rows, stratum("column_strip", spec.block, spec.column_factor))
+        rows = stratum("row_strip", spec.block, spec.row_strip or spec.row_factor)
+        return names, (*blocks, rows, stratum("column_strip", spec.block, spec.column_strip or spec.column_factor))
     return names, blocks
 
 
@@ -110,24 +154,28 @@ def _require_levels(plots: Plots, spec: Specification) -> None:
         if len(plots.factors[name]) < 2:
             only = plots.factors[name].levels[0]
             raise Refused("bad-design", f"{name!r} has only one level, {only!r}: there is nothing to compare it with.")
-    cells = int(np.prod([len(plots.factors[name]) for name in spec.treatments]))
-    if len(spec.treatments) > 1 and len(cross("cells", *(plots.factors[n] for n in spec.treatments))) < cells:
-        raise Refused("not-built", "Some combinations of the treatment factors have no plot; that isn't built yet.")
-    for grouping in (spec.block, spec.row, spec.column):
+    for name in spec.environments:
+        if len(plots.factors[name]) < 2:
+            only = plots.factors[name].levels[0]
+            raise Refused("bad-design", f"{name!r} has only one level, {only!r}: leave it out of the specification.")
+    for grouping in (spec.block if spec.design != "multi_site" else None, spec.row, spec.column):
         if grouping and len(plots.factors[grouping]) < 2:
             raise Refused("no-replication", f"{grouping!r} has only one level: with one block there is no replication.")
 
 
-def _require_estimable(x: Floats, strata: tuple[Stratum, ...], spec: Specification, plots: Plots) -> None:
+def _require_estimable(
+    x: Floats, expected: int, strata: tuple[Stratum, ...], spec: Specification, plots: Plots
+) -> None:
+    """`expected`: how many effects there are to tell apart, empty cells of the crossing not counted."""
     n, p = x.shape
     names = " × ".join(spec.treatments)
-    if int(plots.response.size) <= p and np.linalg.matrix_rank(x) == n:
+    if n <= p:
         raise Refused(
             "no-replication",
             f"{n} plots and {p} means and block effects to estimate: nothing is left to measure the error with. "
             f"Each level of {names} is needed in more plots.",
         )
-    if np.linalg.matrix_rank(x) < p:
+    if p < expected:
         raise Refused(
             "confounded",
             f"The effects of {names} can't be told from those of blocks or covariates: some always occur together.",

@@ -78,10 +78,9 @@ def plots_of(rows: Sequence[Row], spec: Specification) -> Plots:
         )
     response = np.array([sum(numbers[i] for i in group) / len(group) for group in kept])
     first = [group[0] for group in kept]
-    names = [*spec.treatments, *(name for name in (spec.block, spec.row, spec.column) if name)]
     return Plots(
         response,
-        {name: make_factor(name, [_label(rows[i], name, i) for i in first]) for name in names},
+        {name: make_factor(name, [_label(rows[i], name, i) for i in first]) for name in spec.categories},
         {name: np.array([_covariate(rows[i], name, i) for i in first]) for name in spec.covariates},
         np.array(first, dtype=np.int64),
         np.array([len(group) for group in kept], dtype=np.int64),
@@ -98,12 +97,12 @@ def _require_columns(row: Row, spec: Specification) -> None:
 def _rows_of_plots(rows: Sequence[Row], spec: Specification) -> list[list[int]]:
     if not spec.subsample or not spec.plot:
         return [[i] for i in range(len(rows))]
-    groups: dict[str, list[int]] = {}
-    for i, row in enumerate(rows):
-        groups.setdefault(_label(row, spec.plot, i), []).append(i)
-    same = [*spec.treatments, *(name for name in (spec.block, spec.row, spec.column) if name)]
-    for plot, group in groups.items():
-        for name in same:
+    groups: dict[tuple[str, ...], list[int]] = {}
+    for i, row in enumerate(rows):  # plots of several sites may have the same numbers
+        groups.setdefault(tuple(_label(row, name, i) for name in (*spec.environments, spec.plot)), []).append(i)
+    for key, group in groups.items():
+        plot = " ".join(key)
+        for name in spec.categories:
             found = {str(rows[i].get(name)) for i in group}
             if len(found) > 1:
                 both = " and ".join(sorted(found)[:2])

@@ -10,20 +10,18 @@ from typing import Any, Literal, get_args
 
 from apercu_core.errors import Refused
 
-Design = Literal["crd", "rcbd", "latin_square", "split_plot", "strip_plot"]
+Design = Literal["crd", "rcbd", "latin_square", "split_plot", "strip_plot", "multi_site"]
 Method = Literal["lsd", "tukey", "dunnett", "holm", "bonferroni", "sidak"]
-DfMethod = Literal["kenward_roger", "satterthwaite"]
+DfMethod = Literal["kenward_roger", "satterthwaite", "containment_anova"]
 BlockEffect = Literal["random", "fixed"]
 
 _DESIGNS: tuple[str, ...] = get_args(Design)
 _METHODS: tuple[str, ...] = get_args(Method)
 _LATER = {
-    "design": ("multi_site", "repeated"),
-    "analysis": ("friedman", "kruskal_wallis", "linear_regression", "exponential_decay", "power_rcbd",
-                 "power_paired_t"),
+    "design": ("repeated",),
+    "analysis": ("friedman", "kruskal_wallis", "linear_regression", "exponential_decay"),
     "family": ("poisson", "quasi_poisson", "negative_binomial", "binomial", "quasi_binomial"),
     "transform": ("log", "log1p", "sqrt", "arcsine_sqrt"),
-    "df_method": ("containment_anova",),
 }  # fmt: skip
 _KEYS = (
     "title response treatments design block row column whole_plot_factor row_factor column_factor site year plot time "
@@ -60,8 +58,21 @@ class Contrast:
 
 
 @dataclass(frozen=True, slots=True)
+class JointContrast:
+    """Several weighted sums of treatment cells, tested together."""
+
+    name: str
+    parts: tuple[Contrast, ...]
+
+
+@dataclass(frozen=True, slots=True)
 class Specification:
-    """Everything that an analysis needs besides the rows."""
+    """Everything that an analysis needs besides the rows.
+
+    `whole_plot`, `row_strip`, `column_strip`: columns that say in which larger unit of its block each plot lies, where
+    the treatments are a plain list; otherwise the factors that were randomised to those units say it.
+    `max_interaction`: interactions of more factors than this are left out of the model; None: none is.
+    """
 
     response: str
     treatments: tuple[str, ...]
@@ -72,20 +83,40 @@ class Specification:
     whole_plot_factor: str | None = None
     row_factor: str | None = None
     column_factor: str | None = None
+    whole_plot: str | None = None
+    row_strip: str | None = None
+    column_strip: str | None = None
+    site: str | None = None
+    year: str | None = None
     plot: str | None = None
     subsample: str | None = None
     covariates: tuple[str, ...] = ()
     block_effect: BlockEffect = "random"
+    site_effect: BlockEffect = "fixed"
+    max_interaction: int | None = None
     df_method: DfMethod = "kenward_roger"
     comparison: Comparison = field(default_factory=Comparison)
     equivalence: Equivalence | None = None
     contrasts: tuple[Contrast, ...] = ()
+    joint_contrasts: tuple[JointContrast, ...] = ()
 
     @property
     def columns(self) -> tuple[str, ...]:
         """Every column of the data that the specification names."""
-        named = [self.response, *self.treatments, *self.covariates, self.block, self.row, self.column, self.plot]
-        return tuple(dict.fromkeys(name for name in named if name))
+        plot = (self.plot,) if self.plot else ()
+        return tuple(dict.fromkeys([self.response, *self.categories, *self.covariates, *plot]))
+
+    @property
+    def categories(self) -> tuple[str, ...]:
+        """Columns whose values are labels: treatment factors and groupings of plots."""
+        groupings = (self.block, self.row, self.column, self.whole_plot, self.row_strip, self.column_strip, self.site,
+                     self.year)  # fmt: skip
+        return (*self.treatments, *(name for name in groupings if name))
+
+    @property
+    def environments(self) -> tuple[str, ...]:
+        """The columns that tell sites and years apart."""
+        return tuple(name for name in (self.site, self.year) if name)
 
 
 def read_specification(raw: Mapping[str, Any]) -> Specification:
@@ -111,14 +142,19 @@ def read_specification(raw: Mapping[str, Any]) -> Specification:
         whole_plot_factor=_optional(raw, "whole_plot_factor"),
         row_factor=_optional(raw, "row_factor"),
         column_factor=_optional(raw, "column_factor"),
+        site=_optional(raw, "site"),
+        year=_optional(raw, "year"),
         plot=_optional(raw, "plot"),
         subsample=_optional(raw, "subsample"),
         covariates=_names(raw, "covariates"),
         block_effect=_choice(raw, "block_effect", ("random", "fixed"), "random"),
-        df_method=_choice(raw, "df_method", ("kenward_roger", "satterthwaite"), "kenward_roger"),
+        site_effect=_choice(raw, "site_effect", ("random", "fixed"), "fixed"),
+        max_interaction=_max_interaction(raw.get("max_interaction")),
+        df_method=_choice(raw, "df_method", get_args(DfMethod), "kenward_roger"),
         comparison=_comparison(raw.get("comparison")),
         equivalence=_equivalence(raw.get("equivalence")),
         contrasts=_contrasts(raw.get("contrasts")),
+        joint_contrasts=_joint_contrasts(raw.get("joint_contrasts")),
     )
     _require_the_design_s_columns(spec)
     return spec
@@ -128,9 +164,11 @@ def _refuse_what_is_not_built(raw: Mapping[str, Any]) -> None:
     for key, later in _LATER.items():
         if raw.get(key) in later:
             raise Refused("not-built", f"{key} {raw[key]!r} isn't built yet.")
-    for key in ("site", "year", "time", "exposure", "trials", "joint_contrasts", "max_interaction"):
+    for key in ("time", "exposure", "trials"):
         if raw.get(key) not in (None, [], ""):
             raise Refused("not-built", f"Analyses with {key!r} aren't built yet.")
+    if str(raw.get("analysis", "")).startswith("power_"):
+        raise Refused("bad-specification", "A table of planned trials holds no response to analyse.")
     _choice(raw, "analysis", ("anova",), "anova")
     _choice(raw, "family", ("normal",), "normal")
     _choice(raw, "transform", ("none",), "none")
@@ -143,6 +181,7 @@ def _require_the_design_s_columns(spec: Specification) -> None:
         "latin_square": ("row", "column"),
         "split_plot": ("block", "whole_plot_factor"),
         "strip_plot": ("block", "row_factor", "column_factor"),
+        "multi_site": ("site",),
     }
     for name in needed[spec.design]:
         if getattr(spec, name) is None:
@@ -151,10 +190,19 @@ def _require_the_design_s_columns(spec: Specification) -> None:
         factor = getattr(spec, name)
         if factor is not None and factor not in spec.treatments:
             raise Refused("bad-specification", f"{name} {factor!r} must be one of the treatments.")
+    if spec.environments and spec.design != "multi_site":
+        raise Refused(
+            "bad-specification",
+            f"{spec.environments[0]!r} tells sites or years apart, which a {spec.design} design has no place for: "
+            "use design multi_site.",
+        )
+    if spec.design == "multi_site" and spec.block_effect == "fixed" and spec.block:
+        raise Refused("bad-specification", "Blocks of a multi_site design lie within sites and are random.")
+    if spec.row_factor and spec.row_factor == spec.column_factor:
+        raise Refused("bad-specification", f"Rows and columns both carry {spec.row_factor!r}; each needs its own.")
     if spec.subsample and not spec.plot:
         raise Refused("bad-specification", "Subsamples need 'plot', the column that says which plot each is from.")
-    roles = [spec.response, *spec.treatments, *spec.covariates]
-    roles += [name for name in (spec.block, spec.row, spec.column) if name]
+    roles = [spec.response, *spec.categories, *spec.covariates]
     if len(set(roles)) < len(roles):
         twice = next(name for name in roles if roles.count(name) > 1)
         raise Refused("bad-specification", f"Column {twice!r} is given two roles; each column can have one.")
@@ -234,15 +282,37 @@ def _equivalence(raw: object) -> Equivalence | None:
     )
 
 
-def _contrasts(raw: object) -> tuple[Contrast, ...]:
+def _max_interaction(raw: object) -> int | None:
+    if raw is not None and (isinstance(raw, bool) or not isinstance(raw, int) or raw < 1):
+        raise Refused("bad-specification", f"max_interaction is {raw!r}; it must be a whole number from 1.")
+    return raw
+
+
+def _list(raw: object, what: str) -> Sequence[object]:
     if raw is None:
         return ()
     if not isinstance(raw, Sequence) or isinstance(raw, str):
-        raise Refused("bad-specification", "'contrasts' must be a list.")
-    contrasts = []
-    for item in raw:
-        given = _object(item, "contrasts")
+        raise Refused("bad-specification", f"{what!r} must be a list.")
+    return raw
+
+
+def _weights(name: str, raw: object) -> Contrast:
+    weights = _object(raw, f"contrast {name}: weights")
+    return Contrast(name, {str(k): _number(v, f"contrast {name}: {k}") for k, v in weights.items()})
+
+
+def _contrasts(raw: object) -> tuple[Contrast, ...]:
+    items = [_object(item, "contrasts") for item in _list(raw, "contrasts")]
+    return tuple(_weights(_text(given, "name"), given.get("weights")) for given in items)
+
+
+def _joint_contrasts(raw: object) -> tuple[JointContrast, ...]:
+    out = []
+    for item in _list(raw, "joint_contrasts"):
+        given = _object(item, "joint_contrasts")
         name = _text(given, "name")
-        weights = _object(given.get("weights"), f"contrast {name}: weights")
-        contrasts.append(Contrast(name, {str(k): _number(v, f"contrast {name}: {k}") for k, v in weights.items()}))
-    return tuple(contrasts)
+        parts = _list(given.get("contrasts"), f"joint contrast {name}: contrasts")
+        if not parts:
+            raise Refused("bad-specification", f"Joint contrast {name!r} has no contrasts.")
+        out.append(JointContrast(name, tuple(_weights(name, part) for part in parts)))
+    return tuple(out)

@@ -111,8 +111,7 @@ def test_a_suite_does_not_leave_an_old_result_of_a_case_that_is_now_refused(tmp_
         ({"equivalence": {"margin": 1}}, "equivalence.control must name"),
         ({"contrasts": [{"name": "c", "weights": {"x": "1"}}]}, "contrast c: x is '1'"),
         ({"contrasts": {"name": "c"}}, "'contrasts' must be a list"),
-        ({"df_method": "containment_anova"}, "isn't built yet"),
-        ({"design": "multi_site", "site": "s"}, "isn't built yet"),
+        ({"design": "multi_site", "site": "s", "block_effect": "fixed"}, "lie within sites and are random"),
     ],
 )
 def test_a_specification_that_cannot_be_right_is_refused_at_its_entry(change, says):

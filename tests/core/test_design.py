@@ -1,10 +1,7 @@
 """Randomisation is fair and the same for ever; layouts don't overlap; power matches the reference."""
 
-import csv
-import json
 from collections import Counter
 from itertools import permutations
-from pathlib import Path
 
 import numpy as np
 import pytest
@@ -13,11 +10,9 @@ from hypothesis import strategies as st
 from scipy import stats
 
 from apercu_core.design.layout import PlotSize, extent, place_in_rows
-from apercu_core.design.power import blocks_needed, f_test_power, minimum_detectable_difference, pair_power
+from apercu_core.design.power import f_test_power, minimum_detectable_difference, pair_power
 from apercu_core.design.randomisation import Draw, completely_randomised, randomised_complete_block
 from apercu_core.errors import Refused
-
-REFERENCE = Path(__file__).parent.parent / "reference" / "visible"
 
 
 def test_golden_plan_is_the_same_for_ever():
@@ -83,30 +78,6 @@ def test_plots_never_overlap_and_their_extent_is_the_sum_of_their_parts(width, l
             apart = max(a.x, b.x) - min(a.x, b.x) >= width - 1e-9 or max(a.y, b.y) - min(a.y, b.y) >= length - 1e-9
             assert apart
     assert extent(placed) == pytest.approx((4 * width + 3 * gap, 3 * length + 2 * alley))
-
-
-def test_f_test_power_matches_the_reference_table():
-    expected = {
-        row["id"]: row for row in json.loads((REFERENCE / "40-power-rcbd/expected.json").read_text())["power_table"]
-    }
-    with (REFERENCE / "40-power-rcbd/data.csv").open() as table:
-        for row in csv.DictReader(table):
-            t, b = int(row["treatments"]), int(row["blocks"])
-            cv, d, alpha = (float(row[name]) for name in ("cv_percent", "difference_percent", "alpha"))
-            power = f_test_power(t, b, d, cv, alpha=alpha)
-            assert power == pytest.approx(expected[row["id"]]["power"], rel=1e-6)
-            needed = blocks_needed(t, d, cv, power=float(row["target_power"]), alpha=alpha)
-            assert needed == expected[row["id"]]["blocks_needed"]
-
-
-def test_pair_power_matches_the_reference_for_paired_strips():
-    expected = json.loads((REFERENCE / "41-power-paired-t/expected.json").read_text())["power_table"]
-    with (REFERENCE / "41-power-paired-t/data.csv").open() as table:
-        for row, wanted in zip(csv.DictReader(table), expected, strict=True):
-            n, alpha = int(row["pairs"]), float(row["alpha"])
-            se = float(row["sd_of_differences"]) / n**0.5
-            power = pair_power(float(row["difference"]), se, n - 1, float(stats.t.isf(alpha / 2, n - 1)))
-            assert power == pytest.approx(wanted["power"], rel=1e-6)
 
 
 def test_detectable_difference_has_the_power_it_promises_and_shrinks_with_blocks():

@@ -9,9 +9,7 @@ from scipy import stats
 from apercu_core.doubts.doubt import PlotFacts, TrialFacts
 from apercu_core.reading.asked import Asked, How, Recorded
 from apercu_core.reading.trial import fingerprint, read_trial
-from apercu_core.statistics.comparisons import compare
 from apercu_core.statistics.multivariate_t import largest_quantile, largest_upper
-from apercu_core.statistics.specification import Comparison
 from apercu_core.statistics.studentized_range import range_quantile, range_upper
 from apercu_core.verdicts.margin import Margin
 from apercu_core.verdicts.verdict import Verdict
@@ -164,9 +162,3 @@ def test_reading_is_the_same_whatever_the_order_of_rows():
     for cell in reading.cells:
         assert by_name[cell.treatment].lower == pytest.approx(cell.lower)
         assert by_name[cell.treatment].verdict is cell.verdict
-
-
-def test_compare_rejects_unknown_levels_by_name():
-    reading = read_trial(trial(), "rcbd", [recorded()], How(), "bare").measures[0].analysis
-    with pytest.raises(ValueError, match="'rye' isn't among the levels of treatment: bare, camelina"):
-        compare(reading.families[0], reading.inference, Comparison("dunnett", "rye"), against="rye")

@@ -1,0 +1,145 @@
+"""Classical strata of a balanced design: each effect is judged by the mean square of its own stratum.
+
+Variances of means are sums of stratum mean squares, their degrees of freedom by Satterthwaite on those mean squares.
+Cochran and Cox (1957), *Experimental Designs*, sections 7.1 to 7.3; Satterthwaite (1946), Biometrics Bulletin 2,
+110–114.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from apercu_core.arrays import Floats
+from apercu_core.errors import Refused
+from apercu_core.statistics.covariance import SumOfStrata
+from apercu_core.statistics.distributions import f_upper
+from apercu_core.statistics.inference import FTest
+from apercu_core.statistics.model import LinearModel
+from apercu_core.statistics.reml import Fit
+
+_SAME = 1e-8
+
+
+@dataclass(frozen=True, slots=True)
+class Line:
+    """A stratum of the analysis of variance. `basis`: (n, r), all of it; `rest`: (n, df), what no effect explains."""
+
+    name: str
+    basis: Floats
+    rest: Floats
+    mean_square: float
+
+    @property
+    def df(self) -> int:
+        return int(self.rest.shape[1])
+
+
+def fit_strata(model: LinearModel) -> tuple[Fit, ClassicalStrata]:
+    """Least squares, with variance components from mean squares, not held above zero.
+
+    Raises `Refused` (*not-balanced*) where an effect lies in more than one stratum: a plot was lost, say.
+    """
+    lines = _lines(model)
+    covariance = SumOfStrata(model.strata, len(model.y))
+    parts = covariance.derivatives(np.empty(0))
+    expected = np.array([[np.trace(line.rest.T @ part @ line.rest) / line.df for part in parts] for line in lines])
+    squares = np.array([line.mean_square for line in lines])
+    from_squares = np.linalg.inv(expected)  # θ as sums of mean squares
+    theta = from_squares @ squares
+    q, r = np.linalg.qr(model.x)
+    to_plots = q @ np.linalg.inv(r).T  # (n, p): β = to_plots′ y
+    per_part = np.einsum("np,knm,mq->kpq", to_plots, parts, to_plots, optimize=True)
+    phi = np.tensordot(theta, per_part, 1)
+    last = lines[-1]
+    p_matrix = last.rest @ last.rest.T / last.mean_square
+    fit = Fit(
+        model, covariance, np.append(theta[:-1], last.mean_square), to_plots.T @ model.y, phi,
+        np.eye(len(model.y)) / last.mean_square, p_matrix, float("nan"),
+    )  # fmt: skip
+    per_square = np.tensordot(from_squares.T, per_part, 1)  # ∂Φ/∂MS, (lines, p, p)
+    return fit, ClassicalStrata(fit, lines, to_plots, per_square)
+
+
+def _lines(model: LinearModel) -> list[Line]:
+    n = len(model.y)
+    used = np.ones((n, 1)) / np.sqrt(n)
+    bases = []
+    for stratum in model.strata:
+        basis = _new_directions(np.eye(stratum.codes.max() + 1)[stratum.codes], used)
+        used = np.hstack([used, basis])
+        bases.append((stratum.name, basis))
+    bases.append(("residual", _new_directions(np.eye(n), used)))
+    effects: list[list[Floats]] = [[] for _ in bases]
+    known = np.ones((n, 1)) / np.sqrt(n)
+    for term in model.terms:
+        own = _new_directions(model.x[:, term.columns], known)
+        known = np.hstack([known, own])
+        effects[_home(own, [basis for _, basis in bases], term.name)].append(own)
+    lines = []
+    for (name, basis), found in zip(bases, effects, strict=True):
+        rest = basis
+        if found:
+            explained = np.hstack(found)
+            rest = _new_directions(basis - explained @ (explained.T @ basis), explained)
+        if not rest.shape[1]:
+            raise Refused("no-replication", f"Nothing is left in the stratum of {name}s to judge its effects by.")
+        lines.append(Line(name, basis, rest, float(np.square(rest.T @ model.y).sum() / rest.shape[1])))
+    if lines[-1].mean_square <= 0:
+        raise Refused(
+            "no-variation", "Plots of one treatment all have the same value, so there is no error to judge by."
+        )
+    return lines
+
+
+def _new_directions(columns: Floats, used: Floats) -> Floats:
+    """An orthonormal basis of what the columns add to `used`."""
+    rest = columns - used @ (used.T @ columns)
+    left, singular, _ = np.linalg.svd(rest, full_matrices=False)
+    return left[:, singular > _SAME * max(1.0, float(np.linalg.norm(columns, 2)))]
+
+
+def _home(own: Floats, bases: list[Floats], name: str) -> int:
+    shares = [float(np.square(basis.T @ own).sum() / own.shape[1]) for basis in bases]
+    best = int(np.argmax(shares))
+    if shares[best] < 1 - 1e-6:
+        raise Refused(
+            "not-balanced",
+            f"Classical strata need a balanced design, and {name} lies in more than one stratum here: plots are "
+            "missing or unequal. Use Kenward–Roger.",
+        )
+    return best
+
+
+class ClassicalStrata:
+    """Standard errors and tests from stratum mean squares."""
+
+    def __init__(self, fit: Fit, lines: list[Line], to_plots: Floats, per_square: Floats) -> None:
+        self.covariance = fit.phi
+        self._fit, self._lines, self._to_plots, self._per_square = fit, lines, to_plots, per_square
+        self._squares = np.array([line.mean_square for line in lines])
+        self._dfs = np.array([line.df for line in lines])
+
+    def df(self, functions: Floats) -> Floats:
+        shares = np.einsum("mp,ipq,mq->im", functions, self._per_square, functions) * self._squares[:, None]
+        out: Floats = shares.sum(0) ** 2 / (shares**2 / self._dfs[:, None]).sum(0)
+        return out
+
+    def f_test(self, functions: Floats) -> FTest:
+        q = len(functions)
+        weights = functions @ self._to_plots.T
+        estimate = functions @ self._fit.beta
+        shares = [float(np.square(weights @ line.basis).sum() / np.square(weights).sum()) for line in self._lines]
+        at = int(np.argmax(shares))
+        if shares[at] > 1 - 1e-6:
+            square = float(estimate @ np.linalg.solve(weights @ weights.T, estimate)) / q
+            f, df = square / self._squares[at], float(self._dfs[at])
+        elif q == 1:
+            f, df = (
+                float(estimate[0] ** 2 / (functions @ self.covariance @ functions.T)[0, 0]),
+                float(self.df(functions)[0]),
+            )
+        else:
+            raise Refused("not-built", "A joint test across strata has no classical F. Use Kenward–Roger.")
+        return FTest(q, df, f, f_upper(f, q, df))
