@@ -45,7 +45,7 @@ def all_checks() -> list[Check]:
     return [
         Check("lint", (tool / "ruff", "check", ".")),
         Check("format", (tool / "ruff", "format", "--check", ".")),
-        Check("types", (tool / "mypy", "apercu_core", "analyse_cli", "launcher", "server")),
+        Check("types", (tool / "mypy", "apercu_core", "analyse_cli", "plan_cli", "launcher", "server")),
         Check("imports", (tool / "lint-imports", "--no-cache")),
         Check("core", _python("-m", "pytest", "tests/core", "tests/launcher")),
         Check("web-lint", ("npm", "run", "--silent", "lint"), WEB, web),

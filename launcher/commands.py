@@ -39,6 +39,8 @@ def _parser() -> argparse.ArgumentParser:
     serve.add_argument("--port", type=int, default=8000, help="port to listen on (8000)")
     analyse = add("analyse", "Analyse a table or a folder of cases on the command line; needs no database.")
     analyse.add_argument("rest", nargs=argparse.REMAINDER, help="DATA.csv SPEC.json, or --suite DIR --out DIR")
+    plan = add("plan", "Draw a plan on the command line and print its plots as CSV; needs no database.")
+    plan.add_argument("rest", nargs=argparse.REMAINDER, help="PLAN.json, or PLAN.json --geojson FILE")
     shots = add("shots", "Take the pictures in docs/screenshots from the demo data.")
     shots.add_argument("--out", default=str(ROOT / "docs" / "screenshots"), help="folder for the pictures")
     add("doctor", "Say what is missing or wrong on this machine, and the command that mends it.")
@@ -46,11 +48,11 @@ def _parser() -> argparse.ArgumentParser:
     return parser
 
 
-def _analyse(arguments: list[str]) -> int:
+def _without_server(package: str, arguments: list[str]) -> int:
     """Replaces this process, so that nothing is added to the time that the analysis takes."""
     python = str(python_environment("run"))
     environment = {**os.environ, "PYTHONPATH": str(ROOT)}
-    os.execve(python, [python, "-m", "analyse_cli", *arguments], environment)
+    os.execve(python, [python, "-m", package, *arguments], environment)
 
 
 def _setup() -> int:
@@ -61,8 +63,8 @@ def _setup() -> int:
 
 
 def main(arguments: list[str]) -> int:
-    if arguments[:1] == ["analyse"] and arguments[1:] not in (["--help"], ["-h"]):
-        return _guarded(lambda: _analyse(arguments[1:]))
+    if arguments[:1] in (["analyse"], ["plan"]) and arguments[1:] not in (["--help"], ["-h"]):
+        return _guarded(lambda: _without_server(f"{arguments[0]}_cli", arguments[1:]))
     given = _parser().parse_args(arguments)
     match given.command:
         case "demo":
@@ -75,8 +77,8 @@ def main(arguments: list[str]) -> int:
             return _guarded(lambda: take_shots(given.out))
         case "setup":
             return _guarded(_setup)
-        case "analyse":
-            return _guarded(lambda: _analyse(["--help"]))
+        case "analyse" | "plan":
+            return _guarded(lambda: _without_server(f"{given.command}_cli", ["--help"]))
         case _:
             return _guarded(doctor)
 

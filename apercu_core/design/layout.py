@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 
+from apercu_core.design.randomisation import PlannedPlot
 from apercu_core.errors import Refused
 
 
@@ -46,6 +47,24 @@ def place_in_rows(positions: Iterable[tuple[int, int]], size: PlotSize) -> list[
         Rectangle((position - 1) * across, (block - 1) * along, size.width, size.length)
         for block, position in positions
     ]
+
+
+def place(plots: Sequence[PlannedPlot], size: PlotSize, design: str) -> list[Rectangle]:
+    """A rectangle for each plot of a plan, beside it.
+
+    Columns lie side by side with the gap between them. Rows lie one behind another, with the alley between blocks;
+    where rows are no part of a block (completely randomised, Latin square) it lies between all rows. Paired strips
+    stand side by side, with the alley between pairs.
+    """
+    out = []
+    for p in plots:
+        x, y = (p.column - 1) * (size.width + size.gap), (p.row - 1) * size.length
+        if design == "paired_strips":
+            x += (p.block - 1) * size.alley
+        else:
+            y += (p.block - 1) * size.alley
+        out.append(Rectangle(x, y, size.width, size.length))
+    return out
 
 
 def extent(rectangles: Iterable[Rectangle]) -> tuple[float, float]:

@@ -8,7 +8,7 @@ from typing import Any
 
 from django.db import transaction
 
-from apercu_core.design.randomisation import ALGORITHM
+from apercu_core.design.draw import ALGORITHM
 from config import clock
 from crew.models import Membership, Person, Role, Workspace
 from demo import growing

@@ -9,9 +9,10 @@ from hypothesis import given
 from hypothesis import strategies as st
 from scipy import stats
 
+from apercu_core.design.draw import Draw
 from apercu_core.design.layout import PlotSize, extent, place_in_rows
 from apercu_core.design.power import f_test_power, minimum_detectable_difference, pair_power
-from apercu_core.design.randomisation import Draw, completely_randomised, randomised_complete_block
+from apercu_core.design.randomisation import completely_randomised, randomised_complete_block
 from apercu_core.errors import Refused
 
 

@@ -1,0 +1,1 @@
+"""`./apercu plan`: a plan file in, its plots as CSV and GeoJSON out."""
