@@ -5,6 +5,7 @@ from __future__ import annotations
 import argparse
 import csv
 import json
+import signal
 import sys
 from collections.abc import Sequence
 from pathlib import Path
@@ -84,4 +85,5 @@ def main(arguments: list[str]) -> int:
 
 
 if __name__ == "__main__":
+    signal.signal(signal.SIGPIPE, signal.SIG_DFL)  # `| head` isn't an error
     sys.exit(main(sys.argv[1:]))

@@ -9,8 +9,8 @@ import numpy as np
 from scipy import special
 
 from apercu_core.arrays import Floats
-from apercu_core.design.error_df import error_df
-from apercu_core.design.power import minimum_detectable_difference
+from apercu_core.design.differences import Difference, Frame, Spread, board_difference, kinds_of_difference
+from apercu_core.design.power import detectable_difference
 from apercu_core.errors import Refused
 from apercu_core.statistics.critical import critical_value
 from apercu_core.statistics.quadrature import scale_axis
@@ -19,7 +19,7 @@ from apercu_core.statistics.specification import Design, Method
 
 @dataclass(frozen=True, slots=True)
 class Chances:
-    """Probabilities that add up to 1, for one treatment against the control.
+    """Probabilities that add up to 1, for one treatment against the control. `runs`: of a simulation, 0 when exact.
 
     `clear_right`: clear in the direction of the truth (either, when the truth is 0); `clear_wrong`: in the other.
     """
@@ -31,70 +31,106 @@ class Chances:
     real_small: float
     no_difference: float
     not_settled: float
+    runs: int = 0
+
+
+@dataclass(frozen=True, slots=True)
+class Seen:
+    """The smallest difference of one kind that is found with an 80 % chance, and how many blocks make it so."""
+
+    difference: Difference
+    detectable: float
 
 
 @dataclass(frozen=True, slots=True)
 class Outlook:
-    """What a plan will be able to see; differences in the unit of `sigma`. `chances` is empty without a margin."""
+    """What a plan will be able to see; differences in the unit of the spread. `chances` is empty without a margin.
+
+    `kinds`: each kind of difference by itself, unadjusted; `error_df`: of the kind that the board compares by.
+    """
 
     blocks: int
     plots: int
-    error_df: int
+    error_df: float
     detectable: float
     detectable_with_one_more: float
     chances: tuple[Chances, ...]
+    kinds: tuple[Seen, ...]
 
 
 @dataclass(frozen=True, slots=True)
 class PlannedComparison:
-    """How the board will compare: each with the control, or all pairs."""
+    """How the board will compare: each with the control, or all pairs. `whole`, `sub`, `factors` as in `Frame`."""
 
     design: Design
     treatments: int
     method: Method
     alpha: float = 0.05
+    whole: tuple[str, int] = ("", 0)
+    sub: tuple[str, int] = ("", 0)
+    factors: tuple[tuple[str, int], ...] = ()
 
     @property
     def against_control(self) -> bool:
         return self.method == "dunnett"
 
+    def frame(self, blocks: int) -> Frame:
+        return Frame(self.design, self.treatments, blocks, self.whole, self.sub, self.factors)
 
-def outlook(plan: PlannedComparison, blocks: int, sigma: float, margin: float | None) -> Outlook:
-    """Smallest difference seen with an 80 % chance, what one block more buys, and the chances at 0, m and 2m."""
+
+def outlook(plan: PlannedComparison, blocks: int, spread: Spread, margin: float | None) -> Outlook:
+    """Smallest difference seen with an 80 % chance, what one block more buys, and the chances at 0, m and 2m.
+
+    Chances that need simulation are left out; `simulation.simulated_chances` has them.
+    """
     if margin is not None and not (math.isfinite(margin) and margin > 0):
         raise Refused("bad-value", f"The margin is {margin:g}; it must be a number above 0.")
-    truths = () if margin is None else (0.0, margin, 2 * margin)
+    kinds = kinds_of_difference(plan.frame(blocks), spread)
+    board = kinds[-1]
+    truths = () if margin is None or not board.exact else (0.0, margin, 2 * margin)
     return Outlook(
         blocks,
         plan.treatments * blocks,
-        error_df(plan.design, plan.treatments, blocks),
-        _detectable(plan, blocks, sigma),
-        _detectable(plan, blocks + 1, sigma),
-        tuple(chances_of_verdicts(plan, blocks, sigma, margin, truth) for truth in truths if margin is not None),
-    )
-
-
-def _detectable(plan: PlannedComparison, blocks: int, sigma: float) -> float:
-    return minimum_detectable_difference(
-        sigma, plan.treatments, blocks, design=plan.design, method=plan.method, alpha=plan.alpha,
-        against_control=plan.against_control,
+        board.df,
+        _detectable(plan, board),
+        _detectable(plan, board_difference(plan.frame(_one_more(plan, blocks)), spread)),
+        tuple(chances_of_verdicts(plan, board, margin, truth) for truth in truths if margin is not None),
+        tuple(Seen(kind, detectable_difference(kind.standard_error, kind.df, _unadjusted(kind.df, plan.alpha)))
+              for kind in kinds),
     )  # fmt: skip
 
 
-def chances_of_verdicts(plan: PlannedComparison, blocks: int, sigma: float, margin: float, truth: float) -> Chances:
-    """Exact for a balanced plan with normal plots: given the estimated spread, each verdict is a range of the estimate.
+def _one_more(plan: PlannedComparison, blocks: int) -> int:
+    """A Latin square is as large as its treatments are many, so it can't have one more."""
+    return blocks if plan.design == "latin_square" else blocks + 1
 
-    The estimate is normal about `truth` with variance 2σ²/b and independent of the estimated spread, over whose
-    distribution the ranges are integrated. Methods with one critical value for all pairs; not for a protected LSD,
-    which also asks the overall test.
+
+def _unadjusted(df: float, alpha: float) -> float:
+    return critical_value("lsd", 2, df, alpha, against_control=False)
+
+
+def _critical(plan: PlannedComparison, df: float) -> float:
+    return critical_value(plan.method, plan.treatments, df, plan.alpha, against_control=plan.against_control)
+
+
+def _detectable(plan: PlannedComparison, board: Difference) -> float:
+    return detectable_difference(board.standard_error, board.df, _critical(plan, board.df))
+
+
+def chances_of_verdicts(plan: PlannedComparison, board: Difference, margin: float, truth: float) -> Chances:
+    """Exact for a balanced plan with normal plots whose comparison is judged by one mean square.
+
+    Given the estimated spread, each verdict is a range of the estimate, which is normal about `truth` and independent
+    of that spread, over whose distribution the ranges are integrated. Not for a protected LSD, which also asks the
+    overall test, nor where several mean squares add up: those take simulation.
     """
+    if not board.exact:
+        raise Refused("not-built", f"The chances for {board.name} need simulation: several mean squares add up.")
     if plan.method == "lsd":
-        raise Refused("not-built", "The chances of a protected LSD need simulation, which isn't built yet.")
-    df = error_df(plan.design, plan.treatments, blocks)
-    c = critical_value(plan.method, plan.treatments, df, plan.alpha, against_control=plan.against_control)
-    se = sigma * math.sqrt(2 / blocks)
+        raise Refused("not-built", "The chances of a protected LSD need simulation: they depend on all treatments.")
+    se, df = board.standard_error, board.df
     s, weight = scale_axis(float(df))
-    h = c * se * s  # half-widths, one for each spread that could be estimated
+    h = _critical(plan, df) * se * s  # half-widths, one for each spread that could be estimated
 
     def between(low: Floats, high: Floats) -> float:
         inside = special.ndtr((high - truth) / se) - special.ndtr((low - truth) / se)

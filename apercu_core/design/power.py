@@ -59,9 +59,14 @@ def minimum_detectable_difference(
     """
     _require_positive(sigma=sigma)
     df = error_df(design, treatments, blocks)
-    se = sigma * math.sqrt(2 / blocks)
     critical = critical_value(method, treatments, df, alpha, against_control=against_control)
-    return se * increasing_root(lambda shift: pair_power(shift, 1.0, df, critical) - power, 3.0)
+    return detectable_difference(sigma * math.sqrt(2 / blocks), df, critical, power)
+
+
+def detectable_difference(standard_error: float, df: float, critical: float, power: float = USUAL_POWER) -> float:
+    """The true difference that a comparison with this critical value finds with probability `power`."""
+    _require_positive(standard_error=standard_error)
+    return standard_error * increasing_root(lambda shift: pair_power(shift, 1.0, df, critical) - power, 3.0)
 
 
 def blocks_needed(treatments: int, difference: float, sigma: float, *, power: float = USUAL_POWER,

@@ -25,12 +25,21 @@ class Doubt:
 
 @dataclass(frozen=True, slots=True)
 class PlotFacts:
-    """One plot. `position`: its place along the block, from 1, where known; `block` empty in designs without."""
+    """One plot. `position`: its place along the block, from 1, where known; `block` empty in designs without.
+
+    `whole_plot`, `row_strip`, `column_strip`: in which larger unit of its block it lies, in designs that have them;
+    `row`, `column`: of a Latin square.
+    """
 
     label: str
     block: str
     treatment: str
     position: int | None = None
+    whole_plot: str = ""
+    row_strip: str = ""
+    column_strip: str = ""
+    row: str = ""
+    column: str = ""
 
 
 @dataclass(frozen=True, slots=True)

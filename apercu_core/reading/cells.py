@@ -6,6 +6,7 @@ from dataclasses import replace
 
 import numpy as np
 
+from apercu_core.design.error_df import error_df
 from apercu_core.doubts.doubt import TrialFacts
 from apercu_core.reading.asked import How
 from apercu_core.reading.found import Cell, MeasureReading
@@ -42,21 +43,27 @@ def cells_of(
         if verdict is Verdict.NOT_SETTLED and protected and not interval.includes_zero:
             cell = replace(cell, reason=f"overall F {p_value(analysis.anova['treatment'].p)}")
         if verdict is Verdict.NOT_SETTLED and band is not None:
-            cell = _with_blocks(cell, band, analysis, how)
+            cell = _with_blocks(cell, band, analysis, how, i)
         found[other] = cell
     missing = "No plot of this treatment has a value."
     order = dict.fromkeys(plot.treatment for plot in trial.plots)
     return [found.get(t) or Cell(t, Verdict.NO_ANSWER, reason=missing) for t in order if t != base]
 
 
-def _with_blocks(cell: Cell, band: Band, analysis: Analysis, how: How) -> Cell:
+def _with_blocks(cell: Cell, band: Band, analysis: Analysis, how: How, pair: int) -> Cell:
     assert cell.estimate is not None
-    sigma = float(np.sqrt(analysis.fit.theta[-1]))
-    blocks = blocks_to_settle(
-        cell.estimate, band, sigma, treatments=len(analysis.families[0].levels),
-        design=analysis.specification.design, method=how.method, alpha=how.alpha, against_control=how.against_base,
+    spec, treatments = analysis.specification, len(analysis.families[0].levels)
+    if spec.design in ("crd", "rcbd"):  # as two whole blocks would have it, whatever plots were lost
+        blocks, df = 2, float(error_df(spec.design, treatments, 2))
+        se = float(np.sqrt(analysis.fit.theta[-1]))
+    else:
+        blocks = len(analysis.plots.factors[spec.block or spec.row or ""])
+        se, df = float(analysis.pairs[0].se[pair]), float(analysis.pairs[0].df[pair])
+    needed = blocks_to_settle(
+        cell.estimate, band, se, df, blocks, treatments=treatments, method=how.method, alpha=how.alpha,
+        against_control=how.against_base,
     )  # fmt: skip
-    return replace(cell, blocks=blocks, more_than_40=blocks is None)
+    return replace(cell, blocks=needed, more_than_40=needed is None)
 
 
 def mark_discoveries(readings: tuple[MeasureReading, ...], alpha: float) -> tuple[MeasureReading, ...]:

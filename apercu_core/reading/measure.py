@@ -6,7 +6,7 @@ from dataclasses import replace
 
 import numpy as np
 
-from apercu_core.design.power import minimum_detectable_difference
+from apercu_core.design.power import detectable_difference, minimum_detectable_difference
 from apercu_core.doubts.about_measure import doubts_about_measure
 from apercu_core.doubts.doubt import MeasureFacts, TrialFacts
 from apercu_core.errors import Refused
@@ -15,6 +15,7 @@ from apercu_core.reading.cells import cells_of
 from apercu_core.reading.found import Cell, MeasureReading
 from apercu_core.reading.planned import planned_tests
 from apercu_core.statistics.analysis import Analysis, analyse
+from apercu_core.statistics.critical import critical_value
 from apercu_core.statistics.plots import Row
 from apercu_core.statistics.specification import Comparison, Design, Specification
 from apercu_core.verdicts.margin import NoBand, band_of
@@ -22,28 +23,43 @@ from apercu_core.verdicts.scales import IDENTITY
 from apercu_core.verdicts.verdict import Verdict
 from apercu_core.words import number, p_value
 
+_GROUPINGS: dict[Design, tuple[str, ...]] = {
+    "crd": (),
+    "rcbd": ("block",),
+    "latin_square": ("row", "column"),
+    "split_plot": ("block", "whole_plot"),
+    "strip_plot": ("block", "row_strip", "column_strip"),
+}
+"""Columns that tell the units of each design apart; treatments are a plain list here, factorials included."""
+
 
 def specification_for(design: Design, how: How, base: str) -> Specification:
     """The analysis that the design asks for, with the method in force."""
-    return Specification(
+    plain = Specification(
         response="value",
         treatments=("treatment",),
         design=design,
-        block="block" if design != "crd" else None,
         plot="plot",
         subsample="sample",
         block_effect=how.block_effect,
         df_method=how.df_method,
         comparison=Comparison(how.method, base if how.against_base else None, how.alpha),
     )
+    for grouping in _GROUPINGS[design]:
+        plain = replace(plain, **{grouping: grouping})  # type: ignore[arg-type]  # names of columns
+    return plain
 
 
 def _rows(trial: TrialFacts, recorded: Recorded) -> list[Row]:
     return [
-        {"plot": plot.label, "block": plot.block, "treatment": plot.treatment, "value": value}
+        {
+            "plot": plot.label, "block": plot.block, "treatment": plot.treatment, "value": value, "row": plot.row,
+            "column": plot.column, "whole_plot": plot.whole_plot, "row_strip": plot.row_strip,
+            "column_strip": plot.column_strip,
+        }
         for plot in trial.plots
         for value in recorded.samples.get(plot.label) or [None]
-    ]
+    ]  # fmt: skip
 
 
 def read_measure(trial: TrialFacts, design: Design, recorded: Recorded, how: How, base: str) -> MeasureReading:
@@ -78,7 +94,7 @@ def _judge_measure(trial: TrialFacts, recorded: Recorded, analysis: Analysis, ho
         replace(cell, verdict=Verdict.NO_ANSWER, reason=no_band) if no_band else cell
         for cell in cells_of(trial, analysis, how, base, band, asked.direction, protected)
     )
-    detectable = _detectable(trial, analysis, how)
+    detectable = _detectable(analysis, how, base)
     margin = band.high if band else None
     return MeasureReading(
         asked,
@@ -94,12 +110,22 @@ def _judge_measure(trial: TrialFacts, recorded: Recorded, analysis: Analysis, ho
     )
 
 
-def _detectable(trial: TrialFacts, analysis: Analysis, how: How) -> float | None:
-    """With as many blocks as there are on average, and the spread that was found."""
-    treatments = len(analysis.families[0].levels)
+def _detectable(analysis: Analysis, how: How, base: str) -> float | None:
+    """With as many blocks as there are on average, and the spread that was found; in designs with several strata, for
+    the least precise comparison with the base.
+    """
+    family = analysis.families[0]
+    treatments = len(family.levels)
     blocks = len(analysis.plots) // treatments
-    if blocks < 2 or analysis.specification.design not in ("crd", "rcbd"):
+    if blocks < 2:
         return None
+    if analysis.specification.design not in ("crd", "rcbd"):
+        pairs, at = analysis.pairs[0], family.labels.index(base)
+        with_base = np.flatnonzero((pairs.a == at) | (pairs.b == at))
+        worst = with_base[np.argmax(pairs.se[with_base])]
+        se, df = float(pairs.se[worst]), float(pairs.df[worst])
+        critical = critical_value(how.method, treatments, df, how.alpha, against_control=how.against_base)
+        return detectable_difference(se, df, critical)
     sigma = float(np.sqrt(analysis.fit.theta[-1]))
     return minimum_detectable_difference(
         sigma, treatments, blocks, design=analysis.specification.design, method=how.method, alpha=how.alpha,

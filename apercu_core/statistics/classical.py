@@ -11,7 +11,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from apercu_core.arrays import Floats
+from apercu_core.arrays import Bools, Floats
 from apercu_core.errors import Refused
 from apercu_core.statistics.covariance import SumOfStrata
 from apercu_core.statistics.distributions import f_upper
@@ -62,7 +62,23 @@ def fit_strata(model: LinearModel) -> tuple[Fit, ClassicalStrata]:
     return fit, ClassicalStrata(fit, lines, to_plots, per_square)
 
 
+def projections(model: LinearModel, *, whole: bool = False) -> list[Floats]:
+    """An orthonormal basis of each stratum's error, the residual last, (n, df) each; `whole`: of all of the stratum."""
+    return [basis if whole else rest for _, basis, rest in _strata(model)]
+
+
 def _lines(model: LinearModel) -> list[Line]:
+    lines = [
+        Line(name, basis, rest, float(np.square(rest.T @ model.y).sum() / rest.shape[1]))
+        for name, basis, rest in _strata(model)
+    ]
+    if lines[-1].mean_square <= 0:
+        raise Refused("no-variation", "Plots don't vary beyond their treatments, so there is no error to judge by.")
+    return lines
+
+
+def _strata(model: LinearModel) -> list[tuple[str, Floats, Floats]]:
+    """Name, basis, and what no effect explains, of each stratum."""
     n = len(model.y)
     used = np.ones((n, 1)) / np.sqrt(n)
     bases = []
@@ -76,8 +92,8 @@ def _lines(model: LinearModel) -> list[Line]:
     for term in model.terms:
         own = _new_directions(model.x[:, term.columns], known)
         known = np.hstack([known, own])
-        effects[_home(own, [basis for _, basis in bases], term.name)].append(own)
-    lines = []
+        _share_out(own, [basis for _, basis in bases], effects, term.name)
+    strata = []
     for (name, basis), found in zip(bases, effects, strict=True):
         rest = basis
         if found:
@@ -85,12 +101,8 @@ def _lines(model: LinearModel) -> list[Line]:
             rest = _new_directions(basis - explained @ (explained.T @ basis), explained)
         if not rest.shape[1]:
             raise Refused("no-replication", f"Nothing is left in the stratum of {name}s to judge its effects by.")
-        lines.append(Line(name, basis, rest, float(np.square(rest.T @ model.y).sum() / rest.shape[1])))
-    if lines[-1].mean_square <= 0:
-        raise Refused(
-            "no-variation", "Plots of one treatment all have the same value, so there is no error to judge by."
-        )
-    return lines
+        strata.append((name, basis, rest))
+    return strata
 
 
 def _new_directions(columns: Floats, used: Floats) -> Floats:
@@ -100,16 +112,30 @@ def _new_directions(columns: Floats, used: Floats) -> Floats:
     return left[:, singular > _SAME * max(1.0, float(np.linalg.norm(columns, 2)))]
 
 
-def _home(own: Floats, bases: list[Floats], name: str) -> int:
-    shares = [float(np.square(basis.T @ own).sum() / own.shape[1]) for basis in bases]
-    best = int(np.argmax(shares))
-    if shares[best] < 1 - 1e-6:
-        raise Refused(
-            "not-balanced",
-            f"Classical strata need a balanced design, and {name} lies in more than one stratum here: plots are "
-            "missing or unequal. Use Kenward–Roger.",
-        )
-    return best
+def _share_out(own: Floats, bases: list[Floats], effects: list[list[Floats]], name: str) -> None:
+    """Give each stratum the directions of an effect that lie in it; those of a list of cells may lie in several."""
+    left = own
+    for basis, found in zip(bases, effects, strict=True):
+        inside, singular, right = np.linalg.svd(basis.T @ left, full_matrices=False)
+        whole = singular > 1 - 1e-7
+        if whole.any():
+            found.append(basis @ inside[:, whole])
+            left = _new_directions(left @ _others(right, whole), np.zeros((len(left), 1)))
+        if not left.shape[1]:
+            return
+    raise Refused(
+        "not-balanced",
+        f"Classical strata need a balanced design, and {name} lies in more than one stratum here: plots are missing or "
+        "unequal. Use Kenward–Roger.",
+    )
+
+
+def _others(right: Floats, taken: Bools) -> Floats:
+    """What is orthogonal to the taken rows of an orthonormal set, as columns."""
+    mine = right[taken]
+    left, singular, _ = np.linalg.svd(np.eye(right.shape[1]) - mine.T @ mine)
+    out: Floats = left[:, singular > 0.5]
+    return out
 
 
 class ClassicalStrata:

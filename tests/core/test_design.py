@@ -122,7 +122,7 @@ def test_power_agrees_with_simulation_within_three_monte_carlo_errors():
         (lambda: f_test_power(4, 4, 1, 0), "sigma is 0"),
         (lambda: minimum_detectable_difference(float("nan"), 4, 4), "sigma is nan"),
         (lambda: minimum_detectable_difference(1.0, 4, 1), "at least 2 of each"),
-        (lambda: minimum_detectable_difference(1.0, 4, 4, design="split_plot"), "isn't built yet"),
+        (lambda: minimum_detectable_difference(1.0, 4, 4, design="split_plot"), "several strata of error"),
         (lambda: Draw(-1), "seed is -1"),
         (lambda: PlotSize(0, 12), "plot width is 0 m"),
         (lambda: PlotSize(6, 12, gap=-1), "plot gap is -1 m; it must be 0 or more"),

@@ -94,9 +94,8 @@ def test_delta_method_agrees_with_simulation():
 
 
 def settle(estimate, sigma=1.0):
-    return blocks_to_settle(
-        estimate, BAND, sigma, treatments=2, design="crd", method="lsd", alpha=0.05, against_control=True
-    )
+    # two treatments, completely randomised: with two blocks SE = σ·√(2/2) on 2 df
+    return blocks_to_settle(estimate, BAND, sigma, 2, 2, treatments=2, method="lsd", alpha=0.05, against_control=True)
 
 
 def test_blocks_to_settle_is_the_first_that_brings_the_interval_inside():

@@ -5,6 +5,7 @@ import uuid
 import pytest
 
 from apercu_core.design.chances import PlannedComparison, outlook
+from apercu_core.design.differences import Spread
 from tests.server.asking import PLAN, Trial, page
 from tests.server.bringing import bring_trial, read
 from tests.server.conftest import TABLE
@@ -110,7 +111,7 @@ def test_the_outlook_is_the_cores_and_grows_with_blocks(trial):
         return trial.client.post(f"/api/v1/trials/{trial.id}/outlook", {"blocks": blocks}, format="json").json()
 
     weeds, barley = ask(4)["measures"]
-    core = outlook(PlannedComparison("rcbd", 3, "dunnett"), 4, 10.0, 10.0)
+    core = outlook(PlannedComparison("rcbd", 3, "dunnett"), 4, Spread(10.0), 10.0)
     assert weeds["outlook"]["detectable"] == core.detectable
     assert weeds["outlook"]["chances"][2]["clear_right"] == core.chances[2].clear_right
     assert (barley["sigma"], barley["spread"]["source"]) == (pytest.approx(0.35), "as you expect")
