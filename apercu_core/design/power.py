@@ -11,6 +11,7 @@ from apercu_core.design.error_df import error_df
 from apercu_core.errors import Refused
 from apercu_core.statistics.critical import critical_value
 from apercu_core.statistics.distributions import t_quantile
+from apercu_core.statistics.quadrature import scale_axis
 from apercu_core.statistics.root import increasing_root
 from apercu_core.statistics.specification import Design, Method
 
@@ -45,7 +46,15 @@ def pair_power(difference: float, standard_error: float, df: float, critical: fl
     shift = abs(difference) / standard_error
     if shift > critical + 40:  # certain to more digits than there are, and past where the series holds
         return 1.0
-    return float(1 - special.nctdtr(df, shift, critical) + special.nctdtr(df, shift, -critical))
+    power = float(1 - special.nctdtr(df, shift, critical) + special.nctdtr(df, shift, -critical))
+    return power if math.isfinite(power) else _pair_power_by_integration(shift, df, critical)
+
+
+def _pair_power_by_integration(shift: float, df: float, critical: float) -> float:
+    """The same where the series gives up (few df, large shift): the normal, averaged over the estimated spread."""
+    scale, weight = scale_axis(df, 400)
+    beyond = special.ndtr(shift - critical * scale) + special.ndtr(-shift - critical * scale)
+    return float(weight @ beyond)
 
 
 def minimum_detectable_difference(

@@ -25,18 +25,20 @@ class Combination:
 
 def crossed(
     factors: Mapping[str, Sequence[str]], *, controls: Sequence[str] = (), removed: Sequence[Mapping[str, str]] = (),
+    between: str = ":",
 ) -> tuple[Combination, ...]:  # fmt: skip
     """Every combination of levels, the last factor changing fastest, then the controls that stand outside.
 
     `removed`: combinations that can't be, each as the levels that it has (a plot without cover has nothing to kill).
-    A control that is a combination or a level of a factor is inside already and isn't added.
+    `between`: what joins levels to a name. A control that is a combination or a level of a factor is inside already and
+    isn't added.
     """
     _require_factors(factors)
     out = []
     for cell in product(*factors.values()):
         levels = tuple(zip(factors, cell, strict=True))
         if not any(all(dict(levels).get(name) == level for name, level in one.items()) for one in removed):
-            out.append(Combination(":".join(cell), levels))
+            out.append(Combination(between.join(cell), levels))
     if len({c.name for c in out}) < len(out):
         raise Refused("bad-design", "Two combinations of levels have the same name. Give their levels other names.")
     inside = {c.name for c in out} | {level for levels in factors.values() for level in levels}

@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping, Sequence
 from dataclasses import replace
 
 import numpy as np
 
 from apercu_core.design.power import detectable_difference, minimum_detectable_difference
 from apercu_core.doubts.about_measure import doubts_about_measure
-from apercu_core.doubts.doubt import MeasureFacts, TrialFacts
+from apercu_core.doubts.doubt import MeasureFacts, PlotFacts, TrialFacts
 from apercu_core.errors import Refused
 from apercu_core.reading.asked import Asked, How, Recorded
 from apercu_core.reading.cells import cells_of
@@ -50,20 +51,21 @@ def specification_for(design: Design, how: How, base: str) -> Specification:
     return plain
 
 
-def _rows(trial: TrialFacts, recorded: Recorded) -> list[Row]:
+def rows_of(plots: Sequence[PlotFacts], samples: Mapping[str, Sequence[float | None]]) -> list[Row]:
+    """A table of the plots with all units that they lie in; a plot without samples has one empty row."""
     return [
         {
             "plot": plot.label, "block": plot.block, "treatment": plot.treatment, "value": value, "row": plot.row,
             "column": plot.column, "whole_plot": plot.whole_plot, "row_strip": plot.row_strip,
             "column_strip": plot.column_strip,
         }
-        for plot in trial.plots
-        for value in recorded.samples.get(plot.label) or [None]
+        for plot in plots
+        for value in samples.get(plot.label) or [None]
     ]  # fmt: skip
 
 
 def read_measure(trial: TrialFacts, design: Design, recorded: Recorded, how: How, base: str) -> MeasureReading:
-    rows = _rows(trial, recorded)
+    rows = rows_of(trial.plots, recorded.samples)
     try:
         analysis = analyse(rows, specification_for(design, how, base))
         if base not in analysis.families[0].labels:

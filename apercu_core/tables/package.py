@@ -26,6 +26,7 @@ DATA, SCHEMA, TRIAL, READING = "data.csv", "datapackage.json", "trial.json", "re
 _SAME_DATE = (1980, 1, 1, 0, 0, 0)
 """So that the same trial gives the same bytes."""
 
+_READ_FROM_A_TABLE = ("crd", "rcbd", "paired_strips")
 Samples = Mapping[str, Sequence[float | None]]
 
 
@@ -150,11 +151,20 @@ def read_package(data: bytes) -> tuple[bytes, Described]:
     with zipfile.ZipFile(io.BytesIO(data)) as archive:
         table, text = (_unpacked(archive, name) for name in (DATA, TRIAL))
     try:
-        return table, _described(json.loads(text))
+        trial = json.loads(text)
+        design = trial.get("plan", {}).get("design", "rcbd")
+        described = _described(trial)
     except (ValueError, TypeError, KeyError) as fault:
         raise Refused(
             "not-a-table", f"The package's {TRIAL} can't be read ({fault}). Unpack it and bring {DATA} by itself."
         ) from fault
+    if design not in _READ_FROM_A_TABLE:
+        raise Refused(
+            "not-built",
+            f"The package holds a {str(design).replace('_', ' ')}. A table is read as single plots in blocks, which "
+            "would judge it by the wrong error, so it isn't brought back yet.",
+        )
+    return table, described
 
 
 def _unpacked(archive: zipfile.ZipFile, name: str) -> bytes:

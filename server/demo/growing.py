@@ -9,10 +9,10 @@ import numpy as np
 
 NAME = "Covers before sugar beet"
 QUESTION = "Does any cover spare the beet 10 weeds a square metre without costing yield?"
-SITE = {
+SITE: dict[str, Any] = {
     "name": "Mill Ground", "place": "Sedge Farm, Harrow Fen", "time_zone": "Europe/London",
     "soil": "mineral silt over clay", "previous_crop": "malting barley", "last_frost": "04-28", "first_frost": "10-22",
-    "gradient": "drain along block A",
+    "gradient": "drain along block A", "latitude": 52.7412, "longitude": 0.0836, "bearing_deg": 12.0,
 }  # fmt: skip
 TREATMENTS = {
     "Bare stubble": "BS",

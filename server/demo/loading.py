@@ -9,9 +9,10 @@ from typing import Any
 from django.db import transaction
 
 from apercu_core.design.draw import ALGORITHM
+from apercu_core.design.layout import PlotSize
 from config import clock
 from crew.models import Membership, Person, Role, Workspace
-from demo import growing
+from demo import growing, planned
 from demo import harrow_fen as demo
 from readings.actions import answer_doubt
 from records.actions import Entry, record_entries
@@ -20,7 +21,7 @@ from records.models import Visit, VisitMeasure
 from records.visits import leave_note, plan_visit, walking_order
 from season.actions import keep_operation
 from trials.actions import NewMeasure, NewTrial, create_trial
-from trials.ask import Asked, AskedSite, AskedTreatment, keep_ask
+from trials.ask import Asked, AskedFactor, AskedSite, AskedTreatment, crossing, keep_ask
 from trials.models import Allocation, Season, Site, UnitKind
 from trials.plan import Plan, draw_plan
 
@@ -45,6 +46,7 @@ def load() -> bool:
         people = [_person(email, name, role, workspace) for email, name, role in PEOPLE]
         season = _harvested_trial(people[0], workspace)
         _growing_trial(people[0], people[1], workspace)
+        _planned_trial(people[0], workspace)
         doubt = f"lost-plots|Potato yield|{','.join(_lost(season))}"
         answer_doubt(
             by=people[0], season=season, doubt=doubt, note="Drain and hail; neither had to do with the covers."
@@ -112,6 +114,25 @@ def _growing_trial(by: Person, technician: Person, workspace: Workspace) -> None
         for name, due, measure in growing.VISITS
     ]  # fmt: skip
     _half_walked(by, technician, visits[0])
+
+
+def _planned_trial(by: Person, workspace: Workspace) -> None:
+    """Factors crossed and a split plot drawn; nothing sown yet."""
+    shift = demo.shift_to(clock.today(planned.SITE["time_zone"]))
+    factors = [AskedFactor(*factor) for factor in planned.FACTORS]
+    made = [(one.name, dict(one.levels)) for one in crossing(factors, [])]
+    treatments = [
+        AskedTreatment(_id(f"planned {name}"), name, planned.CODES[name], name == planned.CONTROL, levels)
+        for name, levels in [(planned.CONTROL, {}), *made]
+    ]
+    measures = [NewMeasure(str(_id(f"planned {m['name']}")), **m) for m in planned.MEASURES]
+    asked = Asked(
+        planned.NAME, planned.QUESTION, AskedSite(_id("far twelve"), **planned.SITE), treatments, measures,
+        planned.STARTS + shift, planned.ENDS + shift, factors,
+    )  # fmt: skip
+    season = keep_ask(by=by, workspace=workspace, id=_id("planned"), asked=asked)
+    plan = Plan(4, PlotSize(3, 12, 0, 4), planned.SEED, design="split_plot", whole_factor="kill")
+    draw_plan(by=by, season=season, plan=plan)
 
 
 def _half_walked(by: Person, technician: Person, visit: Visit) -> None:

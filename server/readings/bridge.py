@@ -4,9 +4,12 @@ from __future__ import annotations
 
 import hashlib
 import json
+from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Any, cast
 
+from apercu_core.design.facts import READ_AS
+from apercu_core.design.plan_file import PlannedDesign
 from apercu_core.doubts.doubt import Allocation, PlotFacts, TrialFacts
 from apercu_core.reading.asked import Asked, How, Planned, Recorded
 from apercu_core.statistics.specification import Design
@@ -14,7 +17,7 @@ from apercu_core.units import System, shown_in
 from apercu_core.verdicts.margin import Margin
 from apercu_core.verdicts.verdict import Direction
 from records.models import Fate, Observation
-from trials.models import Season, TrialMeasure, UnitKind
+from trials.models import Season, TrialMeasure, Unit, UnitKind
 
 Samples = dict[str, list[float | None]]
 
@@ -46,15 +49,28 @@ def gather(season: Season, system: System = "metric") -> Given:
     units = list(season.units.plots())  # type: ignore[attr-defined]
     treatments = list(season.trial.treatments.all())
     control = next((t.name for t in treatments if t.is_control), None)
-    plots = tuple(
-        PlotFacts(u.label, u.parent.label if u.parent.kind == UnitKind.BLOCK else "", u.treatment.name, u.position)
-        for u in units
-    )
+    plots = plot_facts(units)
     facts = TrialFacts(plots, control, cast(Allocation, season.trial.allocation))
     measures = tuple(season.trial.measures.select_related("version__measure").order_by("order", "id"))
     samples, ids, failed = _current(season, measures, {u.id: u.label for u in units})
     base = control or treatments[0].name
-    return Given(facts, cast(Design, season.design), base, measures, samples, ids, failed, system)
+    return Given(facts, READ_AS[cast(PlannedDesign, season.design)], base, measures, samples, ids, failed, system)
+
+
+def plot_facts(units: Sequence[Unit]) -> tuple[PlotFacts, ...]:
+    """Each plot with the larger units that it lies in; strips are told apart by their row and column."""
+
+    def grid(number: int | None) -> str:
+        return "" if number is None else str(number)
+
+    return tuple(
+        PlotFacts(
+            u.label, u.block, u.treatment.name if u.treatment else "", u.position,
+            whole_plot=u.parent.label if u.parent and u.parent.kind == UnitKind.WHOLE_PLOT else "",
+            row_strip=grid(u.row), column_strip=grid(u.column), row=grid(u.row), column=grid(u.column),
+        )
+        for u in units
+    )  # fmt: skip
 
 
 def _current(

@@ -2,22 +2,38 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
+from math import prod
 from typing import cast
 
-from apercu_core.design.chances import Outlook, PlannedComparison, outlook
+from apercu_core.design.chances import Chances, Outlook, PlannedComparison, outlook
+from apercu_core.design.differences import Spread, board_difference
+from apercu_core.design.facts import READ_AS, facts_of
+from apercu_core.design.layout import PlotSize
+from apercu_core.design.power import detectable_difference
+from apercu_core.design.simulation import simulated_chances
+from apercu_core.doubts.doubt import PlotFacts
 from apercu_core.errors import Refused
 from apercu_core.measures.catalogue import definition
-from apercu_core.statistics.specification import Design, Method
+from apercu_core.reading.asked import How
+from apercu_core.reading.measure import rows_of, specification_for
+from apercu_core.statistics.critical import critical_value
+from apercu_core.statistics.model import LinearModel, build_model
+from apercu_core.statistics.plots import plots_of
+from apercu_core.statistics.specification import Method
 from apercu_core.units import System, shown_in
 from crew.models import Person
 from crew.permissions import require
 from readings.models import Reading
 from trials.models import MarginKind, Season, TrialMeasure
+from trials.plan import Plan, placed_plots
+
+CURVE = (2, 3, 4, 5, 6, 8, 10, 12)
+_UNIT_SIZE = PlotSize(1, 1)
 
 
 @dataclass(frozen=True, slots=True)
-class Spread:
+class Known:
     """Mean and coefficient of variation (%) to plan with, in stored units, and where they come from."""
 
     mean: float
@@ -27,47 +43,153 @@ class Spread:
 
 @dataclass(frozen=True, slots=True)
 class MeasureOutlook:
-    """In the unit that the person is shown; `outlook` None: not enough is known, and `reason` says what."""
+    """In the unit that the person is shown; `outlook` None: not enough is known, and `reason` says what.
+
+    `curve`: (blocks, smallest difference seen with an 80 % chance), by the comparison of the board.
+    """
 
     measure: TrialMeasure
     unit: str
-    spread: Spread | None
+    spread: Known | None
     sigma: float | None
     margin: float | None
     outlook: Outlook | None
     reason: str
+    curve: tuple[tuple[int, float], ...] = ()
 
 
-def outlook_of(*, by: Person, season: Season, blocks: int) -> list[MeasureOutlook]:
-    """For each measure of the trial, with this many blocks."""
+@dataclass(frozen=True, slots=True)
+class Sketch:
+    """The plan as it stands on the page.
+
+    `whole_share`: how much whole plots or strips vary beyond the plots in them, as a multiple of what plots vary by.
+    """
+
+    plan: Plan
+    whole_share: float = 1.0
+
+
+def outlook_of(*, by: Person, season: Season, sketch: Sketch) -> list[MeasureOutlook]:
+    """For each measure of the trial, with this plan. Raises `Refused` where the design can't carry the treatments."""
     require(by, "see", season.trial.workspace)
     treatments = list(season.trial.treatments.all())
     if len(treatments) < 2:
         raise Refused("bad-design", "At least two treatments are needed to compare. Name them in Ask.")
-    method: Method = "dunnett" if any(t.is_control for t in treatments) else "tukey"
-    plan = PlannedComparison(cast(Design, season.design), len(treatments), method)
+    control = next((t.name for t in treatments if t.is_control), None)
+    facts = _facts(season, sketch.plan)
+    plan = _comparison(season, sketch.plan, "dunnett" if control else "tukey")
+    look = _Look(plan, facts, control or treatments[0].name, sketch, cast(System, by.units))
     measures = season.trial.measures.select_related("version__measure").order_by("order", "id")
-    return [_one(measure, plan, blocks, cast(System, by.units), season) for measure in measures]
+    return [look.at(measure, season) for measure in measures]
 
 
-def _one(measure: TrialMeasure, plan: PlannedComparison, blocks: int, system: System, season: Season) -> MeasureOutlook:
-    unit, factor = shown_in(measure.version.unit, system)
-    spread = _spread(measure, season)
-    if spread is None:
-        reason = "Say in Ask what mean is expected and how much plots vary: neither the library nor your trials know."
-        return MeasureOutlook(measure, unit, None, None, None, None, reason)
-    mean = spread.mean * factor
-    sigma = abs(mean) * spread.cv_percent / 100
-    margin = measure.margin
-    if margin is not None:
-        margin *= mean / 100 if measure.margin_kind == MarginKind.PERCENT else factor
-    if sigma <= 0 or (margin is not None and margin <= 0):
-        reason = "The expected mean has to be above 0 for its share to mean anything."
-        return MeasureOutlook(measure, unit, spread, None, margin, None, reason)
-    return MeasureOutlook(measure, unit, spread, sigma, margin, outlook(plan, blocks, sigma, margin), "")
+def _facts(season: Season, plan: Plan) -> tuple[PlotFacts, ...]:
+    """Any draw of the plan: what can be seen doesn't depend on the order."""
+    placed = placed_plots(season.trial, replace(plan, size=_UNIT_SIZE, constraints=()), 1)
+    return facts_of((one.plot for one in placed), plan.design)
 
 
-def _spread(measure: TrialMeasure, season: Season) -> Spread | None:
+def _comparison(season: Season, plan: Plan, method: Method) -> PlannedComparison:
+    treatments = season.trial.treatments.count()
+    factors = tuple((str(f["name"]), len(f["levels"])) for f in season.trial.factors)
+    if plan.design in ("split_plot", "strip_plot"):
+        levels = dict(factors)
+        whole = (plan.whole_factor, levels[plan.whole_factor])
+        others = [name for name, _ in factors if name != plan.whole_factor]
+        inside = levels[plan.column_factor] if plan.column_factor else -(-treatments // whole[1])
+        sub = (plan.column_factor or " and ".join(others), inside)
+        return PlannedComparison(READ_AS[plan.design], treatments, method, whole=whole, sub=sub)
+    complete = prod(n for _, n in factors) == treatments and plan.design == "rcbd"
+    return PlannedComparison(READ_AS[plan.design], treatments, method, factors=factors if complete else ())
+
+
+@dataclass(frozen=True, slots=True)
+class _Look:
+    plan: PlannedComparison
+    facts: tuple[PlotFacts, ...]
+    base: str
+    sketch: Sketch
+    system: System
+
+    @property
+    def blocks(self) -> int:
+        return self.plan.treatments if self.sketch.plan.design == "latin_square" else self.sketch.plan.blocks
+
+    def at(self, measure: TrialMeasure, season: Season) -> MeasureOutlook:
+        unit, factor = shown_in(measure.version.unit, self.system)
+        known = known_spread(measure, season)
+        if known is None:
+            reason = (
+                "Say in Ask what mean is expected and how much plots vary: neither the library nor your trials know."
+            )
+            return MeasureOutlook(measure, unit, None, None, None, None, reason)
+        mean = known.mean * factor
+        sigma = abs(mean) * known.cv_percent / 100
+        margin = margin_in(measure, mean, factor)
+        if sigma <= 0 or (margin is not None and margin <= 0):
+            reason = "The expected mean has to be above 0 for its share to mean anything."
+            return MeasureOutlook(measure, unit, known, None, margin, None, reason)
+        spread = spread_of(sigma, self.sketch.whole_share, self.plan.design)
+        seen = outlook(self.plan, self.blocks, spread, margin)
+        if margin is not None and not seen.chances:
+            seen = replace(seen, chances=self._simulated(spread, margin))
+        return MeasureOutlook(measure, unit, known, sigma, margin, seen, "", self._curve(spread))
+
+    def _simulated(self, spread: Spread, margin: float) -> tuple[Chances, ...]:
+        """Blocks don't matter to a difference within them, so they don't vary here."""
+        model = self._model()
+        sigmas = [0.0, spread.whole, *([spread.column] if self.plan.design == "strip_plot" else [])]
+        other = next(p.treatment for p in self.facts if self._apart(p))
+        return simulated_chances(model, [*sigmas, spread.plot], self.base, other, margin, self.plan.method)
+
+    def _apart(self, plot: PlotFacts) -> bool:
+        """Whether a treatment shares no larger unit with the base: the least precise comparison of the board."""
+
+        def units(treatment: str) -> set[tuple[str, str, str, str]]:
+            own = (p for p in self.facts if p.treatment == treatment)
+            return {(p.block, p.whole_plot, p.row_strip, p.column_strip) for p in own}
+
+        return not any(
+            block == b and ((whole and whole == w) or (row and row == r) or (column and column == c))
+            for block, whole, row, column in units(plot.treatment)
+            for b, w, r, c in units(self.base)
+        )
+
+    def _model(self) -> LinearModel:
+        """As a reading would build it; the values don't matter, but have to differ."""
+        values = {p.label: [float(i % 7)] for i, p in enumerate(self.facts)}
+        specification = specification_for(self.plan.design, How(), self.base)
+        return build_model(plots_of(rows_of(self.facts, values), specification), specification)
+
+    def _curve(self, spread: Spread) -> tuple[tuple[int, float], ...]:
+        if self.plan.design == "latin_square":
+            return ()
+        out = []
+        for blocks in CURVE:
+            board = board_difference(self.plan.frame(blocks), spread)
+            critical = critical_value(
+                self.plan.method, self.plan.treatments, board.df, self.plan.alpha,
+                against_control=self.plan.against_control,
+            )  # fmt: skip
+            out.append((blocks, detectable_difference(board.standard_error, board.df, critical)))
+        return tuple(out)
+
+
+def spread_of(sigma: float, whole_share: float, design: str) -> Spread:
+    """`sigma` is what plots vary by within the smallest unit that holds several of them."""
+    if design == "split_plot":
+        return Spread(sigma, whole_share * sigma)
+    return Spread(sigma, whole_share * sigma, whole_share * sigma) if design == "strip_plot" else Spread(sigma)
+
+
+def margin_in(measure: TrialMeasure, mean: float, factor: float) -> float | None:
+    """The measure's margin in the unit shown, `factor` from the stored one; `mean` in the unit shown."""
+    if measure.margin is None:
+        return None
+    return measure.margin * (mean / 100 if measure.margin_kind == MarginKind.PERCENT else factor)
+
+
+def known_spread(measure: TrialMeasure, season: Season) -> Known | None:
     """As typed in Ask; else from the workspace's own newest reading of that measure; else the library's thumb."""
     shipped = definition(measure.version.catalogue)
     past = _past(measure, season)
@@ -75,13 +197,13 @@ def _spread(measure: TrialMeasure, season: Season) -> Spread | None:
     if mean is None:
         return None
     if measure.cv_percent:
-        return Spread(mean, measure.cv_percent, "as you expect")
+        return Known(mean, measure.cv_percent, "as you expect")
     if past:
-        return Spread(mean, past.cv_percent, past.source)
-    return Spread(mean, shipped.cv_percent, "rule of thumb of the library") if shipped else None
+        return Known(mean, past.cv_percent, past.source)
+    return Known(mean, shipped.cv_percent, "rule of thumb of the library") if shipped else None
 
 
-def _past(measure: TrialMeasure, season: Season) -> Spread | None:
+def _past(measure: TrialMeasure, season: Season) -> Known | None:
     """From readings shown in metric units, so that their means are as stored."""
     readings = Reading.objects.filter(season__trial__workspace=season.trial.workspace, asked__units="metric")
     others = readings.exclude(season=season).select_related("season__trial").order_by("-created_at", "id")[:20]
@@ -90,5 +212,5 @@ def _past(measure: TrialMeasure, season: Season) -> Spread | None:
             full = found["full"]
             same = (found["name"], found["unit"]) == (measure.version.measure.name, measure.version.unit)
             if same and full and full["cv_percent"] and full["grand_mean"] > 0:
-                return Spread(full["grand_mean"], full["cv_percent"], f"from {reading.season.trial.name}")
+                return Known(full["grand_mean"], full["cv_percent"], f"from {reading.season.trial.name}")
     return None

@@ -9,6 +9,11 @@ from typing import Any
 from apercu_core.units import System, shown_in
 
 HUES = ("#6F6A61", "#96610F", "#4E7A3A", "#33608F", "#7C4A84", "#A13F57", "#20756F", "#8A4A2B", "#555C9E", "#6E6C14")
+COLOUR_NAMES = (
+    "grey", "ochre, slanted lines", "green, dots", "blue, upright lines", "purple, crossed lines", "red, level lines",
+    "teal, back-slanted lines", "rust, large dots", "indigo, bricks", "olive, waves",
+)  # fmt: skip
+"""What a person without a picture would call each treatment's colour and pattern."""
 _MARKS = (
     "",
     "<path d='M-2 2l4-4M0 8l8-8M6 10l4-4'/>",
@@ -24,8 +29,11 @@ _MARKS = (
 
 
 def map_svg(units: Sequence[Any], treatments: Sequence[Any], *, width: float, height: float, bearing: float,
-            system: System) -> str:  # fmt: skip
-    """`units`: plots with their ground; `width`, `height`: most that the picture may take, in CSS pixels."""
+            system: System, black: bool = False) -> str:  # fmt: skip
+    """`units`: plots with their ground; `width`, `height`: most that the picture may take, in CSS pixels.
+
+    `black`: for a printer without colour; the patterns tell treatments apart.
+    """
     grounds = [unit.ground for unit in units]
     if not grounds:
         return ""
@@ -34,10 +42,10 @@ def map_svg(units: Sequence[Any], treatments: Sequence[Any], *, width: float, he
     scale = min(width / across, (height - 24) / along)
     order = {t.id: i for i, t in enumerate(treatments)}
     codes = {t.id: t.code for t in treatments}
-    body = [_plot(u, order[u.treatment_id], codes[u.treatment_id], along, scale) for u in units]
+    body = [_plot(u, order[u.treatment_id], codes[u.treatment_id], along, scale, black) for u in units]
     drawn = along * scale
     foot = "" if grounds[0].schematic else _bar(scale, drawn, system) + _north(across * scale, drawn, bearing)
-    defs = "".join(_pattern(i) for i in range(len(treatments)))
+    defs = "".join(_pattern(i, black) for i in range(len(treatments)))
     return (
         f"<svg xmlns='http://www.w3.org/2000/svg' width='{across * scale:.1f}' height='{drawn + 24:.1f}' "
         f"font-family='Page, sans-serif' role='img' aria-label='Plot map'><defs>{defs}</defs>"
@@ -45,13 +53,13 @@ def map_svg(units: Sequence[Any], treatments: Sequence[Any], *, width: float, he
     )
 
 
-def swatch_svg(index: int, code: str) -> str:
+def swatch_svg(index: int, code: str, *, black: bool = False) -> str:
     """A treatment's sign for the key beside the map."""
     text = f"<text x='17' y='12' text-anchor='middle' font-size='9' font-weight='700' fill='#20262B'>{escape(code)}"
-    worn = _worn(index, "width='34' height='17' rx='3'")
+    worn = _worn(index, "x='.5' y='.5' width='33' height='16' rx='3'", black)
     return (
         "<svg xmlns='http://www.w3.org/2000/svg' width='34' height='17' font-family='Page, sans-serif'>"
-        f"<defs>{_pattern(index)}</defs>{worn}"
+        f"<defs>{_pattern(index, black)}</defs>{worn}"
         f"<rect x='4' y='3' width='26' height='11' rx='2' fill='#fff'/>{text}</text></svg>"
     )
 
@@ -62,28 +70,30 @@ def _wear(i: int) -> tuple[str, str]:
     return HUES[hue], _MARKS[(i + turn * 3) % len(_MARKS)]
 
 
-def _pattern(i: int) -> str:
+def _pattern(i: int, black: bool) -> str:
     """The marks alone: a tile with a ground of its own would show its seams in print."""
     return (
         f"<pattern id='w{i}' width='8' height='8' patternUnits='userSpaceOnUse'>"
-        f"<g stroke='#ffffff' stroke-opacity='.55' stroke-width='1.5' fill='none'>{_wear(i)[1]}</g></pattern>"
+        f"<g stroke='{'#20262B' if black else '#ffffff'}' stroke-opacity='.55' stroke-width='1.5' fill='none'>"
+        f"{_wear(i)[1]}</g></pattern>"
     )
 
 
-def _worn(i: int, where: str) -> str:
+def _worn(i: int, where: str, black: bool = False) -> str:
     """A rectangle in the treatment's colour, and its marks over it."""
     hue, mark = _wear(i)
-    return f"<rect {where} fill='{hue}'/>" + (f"<rect {where} fill='url(#w{i})'/>" if mark else "")
+    dress = "fill='#ffffff' stroke='#20262B' stroke-width='.8'" if black else f"fill='{hue}'"
+    return f"<rect {where} {dress}/>" + (f"<rect {where} fill='url(#w{i})'/>" if mark else "")
 
 
-def _plot(unit: Any, index: int, code: str, along: float, scale: float) -> str:
+def _plot(unit: Any, index: int, code: str, along: float, scale: float, black: bool) -> str:
     g = unit.ground
     x, y = g.x_m * scale, (along - g.y_m - g.length_m) * scale
     w, h = g.width_m * scale, g.length_m * scale
     size = max(5.0, min(9.0, w / 4))
     middle = f"x='{x + w / 2:.1f}' text-anchor='middle' fill='#20262B'"
     return (
-        _worn(index, f"x='{x:.1f}' y='{y:.1f}' width='{w:.1f}' height='{h:.1f}' rx='2'")
+        _worn(index, f"x='{x:.1f}' y='{y:.1f}' width='{w:.1f}' height='{h:.1f}' rx='2'", black)
         + f"<rect x='{x + 2:.1f}' y='{y + h / 2 - 1.3 * size:.1f}' width='{w - 4:.1f}' height='{2.6 * size:.1f}' "
         f"rx='2' fill='#ffffff' fill-opacity='.93'/>"
         f"<text {middle} y='{y + h / 2 - 0.2 * size:.1f}' font-size='{size * 0.85:.1f}'>{escape(unit.label)}</text>"

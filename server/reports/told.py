@@ -76,7 +76,11 @@ def _where(season: Season, given: Given) -> str:
 
 
 def _design(given: Given) -> str:
-    return "completely randomised trial" if given.design == "crd" else "randomised complete block trial"
+    return {
+        "crd": "completely randomised trial", "rcbd": "randomised complete block trial", "latin_square": "Latin square",
+        "split_plot": "split plot, whole plots and plots each by their own error",
+        "strip_plot": "strip plot, rows, columns and plots each by their own error",
+    }[given.design]  # fmt: skip
 
 
 def _doubts(stored: dict[str, Any]) -> tuple[dict[str, str], ...]:

@@ -10,7 +10,7 @@ from typing import Any
 
 from django.db import transaction
 
-from apercu_core.design.layout import PlotSize, place_in_rows
+from apercu_core.design.layout import PlotSize, Rectangle, place_in_rows
 from apercu_core.doubts.doubt import PlotFacts
 from apercu_core.verdicts.margin import Margin
 from config import clock
@@ -132,39 +132,58 @@ def _treatments(trial: Trial, new: NewTrial) -> dict[str, Treatment]:
 
 
 def lay_out(
-    season: Season, plots: Sequence[PlotFacts], treatments: dict[str, Treatment], size: PlotSize | None
-) -> None:
-    """The unit tree, and a rectangle on the ground for each plot. Plots without blocks stand in rows."""
+    season: Season, plots: Sequence[PlotFacts], treatments: dict[str, Treatment], size: PlotSize | None,
+    places: Sequence[Rectangle] | None = None,
+) -> None:  # fmt: skip
+    """The unit tree, and a rectangle on the ground for each plot: where the plan has it, else in rows.
+
+    Plots without blocks stand in rows as well. Whole plots are named after their block.
+    """
     top = Unit.objects.create(season=season, kind=UnitKind.TRIAL, label="trial", order=0)
     place = Unit.objects.create(season=season, parent=top, kind=UnitKind.LOCATION, label=season.site.name[:60], order=0)
     names = list(dict.fromkeys(plot.block for plot in plots if plot.block))
-    blocks = {
-        name: Unit(season=season, parent=place, kind=UnitKind.BLOCK, label=name, order=order)
-        for order, name in enumerate(names)
-    }
-    Unit.objects.bulk_create(blocks.values())
+    blocks = _units(season, UnitKind.BLOCK, dict.fromkeys(names, place))
+    within = {f"{p.block}{p.whole_plot}": blocks[p.block] for p in plots if p.whole_plot}
+    wholes = _units(season, UnitKind.WHOLE_PLOT, within)
     per_row = max(len(treatments), 1)
-    where = [
-        (names.index(plot.block) + 1, plot.position or 1) if plot.block else (i // per_row + 1, i % per_row + 1)
-        for i, plot in enumerate(plots)
-    ]
-    if size is None:  # read like the table: the first block at the top
-        last = max(block for block, _ in where)
-        where_drawn = [(last + 1 - block, position) for block, position in where]
-    else:
-        where_drawn = where
-    rectangles = place_in_rows(where_drawn, size or SCHEMATIC)
     ground = GroundPlot.objects.bulk_create(
         GroundPlot(site=season.site, x_m=r.x, y_m=r.y, width_m=r.width, length_m=r.length, schematic=size is None)
-        for r in rectangles
+        for r in places or _in_rows(plots, names, per_row, size)
     )
     Unit.objects.bulk_create(
         Unit(
-            season=season, parent=blocks.get(plot.block, place), kind=UnitKind.PLOT, label=plot.label, order=i,
-            position=where[i][1], ground=ground[i], treatment=treatments[plot.treatment],
+            season=season, kind=UnitKind.PLOT, label=plot.label, order=i,
+            parent=wholes.get(f"{plot.block}{plot.whole_plot}") or blocks.get(plot.block, place),
+            position=plot.position or (1 if plot.block else i % per_row + 1), ground=ground[i],
+            treatment=treatments[plot.treatment], row=_grid(plot.row), column=_grid(plot.column),
         )
         for i, plot in enumerate(plots)
     )  # fmt: skip
+
+
+def _units(season: Season, kind: UnitKind, parents: dict[str, Unit]) -> dict[str, Unit]:
+    made = {
+        name: Unit(season=season, parent=parent, kind=kind, label=name, order=order)
+        for order, (name, parent) in enumerate(parents.items())
+    }
+    Unit.objects.bulk_create(made.values())
+    return made
+
+
+def _in_rows(plots: Sequence[PlotFacts], blocks: Sequence[str], per_row: int, size: PlotSize | None) -> list[Rectangle]:
+    """Without a size the plots are drawn like the table that they came from: the first block at the top."""
+    where = [
+        (blocks.index(plot.block) + 1, plot.position or 1) if plot.block else (i // per_row + 1, i % per_row + 1)
+        for i, plot in enumerate(plots)
+    ]
+    if size is None:
+        last = max(block for block, _ in where)
+        where = [(last + 1 - block, position) for block, position in where]
+    return place_in_rows(where, size or SCHEMATIC)
+
+
+def _grid(number: str) -> int | None:
+    return int(number) if number.isdigit() else None
 
 
 CHANGEABLE = ("margin", "margin_kind", "direction", "planned")

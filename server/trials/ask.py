@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 import uuid
-from collections.abc import Sequence
-from dataclasses import dataclass
+from collections.abc import Mapping, Sequence
+from dataclasses import asdict, dataclass, field, fields
 from datetime import date
 
 from django.db import transaction
 
+from apercu_core.design.treatments import Combination, crossed
 from apercu_core.errors import Refused
 from apercu_core.verdicts.margin import Margin
 from config import clock
@@ -19,6 +20,8 @@ from library.actions import measure_version
 from trials.actions import NewMeasure
 from trials.codes import codes_for
 from trials.models import Allocation, Design, GroundPlot, Season, Site, Treatment, Trial, TrialMeasure, Unit
+
+MOST_TREATMENTS = 96
 
 
 @dataclass(frozen=True, slots=True)
@@ -34,6 +37,9 @@ class AskedSite:
     last_frost: str = ""
     first_frost: str = ""
     gradient: str = ""
+    latitude: float | None = None
+    longitude: float | None = None
+    bearing_deg: float = 0.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -42,6 +48,24 @@ class AskedTreatment:
     name: str
     code: str = ""
     is_control: bool = False
+    levels: Mapping[str, str] = field(default_factory=dict)
+
+
+@dataclass(frozen=True, slots=True)
+class AskedFactor:
+    """`whole_strips`: its machine can't change from plot to plot."""
+
+    name: str
+    levels: Sequence[str]
+    whole_strips: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class Removed:
+    """A combination that can't be, and why."""
+
+    levels: Mapping[str, str]
+    why: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -55,6 +79,8 @@ class Asked:
     measures: Sequence[NewMeasure]
     starts: date | None = None
     ends: date | None = None
+    factors: Sequence[AskedFactor] = ()
+    removed: Sequence[Removed] = ()
 
 
 def keep_ask(*, by: Person, workspace: Workspace, id: uuid.UUID, asked: Asked) -> Season:
@@ -72,6 +98,8 @@ def keep_ask(*, by: Person, workspace: Workspace, id: uuid.UUID, asked: Asked) -
         elif trial.workspace_id != workspace.id:
             raise Conflict("This trial belongs to another workspace.")
         trial.name, trial.question = asked.name, asked.question
+        trial.factors = [{**asdict(factor), "levels": list(factor.levels)} for factor in asked.factors]
+        trial.removed = [{"levels": dict(one.levels), "why": one.why} for one in asked.removed]
         trial.save()
         season = _season(trial, _site(workspace, asked.site))
         season.starts, season.ends = asked.starts, asked.ends
@@ -88,6 +116,7 @@ def _check(asked: Asked) -> None:
             raise Refused("bad-specification", f"Two treatments are called {name!r}. Give each its own name.")
     if sum(t.is_control for t in asked.treatments) > 1:
         raise Refused("bad-specification", "More than one treatment is marked as the control. Mark one.")
+    _check_factors(asked)
     measures = [(m.name.strip().lower(), m.unit) for m in asked.measures]
     for name, unit in measures:
         if measures.count((name, unit)) > 1:
@@ -99,12 +128,41 @@ def _check(asked: Asked) -> None:
             Margin(measure.margin)
 
 
+def _check_factors(asked: Asked) -> None:
+    """Treatments may only wear levels that their factors have. Controls outside the crossing wear none."""
+    if asked.factors:
+        crossing(asked.factors, asked.removed)
+    levels = {factor.name: set(factor.levels) for factor in asked.factors}
+    for treatment in asked.treatments:
+        for name, level in treatment.levels.items():
+            if level not in levels.get(name, ()):
+                raise Refused(
+                    "bad-specification",
+                    f"{treatment.name} has the level {level!r} of {name!r}, which the factors don't list. Cross the "
+                    "factors again.",
+                )
+
+
+def crossing(factors: Sequence[AskedFactor], removed: Sequence[Removed]) -> tuple[Combination, ...]:
+    """The treatments that the factors make. Raises `Refused` where a factor is named twice or has too few levels."""
+    names = [factor.name for factor in factors]
+    for name in names:
+        if names.count(name) > 1:
+            raise Refused("bad-specification", f"Two factors are called {name!r}. Give each its own name.")
+    made = crossed({f.name: list(f.levels) for f in factors}, removed=[one.levels for one in removed], between=", ")
+    if len(made) > MOST_TREATMENTS:
+        raise Refused(
+            "bad-design", f"These factors make {len(made)} treatments; more than {MOST_TREATMENTS} is too many."
+        )
+    return made
+
+
 def _site(workspace: Workspace, asked: AskedSite) -> Site:
     site = Site.objects.filter(id=asked.id).first() or Site(id=asked.id, workspace=workspace)
     if site.workspace_id != workspace.id:
         raise Conflict("This site belongs to another workspace.")
-    for name in ("name", "place", "time_zone", "soil", "previous_crop", "last_frost", "first_frost", "gradient"):
-        setattr(site, name, getattr(asked, name))
+    for own in fields(asked):
+        setattr(site, own.name, getattr(asked, own.name))
     site.save()
     return site
 
@@ -148,7 +206,7 @@ def _keep_treatments(trial: Trial, season: Season, asked: Sequence[AskedTreatmen
     for order, given in enumerate(ordered):
         treatment = before.get(given.id) or Treatment(id=given.id, trial=trial)
         treatment.order, treatment.name, treatment.code = order, given.name.strip(), codes[order]
-        treatment.is_control = given.is_control
+        treatment.is_control, treatment.levels = given.is_control, dict(given.levels)
         treatment.save()
 
 

@@ -20,6 +20,10 @@ if TYPE_CHECKING:
 class Design(models.TextChoices):
     CRD = "crd"
     RCBD = "rcbd"
+    PAIRED_STRIPS = "paired_strips"
+    LATIN_SQUARE = "latin_square"
+    SPLIT_PLOT = "split_plot"
+    STRIP_PLOT = "strip_plot"
 
 
 class Allocation(models.TextChoices):
@@ -55,6 +59,8 @@ class Site(models.Model):
     time_zone = models.CharField(max_length=60, default="UTC")
     gradient = models.CharField(max_length=120, blank=True, help_text="What the blocks lie across, in words.")
     bearing_deg = models.FloatField(default=0, help_text="Direction of +y, clockwise from north.")
+    latitude = models.FloatField(null=True, blank=True, help_text="Of the corner where x and y are 0; WGS84.")
+    longitude = models.FloatField(null=True, blank=True)
     soil = models.CharField(max_length=120, blank=True)
     previous_crop = models.CharField(max_length=120, blank=True)
     last_frost = models.CharField(max_length=5, blank=True, help_text="Usual last frost of spring, MM-DD.")
@@ -87,6 +93,8 @@ class Trial(models.Model):
     name = models.CharField(max_length=160)
     question = models.CharField(max_length=300, blank=True)
     allocation = models.CharField(max_length=12, choices=Allocation, default=Allocation.UNKNOWN)
+    factors = models.JSONField(default=list, help_text="Name, levels and whole_strips of each; none: a plain list.")
+    removed = models.JSONField(default=list, help_text="Combinations that can't be: their levels, and why.")
     created_by = models.ForeignKey(Person, models.PROTECT, related_name="+")
     created_at = models.DateTimeField()
     history = HistoricalRecords()
@@ -110,6 +118,7 @@ class Treatment(models.Model):
     name = models.CharField(max_length=160)
     code = models.CharField(max_length=6)
     is_control = models.BooleanField(default=False)
+    levels = models.JSONField(default=dict, help_text="Factor → level; empty outside the crossing.")
     history = HistoricalRecords()
 
     class Meta:
@@ -154,7 +163,11 @@ class Season(models.Model):
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
     trial = models.ForeignKey(Trial, models.CASCADE, related_name="seasons")
     site = models.ForeignKey(Site, models.PROTECT, related_name="seasons")
-    design = models.CharField(max_length=12, choices=Design)
+    design = models.CharField(max_length=14, choices=Design)
+    whole_factor = models.CharField(max_length=60, blank=True, help_text="Of whole plots, or rows of a strip plot.")
+    column_factor = models.CharField(max_length=60, blank=True)
+    constraints = models.JSONField(default=list)
+    draws = models.JSONField(default=list, help_text="Every draw: seed, when, by whom.")
     starts = models.DateField(null=True, blank=True)
     ends = models.DateField(null=True, blank=True)
     seed = models.BigIntegerField(null=True, blank=True)
@@ -182,7 +195,7 @@ class UnitKind(models.TextChoices):
 class Unit(models.Model):
     """A node of the unit tree: trial → location → block → whole plot → plot → zone. Observations hang on any of them.
 
-    `position`: place along the parent, from 1, where known.
+    `position`: place along the block, from 1, where known; `row`, `column`: in the field's grid, of drawn plans.
     """
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
@@ -192,6 +205,8 @@ class Unit(models.Model):
     label = models.CharField(max_length=160)
     order = models.PositiveIntegerField()
     position = models.PositiveIntegerField(null=True)
+    row = models.PositiveIntegerField(null=True)
+    column = models.PositiveIntegerField(null=True)
     ground = models.ForeignKey(GroundPlot, models.PROTECT, null=True, related_name="units")
     treatment = models.ForeignKey(Treatment, models.RESTRICT, null=True, related_name="units")
 
@@ -205,3 +220,9 @@ class Unit(models.Model):
 
     def __str__(self) -> str:
         return self.label
+
+    @property
+    def block(self) -> str:
+        """Label of the block that a plot lies in, empty where there is none."""
+        above = self.parent.parent if self.parent and self.parent.kind == UnitKind.WHOLE_PLOT else self.parent
+        return above.label if above and above.kind == UnitKind.BLOCK else ""

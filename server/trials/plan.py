@@ -3,20 +3,25 @@
 from __future__ import annotations
 
 import secrets
-from dataclasses import dataclass
+from dataclasses import asdict, dataclass
 
 from django.db import transaction
 
+from apercu_core.design.constraints import Constraint
+from apercu_core.design.draw import ALGORITHM
+from apercu_core.design.facts import facts_of
 from apercu_core.design.layout import PlotSize
-from apercu_core.design.randomisation import randomised_complete_block
-from apercu_core.doubts.doubt import PlotFacts
+from apercu_core.design.plan_file import PlacedPlot, PlanAsked, PlannedDesign, PlannedSite
+from apercu_core.design.plan_file import draw_plan as drawn_plan
+from apercu_core.design.treatments import Combination
+from apercu_core.errors import Refused
 from config import clock
 from config.problems import Conflict
 from crew.models import Person
 from crew.permissions import require
 from trials.actions import keep_size, lay_out
 from trials.ask import clear_ground, has_records
-from trials.models import Season
+from trials.models import Season, Trial
 
 SEEDS = 2**53
 """Seeds stay below this, so that every program reads them as the same whole number."""
@@ -24,12 +29,16 @@ SEEDS = 2**53
 
 @dataclass(frozen=True, slots=True)
 class Plan:
-    """`seed` None: chance picks one, which is kept."""
+    """`seed` None: chance picks one, which is kept. `whole_factor`, `column_factor`: names of the trial's factors."""
 
     blocks: int
     size: PlotSize
     seed: int | None = None
     serpentine: bool = False
+    design: PlannedDesign = "rcbd"
+    whole_factor: str = ""
+    column_factor: str = ""
+    constraints: tuple[Constraint, ...] = ()
 
 
 def draw_plan(*, by: Person, season: Season, plan: Plan) -> Season:
@@ -44,20 +53,44 @@ def draw_plan(*, by: Person, season: Season, plan: Plan) -> Season:
             )
         seed = secrets.randbelow(SEEDS) if plan.seed is None else plan.seed
         treatments = {t.name: t for t in season.trial.treatments.all()}
-        drawn = randomised_complete_block(list(treatments), plan.blocks, seed, serpentine=plan.serpentine)
+        placed = placed_plots(season.trial, plan, seed)
         clear_ground(season)
-        plots = [PlotFacts(str(p.number), block_name(p.block), p.treatment, p.position) for p in drawn.plots]
-        season.seed, season.algorithm, season.drawn_at = drawn.seed, drawn.algorithm, clock.now()
+        season.design, season.whole_factor, season.column_factor = plan.design, plan.whole_factor, plan.column_factor
+        season.seed, season.algorithm, season.drawn_at = seed, ALGORITHM, clock.now()
         season.serpentine = plan.serpentine
+        season.constraints = [asdict(constraint) for constraint in plan.constraints]
+        season.draws = [*season.draws, {"seed": seed, "at": clock.now().isoformat(), "by": str(by.id)}]
         keep_size(season, plan.size, plan.blocks)
-        lay_out(season, plots, treatments, plan.size)
+        facts = facts_of((one.plot for one in placed), plan.design)
+        lay_out(season, facts, treatments, plan.size, [one.place for one in placed])
     return season
 
 
-def block_name(number: int) -> str:
-    """A, B, … Z, AA, AB, … for 1, 2, …"""
-    name = ""
-    while number:
-        number, letter = divmod(number - 1, 26)
-        name = chr(65 + letter) + name
-    return name
+def placed_plots(trial: Trial, plan: Plan, seed: int) -> tuple[PlacedPlot, ...]:
+    """What the core draws from the trial's treatments. Raises `Refused` where the design can't carry them."""
+    treatments = combinations_of(trial)
+    factors = {str(f["name"]): tuple(f["levels"]) for f in trial.factors}
+    for wanted, what in ((plan.whole_factor, "whole plots"), (plan.column_factor, "columns")):
+        if wanted and wanted not in factors:
+            raise Refused("bad-specification", f"The factor of {what}, {wanted!r}, isn't a factor of this trial.")
+    if plan.design in ("split_plot", "strip_plot") and not plan.whole_factor:
+        raise Refused("bad-specification", f"A {_SAID[plan.design]} needs factors: name them and their levels in Ask.")
+    blocks = len(treatments) if plan.design == "latin_square" else plan.blocks
+    site = PlannedSite("", blocks, None)
+    asked = PlanAsked(
+        plan.design, treatments, factors, (site,), plan.size, seed, plan.whole_factor, plan.whole_factor,
+        plan.column_factor, plan.constraints, plan.serpentine,
+    )  # fmt: skip
+    return drawn_plan(asked)
+
+
+_SAID = {"split_plot": "split plot", "strip_plot": "strip plot"}
+
+
+def combinations_of(trial: Trial) -> tuple[Combination, ...]:
+    """The trial's treatments, their levels in the order of its factors."""
+    names = [f["name"] for f in trial.factors]
+    return tuple(
+        Combination(t.name, tuple((name, t.levels[name]) for name in names if name in t.levels))
+        for t in trial.treatments.all()
+    )

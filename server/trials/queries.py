@@ -22,10 +22,10 @@ class Trials(models.QuerySet[Any]):
         """With everything that opening a trial shows, in a constant number of queries."""
         return self.prefetch_related(
             "treatments", "measures__version__measure", "seasons__site", "seasons__units__ground",
-            "seasons__units__parent",
+            "seasons__units__parent__parent",
         )  # fmt: skip
 
 
 class Units(models.QuerySet[Any]):
     def plots(self) -> Self:
-        return self.filter(kind="plot").select_related("parent", "treatment").order_by("order", "id")
+        return self.filter(kind="plot").select_related("parent__parent", "treatment").order_by("order", "id")

@@ -11,7 +11,13 @@ from scipy import stats
 
 from apercu_core.design.draw import Draw
 from apercu_core.design.layout import PlotSize, extent, place_in_rows
-from apercu_core.design.power import f_test_power, minimum_detectable_difference, pair_power
+from apercu_core.design.power import (
+    _pair_power_by_integration,
+    detectable_difference,
+    f_test_power,
+    minimum_detectable_difference,
+    pair_power,
+)
 from apercu_core.design.randomisation import completely_randomised, randomised_complete_block
 from apercu_core.errors import Refused
 
@@ -145,3 +151,18 @@ def test_draws_below_a_number_are_even_and_stay_below():
     draw = Draw(3)
     drawn = [draw.below(6) for _ in range(12_000)]
     assert stats.chisquare([drawn.count(i) for i in range(6)]).pvalue > 1e-4
+
+
+@pytest.mark.parametrize(
+    ("shift", "df", "critical"), [(2.0, 12.0, 2.2), (5.0, 3.4, 3.2), (0.0, 6.0, 2.4), (9.0, 4.0, 4.6)]
+)
+def test_power_by_integration_is_that_of_the_series(shift, df, critical):
+    # scipy.stats.nct of 1.16 takes the series where it holds
+    series = stats.nct.sf(critical, df, shift) + stats.nct.cdf(-critical, df, shift)
+    assert _pair_power_by_integration(shift, df, critical) == pytest.approx(series, abs=1e-6)
+
+
+def test_detectable_differences_are_found_with_the_fewest_degrees_of_freedom():
+    # three whole plots leave few df and large critical values, where the series gives NaN
+    found = detectable_difference(1.0, 3.36, 6.1)
+    assert _pair_power_by_integration(found, 3.36, 6.1) == pytest.approx(0.8, abs=1e-6)

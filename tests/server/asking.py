@@ -25,7 +25,15 @@ def page(workspace, **changes):
         "workspace": str(workspace.id),
         "name": "Covers before barley",
         "question": "Does any cover lift barley by half a tonne?",
-        "site": {"id": str(uuid.uuid4()), "name": "Mill Ground", "time_zone": "Europe/London", "last_frost": "04-28"},
+        "site": {
+            "id": str(uuid.uuid4()),
+            "name": "Mill Ground",
+            "time_zone": "Europe/London",
+            "last_frost": "04-28",
+            "latitude": 52.7,
+            "longitude": 0.1,
+            "bearing_deg": 30,
+        },
         "starts": "2026-08-20",
         "ends": "2027-08-10",
         "treatments": [

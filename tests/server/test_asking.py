@@ -10,7 +10,6 @@ from tests.server.asking import PLAN, Trial, page
 from tests.server.bringing import bring_trial, read
 from tests.server.conftest import TABLE
 from trials.models import GroundPlot, Season
-from trials.plan import block_name
 
 
 @pytest.fixture
@@ -132,7 +131,3 @@ def test_spread_comes_from_own_past_trials_before_the_librarys_thumb(owner, work
     own = {**trial.page, "measures": [{**measures[0], "unit": "1/m²", "catalogue": ""}, measures[1]]}
     assert trial.ask(own).status_code == 200
     assert sources() == ["from Brought", "rule of thumb of the library"]
-
-
-def test_blocks_are_named_like_columns_of_a_sheet():
-    assert [block_name(n) for n in (1, 26, 27, 40)] == ["A", "Z", "AA", "AN"]

@@ -22,8 +22,8 @@ import { show } from './mounting'
 afterEach(() => (document.body.innerHTML = ''))
 
 const treatments: Treatment[] = [
-  { id: 'a', name: 'Bare stubble', code: 'BS', is_control: true },
-  { id: 'b', name: 'Black oat', code: 'BO', is_control: false },
+  { id: 'a', name: 'Bare stubble', code: 'BS', is_control: true, levels: {} },
+  { id: 'b', name: 'Black oat', code: 'BO', is_control: false, levels: {} },
 ]
 const plots: Plot[] = [0, 1, 2, 3].map((i) => ({
   id: `p${i}`,
@@ -34,6 +34,7 @@ const plots: Plot[] = [0, 1, 2, 3].map((i) => ({
   y: Math.floor(i / 2) * 15,
   width: 6,
   length: 12,
+  whole_plot: '',
 }))
 const values = [40.1, 43.0, null, 44.2]
 

@@ -23,16 +23,16 @@ import { answers, sent } from './server'
 import { dialogText, openStation, sendDialog, typeInDialog } from './station'
 
 const seen = (changes: object = {}) => ({
-  blocks: 4, plots: 12, error_df: 6, detectable: 1.2, detectable_with_one_more: 1.04,
+  blocks: 4, plots: 12, error_df: 6, kinds: [{ name: 'two treatments', detectable: 0.9, df: 6 }], detectable: 1.2, detectable_with_one_more: 1.04,
   chances: [
-    { truth: 0, clear_right: 0.001, clear_wrong: 0, real_unsettled: 0.03, real_small: 0, no_difference: 0.2, not_settled: 0.769 },
-    { truth: 1, clear_right: 0.01, clear_wrong: 0, real_unsettled: 0.3, real_small: 0, no_difference: 0.09, not_settled: 0.6 },
+    { truth: 0, clear_right: 0.001, clear_wrong: 0, real_unsettled: 0.03, real_small: 0, no_difference: 0.2, not_settled: 0.769, runs: 0 },
+    { truth: 1, clear_right: 0.01, clear_wrong: 0, real_unsettled: 0.3, real_small: 0, no_difference: 0.09, not_settled: 0.6, runs: 0 },
   ],
   ...changes,
 }) // prettier-ignore
 const outlook = (changes: Partial<MeasureOutlook> = {}): MeasureOutlook => ({
   id: 'm', name: 'Yield', unit: 't/ha', spread: { mean: 7, cv_percent: 6, source: 'as you expect' }, sigma: 0.42,
-  margin: 1, decimals: 1, reason: '', outlook: seen(), ...changes,
+  margin: 1, decimals: 1, reason: '', curve: [{ blocks: 2, detectable: 2.1 }, { blocks: 4, detectable: 1.2 }], outlook: seen(), ...changes,
 }) // prettier-ignore
 const PLAN = 'POST /api/v1/trials/t/plan'
 
@@ -66,6 +66,7 @@ describe('Plan', () => {
     await flushPromises()
     expect(sent.at(-1)!.body).toEqual({
       blocks: 4, width: '9 ft', length: '12', gap: '0.5', alley: '3', serpentine: false, seed: null,
+      design: 'rcbd', whole_factor: '', column_factor: '', constraints: [],
     }) // prettier-ignore
     expect(page.find('.problem').text()).toContain('isn’t a figure')
     expect(field('Plot width, m').element.value).toBe('9 ft')
@@ -81,7 +82,7 @@ describe('Plan', () => {
   it('says why the map stays once records are in, and offers no drawing to anybody', async () => {
     const { page } = await open({ recorded: true })
     expect(page.text()).toContain('The first records are in, so the map stays')
-    expect(page.find('button[type=submit]').exists()).toBe(false)
+    expect(page.find('form.plan button[type=submit]').exists()).toBe(false)
   })
   it('sends one back to Ask when there is nothing to compare', async () => {
     const { page } = await open({ treatments: trial.treatments.slice(0, 1) })

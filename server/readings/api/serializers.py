@@ -1,10 +1,11 @@
 """Shapes of readings."""
 
+from drf_spectacular.utils import extend_schema_field
 from rest_framework import serializers
 
 from apercu_core.words import decimals_for
 from readings.outlook import MeasureOutlook
-from trials.models import Direction, MarginKind, Planned
+from trials.models import Design, Direction, MarginKind, Planned
 
 METHODS = ("dunnett", "tukey", "lsd", "holm", "bonferroni", "sidak")
 VERDICTS = (
@@ -183,6 +184,15 @@ class AnswerIn(serializers.Serializer[object]):
 
 class OutlookIn(serializers.Serializer[object]):
     blocks = serializers.IntegerField(min_value=2, max_value=40)
+    design = serializers.ChoiceField(choices=Design.choices, default=Design.RCBD)
+    whole_factor = serializers.CharField(max_length=60, allow_blank=True, default="")
+    column_factor = serializers.CharField(max_length=60, allow_blank=True, default="")
+    whole_share = serializers.FloatField(
+        min_value=0,
+        max_value=20,
+        default=1.0,
+        help_text="Spread of whole plots or strips, as a multiple of the plots'.",
+    )
 
 
 class ChancesOut(serializers.Serializer[object]):
@@ -195,12 +205,27 @@ class ChancesOut(serializers.Serializer[object]):
     real_small = serializers.FloatField()
     no_difference = serializers.FloatField()
     not_settled = serializers.FloatField()
+    runs = serializers.IntegerField(help_text="Of the simulation; 0: exact.")
+
+
+class KindOut(serializers.Serializer[object]):
+    """One kind of difference, unadjusted, found with an 80 % chance."""
+
+    name = serializers.CharField(source="difference.name")
+    detectable = serializers.FloatField()
+    df = serializers.FloatField(source="difference.df")
+
+
+class CurvePoint(serializers.Serializer[object]):
+    blocks = serializers.IntegerField()
+    detectable = serializers.FloatField()
 
 
 class SeenOut(serializers.Serializer[object]):
     blocks = serializers.IntegerField()
     plots = serializers.IntegerField()
-    error_df = serializers.IntegerField()
+    error_df = serializers.FloatField()
+    kinds = KindOut(many=True)
     detectable = serializers.FloatField()
     detectable_with_one_more = serializers.FloatField()
     chances = ChancesOut(many=True)
@@ -222,12 +247,46 @@ class MeasureOutlookOut(serializers.Serializer[object]):
     sigma = _Nullable()
     margin = _Nullable()
     decimals = serializers.SerializerMethodField()
+    curve = serializers.SerializerMethodField()
     outlook = SeenOut(allow_null=True)
     reason = serializers.CharField(allow_blank=True)
 
     def get_decimals(self, one: MeasureOutlook) -> int:
         return decimals_for(one.sigma or 0)
 
+    @extend_schema_field(CurvePoint(many=True))
+    def get_curve(self, one: MeasureOutlook) -> list[dict[str, float]]:
+        return [{"blocks": blocks, "detectable": detectable} for blocks, detectable in one.curve]
+
 
 class OutlookOut(serializers.Serializer[object]):
     measures = MeasureOutlookOut(many=True)
+
+
+class TruthIn(serializers.Serializer[object]):
+    """`margins`: treatment id → how many margins it truly lies beyond the control, in the wanted direction."""
+
+    margins = serializers.DictField(child=serializers.FloatField(min_value=-10, max_value=10), default=dict)
+    seed = serializers.IntegerField(min_value=0, max_value=2**53 - 1)
+    runs = serializers.IntegerField(min_value=1, max_value=100)
+    lost = serializers.ListField(child=serializers.CharField(max_length=160), default=list, max_length=200)
+    whole_share = serializers.FloatField(min_value=0, max_value=20, default=1.0)
+
+
+class RehearsedCell(serializers.Serializer[object]):
+    treatment = serializers.UUIDField()
+    verdict = serializers.CharField()
+    counts = serializers.DictField(child=serializers.IntegerField())
+
+
+class RehearsedMeasure(serializers.Serializer[object]):
+    name = serializers.CharField()
+    cells = RehearsedCell(many=True)
+
+
+class RehearsalOut(serializers.Serializer[object]):
+    """How often each verdict came, and that of the last run."""
+
+    runs = serializers.IntegerField()
+    left_out = serializers.ListField(child=serializers.CharField())
+    measures = RehearsedMeasure(many=True)

@@ -12,12 +12,16 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from apercu_core.design.layout import PlotSize
+from apercu_core.errors import Refused
 from apercu_core.reading.asked import How
 from crew.models import Person
 from readings.actions import answer_doubt, default_method, read_season
 from readings.api import serializers as shapes
-from readings.outlook import outlook_of
+from readings.outlook import Sketch, outlook_of
+from readings.rehearsals import Truth, rehearsal_of
 from trials.models import Season
+from trials.plan import Plan
 
 
 def _season(request: Request, trial: UUID) -> Season:
@@ -58,5 +62,24 @@ class OutlookView(APIView):
         given = shapes.OutlookIn(data=request.data)
         given.is_valid(raise_exception=True)
         person = cast(Person, request.user)
-        found = outlook_of(by=person, season=_season(request, id), blocks=given.validated_data["blocks"])
+        asked = dict(given.validated_data)
+        share = asked.pop("whole_share")
+        plan = Plan(size=PlotSize(1, 1), **asked)
+        found = outlook_of(by=person, season=_season(request, id), sketch=Sketch(plan, share))
         return Response(shapes.OutlookOut({"measures": found}).data)
+
+
+class RehearsalView(APIView):
+    @extend_schema(request=shapes.TruthIn, responses=shapes.RehearsalOut)
+    def post(self, request: Request, id: UUID) -> Response:
+        """Invent seasons on the drawn map and read them as real ones are read. Nothing is kept."""
+        given = shapes.TruthIn(data=request.data)
+        given.is_valid(raise_exception=True)
+        asked = dict(given.validated_data)
+        try:
+            margins = {UUID(key): value for key, value in asked.pop("margins").items()}
+        except ValueError:
+            raise Refused("bad-specification", "The truths must be given by the treatments' ids.") from None
+        season = _season(request, id)
+        done = rehearsal_of(by=cast(Person, request.user), season=season, truth=Truth(margins, **asked))
+        return Response(shapes.RehearsalOut(done).data)

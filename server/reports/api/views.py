@@ -9,16 +9,18 @@ from uuid import UUID
 from django.http import HttpResponse
 from django.shortcuts import get_object_or_404
 from drf_spectacular.types import OpenApiTypes
-from drf_spectacular.utils import extend_schema
+from drf_spectacular.utils import OpenApiParameter, extend_schema
 from rest_framework import serializers
 from rest_framework.negotiation import BaseContentNegotiation
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from apercu_core.errors import Refused
 from crew.models import Person
 from reports.package import data_package
 from reports.page import growers_page
+from reports.stake_out import SHEETS, Ink, map_page, outlines, stake_labels, stake_out_csv
 from reports.told import tell
 from trials.models import Season
 
@@ -102,3 +104,58 @@ class PackageView(APIView):
         """The data package: CSV, its schema, the reading and the plan, as a ZIP that can be brought back."""
         season = _season(request, id)
         return _file(data_package(by=cast(Person, request.user), season=season), "application/zip", season, "zip")
+
+
+class StakeOutView(APIView):
+    content_negotiation_class = AnyFile
+
+    @extend_schema(responses={(200, "text/csv"): OpenApiTypes.BINARY})
+    def get(self, request: Request, id: UUID) -> HttpResponse:
+        """The stake-out list: every plot's distances along and across from the corner, in metres."""
+        season = _season(request, id)
+        content = stake_out_csv(by=cast(Person, request.user), season=season)
+        return _file(content, "text/csv; charset=utf-8", season, "stake-out.csv")
+
+
+class OutlinesView(APIView):
+    content_negotiation_class = AnyFile
+
+    @extend_schema(responses={(200, "application/geo+json"): OpenApiTypes.BINARY})
+    def get(self, request: Request, id: UUID) -> HttpResponse:
+        """The plots' outlines as GeoJSON."""
+        season = _season(request, id)
+        return _file(outlines(by=cast(Person, request.user), season=season), "application/geo+json", season, "geojson")
+
+
+class LabelsView(APIView):
+    content_negotiation_class = AnyFile
+
+    @extend_schema(
+        parameters=[OpenApiParameter("sheet", str, enum=list(SHEETS))],
+        responses={(200, "application/pdf"): OpenApiTypes.BINARY},
+    )
+    def get(self, request: Request, id: UUID) -> HttpResponse:
+        """Stake labels as PDF: plot, treatment's code, colour and pattern, and a QR code that opens the plot."""
+        season = _season(request, id)
+        sheet = SHEETS.get(request.query_params.get("sheet", "a4-3x7"))
+        if sheet is None:
+            raise Refused("bad-value", f"There is no such label sheet. Known are: {', '.join(SHEETS)}.")
+        address = request.build_absolute_uri("/").rstrip("/")
+        content = stake_labels(by=cast(Person, request.user), season=season, sheet=sheet, address=address)
+        return _file(content, "application/pdf", season, "labels.pdf")
+
+
+class MapView(APIView):
+    content_negotiation_class = AnyFile
+
+    @extend_schema(
+        parameters=[OpenApiParameter("ink", str, enum=["colour", "black"])],
+        responses={(200, "application/pdf"): OpenApiTypes.BINARY},
+    )
+    def get(self, request: Request, id: UUID) -> HttpResponse:
+        """The map on one side of A4, in colour or for a black-and-white printer."""
+        season = _season(request, id)
+        ink: Ink = "black" if request.query_params.get("ink") == "black" else "colour"
+        return _file(
+            map_page(by=cast(Person, request.user), season=season, ink=ink), "application/pdf", season, "map.pdf"
+        )

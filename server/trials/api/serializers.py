@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 from copy import copy
-from typing import Any
+from typing import Any, ClassVar, get_args
 from zoneinfo import available_timezones
 
 from drf_spectacular.utils import extend_schema_field
 from rest_framework import serializers
 
+from apercu_core.design.constraints import Kind
 from trials.models import Allocation, Design, Direction, MarginKind, Planned, Site, Trial, TrialMeasure
 
 
@@ -23,6 +24,47 @@ class TreatmentOut(serializers.Serializer[object]):
     name = serializers.CharField()
     code = serializers.CharField()
     is_control = serializers.BooleanField()
+    levels = serializers.DictField(child=serializers.CharField())
+
+
+class FactorShape(serializers.Serializer[Any]):
+    """`whole_strips`: its machine can't change from plot to plot, so a level covers a whole strip."""
+
+    name = serializers.CharField(max_length=60)
+    levels = serializers.ListField(child=serializers.CharField(max_length=80), max_length=24)
+    whole_strips = serializers.BooleanField(default=False)
+
+
+class RemovedShape(serializers.Serializer[Any]):
+    """A combination that can't be: the levels that it has, and why."""
+
+    levels = serializers.DictField(child=serializers.CharField(max_length=80))
+    why = serializers.CharField(max_length=200, allow_blank=True, default="")
+
+
+class CrossingIn(serializers.Serializer[Any]):
+    factors = FactorShape(many=True)
+    removed = RemovedShape(many=True, default=list)
+
+
+class CrossedOut(serializers.Serializer[Any]):
+    name = serializers.CharField()
+    levels = serializers.DictField(child=serializers.CharField())
+
+
+class CrossingOut(serializers.Serializer[Any]):
+    """Every combination that can be, the last factor changing fastest."""
+
+    treatments = CrossedOut(many=True)
+
+
+class ProposalOut(serializers.Serializer[Any]):
+    """The design that the factors and machines ask for, and why; the person decides."""
+
+    design = serializers.ChoiceField(choices=Design.choices)
+    whole_factor = serializers.CharField(allow_blank=True)
+    column_factor = serializers.CharField(allow_blank=True)
+    why = serializers.CharField()
 
 
 class TrialMeasureOut(serializers.ModelSerializer[TrialMeasure]):
@@ -62,6 +104,7 @@ class PlotOut(serializers.Serializer[Any]):
     y = serializers.FloatField()
     width = serializers.FloatField()
     length = serializers.FloatField()
+    whole_plot = serializers.CharField(allow_blank=True)
 
 
 _MONTH_DAY = serializers.RegexField(r"^(0[1-9]|1[0-2])-(0[1-9]|[12]\d|3[01])$", required=False, allow_blank=True)
@@ -80,9 +123,12 @@ class SiteShape(serializers.ModelSerializer[Site]):
         model = Site
         fields = (
             "id", "name", "place", "time_zone", "soil", "previous_crop", "last_frost", "first_frost", "gradient",
-            "bearing_deg",
+            "bearing_deg", "latitude", "longitude",
         )  # fmt: skip
-        read_only_fields = ("bearing_deg",)
+        extra_kwargs: ClassVar = {
+            "latitude": {"min_value": -85, "max_value": 85}, "longitude": {"min_value": -180, "max_value": 180},
+            "bearing_deg": {"min_value": -360, "max_value": 360},
+        }  # fmt: skip
 
     def validate_time_zone(self, value: str) -> str:
         if value not in available_timezones():
@@ -113,9 +159,22 @@ class TrialLine(serializers.ModelSerializer[Trial]):
         return ", ".join(season.site.name for season in trial.seasons.all())
 
 
+class ConstraintShape(serializers.Serializer[Any]):
+    """What the draw has to keep to; `treatments` by name."""
+
+    kind = serializers.ChoiceField(choices=get_args(Kind))
+    treatments = serializers.ListField(child=serializers.CharField(max_length=160), default=list, max_length=96)
+    most = serializers.IntegerField(min_value=1, default=1)
+
+
 class PlanOut(serializers.Serializer[Any]):
     """The map as it was drawn; lengths in metres."""
 
+    design = serializers.ChoiceField(choices=Design.choices)
+    whole_factor = serializers.CharField(allow_blank=True)
+    column_factor = serializers.CharField(allow_blank=True)
+    constraints = ConstraintShape(many=True)
+    draws = serializers.IntegerField(help_text="How often the map was drawn, this time included.")
     blocks = serializers.IntegerField()
     width = serializers.FloatField()
     length = serializers.FloatField()
@@ -139,6 +198,10 @@ class PlanIn(serializers.Serializer[Any]):
     alley = serializers.CharField(max_length=20, default="0")
     serpentine = serializers.BooleanField(default=False)
     seed = serializers.IntegerField(min_value=0, max_value=2**53 - 1, allow_null=True, default=None)
+    design = serializers.ChoiceField(choices=Design.choices, default=Design.RCBD)
+    whole_factor = serializers.CharField(max_length=60, allow_blank=True, default="")
+    column_factor = serializers.CharField(max_length=60, allow_blank=True, default="")
+    constraints = ConstraintShape(many=True, default=list)
 
 
 class AskedTreatmentIn(serializers.Serializer[Any]):
@@ -146,6 +209,7 @@ class AskedTreatmentIn(serializers.Serializer[Any]):
     name = serializers.CharField(max_length=160)
     code = serializers.CharField(max_length=6, allow_blank=True, default="")
     is_control = serializers.BooleanField(default=False)
+    levels = serializers.DictField(child=serializers.CharField(max_length=80), default=dict)
 
 
 class AskedMeasureIn(serializers.Serializer[Any]):
@@ -175,6 +239,8 @@ class AskIn(serializers.Serializer[Any]):
     site = SiteShape()
     starts = serializers.DateField(allow_null=True, default=None)
     ends = serializers.DateField(allow_null=True, default=None)
+    factors = FactorShape(many=True, default=list)
+    removed = RemovedShape(many=True, default=list)
     treatments = AskedTreatmentIn(many=True)
     measures = AskedMeasureIn(many=True)
 
@@ -192,6 +258,9 @@ class TrialOut(serializers.Serializer[Any]):
     ends = serializers.DateField(allow_null=True)
     today = serializers.DateField()
     schematic = serializers.BooleanField()
+    factors = FactorShape(many=True)
+    removed = RemovedShape(many=True)
+    proposal = ProposalOut()
     treatments = TreatmentOut(many=True)
     measures = TrialMeasureOut(many=True)
     plots = PlotOut(many=True)

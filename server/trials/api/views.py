@@ -13,14 +13,16 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from apercu_core.design.constraints import Constraint
 from apercu_core.design.layout import PlotSize, Rectangle, extent
+from apercu_core.design.proposal import FactorFacts, propose
 from apercu_core.units import System, parse_quantity, shown_in
 from config import clock
 from crew.models import Membership, Person, Workspace
 from crew.permissions import MAY
 from trials.actions import NewMeasure, change_measure
 from trials.api import serializers as shapes
-from trials.ask import Asked, AskedSite, AskedTreatment, has_records, keep_ask
+from trials.ask import Asked, AskedFactor, AskedSite, AskedTreatment, Removed, crossing, has_records, keep_ask
 from trials.models import Season, Site, Trial, TrialMeasure, Unit, UnitKind
 from trials.plan import Plan, draw_plan
 
@@ -72,6 +74,12 @@ def _whole(trial: Trial, person: Person) -> dict[str, Any]:
         "starts": season.starts,
         "ends": season.ends,
         "today": clock.today(season.site.time_zone),
+        "factors": trial.factors,
+        "removed": trial.removed,
+        "proposal": propose(
+            [FactorFacts(f["name"], len(f["levels"]), f["whole_strips"]) for f in trial.factors],
+            len(trial.treatments.all()),
+        ),
         "schematic": any(unit.ground.schematic for unit in plots if unit.ground),
         "treatments": trial.treatments.all(),
         "measures": trial.measures.all(),
@@ -89,6 +97,11 @@ def _plan(season: Season, plots: list[Any]) -> dict[str, Any] | None:
         return None
     width, length = extent(Rectangle(u.ground.x_m, u.ground.y_m, u.ground.width_m, u.ground.length_m) for u in plots)
     return {
+        "design": season.design,
+        "whole_factor": season.whole_factor,
+        "column_factor": season.column_factor,
+        "constraints": season.constraints,
+        "draws": len(season.draws) or 1,
         "blocks": season.blocks or len({u.parent_id for u in plots}),
         "width": season.plot_width_m or plots[0].ground.width_m,
         "length": season.plot_length_m or plots[0].ground.length_m,
@@ -108,7 +121,8 @@ def _plot(unit: Any) -> dict[str, Any]:
     return {
         "id": unit.id,
         "label": unit.label,
-        "block": unit.parent.label if unit.parent and unit.parent.kind == UnitKind.BLOCK else "",
+        "block": unit.block,
+        "whole_plot": unit.parent.label if unit.parent and unit.parent.kind == UnitKind.WHOLE_PLOT else "",
         "treatment": unit.treatment_id,
         "x": ground.x_m,
         "y": ground.y_m,
@@ -136,9 +150,22 @@ class AskView(APIView):
             data["name"], data["question"], AskedSite(**data["site"]),
             [AskedTreatment(**t) for t in data["treatments"]],
             [NewMeasure(str(m.pop("id")), **m) for m in data["measures"]], data["starts"], data["ends"],
+            [AskedFactor(**f) for f in data["factors"]], [Removed(**r) for r in data["removed"]],
         )  # fmt: skip
         keep_ask(by=person, workspace=workspace, id=id, asked=asked)
         return Response(trial_json(id, person))
+
+
+class CrossingView(APIView):
+    @extend_schema(request=shapes.CrossingIn, responses=shapes.CrossingOut)
+    def post(self, request: Request) -> Response:
+        """The treatments that these factors make, without the combinations that can't be. Nothing is kept."""
+        given = shapes.CrossingIn(data=request.data)
+        given.is_valid(raise_exception=True)
+        factors = [AskedFactor(**f) for f in given.validated_data["factors"]]
+        made = crossing(factors, [Removed(**r) for r in given.validated_data["removed"]])
+        found = [{"name": one.name, "levels": dict(one.levels)} for one in made]
+        return Response(shapes.CrossingOut({"treatments": found}).data)
 
 
 class PlanView(APIView):
@@ -152,7 +179,11 @@ class PlanView(APIView):
         data = given.validated_data
         unit, factor = shown_in("m", cast(System, person.units))
         size = PlotSize(*(parse_quantity(data[key], unit) / factor for key in ("width", "length", "gap", "alley")))
-        draw_plan(by=person, season=season, plan=Plan(data["blocks"], size, data["seed"], data["serpentine"]))
+        constraints = tuple(
+            Constraint(one["kind"], tuple(one["treatments"]), one["most"]) for one in data.pop("constraints")
+        )
+        asked = {key: data[key] for key in ("blocks", "seed", "serpentine", "design", "whole_factor", "column_factor")}
+        draw_plan(by=person, season=season, plan=Plan(size=size, constraints=constraints, **asked))
         return Response(trial_json(id, person))
 
 

@@ -25,6 +25,11 @@ export type Row = Shapes['RowOut']
 export type EntryIn = Shapes['EntryInRequest']
 export type Outcome = Shapes['OutcomeOut']
 export type Ask = Shapes['AskInRequest']
+export type Factor = Shapes['FactorShapeRequest']
+export type Removed = Shapes['RemovedShapeRequest']
+export type Sketch = Shapes['OutlookInRequest']
+export type Constraint = Shapes['ConstraintShape']
+export type Rehearsal = Shapes['RehearsalOut']
 export type PlanIn = Shapes['PlanInRequest']
 export type Catalogue = Shapes['CatalogueOut']
 export type Site = Shapes['SiteShape']
@@ -78,14 +83,14 @@ export const trialQueries = {
       queryFn: () =>
         answer(client.GET('/api/v1/trials/{id}/told', { params: { path: { id: toValue(id) } } })),
     }),
-  outlook: (id: MaybeRefOrGetter<string>, blocks: MaybeRefOrGetter<number>) =>
+  outlook: (id: MaybeRefOrGetter<string>, sketch: MaybeRefOrGetter<Sketch>) =>
     queryOptions({
-      queryKey: ['trials', id, 'outlook', blocks],
+      queryKey: ['trials', id, 'outlook', sketch],
       queryFn: () =>
         answer(
           client.POST('/api/v1/trials/{id}/outlook', {
             params: { path: { id: toValue(id) } },
-            body: { blocks: toValue(blocks) },
+            body: toValue(sketch),
           }),
         ),
     }),
@@ -145,6 +150,10 @@ export const acts = {
     answer(client.PUT('/api/v1/trials/{id}/ask', { params: { path: { id } }, body })),
   plan: (id: string, body: PlanIn) =>
     answer(client.POST('/api/v1/trials/{id}/plan', { params: { path: { id } }, body })),
+  crossing: (factors: Factor[], removed: Removed[]) =>
+    answer(client.POST('/api/v1/crossing', { body: { factors, removed } })),
+  rehearse: (id: string, body: Shapes['TruthInRequest']) =>
+    answer(client.POST('/api/v1/trials/{id}/rehearsal', { params: { path: { id } }, body })),
   planVisit: (id: string, visit: string, body: Shapes['VisitInRequest']) =>
     answer(client.PUT('/api/v1/trials/{id}/visits/{visit}', { params: { path: { id, visit } }, body })),
   keepOperation: (id: string, operation: string, body: OperationIn) =>

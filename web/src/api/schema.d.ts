@@ -21,6 +21,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/crossing": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description The treatments that these factors make, without the combinations that can't be. Nothing is kept. */
+        post: operations["crossing_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/measures/{id}": {
         parameters: {
             query?: never;
@@ -211,6 +228,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/trials/{id}/labels.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Stake labels as PDF: plot, treatment's code, colour and pattern, and a QR code that opens the plot. */
+        get: operations["trials_labels.pdf_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/trials/{id}/map.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The map on one side of A4, in colour or for a black-and-white printer. */
+        get: operations["trials_map.pdf_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/trials/{id}/operations/{operation}": {
         parameters: {
             query?: never;
@@ -296,6 +347,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/trials/{id}/plots.geojson": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The plots' outlines as GeoJSON. */
+        get: operations["trials_plots.geojson_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/trials/{id}/readings": {
         parameters: {
             query?: never;
@@ -313,6 +381,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/trials/{id}/rehearsal": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Invent seasons on the drawn map and read them as real ones are read. Nothing is kept. */
+        post: operations["trials_rehearsal_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/trials/{id}/season": {
         parameters: {
             query?: never;
@@ -322,6 +407,23 @@ export interface paths {
         };
         /** @description Visits and operations of the trial, each with its state today. */
         get: operations["trials_season_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/trials/{id}/stake-out.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The stake-out list: every plot's distances along and across from the corner, in metres. */
+        get: operations["trials_stake_out.csv_retrieve"];
         put?: never;
         post?: never;
         delete?: never;
@@ -539,6 +641,8 @@ export interface components {
             starts?: string | null;
             /** Format: date */
             ends?: string | null;
+            factors?: components["schemas"]["FactorShapeRequest"][];
+            removed?: components["schemas"]["RemovedShapeRequest"][];
             treatments: components["schemas"]["AskedTreatmentInRequest"][];
             measures: components["schemas"]["AskedMeasureInRequest"][];
         };
@@ -575,6 +679,9 @@ export interface components {
             code: string;
             /** @default false */
             is_control: boolean;
+            levels?: {
+                [key: string]: string;
+            };
         };
         /** @description What the table would become. `refusal`: why nothing can be made of it with these roles. */
         AssembledOut: {
@@ -644,6 +751,8 @@ export interface components {
             no_difference: number;
             /** Format: double */
             not_settled: number;
+            /** @description Of the simulation; 0: exact. */
+            runs: number;
         };
         ColumnOut: {
             name: string;
@@ -671,6 +780,28 @@ export interface components {
             /** Format: double */
             variance: number;
         };
+        /** @description What the draw has to keep to; `treatments` by name. */
+        ConstraintShape: {
+            kind: components["schemas"]["ConstraintShapeKindEnum"];
+            treatments?: string[];
+            /** @default 1 */
+            most: number;
+        };
+        /**
+         * @description * `not-behind-itself` - not-behind-itself
+         *     * `not-at-the-edge` - not-at-the-edge
+         *     * `apart` - apart
+         *     * `spread` - spread
+         * @enum {string}
+         */
+        ConstraintShapeKindEnum: "not-behind-itself" | "not-at-the-edge" | "apart" | "spread";
+        /** @description What the draw has to keep to; `treatments` by name. */
+        ConstraintShapeRequest: {
+            kind: components["schemas"]["ConstraintShapeKindEnum"];
+            treatments?: string[];
+            /** @default 1 */
+            most: number;
+        };
         CorrectionInRequest: {
             /** Format: uuid */
             replaces: string;
@@ -682,6 +813,25 @@ export interface components {
             id: string;
             /** Format: double */
             value: number | null;
+        };
+        CrossedOut: {
+            name: string;
+            levels: {
+                [key: string]: string;
+            };
+        };
+        CrossingInRequest: {
+            factors: components["schemas"]["FactorShapeRequest"][];
+            removed?: components["schemas"]["RemovedShapeRequest"][];
+        };
+        /** @description Every combination that can be, the last factor changing fastest. */
+        CrossingOut: {
+            treatments: components["schemas"]["CrossedOut"][];
+        };
+        CurvePoint: {
+            blocks: number;
+            /** Format: double */
+            detectable: number;
         };
         DecisionInRequest: {
             /** Format: uuid */
@@ -730,9 +880,13 @@ export interface components {
         /**
          * @description * `crd` - Crd
          *     * `rcbd` - Rcbd
+         *     * `paired_strips` - Paired Strips
+         *     * `latin_square` - Latin Square
+         *     * `split_plot` - Split Plot
+         *     * `strip_plot` - Strip Plot
          * @enum {string}
          */
-        DesignEnum: "crd" | "rcbd";
+        DesignEnum: "crd" | "rcbd" | "paired_strips" | "latin_square" | "split_plot" | "strip_plot";
         /**
          * @description * `kenward_roger` - kenward_roger
          *     * `satterthwaite` - satterthwaite
@@ -806,6 +960,20 @@ export interface components {
             /** Format: date-time */
             entered_at: string;
         };
+        /** @description `whole_strips`: its machine can't change from plot to plot, so a level covers a whole strip. */
+        FactorShape: {
+            name: string;
+            levels: string[];
+            /** @default false */
+            whole_strips: boolean;
+        };
+        /** @description `whole_strips`: its machine can't change from plot to plot, so a level covers a whole strip. */
+        FactorShapeRequest: {
+            name: string;
+            levels: string[];
+            /** @default false */
+            whole_strips: boolean;
+        };
         /**
          * @description * `failed` - Failed
          *     * `damaged` - Damaged
@@ -864,6 +1032,14 @@ export interface components {
             /** @default kenward_roger */
             df_method: components["schemas"]["DfMethodEnum"];
         };
+        /** @description One kind of difference, unadjusted, found with an 80 % chance. */
+        KindOut: {
+            name: string;
+            /** Format: double */
+            detectable: number;
+            /** Format: double */
+            df: number;
+        };
         LineOut: {
             treatment: string;
             sentence: string;
@@ -911,6 +1087,7 @@ export interface components {
             /** Format: double */
             margin: number | null;
             readonly decimals: number;
+            readonly curve: components["schemas"]["CurvePoint"][];
             outlook: components["schemas"]["SeenOut"] | null;
             reason: string;
         };
@@ -1027,6 +1204,18 @@ export interface components {
         };
         OutlookInRequest: {
             blocks: number;
+            /** @default rcbd */
+            design: components["schemas"]["DesignEnum"];
+            /** @default  */
+            whole_factor: string;
+            /** @default  */
+            column_factor: string;
+            /**
+             * Format: double
+             * @description Spread of whole plots or strips, as a multiple of the plots'.
+             * @default 1
+             */
+            whole_share: number;
         };
         OutlookOut: {
             measures: components["schemas"]["MeasureOutlookOut"][];
@@ -1103,9 +1292,22 @@ export interface components {
             serpentine: boolean;
             /** Format: int64 */
             seed?: number | null;
+            /** @default rcbd */
+            design: components["schemas"]["DesignEnum"];
+            /** @default  */
+            whole_factor: string;
+            /** @default  */
+            column_factor: string;
+            constraints?: components["schemas"]["ConstraintShapeRequest"][];
         };
         /** @description The map as it was drawn; lengths in metres. */
         PlanOut: {
+            design: components["schemas"]["DesignEnum"];
+            whole_factor: string;
+            column_factor: string;
+            constraints: components["schemas"]["ConstraintShape"][];
+            /** @description How often the map was drawn, this time included. */
+            draws: number;
             blocks: number;
             /** Format: double */
             width: number;
@@ -1164,6 +1366,7 @@ export interface components {
             width: number;
             /** Format: double */
             length: number;
+            whole_plot: string;
         };
         PlotValueOut: {
             label: string;
@@ -1188,6 +1391,13 @@ export interface components {
             of: number;
             contested: number;
         };
+        /** @description The design that the factors and machines ask for, and why; the person decides. */
+        ProposalOut: {
+            design: components["schemas"]["DesignEnum"];
+            whole_factor: string;
+            column_factor: string;
+            why: string;
+        };
         ReadingOut: {
             /** Format: uuid */
             id: string;
@@ -1201,6 +1411,40 @@ export interface components {
             fingerprint: string;
             doubts: components["schemas"]["DoubtOut"][];
             measures: components["schemas"]["MeasureReadingOut"][];
+        };
+        /** @description How often each verdict came, and that of the last run. */
+        RehearsalOut: {
+            runs: number;
+            left_out: string[];
+            measures: components["schemas"]["RehearsedMeasure"][];
+        };
+        RehearsedCell: {
+            /** Format: uuid */
+            treatment: string;
+            verdict: string;
+            counts: {
+                [key: string]: number;
+            };
+        };
+        RehearsedMeasure: {
+            name: string;
+            cells: components["schemas"]["RehearsedCell"][];
+        };
+        /** @description A combination that can't be: the levels that it has, and why. */
+        RemovedShape: {
+            levels: {
+                [key: string]: string;
+            };
+            /** @default  */
+            why: string;
+        };
+        /** @description A combination that can't be: the levels that it has, and why. */
+        RemovedShapeRequest: {
+            levels: {
+                [key: string]: string;
+            };
+            /** @default  */
+            why: string;
         };
         /**
          * @description * `owner` - Owner
@@ -1247,7 +1491,9 @@ export interface components {
         SeenOut: {
             blocks: number;
             plots: number;
+            /** Format: double */
             error_df: number;
+            kinds: components["schemas"]["KindOut"][];
             /** Format: double */
             detectable: number;
             /** Format: double */
@@ -1323,7 +1569,14 @@ export interface components {
              * Format: double
              * @description Direction of +y, clockwise from north.
              */
-            readonly bearing_deg: number;
+            bearing_deg?: number;
+            /**
+             * Format: double
+             * @description Of the corner where x and y are 0; WGS84.
+             */
+            latitude?: number | null;
+            /** Format: double */
+            longitude?: number | null;
         };
         /** @description A site. Frost dates are months and days (`04-28`), as they usually fall. */
         SiteShapeRequest: {
@@ -1339,6 +1592,18 @@ export interface components {
             first_frost?: string;
             /** @description What the blocks lie across, in words. */
             gradient?: string;
+            /**
+             * Format: double
+             * @description Direction of +y, clockwise from north.
+             */
+            bearing_deg?: number;
+            /**
+             * Format: double
+             * @description Of the corner where x and y are 0; WGS84.
+             */
+            latitude?: number | null;
+            /** Format: double */
+            longitude?: number | null;
         };
         SpreadOut: {
             /** Format: double */
@@ -1392,6 +1657,9 @@ export interface components {
             name: string;
             code: string;
             is_control: boolean;
+            levels: {
+                [key: string]: string;
+            };
         };
         TrialLine: {
             /** Format: uuid */
@@ -1448,6 +1716,9 @@ export interface components {
             /** Format: date */
             today: string;
             schematic: boolean;
+            factors: components["schemas"]["FactorShape"][];
+            removed: components["schemas"]["RemovedShape"][];
+            proposal: components["schemas"]["ProposalOut"];
             treatments: components["schemas"]["TreatmentOut"][];
             measures: components["schemas"]["TrialMeasureOut"][];
             plots: components["schemas"]["PlotOut"][];
@@ -1462,6 +1733,21 @@ export interface components {
             length_factor: number;
             /** @description What the signed-in person may do here. */
             may: string[];
+        };
+        /** @description `margins`: treatment id → how many margins it truly lies beyond the control, in the wanted direction. */
+        TruthInRequest: {
+            margins?: {
+                [key: string]: number;
+            };
+            /** Format: int64 */
+            seed: number;
+            runs: number;
+            lost?: string[];
+            /**
+             * Format: double
+             * @default 1
+             */
+            whole_share: number;
         };
         /**
          * @description * `metric` - Metric
@@ -1561,6 +1847,29 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CatalogueOut"];
+                };
+            };
+        };
+    };
+    crossing_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CrossingInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CrossingOut"];
                 };
             };
         };
@@ -1885,6 +2194,52 @@ export interface operations {
             };
         };
     };
+    "trials_labels.pdf_retrieve": {
+        parameters: {
+            query?: {
+                sheet?: "a4" | "a4-2x5" | "a4-3x7" | "letter" | "letter-3x10";
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
+                };
+            };
+        };
+    };
+    "trials_map.pdf_retrieve": {
+        parameters: {
+            query?: {
+                ink?: "black" | "colour";
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
+                };
+            };
+        };
+    };
     trials_operations_update: {
         parameters: {
             query?: never;
@@ -2003,6 +2358,27 @@ export interface operations {
             };
         };
     };
+    "trials_plots.geojson_retrieve": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/geo+json": string;
+                };
+            };
+        };
+    };
     trials_readings_create: {
         parameters: {
             query?: never;
@@ -2028,6 +2404,31 @@ export interface operations {
             };
         };
     };
+    trials_rehearsal_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TruthInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RehearsalOut"];
+                };
+            };
+        };
+    };
     trials_season_retrieve: {
         parameters: {
             query?: never;
@@ -2045,6 +2446,27 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SeasonOut"];
+                };
+            };
+        };
+    };
+    "trials_stake_out.csv_retrieve": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
                 };
             };
         };

@@ -7,8 +7,9 @@ import { acts, sitesQuery, type Site } from '@/api/queries'
 import { Problem } from '@/api/client'
 import ProblemNote from '@/parts/ProblemNote.vue'
 
-import { askOf, emptySite, emptyTreatment, notFigures, type AskDraft } from './draft'
+import { askOf, emptySite, emptyTreatment, notFigures, placeOf, type AskDraft } from './draft'
 import AskMeasures from './AskMeasures.vue'
+import FactorRows from './FactorRows.vue'
 import TreatmentRows from './TreatmentRows.vue'
 
 /** The page of Ask, for a new trial and for one that is there. */
@@ -31,7 +32,27 @@ const siteIsKnown = computed(() => known.value.some((site) => site.value === dra
 function takeSite(id: string) {
   const found = sites.value?.results.find((site: Site) => site.id === id)
   draft.value.site = found ? { ...found } : emptySite()
+  Object.assign(draft.value, placeOf(draft.value.site))
 }
+
+/** The question as a sentence of its parts, once there are some. */
+const sentence = computed(() => {
+  const named = draft.value.treatments.filter((one) => one.name.trim())
+  const control = named.find((one) => one.is_control)
+  const others = named.filter((one) => one !== control).map((one) => one.name.trim())
+  const first = draft.value.measures.find((m) => m.name.trim() && m.margin.trim())
+  if (!others.length || !first) return ''
+  const unit = first.margin_kind === 'percent' ? '%' : first.unit
+  const parts = {
+    what: others.join(', '),
+    measure: first.name.trim(),
+    margin: `${first.margin.trim()} ${unit}`.trim(),
+  }
+  const said = control
+    ? t('ask.sentence', { ...parts, control: control.name.trim() })
+    : t('ask.sentenceNoControl', parts)
+  return said === draft.value.question ? '' : said
+})
 
 async function keep() {
   problem.value = null
@@ -63,13 +84,29 @@ async function keep() {
         :placeholder="t('ask.questionExample')"
         maxlength="300"
       />
+      <p v-if="sentence && mayPlan" class="quiet small">
+        {{ sentence }}
+        <button type="button" class="link-button" @click="draft.question = sentence.slice(0, 300)">
+          {{ t('ask.useSentence') }}
+        </button>
+      </p>
     </fieldset>
 
     <fieldset :disabled="!mayPlan">
       <legend>{{ t('ask.treatments') }}</legend>
       <p class="quiet small">{{ t('ask.treatmentsLead') }}</p>
-      <TreatmentRows v-model="draft.treatments" />
-      <button v-if="mayPlan" type="button" class="pill" @click="draft.treatments.push(emptyTreatment())">
+      <FactorRows v-if="mayPlan" v-model="draft" />
+      <TreatmentRows
+        v-model="draft.treatments"
+        :crossed="draft.factors.length > 0"
+        @cannot-be="draft.removed.push({ levels: $event, why: '' })"
+      />
+      <button
+        v-if="mayPlan && !draft.factors.length"
+        type="button"
+        class="pill"
+        @click="draft.treatments.push(emptyTreatment())"
+      >
         {{ t('ask.addTreatment') }}
       </button>
     </fieldset>
@@ -110,6 +147,15 @@ async function keep() {
           persistent-placeholder
           :placeholder="t('ask.monthDay')"
           maxlength="5"
+        />
+        <v-text-field
+          v-for="key in ['latitude', 'longitude', 'bearing'] as const"
+          :key="key"
+          v-model="draft[key]"
+          :label="t(`ask.${key}`)"
+          suffix="°"
+          inputmode="decimal"
+          :error-messages="wrong.includes(`site.${key}`) ? [t('ask.notFigure')] : []"
         />
         <v-text-field v-model="draft.starts" type="date" :label="t('ask.starts')" />
         <v-text-field v-model="draft.ends" type="date" :label="t('ask.ends')" />

@@ -5,6 +5,9 @@ import TreatmentTag from '@/ground/TreatmentTag.vue'
 
 import type { AskDraft } from './draft'
 
+/** `crossed`: some rows come from factors; such a one is taken out as a combination that can't be. */
+defineProps<{ crossed?: boolean }>()
+const emit = defineEmits<{ cannotBe: [levels: Record<string, string>] }>()
 const rows = defineModel<AskDraft['treatments']>({ required: true })
 const { t } = useI18n()
 
@@ -35,9 +38,19 @@ function place(index: number): number {
         {{ t('ask.control') }}
       </label>
       <button
+        v-if="crossed && Object.keys(row.levels).length"
         type="button"
         class="link-button"
-        :disabled="rows.length < 3"
+        :aria-label="`${t('ask.cannot')}: ${row.name}`"
+        @click="emit('cannotBe', row.levels)"
+      >
+        {{ t('ask.cannot') }}
+      </button>
+      <button
+        v-else
+        type="button"
+        class="link-button"
+        :disabled="!crossed && rows.length < 3"
         :aria-label="`${t('ask.remove')}: ${row.name || t('ask.treatmentN', { n: i + 1 })}`"
         @click="rows.splice(i, 1)"
       >

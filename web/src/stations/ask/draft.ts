@@ -1,9 +1,23 @@
-import type { Ask, Catalogue, Site, Trial } from '@/api/queries'
+import type { Ask, Catalogue, Factor, Removed, Site, Trial } from '@/api/queries'
 import { newId } from '@/parts/newId'
 import { plain, typedFigure } from '@/texts/format'
 
 type AskMeasure = Ask['measures'][number]
 
+/** A factor while it is being typed: its levels as one line, with commas between. */
+export interface FactorDraft {
+  id: string
+  name: string
+  levels: string
+  whole_strips: boolean
+}
+export interface TreatmentDraft {
+  id: string
+  name: string
+  code: string
+  is_control: boolean
+  levels: Record<string, string>
+}
 /** The page of Ask while it is being typed: figures are text until they are sent. */
 export interface MeasureDraft {
   id: string
@@ -25,27 +39,45 @@ export interface AskDraft {
   site: Site
   starts: string
   ends: string
-  treatments: { id: string; name: string; code: string; is_control: boolean }[]
+  latitude: string
+  longitude: string
+  bearing: string
+  factors: FactorDraft[]
+  removed: Removed[]
+  treatments: TreatmentDraft[]
   measures: MeasureDraft[]
 }
 
 export function emptySite(): Site {
   return {
     id: newId(), name: '', place: '', time_zone: Intl.DateTimeFormat().resolvedOptions().timeZone || 'UTC', soil: '',
-    previous_crop: '', last_frost: '', first_frost: '', gradient: '', bearing_deg: 0,
+    previous_crop: '', last_frost: '', first_frost: '', gradient: '', bearing_deg: 0, latitude: null, longitude: null,
   } // prettier-ignore
 }
-export function emptyTreatment(is_control = false) {
-  return { id: newId(), name: '', code: '', is_control }
+export function emptyTreatment(is_control = false): TreatmentDraft {
+  return { id: newId(), name: '', code: '', is_control, levels: {} }
+}
+export function emptyFactor(): FactorDraft {
+  return { id: newId(), name: '', levels: '', whole_strips: false }
 }
 export function emptyDraft(): AskDraft {
   return {
-    name: '', question: '', site: emptySite(), starts: '', ends: '',
+    name: '', question: '', site: emptySite(), starts: '', ends: '', latitude: '', longitude: '', bearing: '',
+    factors: [], removed: [],
     treatments: [emptyTreatment(true), emptyTreatment()], measures: [],
   } // prettier-ignore
 }
 
 const text = (value: number | null | undefined) => (value === null || value === undefined ? '' : plain(value))
+
+/** Where the corner lies, as text. */
+export function placeOf(site: Site) {
+  return {
+    latitude: text(site.latitude),
+    longitude: text(site.longitude),
+    bearing: site.bearing_deg ? text(site.bearing_deg) : '',
+  }
+}
 
 export function draftOf(trial: Trial): AskDraft {
   return {
@@ -54,7 +86,21 @@ export function draftOf(trial: Trial): AskDraft {
     site: { ...trial.site },
     starts: trial.starts ?? '',
     ends: trial.ends ?? '',
-    treatments: trial.treatments.map(({ id, name, code, is_control }) => ({ id, name, code, is_control })),
+    ...placeOf(trial.site),
+    factors: trial.factors.map((f) => ({
+      id: newId(),
+      name: f.name,
+      levels: f.levels.join(', '),
+      whole_strips: f.whole_strips ?? false,
+    })),
+    removed: trial.removed.map((one) => ({ levels: one.levels, why: one.why ?? '' })),
+    treatments: trial.treatments.map(({ id, name, code, is_control, levels }) => ({
+      id,
+      name,
+      code,
+      is_control,
+      levels,
+    })),
     measures: trial.measures.map((m) => ({
       id: m.id,
       name: m.name,
@@ -98,12 +144,29 @@ export function usualSettings(catalogue: Catalogue, sheet: string): Record<strin
 
 /** What isn't a figure, by place: `measures.0.margin`. The server checks everything else. */
 export function notFigures(draft: AskDraft): string[] {
-  return draft.measures.flatMap((m, i) => {
+  const place = { latitude: draft.latitude, longitude: draft.longitude, bearing: draft.bearing }
+  const ofSite = Object.entries(place).filter(([, value]) => Number.isNaN(typedFigure(value)))
+  const ofMeasures = draft.measures.flatMap((m, i) => {
     const typed = { margin: m.margin, expected: m.expected, cv_percent: m.cv_percent, ...m.settings }
     return Object.entries(typed)
       .filter(([, value]) => Number.isNaN(typedFigure(value)))
       .map(([key]) => `measures.${i}.${key}`)
   })
+  return [...ofSite.map(([key]) => `site.${key}`), ...ofMeasures]
+}
+
+/** The factors that are named and have levels, as they are sent. */
+export function factorsOf(draft: AskDraft): Factor[] {
+  return draft.factors
+    .filter((f) => f.name.trim())
+    .map((f) => ({
+      name: f.name.trim(),
+      levels: f.levels
+        .split(/[,;]/)
+        .map((level) => level.trim())
+        .filter(Boolean),
+      whole_strips: f.whole_strips,
+    }))
 }
 
 /** Rows without a name are left out: they are the empty line that waits for the next one. */
@@ -112,7 +175,14 @@ export function askOf(draft: AskDraft, workspace: string): Ask {
     workspace,
     name: draft.name.trim(),
     question: draft.question.trim(),
-    site: draft.site,
+    site: {
+      ...draft.site,
+      latitude: typedFigure(draft.latitude),
+      longitude: typedFigure(draft.longitude),
+      bearing_deg: typedFigure(draft.bearing) ?? 0,
+    },
+    factors: factorsOf(draft),
+    removed: draft.factors.length ? draft.removed : [],
     starts: draft.starts || null,
     ends: draft.ends || null,
     treatments: draft.treatments.filter((treatment) => treatment.name.trim()),

@@ -33,7 +33,11 @@ export function useKeptDraft(trial: string, fresh: () => AskDraft) {
 function read(key: string): AskDraft | null {
   try {
     const found = JSON.parse(localStorage.getItem(key) ?? 'null') as AskDraft | null
-    return found && Array.isArray(found.treatments) && Array.isArray(found.measures) && found.site
+    return found &&
+      Array.isArray(found.treatments) &&
+      Array.isArray(found.measures) &&
+      Array.isArray(found.factors) &&
+      found.site
       ? found
       : null
   } catch {

@@ -2,7 +2,8 @@
 import { useI18n } from 'vue-i18n'
 
 import type { MeasureOutlook } from '@/api/queries'
-import { figure } from '@/texts/format'
+import BlocksCurve from '@/figures/BlocksCurve.vue'
+import { figure, plain } from '@/texts/format'
 
 /** What the plan will be able to see: one section a measure, with the chance of each verdict drawn and written. */
 defineProps<{ measures: MeasureOutlook[]; busy: boolean; control: boolean }>()
@@ -31,6 +32,8 @@ const truth = (i: number, m: MeasureOutlook) =>
   i === 0
     ? t('plan.truth0')
     : t(i === 1 ? 'plan.truth1' : 'plan.truth2', { d: amount(m.outlook!.chances[i]!.truth, m) })
+/** Monte Carlo error of a share of a half, in per cent: no share's is larger. */
+const worst = (runs: number) => figure(50 / Math.sqrt(runs), 1)
 const amount = (value: number, m: MeasureOutlook) => `${figure(value, m.decimals)} ${m.unit}`.trim()
 </script>
 
@@ -93,13 +96,47 @@ const amount = (value: number, m: MeasureOutlook) => `${figure(value, m.decimals
             </tr>
           </tbody>
         </table>
+        <p v-if="m.outlook.chances[1]?.runs" class="quiet small">
+          {{
+            t('plan.simulated', { n: plain(m.outlook.chances[1].runs), e: worst(m.outlook.chances[1].runs) })
+          }}
+        </p>
+        <table v-if="m.outlook.kinds.length > 1" class="kinds">
+          <caption class="small quiet">
+            {{
+              t('plan.kinds')
+            }}
+          </caption>
+          <thead>
+            <tr>
+              <th scope="col">{{ t('plan.kind') }}</th>
+              <th scope="col" class="number">{{ t('plan.kindSeen') }}</th>
+              <th scope="col" class="number">{{ t('plan.kindDf') }}</th>
+            </tr>
+          </thead>
+          <tbody>
+            <tr v-for="kind in m.outlook.kinds" :key="kind.name">
+              <th scope="row">{{ kind.name }}</th>
+              <td class="number">{{ amount(kind.detectable, m) }}</td>
+              <td class="number">{{ figure(kind.df, kind.df % 1 ? 1 : 0) }}</td>
+            </tr>
+          </tbody>
+        </table>
+        <BlocksCurve
+          v-if="m.curve.length"
+          :points="m.curve"
+          :margin="m.margin"
+          :unit="m.unit"
+          :decimals="m.decimals"
+          :now="m.outlook.blocks"
+        />
         <p class="quiet small">
           {{
             t('plan.spread', {
               cv: figure(m.spread!.cv_percent, 1),
               sd: amount(m.sigma!, m),
               source: m.spread!.source,
-              df: m.outlook.error_df,
+              df: figure(m.outlook.error_df, m.outlook.error_df % 1 ? 1 : 0),
             })
           }}
         </p>
@@ -180,6 +217,26 @@ rect.open,
 i.open {
   fill: var(--margin);
   background: var(--margin);
+}
+.kinds {
+  border-collapse: collapse;
+  margin: 8px 0;
+}
+.kinds caption {
+  text-align: left;
+}
+.kinds th {
+  text-align: left;
+  font-weight: 500;
+}
+.kinds th,
+.kinds td {
+  padding: 3px 18px 3px 0;
+  border-bottom: 1px solid var(--rule);
+}
+.kinds .number {
+  text-align: right;
+  white-space: nowrap;
 }
 @media (max-width: 720px) {
   .chances th {

@@ -8,7 +8,11 @@ import ProblemNote from '@/parts/ProblemNote.vue'
 import { useStationGround } from '@/shell/useGround'
 import { plain } from '@/texts/format'
 
+import DesignChoice from './DesignChoice.vue'
+import FieldFiles from './FieldFiles.vue'
 import OutlookTable from './OutlookTable.vue'
+import RehearsalDesk from './RehearsalDesk.vue'
+import { usePlanSketch } from './usePlanSketch'
 
 const props = defineProps<{ trial: Trial }>()
 const { t } = useI18n()
@@ -18,18 +22,26 @@ useStationGround(() => ({ title: t('ground.by.treatment'), unit: '', faces: {} }
 const mayDraw = computed(() => props.trial.may.includes('plan') && !props.trial.recorded)
 const plan = computed(() => props.trial.plan)
 const unit = computed(() => props.trial.length_unit)
-const typed = (metres: number) => plain(metres * props.trial.length_factor)
 /** For reading rather than changing: four digits are enough. */
 const said = (metres: number) => plain(Number((metres * props.trial.length_factor).toPrecision(4)))
-const blocks = ref(plan.value?.blocks ?? 4)
-const width = ref(typed(plan.value?.width ?? 6))
-const length = ref(typed(plan.value?.length ?? 12))
-const gap = ref(typed(plan.value?.gap ?? 0.5))
-const alley = ref(typed(plan.value?.alley ?? 3))
-const serpentine = ref(plan.value?.serpentine ?? false)
-const seed = ref('')
+const {
+  design, wholeFactor, columnFactor, blocks, width, length, gap, alley, serpentine, seed, wholeShare, kept,
+  factors, needsWhole, sketch, asked, control, more, takeProposal,
+} = usePlanSketch(() => props.trial) // prettier-ignore
 const busy = ref(false)
 const problem = ref<Error | null>(null)
+const constraints = computed(() => [
+  { kind: 'not-behind-itself' as const, title: t('plan.constraint.not-behind-itself') },
+  ...(control.value
+    ? [
+        {
+          kind: 'not-at-the-edge' as const,
+          title: t('plan.constraint.not-at-the-edge', { control: control.value }),
+        },
+      ]
+    : []),
+  { kind: 'spread' as const, title: t('plan.constraint.spread') },
+])
 
 const enough = computed(() => props.trial.treatments.length > 1)
 const {
@@ -38,28 +50,18 @@ const {
   isPlaceholderData,
 } = useQuery(
   computed(() => ({
-    ...trialQueries.outlook(props.trial.id, blocks.value),
+    ...trialQueries.outlook(props.trial.id, sketch.value),
     enabled: enough.value,
     placeholderData: keepPreviousData,
+    retry: false,
   })),
 )
-function more(step: number) {
-  blocks.value = Math.min(40, Math.max(2, blocks.value + step))
-}
 
 async function draw() {
   busy.value = true
   problem.value = null
   try {
-    const drawn = await acts.plan(props.trial.id, {
-      blocks: blocks.value,
-      width: width.value,
-      length: length.value,
-      gap: gap.value || '0',
-      alley: alley.value || '0',
-      serpentine: serpentine.value,
-      seed: seed.value.trim() === '' ? null : Number(seed.value),
-    })
+    const drawn = await acts.plan(props.trial.id, asked.value)
     queries.setQueryData(trialQueries.one(props.trial.id).queryKey, drawn)
     await queries.invalidateQueries({ queryKey: ['trials'] })
   } catch (thrown) {
@@ -77,7 +79,20 @@ async function draw() {
   </p>
   <template v-else>
     <form class="plan" :aria-label="t('plan.title')" @submit.prevent="draw">
-      <div class="blocks" role="group" :aria-label="t('plan.blocks')">
+      <DesignChoice
+        v-model:design="design"
+        v-model:whole="wholeFactor"
+        v-model:column="columnFactor"
+        :trial="trial"
+        :may-draw="mayDraw"
+        :factors="factors"
+        @take="takeProposal"
+      />
+      <p v-if="design === 'latin_square'" class="count">
+        {{ t('plan.latin', { t: trial.treatments.length }) }}
+        <span class="quiet">{{ t('plan.plots', { n: trial.treatments.length ** 2 }) }}</span>
+      </p>
+      <div v-else class="blocks" role="group" :aria-label="t('plan.blocks')">
         <button type="button" class="pill" :aria-label="t('plan.fewer')" @click="more(-1)">−</button>
         <output class="count" aria-live="polite"
           ><strong>{{ blocks }}</strong> {{ t('plan.blocksOf', { t: trial.treatments.length }) }}</output
@@ -92,6 +107,14 @@ async function draw() {
         <v-text-field v-model="gap" :label="t('plan.gap', { unit })" inputmode="decimal" />
         <v-text-field v-model="alley" :label="t('plan.alley', { unit })" inputmode="decimal" />
         <v-text-field
+          v-if="needsWhole"
+          v-model="wholeShare"
+          :label="t('plan.wholeShare')"
+          :title="t('plan.wholeShareHint')"
+          suffix="×"
+          inputmode="decimal"
+        />
+        <v-text-field
           v-model="seed"
           :label="t('plan.seed')"
           :placeholder="t('plan.chance')"
@@ -99,7 +122,18 @@ async function draw() {
           inputmode="numeric"
         />
       </fieldset>
-      <v-checkbox v-if="mayDraw" v-model="serpentine" :label="t('plan.serpentine')" />
+      <details v-if="mayDraw" class="keep-to">
+        <summary>{{ t('plan.keepTo') }}</summary>
+        <v-checkbox
+          v-for="one in constraints"
+          :key="one.kind"
+          v-model="kept"
+          :value="one.kind"
+          :label="one.title"
+          density="compact"
+        />
+        <v-checkbox v-model="serpentine" :label="t('plan.serpentine')" density="compact" />
+      </details>
       <p v-if="trial.recorded" class="stays">{{ t('plan.stays') }}</p>
       <ProblemNote v-if="problem" :problem="problem" />
       <v-btn v-if="mayDraw" type="submit" color="accent" :loading="busy">{{
@@ -117,6 +151,7 @@ async function draw() {
             algorithm: plan.algorithm,
           })
         }}
+        {{ t('plan.drawnTimes', plan.draws) }}
       </p>
       <p v-if="trial.plots.length">
         <router-link :to="{ name: 'walk' }">{{ t('plan.toWalk') }}</router-link>
@@ -129,6 +164,10 @@ async function draw() {
       :busy="isPlaceholderData"
       :control="trial.treatments.some((one) => one.is_control)"
     />
+    <template v-if="trial.plots.length && !trial.schematic">
+      <RehearsalDesk :trial="trial" :whole-share="sketch.whole_share ?? 1" />
+      <FieldFiles :trial="trial" />
+    </template>
   </template>
 </template>
 
@@ -155,6 +194,17 @@ async function draw() {
   width: 48px;
   min-height: 48px;
   font-size: 20px;
+}
+.keep-to {
+  width: 100%;
+}
+.keep-to summary {
+  min-height: 48px;
+  display: flex;
+  align-items: center;
+  cursor: pointer;
+  color: var(--link);
+  text-decoration: underline;
 }
 .stays {
   border-left: 5px solid var(--band);

@@ -1,0 +1,102 @@
+<script setup lang="ts">
+import { scaleLinear } from 'd3-scale'
+import { computed } from 'vue'
+import { useI18n } from 'vue-i18n'
+
+import { figure } from '@/texts/format'
+
+/** The smallest difference that is seen with so many blocks, with the margin as a line; every point is labelled. */
+const props = defineProps<{
+  points: { blocks: number; detectable: number }[]
+  margin: number | null
+  unit: string
+  decimals: number
+  now: number
+}>()
+const { t } = useI18n()
+const W = 560
+const H = 130
+const PAD = { left: 12, right: 14, top: 24, bottom: 22 }
+const x = computed(() =>
+  scaleLinear()
+    .domain([props.points[0]!.blocks, props.points.at(-1)!.blocks])
+    .range([PAD.left + 14, W - PAD.right - 14]),
+)
+const y = computed(() =>
+  scaleLinear()
+    .domain([0, Math.max(props.margin ?? 0, ...props.points.map((p) => p.detectable))])
+    .range([H - PAD.bottom, PAD.top]),
+)
+const path = computed(
+  () => `M${props.points.map((p) => `${x.value(p.blocks)} ${y.value(p.detectable)}`).join('L')}`,
+)
+const said = computed(() =>
+  props.points.map((p) => `${p.blocks}: ${figure(p.detectable, props.decimals)}`).join(', '),
+)
+</script>
+
+<template>
+  <figure>
+    <figcaption class="small quiet">{{ t('plan.curve') }}, {{ unit }}</figcaption>
+    <svg :viewBox="`0 0 ${W} ${H}`" role="img" :aria-label="`${t('plan.curve')}: ${said} ${unit}`">
+      <template v-if="margin !== null">
+        <line :x1="PAD.left" :x2="W - PAD.right" :y1="y(margin)" :y2="y(margin)" class="margin" />
+        <text :x="W - PAD.right" :y="y(margin) - 4" text-anchor="end" class="margin-text">
+          {{ t('read.margin', { m: figure(margin, decimals) }) }}
+        </text>
+      </template>
+      <path :d="path" class="curve" />
+      <g v-for="p in points" :key="p.blocks" :transform="`translate(${x(p.blocks)} ${y(p.detectable)})`">
+        <circle :r="p.blocks === now ? 6 : 3.5" :class="{ now: p.blocks === now }" />
+        <text y="-9" text-anchor="middle">{{ figure(p.detectable, decimals) }}</text>
+      </g>
+      <text
+        v-for="p in points"
+        :key="-p.blocks"
+        :x="x(p.blocks)"
+        :y="H - 6"
+        text-anchor="middle"
+        class="axis"
+      >
+        {{ p.blocks }}
+      </text>
+    </svg>
+  </figure>
+</template>
+
+<style scoped>
+figure {
+  margin: 10px 0;
+  max-width: 620px;
+}
+svg {
+  width: 100%;
+  display: block;
+}
+text {
+  font-size: 12px;
+  fill: var(--ink);
+}
+.axis {
+  fill: var(--quiet);
+}
+.curve {
+  fill: none;
+  stroke: var(--ink);
+  stroke-width: 1.6;
+}
+circle {
+  fill: var(--ink);
+}
+circle.now {
+  fill: var(--accent);
+}
+.margin {
+  stroke: var(--unsettled);
+  stroke-dasharray: 5 4;
+}
+.margin-text {
+  fill: var(--unsettled);
+  font-weight: 700;
+}
+</style>

@@ -1,0 +1,153 @@
+<script setup lang="ts">
+import { ref, watch } from 'vue'
+import { useI18n } from 'vue-i18n'
+
+import { acts } from '@/api/queries'
+import { newId } from '@/parts/newId'
+import ProblemNote from '@/parts/ProblemNote.vue'
+
+import { emptyFactor, emptyTreatment, factorsOf, type AskDraft, type TreatmentDraft } from './draft'
+
+/** Factors with their levels; the server crosses them, and the treatments below follow. */
+const draft = defineModel<AskDraft>({ required: true })
+const { t } = useI18n()
+const problem = ref<Error | null>(null)
+let asked = 0
+
+const keyOf = (levels: Record<string, string>) =>
+  JSON.stringify(Object.entries(levels).sort(([a], [b]) => a.localeCompare(b)))
+
+/** What a person called a combination, its code and its id outlive a new crossing; controls outside stay as they are. */
+async function cross() {
+  const factors = factorsOf(draft.value)
+  if (!factors.length || factors.some((f) => f.levels.length < 2)) return
+  const mine = ++asked
+  try {
+    const { treatments } = await acts.crossing(factors, draft.value.removed)
+    if (mine !== asked) return
+    problem.value = null
+    const before = new Map(draft.value.treatments.map((one) => [keyOf(one.levels), one]))
+    const outside = draft.value.treatments.filter((one) => !Object.keys(one.levels).length && one.name.trim())
+    const made = treatments.map((one): TreatmentDraft => {
+      const known = before.get(keyOf(one.levels))
+      return known
+        ? { ...known, levels: one.levels }
+        : { id: newId(), name: one.name, code: '', is_control: false, levels: one.levels }
+    })
+    draft.value.treatments = [...outside, ...made]
+  } catch (thrown) {
+    if (mine === asked) problem.value = thrown as Error
+  }
+}
+watch(() => [factorsOf(draft.value), draft.value.removed], cross, { deep: true })
+
+function addControl() {
+  const none = !draft.value.treatments.some((one) => one.is_control)
+  draft.value.treatments.unshift({ ...emptyTreatment(none), name: t('ask.controlName') })
+}
+const said = (levels: Record<string, string>) => Object.values(levels).join(', ')
+</script>
+
+<template>
+  <div class="factors">
+    <div
+      v-for="(f, i) in draft.factors"
+      :key="f.id"
+      class="factor"
+      role="group"
+      :aria-label="t('ask.factorN', { n: i + 1 })"
+    >
+      <v-text-field v-model="f.name" :label="t('ask.factor')" maxlength="60" />
+      <v-text-field
+        v-model="f.levels"
+        :label="t('ask.levels')"
+        persistent-placeholder
+        :placeholder="t('ask.levelsExample')"
+      />
+      <button
+        type="button"
+        class="link-button"
+        :aria-label="`${t('ask.remove')}: ${f.name || t('ask.factorN', { n: i + 1 })}`"
+        @click="draft.factors.splice(i, 1)"
+      >
+        {{ t('ask.remove') }}
+      </button>
+      <label class="strips"
+        ><input v-model="f.whole_strips" type="checkbox" /> {{ t('ask.wholeStrips') }}</label
+      >
+    </div>
+  </div>
+  <div class="acts">
+    <button type="button" class="pill" @click="draft.factors.push(emptyFactor())">
+      {{ t('ask.addFactor') }}
+    </button>
+    <button v-if="draft.factors.length" type="button" class="pill" @click="addControl">
+      {{ t('ask.addControl') }}
+    </button>
+  </div>
+  <ProblemNote v-if="problem" :problem="problem" />
+  <ul v-if="draft.removed.length" class="removed">
+    <li v-for="(one, i) in draft.removed" :key="i">
+      <span>{{ t('ask.cannotBe', { what: said(one.levels) }) }}</span>
+      <v-text-field v-model="one.why" density="compact" :label="t('ask.why')" maxlength="200" />
+      <button type="button" class="link-button" @click="draft.removed.splice(i, 1)">
+        {{ t('ask.bringBack') }}
+      </button>
+    </li>
+  </ul>
+</template>
+
+<style scoped>
+.factors {
+  display: flex;
+  flex-direction: column;
+  gap: 12px;
+}
+.factor {
+  display: grid;
+  grid-template-columns: 200px minmax(0, 1fr) 70px;
+  gap: 6px 10px;
+  align-items: center;
+  border-left: 5px solid var(--band);
+  padding-left: 12px;
+}
+.strips {
+  grid-column: 1 / -1;
+  display: flex;
+  gap: 8px;
+  align-items: center;
+  min-height: 36px;
+}
+.strips input {
+  width: 20px;
+  height: 20px;
+  accent-color: var(--accent);
+}
+.acts {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 8px;
+}
+.removed {
+  list-style: none;
+  padding: 0;
+  margin: 0;
+}
+.removed li {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) minmax(0, 1fr) 90px;
+  gap: 10px;
+  align-items: center;
+}
+@media (max-width: 720px) {
+  .factor {
+    grid-template-columns: minmax(0, 1fr);
+  }
+  .strips {
+    min-height: 48px;
+  }
+  .removed li {
+    grid-template-columns: minmax(0, 1fr);
+  }
+}
+</style>

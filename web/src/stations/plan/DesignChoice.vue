@@ -1,0 +1,73 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import { useI18n } from 'vue-i18n'
+
+import type { Trial } from '@/api/queries'
+
+import type { Design } from './usePlanSketch'
+
+/** Which design: what the factors and machines ask for, and why; the person decides. */
+const props = defineProps<{ trial: Trial; mayDraw: boolean; factors: string[] }>()
+const emit = defineEmits<{ take: [] }>()
+const design = defineModel<Design>('design', { required: true })
+const whole = defineModel<string>('whole', { required: true })
+const column = defineModel<string>('column', { required: true })
+const { t } = useI18n()
+
+const DESIGNS: Design[] = ['rcbd', 'split_plot', 'strip_plot', 'latin_square', 'paired_strips', 'crd']
+const choices = computed(() => DESIGNS.map((value) => ({ value, title: t(`plan.designs.${value}`) })))
+const isProposed = computed(
+  () =>
+    design.value === props.trial.proposal.design &&
+    (!props.trial.proposal.whole_factor || whole.value === props.trial.proposal.whole_factor),
+)
+</script>
+
+<template>
+  <div class="design">
+    <p class="why">
+      <strong>{{ t('plan.proposed', { design: t(`plan.designs.${trial.proposal.design}`) }) }}</strong>
+      {{ trial.proposal.why }}
+      <button v-if="mayDraw && !isProposed" type="button" class="link-button" @click="emit('take')">
+        {{ t('plan.takeIt') }}
+      </button>
+    </p>
+    <div v-if="mayDraw" class="row">
+      <v-select v-model="design" :items="choices" :label="t('plan.design')" />
+      <v-select
+        v-if="(design === 'split_plot' || design === 'strip_plot') && factors.length"
+        v-model="whole"
+        :items="factors"
+        :label="t(design === 'split_plot' ? 'plan.wholeFactor' : 'plan.rowFactor')"
+      />
+      <v-select
+        v-if="design === 'strip_plot' && factors.length"
+        v-model="column"
+        :items="factors"
+        :label="t('plan.columnFactor')"
+      />
+    </div>
+    <p class="quiet small">
+      <template v-if="!mayDraw">{{ t(`plan.designs.${design}`) }}. </template
+      >{{ t(`plan.designLead.${design}`) }}
+    </p>
+  </div>
+</template>
+
+<style scoped>
+.design {
+  width: 100%;
+}
+.why {
+  border-left: 5px solid var(--band);
+  background: var(--ground);
+  padding: 8px 14px;
+  margin-bottom: 14px;
+}
+.row {
+  display: grid;
+  grid-template-columns: repeat(auto-fill, minmax(200px, 1fr));
+  gap: 12px;
+  margin-bottom: 8px;
+}
+</style>

@@ -1,0 +1,60 @@
+<script setup lang="ts">
+import { computed, ref } from 'vue'
+import { useI18n } from 'vue-i18n'
+
+import type { Trial } from '@/api/queries'
+
+/** The drawn map out to the field: list, outlines, map pages, stake labels. */
+const props = defineProps<{ trial: Trial }>()
+const { t } = useI18n()
+const SHEETS = ['a4-3x7', 'a4-2x5', 'letter-3x10', 'a4', 'letter'] as const
+const sheet = ref<(typeof SHEETS)[number]>('a4-3x7')
+const sheets = computed(() => SHEETS.map((value) => ({ value, title: t(`plan.sheets.${value}`) })))
+const base = computed(() => `/api/v1/trials/${props.trial.id}`)
+const placed = computed(() => props.trial.site.latitude != null && props.trial.site.longitude != null)
+</script>
+
+<template>
+  <section class="out" :aria-labelledby="`out-${trial.id}`">
+    <h2 :id="`out-${trial.id}`">{{ t('plan.out') }}</h2>
+    <p class="caution">{{ t('plan.dig') }}</p>
+    <div class="files">
+      <a class="pill" :href="`${base}/stake-out.csv`" download>{{ t('plan.stakeOut') }}</a>
+      <a v-if="placed" class="pill" :href="`${base}/plots.geojson`" download>{{ t('plan.geojson') }}</a>
+      <a class="pill" :href="`${base}/map.pdf?ink=colour`" download>{{ t('plan.mapColour') }}</a>
+      <a class="pill" :href="`${base}/map.pdf?ink=black`" download>{{ t('plan.mapBlack') }}</a>
+    </div>
+    <div class="files">
+      <v-select v-model="sheet" class="sheet" :items="sheets" :label="t('plan.sheet')" />
+      <a class="pill" :href="`${base}/labels.pdf?sheet=${sheet}`" download>{{ t('plan.labels') }}</a>
+    </div>
+    <p v-if="!placed" class="quiet small">
+      {{ t('plan.noPlace') }} <router-link :to="{ name: 'ask' }">{{ t('shell.station.ask') }}</router-link>
+    </p>
+  </section>
+</template>
+
+<style scoped>
+.out {
+  margin-top: 26px;
+}
+.files {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 10px;
+  align-items: center;
+  margin: 8px 0;
+}
+.files .pill {
+  text-decoration: none;
+  display: inline-flex;
+  align-items: center;
+}
+.sheet {
+  flex: 0 1 300px;
+}
+.caution {
+  border-left: 5px solid var(--unsettled);
+  padding-left: 10px;
+}
+</style>

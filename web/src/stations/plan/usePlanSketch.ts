@@ -1,0 +1,71 @@
+import { computed, ref } from 'vue'
+
+import type { Constraint, PlanIn, Sketch, Trial } from '@/api/queries'
+import { plain, typedFigure } from '@/texts/format'
+
+export type Design = Sketch['design']
+
+/** The plan while it is being worked out: lengths as typed, in the person's own unit. */
+export function usePlanSketch(trial: () => Trial) {
+  const drawn = trial().plan
+  const typed = (metres: number) => plain(metres * trial().length_factor)
+  const proposal = trial().proposal
+  const design = ref<Design>(drawn?.design ?? proposal.design)
+  const wholeFactor = ref(drawn?.whole_factor || proposal.whole_factor)
+  const columnFactor = ref(drawn?.column_factor || proposal.column_factor)
+  const blocks = ref(drawn?.blocks ?? 4)
+  const width = ref(typed(drawn?.width ?? 6))
+  const length = ref(typed(drawn?.length ?? 12))
+  const gap = ref(typed(drawn?.gap ?? 0.5))
+  const alley = ref(typed(drawn?.alley ?? 3))
+  const serpentine = ref(drawn?.serpentine ?? false)
+  const seed = ref('')
+  const wholeShare = ref('1')
+  const kept = ref<Constraint['kind'][]>((drawn?.constraints ?? []).map((one) => one.kind))
+
+  const factors = computed(() => trial().factors.map((f) => f.name))
+  const needsWhole = computed(() => design.value === 'split_plot' || design.value === 'strip_plot')
+  const factorsOfDesign = computed(() => ({
+    whole_factor: needsWhole.value ? wholeFactor.value || factors.value[0] || '' : '',
+    column_factor:
+      design.value === 'strip_plot'
+        ? columnFactor.value || factors.value.find((name) => name !== wholeFactor.value) || ''
+        : '',
+  }))
+  const sketch = computed<Sketch>(() => ({
+    blocks: blocks.value,
+    design: design.value,
+    whole_share: Math.max(0, typedFigure(wholeShare.value) || 0),
+    ...factorsOfDesign.value,
+  }))
+  const control = computed(() => trial().treatments.find((one) => one.is_control)?.name)
+  const asked = computed<PlanIn>(() => ({
+    blocks: blocks.value,
+    width: width.value,
+    length: length.value,
+    gap: gap.value || '0',
+    alley: alley.value || '0',
+    serpentine: serpentine.value,
+    seed: seed.value.trim() === '' ? null : Number(seed.value),
+    design: design.value,
+    ...factorsOfDesign.value,
+    constraints: kept.value.map((kind) => ({
+      kind,
+      treatments: kind === 'not-at-the-edge' && control.value ? [control.value] : [],
+      most: 1,
+    })),
+  }))
+
+  function more(step: number) {
+    blocks.value = Math.min(40, Math.max(2, blocks.value + step))
+  }
+  function takeProposal() {
+    design.value = trial().proposal.design
+    wholeFactor.value = trial().proposal.whole_factor
+    columnFactor.value = trial().proposal.column_factor
+  }
+  return {
+    design, wholeFactor, columnFactor, blocks, width, length, gap, alley, serpentine, seed, wholeShare, kept,
+    factors, needsWhole, sketch, asked, control, more, takeProposal,
+  } // prettier-ignore
+}

@@ -1,0 +1,193 @@
+import { flushPromises } from '@vue/test-utils'
+import { describe, expect, it } from 'vitest'
+import { defineComponent, h, ref } from 'vue'
+
+import type { Rehearsal, Trial } from '@/api/queries'
+import BlocksCurve from '@/figures/BlocksCurve.vue'
+import FactorRows from '@/stations/ask/FactorRows.vue'
+import { askOf, emptyDraft, factorsOf, type AskDraft } from '@/stations/ask/draft'
+import PlanPage from '@/stations/plan/PlanPage.vue'
+import RehearsalDesk from '@/stations/plan/RehearsalDesk.vue'
+import { together } from '@/stations/plan/useRehearsal'
+
+import { show } from './mounting'
+import { trial } from './samples'
+import { answers, sent } from './server'
+import { openStation } from './station'
+
+const split: Trial = {
+  ...trial,
+  factors: [
+    { name: 'kill', levels: ['early', 'late'], whole_strips: true },
+    { name: 'cover', levels: ['vetch', 'oat'], whole_strips: false },
+  ],
+  proposal: {
+    design: 'split_plot',
+    whole_factor: 'kill',
+    column_factor: '',
+    why: 'Kill is done over whole strips.',
+  },
+}
+const cells = (counts: Record<string, number>[]) =>
+  counts.map((one, i) => ({ treatment: trial.treatments[i + 1]!.id, verdict: 'not-settled', counts: one }))
+const rehearsed = (...counts: Record<string, number>[]): Rehearsal => ({
+  runs: 25, left_out: ['Height'], measures: [{ name: 'Yield', cells: cells(counts) }],
+}) // prettier-ignore
+
+describe('the choice of a design', () => {
+  it('starts from what is proposed, and sends the design with its factors and constraints', async () => {
+    answers['POST /api/v1/trials/t/outlook'] = [200, { measures: [] }]
+    answers['POST /api/v1/trials/t/plan'] = [200, split]
+    const { page } = await openStation(PlanPage, { trial: split })
+    expect(page.text()).toContain('Proposed: Split plot. Kill is done over whole strips.')
+    expect(sent.find((s) => s.url.endsWith('/outlook'))!.body).toEqual({
+      blocks: 4, design: 'split_plot', whole_factor: 'kill', column_factor: '', whole_share: 1,
+    }) // prettier-ignore
+    await page.find('.keep-to input[type=checkbox]').setValue(true)
+    await page.find('form').trigger('submit')
+    await flushPromises()
+    expect(sent.at(-1)!.url).toContain('/api/v1/')
+    expect(sent.find((s) => s.url.endsWith('/plan'))!.body).toMatchObject({
+      design: 'split_plot', whole_factor: 'kill', constraints: [{ kind: 'not-behind-itself', treatments: [], most: 1 }],
+    }) // prettier-ignore
+  })
+  it('keeps a person’s own choice until the proposal is taken', async () => {
+    answers['POST /api/v1/trials/t/outlook'] = [200, { measures: [] }]
+    const drawn = { design: 'rcbd', whole_factor: '', column_factor: '', constraints: [], draws: 2, blocks: 3, width: 6,
+      length: 12, gap: 0, alley: 0, serpentine: false, seed: 1, algorithm: 'a', drawn_at: '2026-01-01T00:00:00Z',
+      ground_width: 30, ground_length: 40 } as Trial['plan'] // prettier-ignore
+    const { page } = await openStation(PlanPage, { trial: { ...split, plan: drawn } })
+    const asked = () => sent.filter((s) => s.url.endsWith('/outlook')).at(-1)!.body
+    expect(asked()).toMatchObject({ design: 'rcbd', whole_factor: '', blocks: 3 })
+    expect(page.text()).toContain('Drawn 2 times')
+    await page.find('.why button').trigger('click')
+    await flushPromises()
+    expect(asked()).toMatchObject({ design: 'split_plot', whole_factor: 'kill' })
+    expect(page.find('.why button').exists()).toBe(false)
+  })
+})
+
+describe('a rehearsal', () => {
+  it('sends the truth as typed, adds seasons up, and says what was left out', async () => {
+    const one = rehearsed({ 'clear-gain': 20, 'not-settled': 5 }, { 'not-settled': 25 })
+    answers['POST /api/v1/trials/t/rehearsal'] = [200, one]
+    const desk = show(RehearsalDesk, { trial, wholeShare: 0.5 })
+    await desk.find('.truth input').setValue('1,5')
+    await desk.find('.lost input').setValue('101; 102')
+    await desk.find('form').trigger('submit')
+    await flushPromises()
+    const asked = sent
+      .filter((s) => s.url.endsWith('/rehearsal'))
+      .map((s) => s.body as { runs: number; seed: number })
+    expect(asked).toHaveLength(20)
+    expect(asked[0]).toMatchObject({
+      runs: 25, lost: ['101', '102'], whole_share: 0.5,
+      margins: { [trial.treatments[1]!.id]: 1.5, [trial.treatments[2]!.id]: 0 },
+    }) // prettier-ignore
+    expect(new Set(asked.map((a) => a.seed)).size).toBe(20)
+    expect(desk.text()).toContain('500 of 500 seasons')
+    expect(desk.findAll('tr')[0]!.text()).toMatch(/80 % Clear gain\s*20 % Not settled/)
+    expect(desk.text()).toContain('for want of a margin or a known spread: Height')
+  })
+  it('stops when asked, and keeps what it has', async () => {
+    answers['POST /api/v1/trials/t/rehearsal'] = [
+      200,
+      rehearsed({ 'not-settled': 25 }, { 'not-settled': 25 }),
+    ]
+    const desk = show(RehearsalDesk, { trial, wholeShare: 1 })
+    await desk.find('form').trigger('submit')
+    await desk
+      .findAll('button')
+      .find((b) => b.text() === 'Stop')!
+      .trigger('click')
+    await flushPromises()
+    expect(sent.filter((s) => s.url.endsWith('/rehearsal'))).toHaveLength(1)
+    expect(desk.text()).toContain('25 of 500 seasons')
+  })
+  it('counts two lots as one', () => {
+    const sum = together(rehearsed({ 'clear-gain': 20, 'not-settled': 5 }), rehearsed({ 'clear-loss': 25 }))
+    expect([sum.runs, sum.measures[0]!.cells[0]!.counts]).toEqual([
+      50,
+      { 'clear-gain': 20, 'not-settled': 5, 'clear-loss': 25 },
+    ])
+  })
+})
+
+describe('factors', () => {
+  const made = (names: string[][]) => ({
+    treatments: names.map(([kill, cover]) => ({ name: `${kill}, ${cover}`, levels: { kill, cover } })),
+  })
+  async function open(draft: AskDraft) {
+    const kept = ref(draft)
+    const Frame = defineComponent(
+      () => () =>
+        h(FactorRows, {
+          modelValue: kept.value,
+          'onUpdate:modelValue': (now: AskDraft) => (kept.value = now),
+        }),
+    )
+    const rows = show(Frame, {})
+    await flushPromises()
+    return { rows, kept }
+  }
+  it('are crossed by the server, and a combination keeps its id and code', async () => {
+    const draft = emptyDraft()
+    draft.treatments = [
+      {
+        id: 'own',
+        name: 'Early vetch',
+        code: 'EV',
+        is_control: false,
+        levels: { cover: 'vetch', kill: 'early' },
+      },
+    ]
+    answers['POST /api/v1/crossing'] = [200, made([['early', 'vetch'], ['late', 'vetch']])] // prettier-ignore
+    const { kept } = await open(draft)
+    kept.value.factors = [
+      { id: 'k', name: 'kill', levels: 'early; late,', whole_strips: true },
+      { id: 'c', name: 'cover', levels: 'vetch, oat', whole_strips: false },
+    ]
+    await flushPromises()
+    expect(sent.at(-1)!.body).toMatchObject({
+      factors: [{ name: 'kill', levels: ['early', 'late'], whole_strips: true }, {}],
+    })
+    expect(kept.value.treatments.map((one) => [one.name, one.code])).toEqual([
+      ['Early vetch', 'EV'],
+      ['late, vetch', ''],
+    ])
+    expect(kept.value.treatments[0]!.id).toBe('own')
+  })
+  it('say what is wrong with them, and lose no treatment over it', async () => {
+    const draft = emptyDraft()
+    draft.treatments[0]!.name = 'Bare'
+    answers['POST /api/v1/crossing'] = [
+      422,
+      { code: 'bad-design', detail: 'Factor kill lists the level early twice.' },
+    ]
+    const { rows, kept } = await open(draft)
+    kept.value.factors = [{ id: 'k', name: 'kill', levels: 'early, early', whole_strips: false }]
+    await flushPromises()
+    expect(rows.find('.problem').text()).toContain('twice')
+    expect(kept.value.treatments[0]!.name).toBe('Bare')
+  })
+  it('go out with the place of the corner as figures', () => {
+    const draft = { ...emptyDraft(), latitude: '52,7', longitude: '', bearing: '' }
+    draft.factors = [{ id: 'x', name: ' rate ', levels: '10, 20', whole_strips: false }]
+    const out = askOf(draft, 'w')
+    expect(out.site).toMatchObject({ latitude: 52.7, longitude: null, bearing_deg: 0 })
+    expect([out.factors, factorsOf(emptyDraft())]).toEqual([
+      [{ name: 'rate', levels: ['10', '20'], whole_strips: false }],
+      [],
+    ])
+  })
+})
+
+describe('the curve over blocks', () => {
+  it('labels every point and the margin, and is said in words', () => {
+    const points = [{ blocks: 2, detectable: 4.04 }, { blocks: 4, detectable: 2.5 }] // prettier-ignore
+    const curve = show(BlocksCurve, { points, margin: 2, unit: 't/ha', decimals: 1, now: 4 })
+    expect(curve.find('svg').attributes('aria-label')).toContain('2: 4.0, 4: 2.5 t/ha')
+    expect(curve.findAll('circle.now')).toHaveLength(1)
+    expect(curve.text()).toContain('margin 2.0')
+  })
+})
