@@ -11,7 +11,7 @@ from apercu_core.arrays import Bools, Floats, Ints
 from apercu_core.statistics.distributions import t_quantile, t_two_sided
 from apercu_core.statistics.inference import Inference
 from apercu_core.statistics.means import Family
-from apercu_core.statistics.multivariate_t import largest_quantile, largest_upper
+from apercu_core.statistics.multivariate_t import LargestT
 from apercu_core.statistics.specification import Comparison, Method
 from apercu_core.statistics.studentized_range import range_quantile, range_upper
 
@@ -94,8 +94,9 @@ def _adjust(
             p[at] = range_upper(np.sqrt(2) * np.abs(t[at]), means, value)
             critical[at] = range_quantile(alpha, means, value) / np.sqrt(2)
         else:
-            p[at] = [largest_upper(x, correlation, value) for x in t[at]]
-            critical[at] = largest_quantile(alpha, correlation, value)
+            largest = LargestT(correlation, value)
+            p[at] = [largest.upper(x) for x in t[at]]
+            critical[at] = largest.quantile(alpha)
     return p, critical
 
 

@@ -8,7 +8,6 @@ depart from that a little; the small difference is then taken from a lattice rul
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from functools import lru_cache
 
 import numpy as np
@@ -21,26 +20,47 @@ from apercu_core.statistics.root import increasing_root
 _LATTICE_POINTS = 8191
 
 
+class LargestT:
+    """max |Tᵢ| of a multivariate t with `correlation`, shape (m, m), and `df` > 0."""
+
+    def __init__(self, correlation: Floats, df: float) -> None:
+        self._correlation, self._df = correlation, df
+        self._loadings = _loadings(correlation)
+        self._product = np.outer(self._loadings, self._loadings)
+        np.fill_diagonal(self._product, 1)
+        self._is_product = bool(np.abs(self._product - correlation).max() < 1e-7)
+
+    def upper(self, t: float) -> float:
+        """P(max |Tᵢ| > t)."""
+        return 1 - self._nearly(abs(t)) - self._correction(abs(t))
+
+    def quantile(self, p_upper: float) -> float:
+        """The t with P(max |Tᵢ| > t) = p_upper. The correction hardly changes with t, so few steps of it are enough."""
+        t = 2.5
+        for _ in range(6):
+            wanted, before = 1 - p_upper - self._correction(t), t
+            t = increasing_root(lambda x, wanted=wanted: self._nearly(x) - wanted, t)  # type: ignore[misc]
+            if self._is_product or abs(t - before) < 1e-7:
+                break
+        return t
+
+    def _nearly(self, t: float) -> float:
+        return float(_one_factor(np.array([t]), self._loadings, self._df)[0])
+
+    def _correction(self, t: float) -> float:
+        if self._is_product:
+            return 0.0
+        return _lattice(t, self._correlation, self._df) - _lattice(t, self._product, self._df)
+
+
 def largest_upper(t: float, correlation: Floats, df: float) -> float:
     """P(max |Tᵢ| > t) for a multivariate t with `correlation`, shape (m, m), and `df` > 0."""
-    return float(1 - _inside(correlation, df)(np.array([abs(t)]))[0])
+    return LargestT(correlation, df).upper(t)
 
 
 def largest_quantile(p_upper: float, correlation: Floats, df: float) -> float:
     """The t with P(max |Tᵢ| > t) = p_upper."""
-    inside = _inside(correlation, df)
-    return increasing_root(lambda t: float(inside(np.array([t]))[0]) - (1 - p_upper), 2.5)
-
-
-def _inside(correlation: Floats, df: float) -> Callable[[Floats], Floats]:
-    loadings = _loadings(correlation)
-    product = np.outer(loadings, loadings)
-    np.fill_diagonal(product, 1)
-    if np.abs(product - correlation).max() < 1e-7:
-        return lambda t: _one_factor(t, loadings, df)
-    return lambda t: (
-        _one_factor(t, loadings, df) + np.array([_lattice(x, correlation, df) - _lattice(x, product, df) for x in t])
-    )
+    return LargestT(correlation, df).quantile(p_upper)
 
 
 def _loadings(correlation: Floats) -> Floats:

@@ -13,8 +13,8 @@ QUESTION = (
 SITE: dict[str, Any] = {
     "name": "Far Twelve", "place": "Gull Farm, Harrow Fen", "time_zone": "Europe/London",
     "soil": "mineral silt over clay, drained 2019", "previous_crop": "bulb onion", "last_frost": "04-28",
-    "first_frost": "10-22", "gradient": "slope falls to the drain in the east", "latitude": 52.7625, "longitude": 0.1211,
-    "bearing_deg": 96.0,
+    "first_frost": "10-22", "gradient": "slope falls to the drain in the east", "latitude": 52.7625,
+    "longitude": 0.1211, "bearing_deg": 96.0,
 }  # fmt: skip
 FACTORS = (
     ("kill", ("early", "late"), True),

@@ -69,7 +69,16 @@ class Sketch:
     whole_share: float = 1.0
 
 
-def outlook_of(*, by: Person, season: Season, sketch: Sketch) -> list[MeasureOutlook]:
+@dataclass(frozen=True, slots=True)
+class PlanOutlook:
+    """`per_block`: plots in one block, those of a control outside the crossing counted as they will be laid out."""
+
+    plots: int
+    per_block: int
+    measures: list[MeasureOutlook]
+
+
+def outlook_of(*, by: Person, season: Season, sketch: Sketch) -> PlanOutlook:
     """For each measure of the trial, with this plan. Raises `Refused` where the design can't carry the treatments."""
     require(by, "see", season.trial.workspace)
     treatments = list(season.trial.treatments.all())
@@ -80,7 +89,7 @@ def outlook_of(*, by: Person, season: Season, sketch: Sketch) -> list[MeasureOut
     plan = _comparison(season, sketch.plan, "dunnett" if control else "tukey")
     look = _Look(plan, facts, control or treatments[0].name, sketch, cast(System, by.units))
     measures = season.trial.measures.select_related("version__measure").order_by("order", "id")
-    return [look.at(measure, season) for measure in measures]
+    return PlanOutlook(len(facts), len(facts) // look.blocks, [look.at(measure, season) for measure in measures])
 
 
 def _facts(season: Season, plan: Plan) -> tuple[PlotFacts, ...]:

@@ -113,8 +113,8 @@ html {{font: 9pt/1.25 Page, sans-serif; color: #20262B}} body {{margin: 0}}
 .sheet {{display: grid; grid-template-columns: repeat({sheet.across}, {label[0]}mm); column-gap: {sheet.gap}mm}}
 .label {{width: {label[0]}mm; height: {label[1]}mm; padding: 2.5mm 3mm; box-sizing: border-box; overflow: hidden;
   display: flex; gap: 2.5mm; break-inside: avoid}}
-.words {{flex: 1}} .plot {{font-size: {min(26, label[1] * 0.62):.0f}pt; font-weight: 800; line-height: 1}}
-.small {{font-size: 7.5pt; color: #444C52}} svg.qr {{width: {label[1] - 7:.0f}mm; height: {label[1] - 7:.0f}mm}}
+.words {{flex: 1}} .plot {{font-size: {min(40, label[1] * 0.62):.0f}pt; font-weight: 800; line-height: 1}}
+.small {{font-size: 7.5pt; color: #444C52}} svg.qr {{width: {min(34, label[1] - 7):.0f}mm; height: {min(34, label[1] - 7):.0f}mm}}
 """
     )
     title = escape(f"Stake labels, {season.trial.name}")

@@ -111,7 +111,9 @@ def test_every_draw_is_logged_and_constraints_are_kept(split):
 
 def test_the_outlook_of_a_split_plot_has_four_kinds_a_curve_and_simulated_chances(split, owner):
     body = {"blocks": 4, "design": "split_plot", "whole_factor": "kill", "whole_share": 0.5}
-    seen = owner.post(f"/api/v1/trials/{split.id}/outlook", body, format="json").json()["measures"][1]
+    found = owner.post(f"/api/v1/trials/{split.id}/outlook", body, format="json").json()
+    assert (found["plots"], found["per_block"]) == (36, 9)
+    seen = found["measures"][1]
     kinds = seen["outlook"]["kinds"]
     assert [k["name"] for k in kinds] == [
         "levels of kill, over all cover", "levels of cover, over all kill", "levels of cover within one kill",

@@ -31,18 +31,19 @@ const split: Trial = {
 const cells = (counts: Record<string, number>[]) =>
   counts.map((one, i) => ({ treatment: trial.treatments[i + 1]!.id, verdict: 'not-settled', counts: one }))
 const rehearsed = (...counts: Record<string, number>[]): Rehearsal => ({
-  runs: 25, left_out: ['Height'], measures: [{ name: 'Yield', cells: cells(counts) }],
+  runs: 10, left_out: ['Height'], measures: [{ name: 'Yield', cells: cells(counts) }],
 }) // prettier-ignore
 
 describe('the choice of a design', () => {
   it('starts from what is proposed, and sends the design with its factors and constraints', async () => {
-    answers['POST /api/v1/trials/t/outlook'] = [200, { measures: [] }]
+    answers['POST /api/v1/trials/t/outlook'] = [200, { plots: 36, per_block: 9, measures: [] }]
     answers['POST /api/v1/trials/t/plan'] = [200, split]
     const { page } = await openStation(PlanPage, { trial: split })
     expect(page.text()).toContain('Proposed: Split plot. Kill is done over whole strips.')
     expect(sent.find((s) => s.url.endsWith('/outlook'))!.body).toEqual({
       blocks: 4, design: 'split_plot', whole_factor: 'kill', column_factor: '', whole_share: 1,
     }) // prettier-ignore
+    expect(page.find('output').text()).toBe('4 blocks of 9 plots')
     await page.find('.keep-to input[type=checkbox]').setValue(true)
     await page.find('form').trigger('submit')
     await flushPromises()
@@ -52,7 +53,7 @@ describe('the choice of a design', () => {
     }) // prettier-ignore
   })
   it('keeps a person’s own choice until the proposal is taken', async () => {
-    answers['POST /api/v1/trials/t/outlook'] = [200, { measures: [] }]
+    answers['POST /api/v1/trials/t/outlook'] = [200, { plots: 36, per_block: 9, measures: [] }]
     const drawn = { design: 'rcbd', whole_factor: '', column_factor: '', constraints: [], draws: 2, blocks: 3, width: 6,
       length: 12, gap: 0, alley: 0, serpentine: false, seed: 1, algorithm: 'a', drawn_at: '2026-01-01T00:00:00Z',
       ground_width: 30, ground_length: 40 } as Trial['plan'] // prettier-ignore
@@ -69,7 +70,7 @@ describe('the choice of a design', () => {
 
 describe('a rehearsal', () => {
   it('sends the truth as typed, adds seasons up, and says what was left out', async () => {
-    const one = rehearsed({ 'clear-gain': 20, 'not-settled': 5 }, { 'not-settled': 25 })
+    const one = rehearsed({ 'clear-gain': 8, 'not-settled': 2 }, { 'not-settled': 10 })
     answers['POST /api/v1/trials/t/rehearsal'] = [200, one]
     const desk = show(RehearsalDesk, { trial, wholeShare: 0.5 })
     await desk.find('.truth input').setValue('1,5')
@@ -79,12 +80,12 @@ describe('a rehearsal', () => {
     const asked = sent
       .filter((s) => s.url.endsWith('/rehearsal'))
       .map((s) => s.body as { runs: number; seed: number })
-    expect(asked).toHaveLength(20)
+    expect(asked).toHaveLength(50)
     expect(asked[0]).toMatchObject({
-      runs: 25, lost: ['101', '102'], whole_share: 0.5,
+      runs: 10, lost: ['101', '102'], whole_share: 0.5,
       margins: { [trial.treatments[1]!.id]: 1.5, [trial.treatments[2]!.id]: 0 },
     }) // prettier-ignore
-    expect(new Set(asked.map((a) => a.seed)).size).toBe(20)
+    expect(new Set(asked.map((a) => a.seed)).size).toBe(50)
     expect(desk.text()).toContain('500 of 500 seasons')
     expect(desk.findAll('tr')[0]!.text()).toMatch(/80 % Clear gain\s*20 % Not settled/)
     expect(desk.text()).toContain('for want of a margin or a known spread: Height')
@@ -92,7 +93,7 @@ describe('a rehearsal', () => {
   it('stops when asked, and keeps what it has', async () => {
     answers['POST /api/v1/trials/t/rehearsal'] = [
       200,
-      rehearsed({ 'not-settled': 25 }, { 'not-settled': 25 }),
+      rehearsed({ 'not-settled': 10 }, { 'not-settled': 10 }),
     ]
     const desk = show(RehearsalDesk, { trial, wholeShare: 1 })
     await desk.find('form').trigger('submit')
@@ -102,12 +103,12 @@ describe('a rehearsal', () => {
       .trigger('click')
     await flushPromises()
     expect(sent.filter((s) => s.url.endsWith('/rehearsal'))).toHaveLength(1)
-    expect(desk.text()).toContain('25 of 500 seasons')
+    expect(desk.text()).toContain('10 of 500 seasons')
   })
   it('counts two lots as one', () => {
     const sum = together(rehearsed({ 'clear-gain': 20, 'not-settled': 5 }), rehearsed({ 'clear-loss': 25 }))
     expect([sum.runs, sum.measures[0]!.cells[0]!.counts]).toEqual([
-      50,
+      20,
       { 'clear-gain': 20, 'not-settled': 5, 'clear-loss': 25 },
     ])
   })

@@ -38,7 +38,7 @@ const PLAN = 'POST /api/v1/trials/t/plan'
 
 describe('Plan', () => {
   async function open(changes: Partial<Trial> = {}) {
-    answers['POST /api/v1/trials/t/outlook'] = [200, { measures: [outlook()] }]
+    answers['POST /api/v1/trials/t/outlook'] = [200, { plots: 12, per_block: 3, measures: [outlook()] }]
     return openStation(PlanPage, { trial: { ...trial, ...changes } })
   }
   it('asks what it can see for as many blocks as are chosen, never fewer than two', async () => {

@@ -260,6 +260,8 @@ class MeasureOutlookOut(serializers.Serializer[object]):
 
 
 class OutlookOut(serializers.Serializer[object]):
+    plots = serializers.IntegerField()
+    per_block = serializers.IntegerField()
     measures = MeasureOutlookOut(many=True)
 
 

@@ -66,7 +66,7 @@ class OutlookView(APIView):
         share = asked.pop("whole_share")
         plan = Plan(size=PlotSize(1, 1), **asked)
         found = outlook_of(by=person, season=_season(request, id), sketch=Sketch(plan, share))
-        return Response(shapes.OutlookOut({"measures": found}).data)
+        return Response(shapes.OutlookOut(found).data)
 
 
 class RehearsalView(APIView):

@@ -1218,6 +1218,8 @@ export interface components {
             whole_share: number;
         };
         OutlookOut: {
+            plots: number;
+            per_block: number;
             measures: components["schemas"]["MeasureOutlookOut"][];
         };
         PaginatedSiteShapeList: {

@@ -3,6 +3,7 @@ import { scaleLinear } from 'd3-scale'
 import { computed } from 'vue'
 import { useI18n } from 'vue-i18n'
 
+import { useSmallScreen } from '@/parts/useSmallScreen'
 import { figure } from '@/texts/format'
 
 /** The smallest difference that is seen with so many blocks, with the margin as a line; every point is labelled. */
@@ -14,13 +15,14 @@ const props = defineProps<{
   now: number
 }>()
 const { t } = useI18n()
-const W = 560
+const small = useSmallScreen()
+const W = computed(() => (small.value ? 340 : 560))
 const H = 130
 const PAD = { left: 12, right: 14, top: 24, bottom: 22 }
 const x = computed(() =>
   scaleLinear()
     .domain([props.points[0]!.blocks, props.points.at(-1)!.blocks])
-    .range([PAD.left + 14, W - PAD.right - 14]),
+    .range([PAD.left + 82, W.value - PAD.right - 14]),
 )
 const y = computed(() =>
   scaleLinear()
@@ -30,6 +32,11 @@ const y = computed(() =>
 const path = computed(
   () => `M${props.points.map((p) => `${x.value(p.blocks)} ${y.value(p.detectable)}`).join('L')}`,
 )
+/** The label keeps out of the curve's way: at its low end where the margin lies high, before it starts where it lies low. */
+const above = computed(() => (props.margin ?? 0) > props.points[0]!.detectable / 2)
+/** On a narrow screen every other point is labelled, and the one that the plan is at. */
+const labelled = (blocks: number) =>
+  blocks === props.now || props.points.findIndex((p) => p.blocks === blocks) % 2 === 0
 const said = computed(() =>
   props.points.map((p) => `${p.blocks}: ${figure(p.detectable, props.decimals)}`).join(', '),
 )
@@ -41,14 +48,21 @@ const said = computed(() =>
     <svg :viewBox="`0 0 ${W} ${H}`" role="img" :aria-label="`${t('plan.curve')}: ${said} ${unit}`">
       <template v-if="margin !== null">
         <line :x1="PAD.left" :x2="W - PAD.right" :y1="y(margin)" :y2="y(margin)" class="margin" />
-        <text :x="W - PAD.right" :y="y(margin) - 4" text-anchor="end" class="margin-text">
+        <text
+          :x="above ? W - PAD.right : PAD.left"
+          :y="y(margin) - 4"
+          :text-anchor="above ? 'end' : 'start'"
+          class="margin-text"
+        >
           {{ t('read.margin', { m: figure(margin, decimals) }) }}
         </text>
       </template>
       <path :d="path" class="curve" />
       <g v-for="p in points" :key="p.blocks" :transform="`translate(${x(p.blocks)} ${y(p.detectable)})`">
         <circle :r="p.blocks === now ? 6 : 3.5" :class="{ now: p.blocks === now }" />
-        <text y="-9" text-anchor="middle">{{ figure(p.detectable, decimals) }}</text>
+        <text v-if="!small || labelled(p.blocks)" y="-9" text-anchor="middle">
+          {{ figure(p.detectable, decimals) }}
+        </text>
       </g>
       <text
         v-for="p in points"

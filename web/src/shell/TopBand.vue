@@ -77,6 +77,11 @@ async function out() {
 .gap {
   flex: 1;
 }
+.band > :deep(.modes),
+.band > :deep(.units),
+.band > :deep(.opener) {
+  flex: none;
+}
 .person {
   white-space: nowrap;
 }

@@ -2,6 +2,7 @@
 import { useQuery } from '@tanstack/vue-query'
 import { computed, ref, toRef, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
+import { useRoute } from 'vue-router'
 
 import { trialQueries } from '@/api/queries'
 import GroundMap from '@/ground/GroundMap.vue'
@@ -22,6 +23,18 @@ const place = computed(() =>
   [data.value?.site.name, data.value?.site.place].filter((s) => s && s !== 'Not stated').join(', '),
 )
 watch(data, (trial) => trial && (document.title = `${trial.name} · Apercu`))
+const route = useRoute()
+/** A stake's code opens the trial with its plot chosen. */
+watch(
+  () => [data.value?.plots, route.query.plot] as const,
+  ([plots, label]) => {
+    const found = plots?.find((plot) => plot.label === label)
+    if (!found) return
+    chosen.value = [found.id]
+    folded.value = false
+  },
+  { immediate: true },
+)
 </script>
 
 <template>

@@ -7,7 +7,7 @@ import { acts, sitesQuery, type Site } from '@/api/queries'
 import { Problem } from '@/api/client'
 import ProblemNote from '@/parts/ProblemNote.vue'
 
-import { askOf, emptySite, emptyTreatment, notFigures, placeOf, type AskDraft } from './draft'
+import { askOf, emptySite, emptyTreatment, factorsOf, notFigures, placeOf, type AskDraft } from './draft'
 import AskMeasures from './AskMeasures.vue'
 import FactorRows from './FactorRows.vue'
 import TreatmentRows from './TreatmentRows.vue'

@@ -95,10 +95,13 @@ async function draw() {
       <div v-else class="blocks" role="group" :aria-label="t('plan.blocks')">
         <button type="button" class="pill" :aria-label="t('plan.fewer')" @click="more(-1)">−</button>
         <output class="count" aria-live="polite"
-          ><strong>{{ blocks }}</strong> {{ t('plan.blocksOf', { t: trial.treatments.length }) }}</output
+          ><strong>{{ blocks }}</strong>
+          {{ t('plan.blocksOf', { t: outlook?.per_block ?? trial.treatments.length }) }}</output
         >
         <button type="button" class="pill" :aria-label="t('plan.more')" @click="more(1)">+</button>
-        <span class="quiet">{{ t('plan.plots', { n: blocks * trial.treatments.length }) }}</span>
+        <span class="quiet">{{
+          t('plan.plots', { n: outlook?.plots ?? blocks * trial.treatments.length })
+        }}</span>
       </div>
       <fieldset v-if="mayDraw">
         <legend class="seen-by-readers-only">{{ t('plan.size') }}</legend>
@@ -111,7 +114,7 @@ async function draw() {
           v-model="wholeShare"
           :label="t('plan.wholeShare')"
           :title="t('plan.wholeShareHint')"
-          suffix="×"
+          :suffix="t('plan.wholeShareUnit')"
           inputmode="decimal"
         />
         <v-text-field

@@ -32,6 +32,8 @@ function start(seasons: number) {
   const labels = lost.value.split(/[,;\s]+/).filter(Boolean)
   void rehearse({ margins, lost: labels, whole_share: props.wholeShare }, seasons)
 }
+const inOrder = <T extends { treatment: string }>(cells: T[]) =>
+  [...cells].sort((a, b) => index(a.treatment) - index(b.treatment))
 /** Verdicts with their share, the most frequent first. */
 function shares(counts: Record<string, number>) {
   return Object.entries(counts)
@@ -90,7 +92,7 @@ function shares(counts: Record<string, number>) {
           }}
         </caption>
         <tbody>
-          <tr v-for="cell in m.cells" :key="cell.treatment">
+          <tr v-for="cell in inOrder(m.cells)" :key="cell.treatment">
             <th scope="row">
               <TreatmentTag :index="index(cell.treatment)" :code="treatment(cell.treatment).code" />
             </th>

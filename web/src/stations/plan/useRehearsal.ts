@@ -2,7 +2,7 @@ import { computed, ref } from 'vue'
 
 import { acts, type Rehearsal } from '@/api/queries'
 
-const AT_ONCE = 25
+const AT_ONCE = 10
 
 export interface Truth {
   margins: Record<string, number>

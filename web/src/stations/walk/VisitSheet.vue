@@ -18,7 +18,7 @@ import NoteDialog from './NoteDialog.vue'
 import PlotCard from './PlotCard.vue'
 import SheetTable from './SheetTable.vue'
 import { useSheet } from './useSheet'
-import { useSmallScreen } from './useSmallScreen'
+import { useSmallScreen } from '@/parts/useSmallScreen'
 
 const props = defineProps<{ trial: Trial; opened: Visit; me: string; person: string }>()
 const { t } = useI18n()
