@@ -30,7 +30,7 @@ watch(
   ([plots, label]) => {
     const found = plots?.find((plot) => plot.label === label)
     if (!found) return
-    chosen.value = [found.id]
+    chosen.value = [found.label]
     folded.value = false
   },
   { immediate: true },

@@ -43,8 +43,9 @@ const sentence = computed(() => {
   const first = draft.value.measures.find((m) => m.name.trim() && m.margin.trim())
   if (!others.length || !first) return ''
   const unit = first.margin_kind === 'percent' ? '%' : first.unit
+  const crossed = factorsOf(draft.value).map((f) => `${f.name} (${f.levels.join(', ')})`)
   const parts = {
-    what: others.join(', '),
+    what: crossed.join(' × ') || others.join(', '),
     measure: first.name.trim(),
     margin: `${first.margin.trim()} ${unit}`.trim(),
   }
