@@ -105,6 +105,7 @@ def stake_labels(*, by: Person, season: Season, sheet: Sheet, address: str) -> b
     order = {t.id: i for i, t in enumerate(season.trial.treatments.all())}
     labels = "".join(_label(u, order, sheet, f"{address}/trials/{season.trial_id}/walk?plot={u.label}") for u in plots)
     page, margin, label = sheet.page, sheet.margin, sheet.label
+    code = min(34, label[1] - 7)
     style = (
         font_face()
         + f"""
@@ -114,7 +115,7 @@ html {{font: 9pt/1.25 Page, sans-serif; color: #20262B}} body {{margin: 0}}
 .label {{width: {label[0]}mm; height: {label[1]}mm; padding: 2.5mm 3mm; box-sizing: border-box; overflow: hidden;
   display: flex; gap: 2.5mm; break-inside: avoid}}
 .words {{flex: 1}} .plot {{font-size: {min(40, label[1] * 0.62):.0f}pt; font-weight: 800; line-height: 1}}
-.small {{font-size: 7.5pt; color: #444C52}} svg.qr {{width: {min(34, label[1] - 7):.0f}mm; height: {min(34, label[1] - 7):.0f}mm}}
+.small {{font-size: 7.5pt; color: #444C52}} svg.qr {{width: {code:.0f}mm; height: {code:.0f}mm}}
 """
     )
     title = escape(f"Stake labels, {season.trial.name}")

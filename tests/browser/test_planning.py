@@ -1,0 +1,113 @@
+"""A split plot from nothing to printed labels, by pointer and by keyboard; what can't be drawn loses nothing typed."""
+
+import re
+
+import pytest
+
+from trials.models import Unit
+
+
+class Hand:
+    """Does an act by pointer, or by keyboard alone: what has the focus is reached by Tab, never by a script."""
+
+    def __init__(self, page, keys):
+        self.page, self.keys = page, keys
+
+    def reach(self, locator):
+        """Tab on until the focus is there; fails if it never gets there."""
+        locator.wait_for()
+        for _ in range(150):
+            if locator.evaluate("e => e === document.activeElement"):
+                return
+            self.page.keyboard.press("Tab")
+        raise AssertionError(f"The keyboard doesn't reach {locator}")
+
+    def press(self, locator, key="Enter"):
+        if self.keys:
+            self.reach(locator)
+            self.page.keyboard.press(key)
+        else:
+            locator.click()
+
+    def type(self, locator, text):
+        if self.keys:
+            self.reach(locator)
+            self.page.keyboard.press("Control+A")
+            self.page.keyboard.type(text)
+        else:
+            locator.fill(text)
+
+
+@pytest.mark.parametrize("keys", [False, True], ids=["pointer", "keyboard"])
+def test_a_split_plot_from_nothing_to_printed_labels(desk, keys):
+    page = desk.page
+    desk.sign_in()
+    hand = Hand(page, keys)
+    hand.press(page.get_by_role("link", name="New trial").or_(page.get_by_role("button", name="New trial")))
+    page.wait_for_load_state("networkidle")
+    hand.type(page.get_by_label("Name of the trial"), "Kill dates")
+    for n, (name, levels) in enumerate((("kill", "early, late"), ("cover", "vetch, oat, phacelia")), start=1):
+        hand.press(page.get_by_role("button", name="Add a factor"))
+        row = page.get_by_role("group", name=f"factor {n}")
+        hand.type(row.get_by_role("textbox", name="Factor"), name)
+        hand.type(row.get_by_role("textbox", name=re.compile("^Levels")), levels)
+        if name == "kill":
+            hand.press(row.get_by_role("checkbox"), "Space")
+    page.get_by_role("group", name="treatment 6").wait_for()
+    hand.press(page.get_by_role("button", name="Add a control outside the crossing"))
+    hand.press(page.get_by_role("button", name="Can't be: late, phacelia").or_(
+        page.get_by_role("button", name="Can’t be: late, phacelia")))  # fmt: skip
+    hand.type(page.get_by_label("Why it can’t be"), "frost kills it first")
+    page.get_by_role("group", name="treatment 7").wait_for(state="detached")
+    hand.type(page.get_by_label("Field", exact=True), "Far Twelve")
+    hand.press(page.get_by_role("button", name="Keep and plan"))
+    page.get_by_text("Proposed: Split plot").wait_for()
+    assert page.get_by_role("combobox", name="In whole plots").count() == 1
+    hand.type(page.get_by_label("Plot width, m"), "3")
+    hand.press(page.get_by_role("button", name="One block fewer"))
+    hand.press(page.get_by_role("button", name="Draw the map"))
+    page.get_by_role("heading", name="Out to the field").wait_for()
+    trial = re.search(r"trials/([\w-]+)", page.url)[1]
+    plots = list(Unit.objects.filter(season__trial=trial, kind="plot").select_related("parent", "treatment"))
+    assert len(plots) == 3 * (3 + 2 + 3)
+    wholes = {(u.parent.label, u.treatment.levels.get("kill", "")) for u in plots}
+    assert len(wholes) == len({label for label, _ in wholes}) == 9
+    with page.expect_download() as printed:
+        hand.press(page.get_by_role("link", name="Stake labels (PDF)"))
+    assert printed.value.path().read_bytes().startswith(b"%PDF-")
+    assert printed.value.suggested_filename == "kill-dates.labels.pdf"
+
+
+def test_a_rehearsal_and_a_stake_s_code_on_the_planned_trial(desk):
+    page = desk.page
+    desk.sign_in()
+    page.get_by_role("link", name=re.compile("^When to kill covers")).last.click()
+    page.wait_for_url(re.compile("/trials/"))
+    trial = re.sub(r"/\w+$", "", page.url)
+    page.goto(f"{trial}/plan")
+    page.get_by_label("Truly early, vetch is better by").fill("9")
+    page.get_by_role("button", name="One season").click()
+    page.get_by_text("1 of 1 seasons").wait_for()
+    first = page.get_by_role("row").filter(has_text="100 %").first
+    assert re.search(r"100 % (Clear gain|Real, size unsettled)", first.inner_text())
+    page.get_by_label("Plots that get lost").fill("999")
+    page.get_by_role("button", name="One season").click()
+    page.get_by_text("There is no plot 999").wait_for()
+    assert page.get_by_label("Truly early, vetch is better by").input_value() == "9"
+    page.goto(f"{trial}/walk?plot=203")
+    page.get_by_text("1 plot chosen").wait_for()
+
+
+def test_a_design_that_cannot_be_drawn_is_said_where_it_stands_and_the_map_stays(desk):
+    page = desk.page
+    desk.sign_in()
+    page.get_by_role("link", name=re.compile("^When to kill covers")).last.click()
+    page.wait_for_url(re.compile("/trials/"))
+    page.goto(re.sub(r"/\w+$", "/plan", page.url))
+    page.get_by_role("combobox", name="Design").press("Enter")
+    page.get_by_role("option", name="Paired strips").click()
+    page.get_by_label("Plot width, m").fill("3,5")
+    page.get_by_role("button", name="Draw the map again").click()
+    page.get_by_text("Paired strips compare two treatments; there are 7.").first.wait_for()
+    assert page.get_by_label("Plot width, m").input_value() == "3,5"
+    assert page.get_by_text("Seed 20261020").is_visible()
