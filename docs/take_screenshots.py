@@ -55,12 +55,12 @@ def open_bring(page: Page, address: str) -> None:
     page.get_by_role("button", name="Accept and read").wait_for()
 
 
-def station(name: str, heading: str, trial: str = "sugar beet") -> Callable[[Page, str], None]:
+def station(name: str, heading: str, trial: str = "Covers before sugar beet") -> Callable[[Page, str], None]:
     """Opens a station of one of the demo's trials."""
 
     def prepare(page: Page, address: str) -> None:
         page.goto(address)
-        page.get_by_role("link", name=re.compile(f"^Covers before {trial}")).last.click()
+        page.get_by_role("link", name=re.compile(f"^{trial}")).last.click()
         page.wait_for_url(re.compile("/trials/"))
         page.goto(re.sub(r"/\w+$", f"/{name}", page.url))
         page.get_by_role("heading", name=heading, exact=True).wait_for()
@@ -76,12 +76,12 @@ def open_visit(page: Page, address: str) -> None:
 
 SHOTS = (
     ("today", "light", (1280, 800), lambda page, address: page.goto(address), False),
-    ("ask", "light", (1280, 800), station("ask", "Ask"), True),
-    ("plan", "light", (1280, 800), station("plan", "What this plan can see"), False),
+    ("ask", "light", (1280, 800), station("ask", "Ask", "When to kill covers before barley"), True),
+    ("plan", "light", (1280, 800), station("plan", "Rehearsal", "When to kill covers before barley"), True),
     ("season", "light", (1280, 800), station("season", "Season"), False),
     ("walk", "light", (1280, 800), open_visit, False),
     ("walk-phone", "light", (390, 844), open_visit, False),
-    ("tell", "light", (1280, 800), station("tell", "Tell", "maincrop"), False),
+    ("tell", "light", (1280, 800), station("tell", "Tell", "Covers before maincrop"), False),
     ("bring", "light", (1280, 800), open_bring, True),
     ("board", "light", (1280, 800), open_board, False),
     ("board-dark", "dark", (1280, 800), open_board, False),

@@ -60,9 +60,3 @@ def _require_factors(factors: Mapping[str, Sequence[str]]) -> None:
         if len(set(levels)) < len(levels):
             twice = next(level for level in levels if list(levels).count(level) > 1)
             raise Refused("bad-design", f"Factor {name!r} lists the level {twice!r} twice.")
-
-
-def differ_in(a: Levels, b: Levels) -> tuple[str, ...]:
-    """Names of the factors in which two treatments differ."""
-    one, other = dict(a), dict(b)
-    return tuple(name for name in dict.fromkeys((*one, *other)) if one.get(name) != other.get(name))

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 
 from apercu_core.doubts.doubt import Doubt, TrialFacts
 from apercu_core.doubts.triggers import SAME_ORDER_BLOCKS
@@ -11,7 +11,7 @@ from apercu_core.words import listed
 
 
 def doubts_about_trial(trial: TrialFacts) -> tuple[Doubt, ...]:
-    checks = (no_replication, not_randomised, no_control)
+    checks = (no_replication, not_randomised, no_control, two_things_changed)
     return tuple(doubt for check in checks for doubt in check(trial))
 
 
@@ -73,3 +73,47 @@ def no_control(trial: TrialFacts) -> Iterator[Doubt]:
             "Covers can be compared with each other, but not with what the field does without one.",
             "Mark the untreated plots if there are any; next time add a plot without cover to each block.",
         )
+
+
+def two_things_changed(trial: TrialFacts) -> Iterator[Doubt]:
+    """Raised when treatments differ from the control in more than one factor at once.
+
+    It weakens where no treatment of the trial lies between the two, and is worth knowing where one does.
+    """
+    base = trial.levels.get(trial.control or "")
+    if not base:
+        return
+    mixed = {name: own for name, own in trial.levels.items() if own and len(differences(own, base)) > 1}
+    if not mixed:
+        return
+    between = {name: _between(own, base, trial.levels) for name, own in mixed.items()}
+    parted = all(between.values())
+    factors = listed(sorted({factor for own in mixed.values() for factor in differences(own, base)}))
+    example = next(iter(mixed))
+    what = f"Compare {example} with {between[example][0]}" if between[example] else f"Add what parts {example} from it"
+    yield Doubt(
+        "two-things-changed",
+        "worth-knowing" if parted else "weakens",
+        "Two things changed at once",
+        f"{listed(list(mixed))} differ{'s' if len(mixed) == 1 else ''} from {trial.control} in {factors} at once.",
+        "Which of them made a difference can't be told from that comparison alone.",
+        f"{what}, which differs in one thing only; or hold one of them constant.",
+        plots=tuple(plot.label for plot in trial.plots if plot.treatment in mixed) if not parted else (),
+    )
+
+
+def differences(one: Mapping[str, str], other: Mapping[str, str]) -> tuple[str, ...]:
+    """Factors in which two treatments differ."""
+    return tuple(name for name in dict.fromkeys((*one, *other)) if one.get(name) != other.get(name))
+
+
+def _between(
+    own: Mapping[str, str], base: Mapping[str, str], levels: Mapping[str, Mapping[str, str]]
+) -> tuple[str, ...]:
+    """Treatments that differ from `own` in one factor and are nearer to the base."""
+    apart = len(differences(own, base))
+    return tuple(
+        name
+        for name, other in levels.items()
+        if other and len(differences(own, other)) == 1 and len(differences(other, base)) == apart - 1
+    )

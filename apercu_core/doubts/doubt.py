@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from collections.abc import Mapping
+from dataclasses import dataclass, field
 from typing import Literal
 
 Severity = Literal["stops", "weakens", "worth-knowing"]
@@ -44,11 +45,15 @@ class PlotFacts:
 
 @dataclass(frozen=True, slots=True)
 class TrialFacts:
-    """`allocation`: how treatments came to their plots, as the person says."""
+    """`allocation`: how treatments came to their plots, as the person says.
+
+    `levels`: treatment → factor → level, for treatments that come from factors.
+    """
 
     plots: tuple[PlotFacts, ...]
     control: str | None
     allocation: Allocation
+    levels: Mapping[str, Mapping[str, str]] = field(default_factory=dict)
 
 
 @dataclass(frozen=True, slots=True)

@@ -5,9 +5,11 @@ from pathlib import Path
 import pytest
 from django.apps import apps
 from django.db import connection
+from playwright.sync_api import expect
 
 from demo.loading import PASSWORD, load
 
+expect.set_options(timeout=15_000)  # a busy machine reads slowly; nothing waits longer than it has to
 AXE = Path(__file__).parents[2] / "web" / "node_modules" / "axe-core" / "axe.min.js"
 FLAGS = (
     "--no-sandbox --disable-gpu --disable-quic --no-first-run --disable-background-networking "

@@ -18,7 +18,7 @@ from apercu_core.design.randomisation import (
     draw_split_plot,
     draw_strip_plot,
 )
-from apercu_core.design.treatments import Combination, crossed, differ_in, listed
+from apercu_core.design.treatments import Combination, crossed, listed
 from apercu_core.errors import Refused
 
 FOUR = listed("abcd")
@@ -73,7 +73,7 @@ def test_constrained_draws_are_even_over_all_plans_that_keep_to_them():
         if all(x != y for x, y in zip(one, other, strict=True)) and "a" in one[1:3] and "a" in other[1:3]
     }
     draw, found = Draw(14), Counter()
-    for _ in range(6000):
+    for _ in range(3000):
         plots = drawn_within(draw, lambda d: draw_blocks(d, FOUR, 2), rules)
         found[tuple(p.treatment for p in plots)] += 1
     assert set(found) == feasible
@@ -116,8 +116,6 @@ def test_crossing_takes_out_what_cannot_be_and_keeps_inner_controls_inside():
     )
     assert [c.name for c in found] == ["none:early", "vetch:early", "vetch:late"]
     assert crossed(KILL, controls=["vetch", "early:oat", "bare", "bare"])[6:] == (Combination("bare"),)
-    assert differ_in(found[1].levels, found[2].levels) == ("kill",)
-    assert differ_in(found[0].levels, found[2].levels) == ("cover", "kill")
 
 
 # --- the same for ever -------------------------------------------------------------------------------------------

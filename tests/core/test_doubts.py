@@ -42,7 +42,17 @@ def spread(size):
     return {p.label: LEVEL[p.treatment] + WOBBLE[p.block] * factors[p.treatment] for p in trial().plots}
 
 
+def factorial(**levels):
+    worn = {name: dict(zip(("cover", "kill"), both.split(), strict=True)) for name, both in levels.items()}
+    return replace(trial(), levels=worn)
+
+
 TRIALS = [
+    (
+        "two-things-changed",
+        factorial(a="none early", b="vetch early", c="vetch late", d="none late"),
+        factorial(a="none early", b="vetch early", c="oat early", d="none late"),
+    ),
     ("no-replication", trial(("abcd", "bca")), trial(("abcd", "bcad"))),
     ("not-randomised", trial(("abcd",) * 3), trial(("abcd", "abcd", "abdc"))),
     ("not-randomised", trial(allocation="unknown"), trial()),
@@ -101,3 +111,14 @@ def test_findings_name_plots_and_figures_with_units():
         "80 % chance to see 2.01 t/ha; your margin is 2 t/ha"
         in doubts_about_measure(measure(detectable=2.01))[0].finding
     )
+
+
+def test_two_things_at_once_weaken_only_where_no_treatment_parts_them():
+    parted = factorial(a="none early", b="vetch early", c="vetch late", d="none late")
+    alone = factorial(a="none early", b="vetch early", c="oat late", d="vetch early")
+    doubt, worse = (next(d for d in doubts_about_trial(t) if d.id == "two-things-changed") for t in (parted, alone))
+    assert (doubt.severity, worse.severity) == ("worth-knowing", "weakens")
+    assert doubt.finding == "c differs from a in cover and kill at once."
+    assert "Compare c with b" in doubt.what_to_do
+    assert "Add what parts c" in worse.what_to_do
+    assert not doubts_about_trial(replace(parted, levels={**parted.levels, "a": {}}))  # a control outside the crossing

@@ -98,6 +98,16 @@ def test_a_design_that_cannot_be_drawn_is_refused_and_the_map_stays(split, chang
     assert list(Unit.objects.filter(season__trial=split.id).values_list("id", flat=True)) == before
 
 
+def test_a_control_inside_the_crossing_is_told_where_two_things_change_at_once(owner, workspace):
+    inside = treatments_of(owner)[1:]
+    inside[0]["is_control"] = True
+    trial = Trial(owner, workspace, plan=SPLIT, factors=FACTORS, treatments=inside)
+    said = owner.get(f"/api/v1/trials/{trial.id}").json()["two_things"]
+    assert "late, black oat and late, phacelia differ from early, vetch in cover and kill at once" in said
+    reading = owner.post(f"/api/v1/trials/{trial.id}/readings", {}, format="json").json()
+    assert "two-things-changed" in [doubt["id"] for doubt in reading["doubts"]]
+
+
 def test_every_draw_is_logged_and_constraints_are_kept(split):
     kept = [{"kind": "not-behind-itself", "treatments": [], "most": 1}]
     again = split.plan(**{**PLAN, "design": "rcbd", "constraints": kept, "seed": 12}).json()

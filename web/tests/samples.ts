@@ -28,6 +28,7 @@ export const trial = {
   plan: null,
   factors: [],
   removed: [],
+  two_things: '',
   proposal: { design: 'rcbd', whole_factor: '', column_factor: '', why: 'Blocks across the slope.' },
   recorded: false,
   length_unit: 'm',

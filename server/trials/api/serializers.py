@@ -261,6 +261,9 @@ class TrialOut(serializers.Serializer[Any]):
     factors = FactorShape(many=True)
     removed = RemovedShape(many=True)
     proposal = ProposalOut()
+    two_things = serializers.CharField(
+        allow_blank=True, help_text="What is said where comparisons with the control change two things at once."
+    )
     treatments = TreatmentOut(many=True)
     measures = TrialMeasureOut(many=True)
     plots = PlotOut(many=True)

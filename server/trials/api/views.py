@@ -16,6 +16,8 @@ from rest_framework.views import APIView
 from apercu_core.design.constraints import Constraint
 from apercu_core.design.layout import PlotSize, Rectangle, extent
 from apercu_core.design.proposal import FactorFacts, propose
+from apercu_core.doubts.about_trial import two_things_changed
+from apercu_core.doubts.doubt import TrialFacts
 from apercu_core.units import System, parse_quantity, shown_in
 from config import clock
 from crew.models import Membership, Person, Workspace
@@ -80,6 +82,7 @@ def _whole(trial: Trial, person: Person) -> dict[str, Any]:
             [FactorFacts(f["name"], len(f["levels"]), f["whole_strips"]) for f in trial.factors],
             len(trial.treatments.all()),
         ),
+        "two_things": _two_things(trial),
         "schematic": any(unit.ground.schematic for unit in plots if unit.ground),
         "treatments": trial.treatments.all(),
         "measures": trial.measures.all(),
@@ -90,6 +93,14 @@ def _whole(trial: Trial, person: Person) -> dict[str, Any]:
         "length_factor": length[1],
         "may": sorted(MAY[role]),
     }
+
+
+def _two_things(trial: Trial) -> str:
+    """What a reading would say if a comparison with the control changes two things at once; else empty."""
+    treatments = trial.treatments.all()
+    control = next((t.name for t in treatments if t.is_control), None)
+    facts = TrialFacts((), control, "drawn", {t.name: t.levels for t in treatments if t.levels})
+    return " ".join(f"{doubt.finding} {doubt.why} {doubt.what_to_do}" for doubt in two_things_changed(facts))
 
 
 def _plan(season: Season, plots: list[Any]) -> dict[str, Any] | None:

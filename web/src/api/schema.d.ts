@@ -1721,6 +1721,8 @@ export interface components {
             factors: components["schemas"]["FactorShape"][];
             removed: components["schemas"]["RemovedShape"][];
             proposal: components["schemas"]["ProposalOut"];
+            /** @description What is said where comparisons with the control change two things at once. */
+            two_things: string;
             treatments: components["schemas"]["TreatmentOut"][];
             measures: components["schemas"]["TrialMeasureOut"][];
             plots: components["schemas"]["PlotOut"][];

@@ -329,6 +329,7 @@ export default {
       strip_plot: 'Strips of one factor across strips of another, drawn anew in every block.',
     },
     proposed: 'Proposed: {design}.',
+    twoThings: 'One thing at a time?',
     takeIt: 'Take it',
     wholeFactor: 'In whole plots',
     rowFactor: 'In rows',

@@ -32,6 +32,10 @@ const isProposed = computed(
         {{ t('plan.takeIt') }}
       </button>
     </p>
+    <p v-if="trial.two_things" class="why doubt">
+      <strong>{{ t('plan.twoThings') }}</strong> {{ trial.two_things }}
+      <router-link :to="{ name: 'ask' }">{{ t('frame.station.ask') }}</router-link>
+    </p>
     <div v-if="mayDraw" class="row">
       <v-select v-model="design" :items="choices" :label="t('plan.design')" />
       <v-select
@@ -63,6 +67,9 @@ const isProposed = computed(
   background: var(--ground);
   padding: 8px 14px;
   margin-bottom: 14px;
+}
+.doubt {
+  border-left-color: var(--unsettled);
 }
 .row {
   display: grid;

@@ -29,7 +29,7 @@ const placed = computed(() => props.trial.site.latitude != null && props.trial.s
       <a class="pill" :href="`${base}/labels.pdf?sheet=${sheet}`" download>{{ t('plan.labels') }}</a>
     </div>
     <p v-if="!placed" class="quiet small">
-      {{ t('plan.noPlace') }} <router-link :to="{ name: 'ask' }">{{ t('shell.station.ask') }}</router-link>
+      {{ t('plan.noPlace') }} <router-link :to="{ name: 'ask' }">{{ t('frame.station.ask') }}</router-link>
     </p>
   </section>
 </template>
