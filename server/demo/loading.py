@@ -22,6 +22,7 @@ from records.visits import leave_note, plan_visit, walking_order
 from season.actions import keep_operation
 from trials.actions import NewMeasure, NewTrial, create_trial
 from trials.ask import Asked, AskedFactor, AskedSite, AskedTreatment, crossing, keep_ask
+from trials.equipment import keep_machines
 from trials.models import Allocation, Season, Site, UnitKind
 from trials.plan import Plan, draw_plan
 
@@ -44,6 +45,7 @@ def load() -> bool:
         if not new:
             return False
         people = [_person(email, name, role, workspace) for email, name, role in PEOPLE]
+        keep_machines(by=people[0], workspace=workspace, machines=planned.MACHINES)
         season = _harvested_trial(people[0], workspace)
         _growing_trial(people[0], people[1], workspace)
         _planned_trial(people[0], workspace)

@@ -5,6 +5,8 @@ from __future__ import annotations
 from datetime import date
 from typing import Any
 
+from apercu_core.design.machines import Machines
+
 NAME = "When to kill covers before barley"
 QUESTION = (
     "Compare early and late kill of three covers against bare stubble on barley yield, where a difference of at least "
@@ -25,6 +27,7 @@ CODES = {
     "Bare stubble": "BS", "early, vetch": "EV", "early, black oat": "EO", "early, phacelia": "EP", "late, vetch": "LV",
     "late, black oat": "LO", "late, phacelia": "LP",
 }  # fmt: skip
+MACHINES = Machines(drill=3.0, sprayer=24.0, combine=2.0, row_spacing=0.125)
 STARTS, ENDS = date(2027, 8, 18), date(2028, 8, 5)
 SEED = 20261020
 MEASURES: tuple[dict[str, Any], ...] = (

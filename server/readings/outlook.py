@@ -10,6 +10,7 @@ from apercu_core.design.chances import Chances, Outlook, PlannedComparison, outl
 from apercu_core.design.differences import Spread, board_difference
 from apercu_core.design.facts import READ_AS, facts_of
 from apercu_core.design.layout import PlotSize
+from apercu_core.design.machines import Fit, fit_width
 from apercu_core.design.power import detectable_difference
 from apercu_core.design.simulation import simulated_chances
 from apercu_core.doubts.doubt import PlotFacts
@@ -25,6 +26,7 @@ from apercu_core.units import System, shown_in
 from crew.models import Person
 from crew.permissions import require
 from readings.models import Reading
+from trials.equipment import machines_of
 from trials.models import MarginKind, Season, TrialMeasure
 from trials.plan import Plan, placed_plots
 
@@ -71,10 +73,14 @@ class Sketch:
 
 @dataclass(frozen=True, slots=True)
 class PlanOutlook:
-    """`per_block`: plots in one block, those of a control outside the crossing counted as they will be laid out."""
+    """`per_block`: plots in one block, those of a control outside the crossing counted as they will be laid out.
+
+    `machines`: how the plots' width suits them.
+    """
 
     plots: int
     per_block: int
+    machines: Fit
     measures: list[MeasureOutlook]
 
 
@@ -89,7 +95,10 @@ def outlook_of(*, by: Person, season: Season, sketch: Sketch) -> PlanOutlook:
     plan = _comparison(season, sketch.plan, "dunnett" if control else "tukey")
     look = _Look(plan, facts, control or treatments[0].name, sketch, cast(System, by.units))
     measures = season.trial.measures.select_related("version__measure").order_by("order", "id")
-    return PlanOutlook(len(facts), len(facts) // look.blocks, [look.at(measure, season) for measure in measures])
+    machines = fit_width(sketch.plan.size.width, machines_of(season.trial.workspace), look.system)
+    return PlanOutlook(
+        len(facts), len(facts) // look.blocks, machines, [look.at(measure, season) for measure in measures]
+    )
 
 
 def _facts(season: Season, plan: Plan) -> tuple[PlotFacts, ...]:

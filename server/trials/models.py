@@ -70,6 +70,19 @@ class Site(models.Model):
         return self.name
 
 
+class Equipment(models.Model):
+    """Working widths of a workspace's machines, in metres; what isn't known is empty."""
+
+    workspace = models.OneToOneField(Workspace, models.CASCADE, primary_key=True, related_name="equipment")
+    drill = models.FloatField(null=True, blank=True)
+    spreader = models.FloatField(null=True, blank=True)
+    sprayer = models.FloatField(null=True, blank=True)
+    mower = models.FloatField(null=True, blank=True)
+    combine = models.FloatField(null=True, blank=True)
+    row_spacing = models.FloatField(null=True, blank=True)
+    history = HistoricalRecords()
+
+
 class GroundPlot(models.Model):
     """A rectangle on the ground, in metres from the site's corner; trials of later years can use it again.
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import secrets
 from dataclasses import asdict, dataclass
+from typing import cast
 
 from django.db import transaction
 
@@ -11,16 +12,19 @@ from apercu_core.design.constraints import Constraint
 from apercu_core.design.draw import ALGORITHM
 from apercu_core.design.facts import facts_of
 from apercu_core.design.layout import PlotSize
+from apercu_core.design.machines import fit_width
 from apercu_core.design.plan_file import PlacedPlot, PlanAsked, PlannedDesign, PlannedSite
 from apercu_core.design.plan_file import draw_plan as drawn_plan
 from apercu_core.design.treatments import Combination
 from apercu_core.errors import Refused
+from apercu_core.units import System
 from config import clock
 from config.problems import Conflict
 from crew.models import Person
 from crew.permissions import require
 from trials.actions import keep_size, lay_out
 from trials.ask import clear_ground, has_records
+from trials.equipment import machines_of
 from trials.models import Season, Trial
 
 SEEDS = 2**53
@@ -45,12 +49,17 @@ def draw_plan(*, by: Person, season: Season, plan: Plan) -> Season:
     """Draw the map anew; free before the first record, refused with the reason after it."""
     require(by, "plan", season.trial.workspace)
     with transaction.atomic():
-        season = Season.objects.select_for_update(of=("self",)).select_related("trial", "site").get(pk=season.pk)
+        season = (
+            Season.objects.select_for_update(of=("self",)).select_related("trial__workspace", "site").get(pk=season.pk)
+        )
         if has_records(season):
             raise Conflict(
                 "The first records are in, so the map can't be drawn again: figures would lose their plots. "
                 "Copy the trial if the plan has to change."
             )
+        fit = fit_width(plan.size.width, machines_of(season.trial.workspace), cast(System, by.units))
+        if fit.too_narrow:
+            raise Refused("bad-value", fit.too_narrow)
         seed = secrets.randbelow(SEEDS) if plan.seed is None else plan.seed
         treatments = {t.name: t for t in season.trial.treatments.all()}
         placed = placed_plots(season.trial, plan, seed)

@@ -20,7 +20,7 @@ class Trials(models.QuerySet[Any]):
 
     def whole(self) -> Self:
         """With everything that opening a trial shows, in a constant number of queries."""
-        return self.prefetch_related(
+        return self.select_related("workspace").prefetch_related(
             "treatments", "measures__version__measure", "seasons__site", "seasons__units__ground",
             "seasons__units__parent__parent",
         )  # fmt: skip

@@ -186,3 +186,19 @@ def test_without_coordinates_there_are_no_outlines_and_the_answer_says_where_to_
     answer = owner.get(f"/api/v1/trials/{trial.id}/plots.geojson")
     assert answer.status_code == 409
     assert "latitude and longitude in Ask" in answer.json()["detail"]
+
+
+def test_plots_narrower_than_the_machine_are_refused_and_the_fit_is_told_in_the_person_s_units(split, owner, workspace):
+    address = f"/api/v1/workspaces/{workspace.id}/equipment"
+    kept = owner.put(address, {"drill": "10 ft", "combine": "2,1"}, format="json")
+    assert kept.json()["drill"] == pytest.approx(3.048)
+    refused = split.plan(**SPLIT)
+    assert refused.status_code == 422
+    assert "narrower than the drill" in refused.json()["detail"]
+    body = {"blocks": 4, "design": "split_plot", "whole_factor": "kill", "width": "5"}
+    fit = owner.post(f"/api/v1/trials/{split.id}/outlook", body, format="json").json()["machines"]
+    assert fit["width"] == pytest.approx(6.096)
+    assert "isn't a whole number of drill widths of 3.05 m" in fit["hints"][0]
+    assert owner.get(f"/api/v1/trials/{split.id}").json()["equipment"]["combine"] == 2.1
+    wrong = owner.put(address, {"drill": "wide"}, format="json")
+    assert "isn't a figure" in wrong.json()["detail"]

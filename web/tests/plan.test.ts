@@ -11,7 +11,7 @@ import RehearsalDesk from '@/stations/plan/RehearsalDesk.vue'
 import { together } from '@/stations/plan/useRehearsal'
 
 import { show } from './mounting'
-import { trial } from './samples'
+import { machines, trial } from './samples'
 import { answers, sent } from './server'
 import { openStation } from './station'
 
@@ -36,12 +36,12 @@ const rehearsed = (...counts: Record<string, number>[]): Rehearsal => ({
 
 describe('the choice of a design', () => {
   it('starts from what is proposed, and sends the design with its factors and constraints', async () => {
-    answers['POST /api/v1/trials/t/outlook'] = [200, { plots: 36, per_block: 9, measures: [] }]
+    answers['POST /api/v1/trials/t/outlook'] = [200, { plots: 36, per_block: 9, machines, measures: [] }]
     answers['POST /api/v1/trials/t/plan'] = [200, split]
     const { page } = await openStation(PlanPage, { trial: split })
     expect(page.text()).toContain('Proposed: Split plot. Kill is done over whole strips.')
     expect(sent.find((s) => s.url.endsWith('/outlook'))!.body).toEqual({
-      blocks: 4, design: 'split_plot', whole_factor: 'kill', column_factor: '', whole_share: 1,
+      blocks: 4, design: 'split_plot', whole_factor: 'kill', column_factor: '', width: '6', whole_share: 1,
     }) // prettier-ignore
     expect(page.find('output').text()).toBe('4 blocks of 9 plots')
     await page.find('.keep-to input[type=checkbox]').setValue(true)
@@ -53,7 +53,7 @@ describe('the choice of a design', () => {
     }) // prettier-ignore
   })
   it('keeps a person’s own choice until the proposal is taken', async () => {
-    answers['POST /api/v1/trials/t/outlook'] = [200, { plots: 36, per_block: 9, measures: [] }]
+    answers['POST /api/v1/trials/t/outlook'] = [200, { plots: 36, per_block: 9, machines, measures: [] }]
     const drawn = { design: 'rcbd', whole_factor: '', column_factor: '', constraints: [], draws: 2, blocks: 3, width: 6,
       length: 12, gap: 0, alley: 0, serpentine: false, seed: 1, algorithm: 'a', drawn_at: '2026-01-01T00:00:00Z',
       ground_width: 30, ground_length: 40 } as Trial['plan'] // prettier-ignore
@@ -65,6 +65,29 @@ describe('the choice of a design', () => {
     await flushPromises()
     expect(asked()).toMatchObject({ design: 'split_plot', whole_factor: 'kill' })
     expect(page.find('.why button').exists()).toBe(false)
+  })
+})
+
+describe('the machines', () => {
+  it('say what a plot doesn’t suit, and the width that suits is taken', async () => {
+    const fit = { width: 9, too_narrow: '', hints: ['7 m isn’t a whole number of drill widths.'] }
+    answers['POST /api/v1/trials/t/outlook'] = [200, { plots: 9, per_block: 3, machines: fit, measures: [] }]
+    const { page } = await openStation(PlanPage, { trial })
+    expect(page.find('.hints').text()).toContain('7 m isn’t a whole number')
+    await page.find('.hints button').trigger('click')
+    await flushPromises()
+    expect(sent.filter((s) => s.url.endsWith('/outlook')).at(-1)!.body).toMatchObject({ width: '9' })
+  })
+  it('are kept as typed, and what is wrong is said where they stand', async () => {
+    answers['POST /api/v1/trials/t/outlook'] = [200, { plots: 9, per_block: 3, machines, measures: [] }]
+    const { page } = await openStation(PlanPage, { trial })
+    const address = `PUT /api/v1/workspaces/${trial.workspace}/equipment`
+    answers[address] = [422, { code: 'bad-value', detail: '“wide” isn’t a figure.' }]
+    await page.find('.machines input').setValue('wide')
+    await page.find('.machines form').trigger('submit')
+    await flushPromises()
+    expect(sent.at(-1)!.body).toMatchObject({ drill: 'wide', combine: '' })
+    expect(page.find('.machines .problem').text()).toContain('isn’t a figure')
   })
 })
 

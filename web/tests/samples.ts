@@ -29,6 +29,7 @@ export const trial = {
   factors: [],
   removed: [],
   two_things: '',
+  equipment: { drill: null, spreader: null, sprayer: null, mower: null, combine: null, row_spacing: null },
   proposal: { design: 'rcbd', whole_factor: '', column_factor: '', why: 'Blocks across the slope.' },
   recorded: false,
   length_unit: 'm',
@@ -146,3 +147,6 @@ export const reading = (changes: Partial<Reading> = {}): Reading => ({
   measures: [measure()],
   ...changes,
 })
+
+/** A plan that suits every machine. */
+export const machines = { width: null, too_narrow: '', hints: [] as string[] }

@@ -18,7 +18,7 @@ import WalkPage from '@/stations/walk/WalkPage.vue'
 import TodayPage from '@/today/TodayPage.vue'
 
 import { show } from './mounting'
-import { trial } from './samples'
+import { machines, trial } from './samples'
 import { answers, sent } from './server'
 import { dialogText, openStation, sendDialog, typeInDialog } from './station'
 
@@ -38,7 +38,10 @@ const PLAN = 'POST /api/v1/trials/t/plan'
 
 describe('Plan', () => {
   async function open(changes: Partial<Trial> = {}) {
-    answers['POST /api/v1/trials/t/outlook'] = [200, { plots: 12, per_block: 3, measures: [outlook()] }]
+    answers['POST /api/v1/trials/t/outlook'] = [
+      200,
+      { plots: 12, per_block: 3, machines, measures: [outlook()] },
+    ]
     return openStation(PlanPage, { trial: { ...trial, ...changes } })
   }
   it('asks what it can see for as many blocks as are chosen, never fewer than two', async () => {

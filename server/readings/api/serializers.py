@@ -187,6 +187,7 @@ class OutlookIn(serializers.Serializer[object]):
     design = serializers.ChoiceField(choices=Design.choices, default=Design.RCBD)
     whole_factor = serializers.CharField(max_length=60, allow_blank=True, default="")
     column_factor = serializers.CharField(max_length=60, allow_blank=True, default="")
+    width = serializers.CharField(max_length=20, allow_blank=True, default="", help_text="Of plots, as typed.")
     whole_share = serializers.FloatField(
         min_value=0,
         max_value=20,
@@ -259,7 +260,16 @@ class MeasureOutlookOut(serializers.Serializer[object]):
         return [{"blocks": blocks, "detectable": detectable} for blocks, detectable in one.curve]
 
 
+class FitOut(serializers.Serializer[object]):
+    """How the plots' width suits the machines. `width`: the narrowest that does, m."""
+
+    width = serializers.FloatField(allow_null=True)
+    too_narrow = serializers.CharField(allow_blank=True)
+    hints = serializers.ListField(child=serializers.CharField())
+
+
 class OutlookOut(serializers.Serializer[object]):
+    machines = FitOut()
     plots = serializers.IntegerField()
     per_block = serializers.IntegerField()
     measures = MeasureOutlookOut(many=True)

@@ -15,6 +15,7 @@ from rest_framework.views import APIView
 from apercu_core.design.layout import PlotSize
 from apercu_core.errors import Refused
 from apercu_core.reading.asked import How
+from apercu_core.units import System, parse_quantity, shown_in
 from crew.models import Person
 from readings.actions import answer_doubt, default_method, read_season
 from readings.api import serializers as shapes
@@ -22,6 +23,9 @@ from readings.outlook import Sketch, outlook_of
 from readings.rehearsals import Truth, rehearsal_of
 from trials.models import Season
 from trials.plan import Plan
+
+_ANY_WIDTH = 100.0
+"""Where nobody said how wide plots are; no machine is wider."""
 
 
 def _season(request: Request, trial: UUID) -> Season:
@@ -63,8 +67,10 @@ class OutlookView(APIView):
         given.is_valid(raise_exception=True)
         person = cast(Person, request.user)
         asked = dict(given.validated_data)
-        share = asked.pop("whole_share")
-        plan = Plan(size=PlotSize(1, 1), **asked)
+        share, width = asked.pop("whole_share"), asked.pop("width")
+        unit, factor = shown_in("m", cast(System, person.units))
+        metres = parse_quantity(width, unit) / factor if width.strip() else None
+        plan = Plan(size=PlotSize(metres or _ANY_WIDTH, 1), **asked)
         found = outlook_of(by=person, season=_season(request, id), sketch=Sketch(plan, share))
         return Response(shapes.OutlookOut(found).data)
 

@@ -67,6 +67,28 @@ class ProposalOut(serializers.Serializer[Any]):
     why = serializers.CharField()
 
 
+class EquipmentIn(serializers.Serializer[Any]):
+    """Working widths as typed; without a unit they are in the person's own. Empty: not known."""
+
+    drill = serializers.CharField(max_length=20, allow_blank=True, default="")
+    spreader = serializers.CharField(max_length=20, allow_blank=True, default="")
+    sprayer = serializers.CharField(max_length=20, allow_blank=True, default="")
+    mower = serializers.CharField(max_length=20, allow_blank=True, default="")
+    combine = serializers.CharField(max_length=20, allow_blank=True, default="")
+    row_spacing = serializers.CharField(max_length=20, allow_blank=True, default="")
+
+
+class EquipmentOut(serializers.Serializer[Any]):
+    """Working widths in metres."""
+
+    drill = serializers.FloatField(allow_null=True)
+    spreader = serializers.FloatField(allow_null=True)
+    sprayer = serializers.FloatField(allow_null=True)
+    mower = serializers.FloatField(allow_null=True)
+    combine = serializers.FloatField(allow_null=True)
+    row_spacing = serializers.FloatField(allow_null=True)
+
+
 class TrialMeasureOut(serializers.ModelSerializer[TrialMeasure]):
     name = serializers.CharField(source="version.measure.name")
     unit = serializers.CharField(source="version.unit")
@@ -261,6 +283,7 @@ class TrialOut(serializers.Serializer[Any]):
     factors = FactorShape(many=True)
     removed = RemovedShape(many=True)
     proposal = ProposalOut()
+    equipment = EquipmentOut()
     two_things = serializers.CharField(
         allow_blank=True, help_text="What is said where comparisons with the control change two things at once."
     )

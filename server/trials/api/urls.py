@@ -8,6 +8,7 @@ urlpatterns = [
     path("trials/<uuid:id>/ask", views.AskView.as_view()),
     path("trials/<uuid:id>/plan", views.PlanView.as_view()),
     path("crossing", views.CrossingView.as_view()),
+    path("workspaces/<uuid:id>/equipment", views.EquipmentView.as_view()),
     path("sites", views.SitesView.as_view()),
     path("measures/<uuid:id>", views.TrialMeasureView.as_view()),
 ]

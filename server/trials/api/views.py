@@ -15,6 +15,7 @@ from rest_framework.views import APIView
 
 from apercu_core.design.constraints import Constraint
 from apercu_core.design.layout import PlotSize, Rectangle, extent
+from apercu_core.design.machines import Machines
 from apercu_core.design.proposal import FactorFacts, propose
 from apercu_core.doubts.about_trial import two_things_changed
 from apercu_core.doubts.doubt import TrialFacts
@@ -25,6 +26,7 @@ from crew.permissions import MAY
 from trials.actions import NewMeasure, change_measure
 from trials.api import serializers as shapes
 from trials.ask import Asked, AskedFactor, AskedSite, AskedTreatment, Removed, crossing, has_records, keep_ask
+from trials.equipment import keep_machines, machines_of
 from trials.models import Season, Site, Trial, TrialMeasure, Unit, UnitKind
 from trials.plan import Plan, draw_plan
 
@@ -82,6 +84,7 @@ def _whole(trial: Trial, person: Person) -> dict[str, Any]:
             [FactorFacts(f["name"], len(f["levels"]), f["whole_strips"]) for f in trial.factors],
             len(trial.treatments.all()),
         ),
+        "equipment": machines_of(trial.workspace),
         "two_things": _two_things(trial),
         "schematic": any(unit.ground.schematic for unit in plots if unit.ground),
         "treatments": trial.treatments.all(),
@@ -177,6 +180,21 @@ class CrossingView(APIView):
         made = crossing(factors, [Removed(**r) for r in given.validated_data["removed"]])
         found = [{"name": one.name, "levels": dict(one.levels)} for one in made]
         return Response(shapes.CrossingOut({"treatments": found}).data)
+
+
+class EquipmentView(APIView):
+    @extend_schema(request=shapes.EquipmentIn, responses=shapes.EquipmentOut)
+    def put(self, request: Request, id: UUID) -> Response:
+        """Keep how wide the workspace's machines work."""
+        person = cast(Person, request.user)
+        workspace = get_object_or_404(Workspace.objects.filter(memberships__person=person), id=id)
+        given = shapes.EquipmentIn(data=request.data)
+        given.is_valid(raise_exception=True)
+        unit, factor = shown_in("m", cast(System, person.units))
+        typed = given.validated_data
+        widths = {key: parse_quantity(text, unit) / factor if text.strip() else None for key, text in typed.items()}
+        machines = keep_machines(by=person, workspace=workspace, machines=Machines(**widths))
+        return Response(shapes.EquipmentOut(machines).data)
 
 
 class PlanView(APIView):

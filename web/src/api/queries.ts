@@ -152,6 +152,8 @@ export const acts = {
     answer(client.POST('/api/v1/trials/{id}/plan', { params: { path: { id } }, body })),
   crossing: (factors: Factor[], removed: Removed[]) =>
     answer(client.POST('/api/v1/crossing', { body: { factors, removed } })),
+  keepEquipment: (workspace: string, body: Shapes['EquipmentInRequest']) =>
+    answer(client.PUT('/api/v1/workspaces/{id}/equipment', { params: { path: { id: workspace } }, body })),
   rehearse: (id: string, body: Shapes['TruthInRequest']) =>
     answer(client.POST('/api/v1/trials/{id}/rehearsal', { params: { path: { id } }, body })),
   planVisit: (id: string, visit: string, body: Shapes['VisitInRequest']) =>

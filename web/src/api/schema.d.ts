@@ -568,6 +568,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/workspaces/{id}/equipment": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Keep how wide the workspace's machines work. */
+        put: operations["workspaces_equipment_update"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -960,6 +977,36 @@ export interface components {
             /** Format: date-time */
             entered_at: string;
         };
+        /** @description Working widths as typed; without a unit they are in the person's own. Empty: not known. */
+        EquipmentInRequest: {
+            /** @default  */
+            drill: string;
+            /** @default  */
+            spreader: string;
+            /** @default  */
+            sprayer: string;
+            /** @default  */
+            mower: string;
+            /** @default  */
+            combine: string;
+            /** @default  */
+            row_spacing: string;
+        };
+        /** @description Working widths in metres. */
+        EquipmentOut: {
+            /** Format: double */
+            drill: number | null;
+            /** Format: double */
+            spreader: number | null;
+            /** Format: double */
+            sprayer: number | null;
+            /** Format: double */
+            mower: number | null;
+            /** Format: double */
+            combine: number | null;
+            /** Format: double */
+            row_spacing: number | null;
+        };
         /** @description `whole_strips`: its machine can't change from plot to plot, so a level covers a whole strip. */
         FactorShape: {
             name: string;
@@ -987,6 +1034,13 @@ export interface components {
             /** @description In which a bare figure is read for this person. */
             unit: string;
             whole: boolean;
+        };
+        /** @description How the plots' width suits the machines. `width`: the narrowest that does, m. */
+        FitOut: {
+            /** Format: double */
+            width: number | null;
+            too_narrow: string;
+            hints: string[];
         };
         FullOut: {
             model: string;
@@ -1211,6 +1265,11 @@ export interface components {
             /** @default  */
             column_factor: string;
             /**
+             * @description Of plots, as typed.
+             * @default
+             */
+            width: string;
+            /**
              * Format: double
              * @description Spread of whole plots or strips, as a multiple of the plots'.
              * @default 1
@@ -1218,6 +1277,7 @@ export interface components {
             whole_share: number;
         };
         OutlookOut: {
+            machines: components["schemas"]["FitOut"];
             plots: number;
             per_block: number;
             measures: components["schemas"]["MeasureOutlookOut"][];
@@ -1721,6 +1781,7 @@ export interface components {
             factors: components["schemas"]["FactorShape"][];
             removed: components["schemas"]["RemovedShape"][];
             proposal: components["schemas"]["ProposalOut"];
+            equipment: components["schemas"]["EquipmentOut"];
             /** @description What is said where comparisons with the control change two things at once. */
             two_things: string;
             treatments: components["schemas"]["TreatmentOut"][];
@@ -2663,6 +2724,31 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["NoteOut"];
+                };
+            };
+        };
+    };
+    workspaces_equipment_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["EquipmentInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EquipmentOut"];
                 };
             };
         };

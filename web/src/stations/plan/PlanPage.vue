@@ -10,6 +10,7 @@ import { plain } from '@/texts/format'
 
 import DesignChoice from './DesignChoice.vue'
 import FieldFiles from './FieldFiles.vue'
+import MachineWidths from './MachineWidths.vue'
 import OutlookTable from './OutlookTable.vue'
 import RehearsalDesk from './RehearsalDesk.vue'
 import { usePlanSketch } from './usePlanSketch'
@@ -42,6 +43,12 @@ const constraints = computed(() => [
     : []),
   { kind: 'spread' as const, title: t('plan.constraint.spread') },
 ])
+
+const typed = (metres: number) => plain(metres * props.trial.length_factor)
+const hints = computed(() => {
+  const fit = outlook.value?.machines
+  return fit ? [fit.too_narrow, ...fit.hints].filter(Boolean) : []
+})
 
 const enough = computed(() => props.trial.treatments.length > 1)
 const {
@@ -125,6 +132,15 @@ async function draw() {
           inputmode="numeric"
         />
       </fieldset>
+      <ul v-if="mayDraw && outlook && hints.length" class="hints">
+        <li v-for="hint in hints" :key="hint">{{ hint }}</li>
+        <li v-if="outlook.machines.width !== null">
+          {{ t('plan.narrowest', { w: said(outlook.machines.width), unit }) }}
+          <button type="button" class="link-button" @click="width = typed(outlook.machines.width)">
+            {{ t('plan.takeWidth') }}
+          </button>
+        </li>
+      </ul>
       <details v-if="mayDraw" class="keep-to">
         <summary>{{ t('plan.keepTo') }}</summary>
         <v-checkbox
@@ -160,6 +176,7 @@ async function draw() {
         <router-link :to="{ name: 'walk' }">{{ t('plan.toWalk') }}</router-link>
       </p>
     </form>
+    <MachineWidths v-if="mayDraw" :key="trial.length_unit" :trial="trial" />
     <ProblemNote v-if="error" :problem="error" />
     <OutlookTable
       v-else-if="outlook"
@@ -197,6 +214,12 @@ async function draw() {
   width: 48px;
   min-height: 48px;
   font-size: 20px;
+}
+.hints {
+  list-style: none;
+  margin: 0;
+  padding: 0 0 0 10px;
+  border-left: 5px solid var(--unsettled);
 }
 .keep-to {
   width: 100%;

@@ -35,6 +35,7 @@ export function usePlanSketch(trial: () => Trial) {
   const sketch = computed<Sketch>(() => ({
     blocks: blocks.value,
     design: design.value,
+    width: /\d/.test(width.value) ? width.value : '',
     whole_share: Math.max(0, typedFigure(wholeShare.value) || 0),
     ...factorsOfDesign.value,
   }))

@@ -1,0 +1,88 @@
+"""Plot widths that the machines can work: whole drill widths, at least one harvest width with guards."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass, fields
+
+from apercu_core.errors import Refused
+from apercu_core.units import System, shown_in
+from apercu_core.words import number
+
+GUARD_M = 0.5
+"""Beside the harvested strip, on each side: rule of thumb, so that neighbours' edges aren't harvested."""
+
+
+@dataclass(frozen=True, slots=True)
+class Machines:
+    """Working widths in metres; None: not said. `row_spacing`: of the drill's rows."""
+
+    drill: float | None = None
+    spreader: float | None = None
+    sprayer: float | None = None
+    mower: float | None = None
+    combine: float | None = None
+    row_spacing: float | None = None
+
+    def __post_init__(self) -> None:
+        for field in fields(self):
+            width = getattr(self, field.name)
+            if width is not None and not (math.isfinite(width) and 0 < width <= 100):
+                name = field.name.replace("_", " ")
+                raise Refused("bad-value", f"The {name} is {width:g} m; it must be above 0 and at most 100 m.")
+
+
+@dataclass(frozen=True, slots=True)
+class Fit:
+    """`width`: the narrowest plot that suits drill and combine, m, None where neither is known.
+
+    `too_narrow`: why a plot of the asked width can't be worked at all, empty where it can; `hints`: what to mind.
+    """
+
+    width: float | None
+    too_narrow: str
+    hints: tuple[str, ...]
+
+
+def fit_width(width: float, machines: Machines, system: System = "metric") -> Fit:
+    """How a plot `width` metres wide suits the machines; sentences in the reader's units."""
+
+    def said(metres: float) -> str:
+        unit, factor = shown_in("m", system)
+        return f"{number(metres * factor)} {unit}"
+
+    for name, own in (("drill", machines.drill), ("combine", machines.combine)):
+        if own is not None and width < own * (1 - 1e-6):
+            text = f"A plot of {said(width)} is narrower than the {name}, {said(own)}. Make plots at least that wide."
+            return Fit(_narrowest(machines), text, ())
+    hints = []
+    if machines.drill is not None and not _whole(width / machines.drill):
+        low = math.floor(width / machines.drill) * machines.drill
+        hints.append(
+            f"{said(width)} isn't a whole number of drill widths of {said(machines.drill)}: take {said(low)} or "
+            f"{said(low + machines.drill)}."
+        )
+    if machines.combine is not None and width < machines.combine + 2 * GUARD_M - 1e-9:
+        hints.append(
+            f"Beside the combine's {said(machines.combine)} there is less than {said(GUARD_M)} of guard on each side: "
+            "neighbours' edges are harvested too."
+        )
+    for name in ("sprayer", "spreader", "mower"):
+        own = getattr(machines, name)
+        if own is not None and own > width * (1 + 1e-6):
+            hints.append(
+                f"The {name} is {said(own)} wide and covers {math.ceil(own / width - 1e-9)} plots at once: a factor "
+                "that it carries out is done over whole strips; mark it so in Ask."
+            )
+    return Fit(_narrowest(machines), "", tuple(hints))
+
+
+def _whole(ratio: float) -> bool:
+    return abs(ratio - round(ratio)) < 0.01
+
+
+def _narrowest(machines: Machines) -> float | None:
+    needed = machines.combine + 2 * GUARD_M if machines.combine is not None else 0.0
+    if machines.drill is None:
+        return needed or None
+    return machines.drill * max(1, math.ceil(needed / machines.drill - 1e-9))

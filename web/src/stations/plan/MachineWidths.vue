@@ -1,0 +1,76 @@
+<script setup lang="ts">
+import { useQueryClient } from '@tanstack/vue-query'
+import { reactive, ref } from 'vue'
+import { useI18n } from 'vue-i18n'
+
+import { acts, trialQueries, type Trial } from '@/api/queries'
+import ProblemNote from '@/parts/ProblemNote.vue'
+import { plain } from '@/texts/format'
+
+/** How wide the workspace's machines work; every plan of the workspace is fitted to them. */
+const props = defineProps<{ trial: Trial }>()
+const { t } = useI18n()
+const queries = useQueryClient()
+const MACHINES = ['drill', 'combine', 'sprayer', 'spreader', 'mower', 'row_spacing'] as const
+const typed = (metres: number | null) => (metres === null ? '' : plain(metres * props.trial.length_factor))
+const widths = reactive(
+  Object.fromEntries(MACHINES.map((key) => [key, typed(props.trial.equipment[key])])) as Record<
+    (typeof MACHINES)[number],
+    string
+  >,
+)
+const busy = ref(false)
+const problem = ref<Error | null>(null)
+
+async function keep() {
+  busy.value = true
+  problem.value = null
+  try {
+    await acts.keepEquipment(props.trial.workspace, { ...widths })
+    await queries.invalidateQueries({ queryKey: trialQueries.one(props.trial.id).queryKey })
+  } catch (thrown) {
+    problem.value = thrown as Error
+  } finally {
+    busy.value = false
+  }
+}
+</script>
+
+<template>
+  <details class="machines">
+    <summary>{{ t('plan.machines') }}</summary>
+    <p class="quiet small">{{ t('plan.machinesLead') }}</p>
+    <form :aria-label="t('plan.machines')" @submit.prevent="keep">
+      <v-text-field
+        v-for="key in MACHINES"
+        :key="key"
+        v-model="widths[key]"
+        :label="t(`plan.machine.${key}`)"
+        :suffix="trial.length_unit"
+        inputmode="decimal"
+      />
+      <button type="submit" class="pill" :disabled="busy">{{ t('plan.keepMachines') }}</button>
+    </form>
+    <ProblemNote v-if="problem" :problem="problem" />
+  </details>
+</template>
+
+<style scoped>
+.machines {
+  width: 100%;
+}
+summary {
+  min-height: 48px;
+  display: flex;
+  align-items: center;
+  cursor: pointer;
+  color: var(--link);
+  text-decoration: underline;
+}
+form {
+  display: grid;
+  grid-template-columns: repeat(auto-fill, minmax(150px, 1fr));
+  gap: 12px;
+  align-items: center;
+}
+</style>
