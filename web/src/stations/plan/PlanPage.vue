@@ -134,7 +134,7 @@ async function draw() {
       </fieldset>
       <ul v-if="mayDraw && outlook && hints.length" class="hints">
         <li v-for="hint in hints" :key="hint">{{ hint }}</li>
-        <li v-if="outlook.machines.width !== null">
+        <li v-if="outlook.machines.width !== null && typed(outlook.machines.width) !== width">
           {{ t('plan.narrowest', { w: said(outlook.machines.width), unit }) }}
           <button type="button" class="link-button" @click="width = typed(outlook.machines.width)">
             {{ t('plan.takeWidth') }}
