@@ -146,7 +146,8 @@ def test_figures_that_nobody_has_read_are_new_until_somebody_reads_them(trial, o
     assert len(today(owner)["new"]) == 1
 
 
-def test_the_list_of_trials_says_at_which_station_each_is(trial, owner, workspace):
+def test_the_list_of_trials_says_at_which_station_each_is(trial, owner, workspace, settings):
+    settings.CLOCK = "2026-09-01T08:00:00+00:00"
     stage = lambda: {t["name"]: t["stage"] for t in owner.get("/api/v1/trials").json()["results"]}  # noqa: E731
     assert stage() == {"Covers before barley": "walk"}
     trial.plan_visit(measures=trial.measures[:1])
@@ -157,3 +158,12 @@ def test_the_list_of_trials_says_at_which_station_each_is(trial, owner, workspac
     body["measures"] = [{**m, "id": str(uuid.uuid4())} for m in body["measures"]]
     owner.put(f"/api/v1/trials/{uuid.uuid4()}/ask", body, format="json")
     assert stage()["Only asked"] == "plan"
+
+
+def test_a_trial_that_is_drawn_but_lies_ahead_is_still_being_planned(owner, workspace, settings):
+    settings.CLOCK = "2026-08-19T12:00:00+00:00"
+    Trial(owner, workspace)
+    stage = lambda: owner.get("/api/v1/trials").json()["results"][0]["stage"]  # noqa: E731
+    assert stage() == "plan"
+    settings.CLOCK = "2026-08-20T12:00:00+00:00"
+    assert stage() == "walk"

@@ -10,6 +10,7 @@ from drf_spectacular.utils import extend_schema_field
 from rest_framework import serializers
 
 from apercu_core.design.constraints import Kind
+from config import clock
 from trials.models import Allocation, Design, Direction, MarginKind, Planned, Site, Trial, TrialMeasure
 
 
@@ -172,8 +173,10 @@ class TrialLine(serializers.ModelSerializer[Trial]):
 
     @extend_schema_field(serializers.ChoiceField(choices=STAGES))
     def get_stage(self, trial: Any) -> str:
-        """The station where the trial is: no map yet, no records yet, walked in part, or all of it."""
-        if not trial.plot_count:
+        """The station where the trial is: no map yet or not begun, no records yet, walked in part, or all of it."""
+        today = [(season.starts, clock.today(season.site.time_zone)) for season in trial.seasons.all()]
+        ahead = all(starts is not None and starts > now for starts, now in today)
+        if not trial.plot_count or (ahead and not trial.has_records):
             return "plan"
         return "walk" if trial.open_visits or not trial.has_records else "read"
 
