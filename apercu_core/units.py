@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import re
 from dataclasses import dataclass
+from functools import lru_cache
 from typing import Literal
 
 from apercu_core.errors import Refused
@@ -70,6 +71,7 @@ def _product(units: list[Unit]) -> float:
     return out
 
 
+@lru_cache(maxsize=512)
 def factor_between(given: str, wanted: str) -> float:
     """How many `wanted` one `given` is. Raises `Refused` when they measure different things."""
     if given == wanted:
@@ -95,6 +97,7 @@ def parse_quantity(text: str, unit: str) -> float:
     return value * factor_between(suffix, unit)
 
 
+@lru_cache(maxsize=512)
 def shown_in(unit: str, system: System) -> tuple[str, float]:
     """The unit that readers of this custom are shown, and the factor from `unit` to it.
 
