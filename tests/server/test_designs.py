@@ -137,6 +137,20 @@ def test_the_outlook_of_a_split_plot_has_four_kinds_a_curve_and_simulated_chance
     assert worse["measures"][1]["outlook"]["detectable"] > 2 * seen["outlook"]["detectable"]
 
 
+def test_a_crossing_with_gaps_is_looked_at_and_rehearsed_like_a_whole_one(owner, workspace):
+    treatments = [t for t in treatments_of(owner) if t["name"] != "late, phacelia"]
+    trial = Trial(owner, workspace, plan=SPLIT, factors=FACTORS, treatments=treatments)
+    body = {"blocks": 4, "design": "split_plot", "whole_factor": "kill"}
+    seen = owner.post(f"/api/v1/trials/{trial.id}/outlook", body, format="json").json()
+    assert seen["plots"] == 4 * (3 + 2 + 3)
+    chances = seen["measures"][1]["outlook"]["chances"]
+    clear = [c["clear_right"] for c in chances]
+    assert clear == sorted(clear)
+    assert chances[0]["clear_right"] < 0.05
+    done = owner.post(f"/api/v1/trials/{trial.id}/rehearsal", {"seed": 1, "runs": 1}, format="json")
+    assert done.status_code == 200
+
+
 def test_a_rehearsal_counts_the_verdicts_of_the_code_that_reads(split, owner):
     late = next(t["id"] for t in split.page["treatments"] if t["name"] == "late, vetch")
     body = {"margins": {late: 9}, "seed": 3, "runs": 10, "lost": ["101"], "whole_share": 0.3}

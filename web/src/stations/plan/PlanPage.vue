@@ -27,7 +27,7 @@ const unit = computed(() => props.trial.length_unit)
 const said = (metres: number) => plain(Number((metres * props.trial.length_factor).toPrecision(4)))
 const {
   design, wholeFactor, columnFactor, blocks, width, length, gap, alley, serpentine, seed, wholeShare, kept,
-  factors, needsWhole, sketch, asked, control, more, takeProposal,
+  factors, needsWhole, sketch, asked, control, more, takeProposal, typed,
 } = usePlanSketch(() => props.trial) // prettier-ignore
 const busy = ref(false)
 const problem = ref<Error | null>(null)
@@ -44,7 +44,6 @@ const constraints = computed(() => [
   { kind: 'spread' as const, title: t('plan.constraint.spread') },
 ])
 
-const typed = (metres: number) => plain(metres * props.trial.length_factor)
 const hints = computed(() => {
   const fit = outlook.value?.machines
   return fit ? [fit.too_narrow, ...fit.hints].filter(Boolean) : []

@@ -67,6 +67,6 @@ export function usePlanSketch(trial: () => Trial) {
   }
   return {
     design, wholeFactor, columnFactor, blocks, width, length, gap, alley, serpentine, seed, wholeShare, kept,
-    factors, needsWhole, sketch, asked, control, more, takeProposal,
+    factors, needsWhole, sketch, asked, control, more, takeProposal, typed,
   } // prettier-ignore
 }
