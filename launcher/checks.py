@@ -39,7 +39,7 @@ def _python(*arguments: str | Path) -> tuple[str | Path, ...]:
 
 
 def all_checks() -> list[Check]:
-    """In the order of cost, so that what is quick to find is found first."""
+    """What is quick to find first, then the longest before the shorter, so that two lanes end together."""
     tool = venv_python().parent
     database, web, browser = frozenset({"database"}), frozenset({"web"}), frozenset({"database", "build", "chromium"})
     return [
@@ -47,12 +47,12 @@ def all_checks() -> list[Check]:
         Check("format", (tool / "ruff", "format", "--check", ".")),
         Check("types", (tool / "mypy", "apercu_core", "analyse_cli", "plan_cli", "launcher", "server")),
         Check("imports", (tool / "lint-imports", "--no-cache")),
+        Check("set-up", _python("tests/launcher/interrupted_setup.py")),
         Check("core", _python("-m", "pytest", "tests/core", "tests/launcher")),
-        Check("web-lint", ("npm", "run", "--silent", "lint"), WEB, web),
         Check("web-types", ("npm", "run", "--silent", "types"), WEB, web),
+        Check("web-lint", ("npm", "run", "--silent", "lint"), WEB, web),
         Check("web-units", ("npm", "run", "--silent", "test"), WEB, web),
         Check("api-types", _python("-m", "launcher.api_types", "--check"), ROOT, web | database),
-        Check("set-up", _python("tests/launcher/interrupted_setup.py")),
         Check("server", _python("-m", "pytest", "-n", "2", "tests/server"), ROOT, database, alone=True),
         Check("browser", _python("-m", "pytest", "-n", "2", "tests/browser"), ROOT, browser, alone=True),
     ]

@@ -17,6 +17,8 @@ export default defineConfig(({ command }) => ({
   test: {
     environment: 'happy-dom',
     include: ['tests/**/*.test.ts'],
+    setupFiles: ['tests/setup.ts'],
+    isolate: false,
     server: { deps: { inline: ['vuetify'] } },
   },
 }))

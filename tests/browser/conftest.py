@@ -4,13 +4,19 @@ from pathlib import Path
 
 import pytest
 from django.apps import apps
+from django.conf import settings as django_settings
 from django.db import connection
+from django.test import Client
 from playwright.sync_api import expect
 
-from demo.loading import PASSWORD, load
+from crew.models import Person
+from demo.loading import load
 
 expect.set_options(timeout=15_000)  # a busy machine reads slowly; nothing waits longer than it has to
 AXE = Path(__file__).parents[2] / "web" / "node_modules" / "axe-core" / "axe.min.js"
+ALL_RULES = {"type": "tag", "values": ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa"]}
+LOOK_RULES = {"type": "rule", "values": ["color-contrast", "link-in-text-block", "target-size"]}
+MODEL_BACKEND = "django.contrib.auth.backends.ModelBackend"
 FLAGS = (
     "--no-sandbox --disable-gpu --disable-quic --no-first-run --disable-background-networking "
     "--disable-component-update --disable-sync"
@@ -77,10 +83,14 @@ class Desk:
         page.on("console", lambda m: self.faults.append(m.text) if "Content Security Policy" in m.text else None)
 
     def sign_in(self, email="maren@harrowfen.example"):
-        self.page.goto(self.url + "/sign-in")
-        self.page.get_by_label("E-mail").fill(email)
-        self.page.get_by_label("Password").fill(PASSWORD)
-        self.page.get_by_role("button", name="Sign in").click()
+        """With a session made on the server: the form itself is filled in where signing in is what is tested."""
+        client = Client()
+        client.force_login(Person.objects.get(email=email), backend=MODEL_BACKEND)
+        session = client.cookies[django_settings.SESSION_COOKIE_NAME].value
+        self.page.context.add_cookies(
+            [{"name": django_settings.SESSION_COOKIE_NAME, "value": session, "url": self.url}]
+        )
+        self.page.goto(self.url)
         self.page.get_by_role("heading", name="Today").wait_for()
 
     def open_board(self):
@@ -88,22 +98,28 @@ class Desk:
         self.page.get_by_role("heading", name="What the numbers say").wait_for()
 
     def axe(self):
-        """Violations of WCAG 2.2 A and AA on the page as it stands, in all three modes; no rule is off."""
+        """Violations of WCAG 2.2 A and AA on the page as it stands; no rule is off.
+
+        Light has all rules; the other modes change colours and sizes only, and have the rules that see these.
+        """
         self.page.evaluate("document.fonts.ready")
         if not self.page.evaluate("'axe' in window"):
             self.page.evaluate(AXE.read_text(encoding="utf-8"))
-        return [f"{mode}: {fault}" for mode in ("Light", "Dark", "Field") for fault in self._axe_in(mode)]
+        return [
+            *self._axe_in("Light", ALL_RULES), *self._axe_in("Dark", LOOK_RULES), *self._axe_in("Field", LOOK_RULES)
+        ]  # fmt: skip
 
-    def _axe_in(self, mode):
+    def _axe_in(self, mode, rules):
         self.page.evaluate(
             "mode => [...document.querySelectorAll('.modes button')].find(b => b.innerText === mode).click()", mode
         )
         self.page.wait_for_function("mode => document.documentElement.dataset.mode === mode", arg=mode.lower())
-        tags = ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa"]
-        options = {"runOnly": {"type": "tag", "values": tags}, "resultTypes": ["violations"]}
+        options = {"runOnly": rules, "resultTypes": ["violations"]}
         found = self.page.evaluate("options => axe.run(document, options)", options)
         return [
-            f"{v['id']}: {n['target']} {n['failureSummary'][:250]}" for v in found["violations"] for n in v["nodes"]
+            f"{mode}: {v['id']}: {n['target']} {n['failureSummary'][:250]}"
+            for v in found["violations"]
+            for n in v["nodes"]
         ]
 
 

@@ -1,4 +1,7 @@
-"""axe with the WCAG 2.2 AA tags finds nothing, in three modes, on desk and phone; the phone's targets are large."""
+"""axe with the WCAG 2.2 AA tags finds nothing, in three modes, on desk and phone.
+
+On the phone nothing runs off the side, and what can be tapped is 48 px high.
+"""
 
 import re
 
@@ -8,45 +11,63 @@ SIZES = {"desk": {"width": 1280, "height": 800}, "phone": {"width": 390, "height
 TABLE = "Block,Plot,Cover,Yield\nA,1,Bare,40\nA,2,Oat,x\nB,3,Oat,43\nB,4,Bare,41\nC,5,Oat,44\nC,6,Bare,40\n"
 
 
+def small_targets(page):
+    """What can be tapped and is lower than 48 px, of what is seen."""
+    return page.evaluate("""() => [...document.querySelectorAll(
+        'button, .index a, .v-field, summary, .desk li a, .visit a, .file, main .v-btn, label:has(input[type=radio])')]
+        .filter(e => e.offsetParent && e.getBoundingClientRect().height < 47.5)
+        .map(e => `${e.textContent.trim()} ${e.getBoundingClientRect().height}`)""")
+
+
+def faults(desk, size):
+    """What is wrong with the view as it stands."""
+    found = desk.axe()
+    if size == "phone":
+        width = desk.page.evaluate("document.documentElement.scrollWidth")
+        found += [f"runs {width - 390} px off the side"] if width > 390 else []
+        found += [f"low: {target}" for target in small_targets(desk.page)]
+    return found
+
+
 @pytest.mark.parametrize("size", SIZES)
 @pytest.mark.parametrize("part", ["reading", "planning", "walking"])
 def test_every_view_is_clean_in_every_mode(desk, size, part):
     desk.page.set_viewport_size(SIZES[size])
     desk.page.emulate_media(reduced_motion="reduce")  # nothing is looked at half faded in
     views = {"reading": views_of_reading, "planning": views_of_planning, "walking": views_of_walking}[part]
-    assert [f"{view}: {fault}" for view, faults in views(desk, size).items() for fault in faults] == []
+    assert [f"{view}: {fault}" for view, found in views(desk, size).items() for fault in found] == []
 
 
 def views_of_reading(desk, size):
     """From signing in to the full reading, with what can stand open in them."""
     page = desk.page
     page.goto(desk.url + "/sign-in")
-    page.get_by_label("E-mail").wait_for()
-    found = {"sign-in": desk.axe()}
+    page.get_by_label("E-mail").fill("maren@harrowfen.example")
+    found = {"sign-in": faults(desk, size)}
     desk.sign_in()
     page.get_by_text("Covers before").first.wait_for()
-    found["today"] = desk.axe()
+    found["today"] = faults(desk, size)
     page.locator("input[type=file]").set_input_files(
         [{"name": "t.csv", "mimeType": "text/csv", "buffer": TABLE.encode()}]
     )
     page.get_by_role("button", name="Accept and read").wait_for()
-    found["bring"] = desk.axe()
+    found["bring"] = faults(desk, size)
     page.goto(desk.url)
     desk.open_board()
     if size == "phone":
         page.get_by_role("button", name="Show the ground").click()
     page.get_by_role("button", name="Answer: Too small to see").first.click()
-    found["board"] = desk.axe()
+    found["board"] = faults(desk, size)
     (page.get_by_role("button", name="margin 2 t/ha") if size == "phone" else
      page.get_by_role("button", name="Margin and direction: Potato yield")).last.click()  # fmt: skip
     page.get_by_role("dialog").wait_for()
-    found["margin"] = desk.axe()
+    found["margin"] = faults(desk, size)
     page.keyboard.press("Escape")
     page.get_by_role("dialog").wait_for(state="hidden")
     page.get_by_role("link", name="Potato yield").last.click()
     page.get_by_role("button", name="Table: Means").click()
     page.get_by_role("button", name="Table: Plots by block").click()
-    found["full"] = desk.axe()
+    found["full"] = faults(desk, size)
     return found
 
 
@@ -68,17 +89,17 @@ def views_of_planning(desk, size):
     page.get_by_role("combobox", name="Add a measure").last.press("Enter")
     page.get_by_role("option", name="Weeds, weeds/m²").click()
     page.get_by_role("group", name="Weeds").wait_for()
-    found["new"] = desk.axe()
+    found["new"] = faults(desk, size)
     trial = growing_trial(desk)
     for station, heading in (("ask", "Ask"), ("plan", "What this plan can see"), ("tell", "Tell")):
         page.goto(f"{trial}/{station}")
         page.get_by_role("heading", name=heading, exact=True).wait_for()
         page.wait_for_load_state("networkidle")
-        found[station] = desk.axe()
+        found[station] = faults(desk, size)
     page.goto(f"{trial}/season")
     page.get_by_role("button", name="Add an operation").click()
     page.get_by_role("dialog").wait_for()
-    found["season"] = desk.axe()
+    found["season"] = faults(desk, size)
     return found
 
 
@@ -89,7 +110,7 @@ def views_of_walking(desk, size):
     trial = growing_trial(desk)
     page.get_by_role("button", name="Plan a visit").click()
     page.get_by_role("dialog").wait_for()
-    found["walk"] = desk.axe()
+    found["walk"] = faults(desk, size)
     page.goto(f"{trial}/walk")
     page.get_by_role("link", name=re.compile("^Stand in October")).last.click()
     field = (
@@ -98,51 +119,15 @@ def views_of_walking(desk, size):
     field.fill("900")
     field.press("Enter")
     page.get_by_text("is unusual").wait_for()
-    found["visit"] = desk.axe()
+    found["visit"] = faults(desk, size)
     (page.get_by_role("button", name="Missing") if size == "phone" else
      page.get_by_role("button", name=re.compile("is missing"))).click()  # fmt: skip
     page.get_by_role("dialog").wait_for()
-    found["missing"] = desk.axe()
+    found["missing"] = faults(desk, size)
     page.keyboard.press("Escape")
     page.get_by_role("dialog").wait_for(state="hidden")
     if size == "desk":
         page.keyboard.press("?")
         page.get_by_role("heading", name="Keys of this screen").wait_for()
-        found["keys"] = desk.axe()
+        found["keys"] = faults(desk, size)
     return found
-
-
-def small_targets(page):
-    """What can be tapped and is lower than 48 px, of what is seen."""
-    return page.evaluate("""() => [...document.querySelectorAll(
-        'button, .index a, .v-field, summary, .desk li a, .visit a, .file, main .v-btn, label:has(input[type=radio])')]
-        .filter(e => e.offsetParent && e.getBoundingClientRect().height < 47.5)
-        .map(e => `${e.textContent.trim()} ${e.getBoundingClientRect().height}`)""")
-
-
-@pytest.mark.parametrize("station", ["ask", "plan", "season", "walk", "walk/visit", "tell"])
-def test_on_a_phone_every_station_fits_and_its_targets_are_48_px(desk, station):
-    page = desk.page
-    page.set_viewport_size(SIZES["phone"])
-    desk.sign_in()
-    page.get_by_role("link", name=re.compile("^Covers before sugar beet")).last.click()
-    page.get_by_role("heading", name="Walk").wait_for()
-    if station == "walk/visit":
-        page.get_by_role("link", name=re.compile("^Stand in October")).last.click()
-        page.locator("[data-step]").first.wait_for()
-    elif station != "walk":
-        page.goto(page.url.replace("/walk", f"/{station}"))
-        page.get_by_role("heading", level=1).wait_for()
-    page.wait_for_load_state("networkidle")
-    assert page.evaluate("document.documentElement.scrollWidth") <= 390
-    assert small_targets(page) == []
-
-
-def test_on_a_phone_nothing_runs_off_the_side_and_targets_are_48_px(desk):
-    page = desk.page
-    page.set_viewport_size(SIZES["phone"])
-    desk.sign_in()
-    desk.open_board()
-    width = page.evaluate("document.documentElement.scrollWidth")
-    assert width <= 390
-    assert small_targets(page) == []

@@ -25,6 +25,7 @@ D,12,Oat,43.1,33
 @pytest.fixture(autouse=True)
 def _own_uploads(settings, tmp_path):
     settings.MEDIA_ROOT = tmp_path / "uploads"
+    settings.WHITENOISE_AUTOREFRESH = True  # the static files are found when asked for, not listed for each client
     cache.clear()
 
 

@@ -153,12 +153,12 @@ def test_a_crossing_with_gaps_is_looked_at_and_rehearsed_like_a_whole_one(owner,
 
 def test_a_rehearsal_counts_the_verdicts_of_the_code_that_reads(split, owner):
     late = next(t["id"] for t in split.page["treatments"] if t["name"] == "late, vetch")
-    body = {"margins": {late: 9}, "seed": 3, "runs": 10, "lost": ["101"], "whole_share": 0.3}
+    body = {"margins": {late: 9}, "seed": 3, "runs": 4, "lost": ["101"], "whole_share": 0.3}
     done = owner.post(f"/api/v1/trials/{split.id}/rehearsal", body, format="json").json()
     barley = next(m for m in done["measures"] if m["name"] == "Barley")
     counts = {cell["treatment"]: cell["counts"] for cell in barley["cells"]}
-    assert counts[late] == {"clear-gain": 10}
-    assert all(sum(c.values()) == 10 for c in counts.values())
+    assert counts[late] == {"clear-gain": 4}
+    assert all(sum(c.values()) == 4 for c in counts.values())
     assert owner.post(f"/api/v1/trials/{split.id}/rehearsal", body, format="json").json() == done
     wrong = owner.post(f"/api/v1/trials/{split.id}/rehearsal", {**body, "lost": ["999"]}, format="json")
     assert "no plot 999" in wrong.json()["detail"]

@@ -3,7 +3,6 @@ import { mount } from '@vue/test-utils'
 import { createPinia } from 'pinia'
 import type { Component, Plugin } from 'vue'
 import { createVuetify } from 'vuetify'
-import * as components from 'vuetify/components'
 
 import { palettes } from '@/shell/palette'
 import { texts } from '@/texts'
@@ -27,7 +26,7 @@ export function show(
   slots: Record<string, string> = {},
   plugins: Plugin[] = [],
 ) {
-  const vuetify = createVuetify({ components, theme: { themes: { light: { colors: palettes.light } } } })
+  const vuetify = createVuetify({ theme: { themes: { light: { colors: palettes.light } } } })
   const queryClient = new QueryClient({ defaultOptions: { queries: { retry: false } } })
   return mount(component, {
     props,

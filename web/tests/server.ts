@@ -1,4 +1,4 @@
-import { afterEach, beforeEach, vi } from 'vitest'
+import { vi } from 'vitest'
 
 import { queryClient } from '@/api/queries'
 
@@ -19,7 +19,7 @@ async function bodyOf(request: Request): Promise<unknown> {
 }
 
 /** A server that answers from a table, so that what the page sends can be looked at. */
-beforeEach(() => {
+export function serveAnew() {
   sent.length = 0
   for (const key of Object.keys(answers)) delete answers[key]
   queryClient.clear()
@@ -36,8 +36,4 @@ beforeEach(() => {
       headers: { 'Content-Type': 'application/json' },
     })
   })
-})
-afterEach(() => {
-  vi.unstubAllGlobals()
-  document.body.innerHTML = ''
-})
+}
