@@ -9,6 +9,7 @@ from datetime import datetime
 from typing import Literal, cast
 
 from django.db import transaction
+from django.db.models import prefetch_related_objects
 
 from apercu_core.errors import Refused
 from apercu_core.measures.catalogue import definition
@@ -61,7 +62,8 @@ def save_entries(*, by: Person, visit: Visit, entries: Sequence[Typed]) -> list[
     Sending an entry again is harmless. A figure that meets another person's is kept beside it as contested.
     """
     require(by, "record", visit.season.trial.workspace)
-    measures = {taken.measure_id: taken.measure for taken in visit.taken.select_related("measure__version")}
+    prefetch_related_objects([visit], "taken__measure__version")
+    measures = {taken.measure_id: taken.measure for taken in visit.taken.all()}
     plots = set(visit.season.units.filter(kind=UnitKind.PLOT).values_list("id", flat=True))
     checked = [_check(entry, measures, plots, cast(System, by.units)) for entry in entries]
     good = [(entry, row) for entry, row in zip(entries, checked, strict=True) if isinstance(row, Observation)]
@@ -117,7 +119,7 @@ def _check(
 
 def _keep(by: Person, visit: Visit, good: Sequence[tuple[Typed, Observation]]) -> dict[uuid.UUID, Outcome]:
     there = {row.id: row for row in Observation.objects.filter(id__in=[entry.id for entry, _ in good])}
-    rows = Observation.objects.filter(visit=visit, current=True, part="").select_related("by", "version")
+    rows = Observation.objects.filter(visit=visit, current=True, part="")
     current = {_key(row): row for row in rows}
     out: dict[uuid.UUID, Outcome] = {}
     new, replaced, at = [], [], clock.now()
@@ -142,8 +144,10 @@ def _keep(by: Person, visit: Visit, good: Sequence[tuple[Typed, Observation]]) -
         new.append(row)
         there[row.id] = row
         out[entry.id] = _outcome(row, standing)
-    Observation.objects.filter(id__in=replaced).update(current=False)
+    if replaced:
+        Observation.objects.filter(id__in=replaced).update(current=False)
     Observation.objects.bulk_create(new)
+    prefetch_related_objects([o.other for o in out.values() if o.other], "by", "version")
     if new and visit.date is None:
         visit.date = clock.today(visit.season.site.time_zone)
         visit.save(update_fields=["date"])

@@ -6,8 +6,10 @@ import uuid
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from datetime import date
+from typing import NamedTuple
 
 from django.db import transaction
+from django.db.models import Q, QuerySet
 
 from apercu_core.design.layout import Rectangle
 from apercu_core.design.walking import serpentine
@@ -92,8 +94,30 @@ def samples_wanted(measure: TrialMeasure) -> int:
     return int(measure.version.settings.get("frames", 1))
 
 
-def progress_of(visit: Visit, plots: int, rows: Iterable[Observation]) -> Progress:
-    """`rows`: the visit's current and contested observations; `plots`: how many there are."""
+class Figure(NamedTuple):
+    """What progress needs of an observation; a tuple, since a season has thousands."""
+
+    visit_id: uuid.UUID
+    unit_id: uuid.UUID
+    version_id: uuid.UUID
+    value: float | None
+    fate: str
+    missing_reason: str
+    current: bool
+    contested: bool
+
+
+def standing(observations: QuerySet[Observation]) -> QuerySet[Observation]:
+    """Those that stand, and those that wait for a decision beside them."""
+    return observations.filter(Q(current=True) | Q(contested=True))
+
+
+def figures_of(observations: QuerySet[Observation]) -> list[Figure]:
+    return [Figure(*row) for row in standing(observations).values_list(*Figure._fields)]
+
+
+def progress_of(visit: Visit, plots: int, rows: Iterable[Figure | Observation]) -> Progress:
+    """`rows`: the visit's standing figures; `plots`: how many there are."""
     wanted = {taken.measure.version_id: samples_wanted(taken.measure) for taken in visit.taken.all()}
     have: dict[uuid.UUID, dict[uuid.UUID, int]] = {}
     contested = 0

@@ -10,7 +10,7 @@ from django.db.models import Max, OuterRef, Subquery
 
 from config import clock
 from records.models import Observation, Visit
-from records.visits import Progress, progress_of
+from records.visits import Figure, Progress, figures_of, progress_of
 from trials.models import Season, UnitKind
 
 SOON = timedelta(days=14)
@@ -64,8 +64,8 @@ def agenda_of(seasons: list[Season]) -> dict[Any, Agenda]:
     plots: dict[Any, int] = dict.fromkeys(ids, 0)
     for season_id in _plot_seasons(ids):
         plots[season_id] += 1
-    rows: dict[Any, list[Observation]] = {}
-    for row in _rows(ids):
+    rows: dict[Any, list[Figure]] = {}
+    for row in figures_of(Observation.objects.filter(visit__season__in=ids)):
         rows.setdefault(row.visit_id, []).append(row)
     return {season.id: _agenda(season, plots[season.id], rows) for season in seasons}
 
@@ -75,13 +75,7 @@ def _plot_seasons(ids: list[Any]) -> Any:
     return from_units.values_list("id", flat=True)
 
 
-def _rows(ids: list[Any]) -> Any:
-    of_seasons = Observation.objects.filter(visit__season__in=ids)
-    wanted = of_seasons.filter(current=True) | of_seasons.filter(contested=True)
-    return wanted.only("visit_id", "unit_id", "version_id", "value", "fate", "missing_reason", "current", "contested")
-
-
-def _agenda(season: Season, plots: int, rows: dict[Any, list[Observation]]) -> Agenda:
+def _agenda(season: Season, plots: int, rows: dict[Any, list[Figure]]) -> Agenda:
     today = clock.today(season.site.time_zone)
     visits = []
     for visit in season.visits.all():

@@ -20,7 +20,16 @@ from crew.models import Person
 from records.api import visit_shapes as shapes
 from records.entering import Typed, decide, save_entries, take_back
 from records.models import Observation, Visit
-from records.visits import Progress, leave_note, plan_visit, progress_of, samples_wanted, walking_order
+from records.visits import (
+    Progress,
+    figures_of,
+    leave_note,
+    plan_visit,
+    progress_of,
+    samples_wanted,
+    standing,
+    walking_order,
+)
 from trials.api.views import season_of
 from trials.models import Season, TrialMeasure
 
@@ -99,8 +108,7 @@ def progress_json(progress: Progress) -> dict[str, int]:
 
 
 def _rows(visit: Visit) -> list[Observation]:
-    wanted = visit.observations.filter(current=True) | visit.observations.filter(contested=True)
-    return list(wanted.select_related("by", "version").order_by("received_at", "id"))
+    return list(standing(visit.observations.all()).select_related("by", "version").order_by("received_at", "id"))
 
 
 def visit_json(visit: Visit, person: Person) -> Any:
@@ -148,14 +156,14 @@ class EntriesView(APIView):
         given.is_valid(raise_exception=True)
         entries = [Typed(**entry) for entry in given.validated_data["entries"]]
         outcomes = save_entries(by=_person(request), visit=visit, entries=entries)
-        versions = {t.measure.version_id: t.measure_id for t in visit.taken.select_related("measure")}
+        versions = {t.measure.version_id: t.measure_id for t in visit.taken.all()}
         plots, system = visit.season.units.filter(kind="plot").count(), cast(System, _person(request).units)
         shape = {
             "outcomes": [
                 {"id": o.id, "state": o.state, "value": o.value, "message": o.message,
                  "other": row_json(o.other, versions, system)} for o in outcomes
             ],
-            "progress": progress_json(progress_of(visit, plots, _rows(visit))),
+            "progress": progress_json(progress_of(visit, plots, figures_of(visit.observations.all()))),
         }  # fmt: skip
         return Response(shapes.OutcomesOut(shape).data)
 
