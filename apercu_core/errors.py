@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+from dataclasses import dataclass
 from typing import Literal
 
 Code = Literal[
@@ -19,10 +21,22 @@ Code = Literal[
 ]
 
 
-class Refused(ValueError):
-    """The core can't give an honest answer. `code` is for programs, the text says what, where and what to do."""
+@dataclass(frozen=True, slots=True)
+class Place:
+    """One of several things that are wrong: where it stands, and what it is."""
 
-    def __init__(self, code: Code, message: str) -> None:
+    where: str
+    what: str
+
+
+class Refused(ValueError):
+    """The core can't give an honest answer. `code` is for programs, the text says what, where and what to do.
+
+    `places`: each thing that is wrong, where there are several.
+    """
+
+    def __init__(self, code: Code, message: str, places: Sequence[Place] = ()) -> None:
         super().__init__(message)
         self.code = code
         self.message = message
+        self.places = tuple(places)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import asdict
 from typing import Any
 
 from django.core.exceptions import PermissionDenied
@@ -28,7 +29,8 @@ def problem(code: str, detail: str, http: int, errors: Any = None) -> Response:
 def as_problem(error: Exception, context: dict[str, Any]) -> Response | None:
     """The one exception handler; None leaves a real fault to the 500 page and the log."""
     if isinstance(error, Refused):
-        return problem(error.code, error.message, status.HTTP_422_UNPROCESSABLE_ENTITY)
+        places = [asdict(place) for place in error.places]
+        return problem(error.code, error.message, status.HTTP_422_UNPROCESSABLE_ENTITY, places)
     if isinstance(error, NotAllowed | PermissionDenied):
         return problem("not-allowed", str(error) or "You may not do this.", status.HTTP_403_FORBIDDEN)
     if isinstance(error, Http404):

@@ -6,6 +6,7 @@ import uuid
 from typing import ClassVar
 
 from django.db import models
+from simple_history.models import HistoricalRecords
 
 from crew.models import Workspace
 
@@ -49,3 +50,23 @@ class MeasureVersion(models.Model):
 
     class Meta:
         constraints: ClassVar = [models.UniqueConstraint(fields=["measure", "number"], name="one_version_of_a_number")]
+
+
+class OwnSpecies(models.Model):
+    """A workspace's own record of a species, beside the shipped ones; with the key of one it stands before it.
+
+    `cells`: as typed, field → text and field_source → text (`apercu_core.species.sheet`).
+    """
+
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
+    workspace = models.ForeignKey(Workspace, models.CASCADE, related_name="species")
+    key = models.CharField(max_length=60)
+    cells = models.JSONField(default=dict)
+    history = HistoricalRecords()
+
+    class Meta:
+        ordering: ClassVar = ["key"]
+        constraints: ClassVar = [models.UniqueConstraint(fields=["workspace", "key"], name="one_species_of_a_key")]
+
+    def __str__(self) -> str:
+        return self.key

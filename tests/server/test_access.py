@@ -6,6 +6,7 @@ import uuid
 from pathlib import Path
 
 import pytest
+from django.core.files.uploadedfile import SimpleUploadedFile
 from django.db import transaction
 from django.test import Client
 from django.urls import get_resolver
@@ -52,6 +53,13 @@ EXPECTED = {
     ("GET", "/trials/{id}/map.pdf"): SEEING,
     ("POST", "/crossing"): ANYONE,
     ("PUT", "/workspaces/{id}/equipment"): PLANNING,
+    ("GET", "/workspaces/{id}/species"): SEEING,
+    ("POST", "/workspaces/{id}/species/fit"): SEEING,
+    ("POST", "/workspaces/{id}/species/mix"): SEEING,
+    ("GET", "/workspaces/{id}/species/table.csv"): SEEING,
+    ("POST", "/workspaces/{id}/species/table.csv"): made(PLANNING),
+    ("PUT", "/workspaces/{id}/species/{key}"): PLANNING,
+    ("DELETE", "/workspaces/{id}/species/{key}"): emptied(PLANNING),
     ("PUT", "/trials/{id}/visits/{visit}"): PLANNING,
     ("GET", "/visits/{id}"): SEEING,
     ("PUT", "/visits/{id}/entries"): RECORDING,
@@ -109,6 +117,11 @@ def world(client_of, workspace):
         "/trials/{id}/map.pdf": (of_trial, None),
         "/crossing": ({}, {"factors": [{"name": "kill", "levels": ["early", "late"]}]}),
         "/workspaces/{id}/equipment": ({"id": workspace.id}, {"drill": "3"}),
+        "/workspaces/{id}/species": ({"id": workspace.id}, None),
+        "/workspaces/{id}/species/fit": ({"id": workspace.id}, {"weights": {"weeds": 1}}),
+        "/workspaces/{id}/species/mix": ({"id": workspace.id}, {"parts": [{"key": "rye", "share": 100}]}),
+        "/workspaces/{id}/species/table.csv": ({"id": workspace.id}, {"file": "common\nFen lentil\n"}),
+        "/workspaces/{id}/species/{key}": ({"id": workspace.id, "key": "lentil"}, {"cells": {"common": "Lentil"}}),
         "/trials/{id}/visits/{visit}": ({**of_trial, "visit": new}, {"name": "v", "measures": []}),
         "/visits/{id}": (of_visit, None),
         "/visits/{id}/entries": (of_visit, {"entries": [entry]}),
@@ -129,7 +142,10 @@ def asked(method, path, client, workspace, world):
             answer = bring(client, workspace, TABLE)
         else:
             ids, body = world.get(path, ({}, None))
-            answer = getattr(client, method.lower())(f"/api/v1{path.format(**ids)}", body, format="json")
+            sent = "multipart" if path.endswith("table.csv") else "json"
+            if sent == "multipart" and method == "POST":
+                body = {"file": SimpleUploadedFile("species.csv", body["file"].encode())}
+            answer = getattr(client, method.lower())(f"/api/v1{path.format(**ids)}", body, format=sent)
         transaction.set_rollback(True)
     return answer.status_code
 

@@ -1,5 +1,13 @@
 from django.urls import path
 
+from library.api import species
 from library.api.views import CatalogueView
 
-urlpatterns = [path("catalogue", CatalogueView.as_view())]
+urlpatterns = [
+    path("catalogue", CatalogueView.as_view()),
+    path("workspaces/<uuid:id>/species", species.SpeciesView.as_view()),
+    path("workspaces/<uuid:id>/species/fit", species.FitView.as_view()),
+    path("workspaces/<uuid:id>/species/mix", species.MixView.as_view()),
+    path("workspaces/<uuid:id>/species/table.csv", species.SpeciesTableView.as_view()),
+    path("workspaces/<uuid:id>/species/<slug:key>", species.OneSpeciesView.as_view()),
+]

@@ -585,6 +585,93 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/workspaces/{id}/species": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description All species of a workspace, shipped and own, with the fields that a record has. */
+        get: operations["workspaces_species_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workspaces/{id}/species/{key}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Keep an own record, as cells: `field` and `field_source`. */
+        put: operations["workspaces_species_update"];
+        post?: never;
+        /** @description Take an own record away. */
+        delete: operations["workspaces_species_destroy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workspaces/{id}/species/fit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Species for a purpose, a place and a sowing date: ranked with why, and what can't work with its reason. */
+        post: operations["workspaces_species_fit_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workspaces/{id}/species/mix": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description What a mix is: rates and shares three ways, what partners do, and ladders from its first two species. */
+        post: operations["workspaces_species_mix_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workspaces/{id}/species/table.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description All species as CSV, a column for each field and one for its source. */
+        get: operations["workspaces_species_table.csv_retrieve"];
+        put?: never;
+        /** @description Take in own records from such a table: all of it, or nothing and every cell that is wrong. */
+        post: operations["workspaces_species_table.csv_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -751,6 +838,11 @@ export interface components {
             blocks: number | null;
             more_than_40: boolean;
             stands_out: boolean;
+        };
+        CellsInRequest: {
+            cells: {
+                [key: string]: string;
+            };
         };
         /** @description Chance of each verdict, 0 to 1, when the true difference is `truth`. */
         ChancesOut: {
@@ -1007,6 +1099,12 @@ export interface components {
             /** Format: double */
             row_spacing: number | null;
         };
+        FactOut: {
+            field: string;
+            text: string;
+            source: string;
+            cited: string;
+        };
         /** @description `whole_strips`: its machine can't change from plot to plot, so a level covers a whole strip. */
         FactorShape: {
             name: string;
@@ -1062,6 +1160,13 @@ export interface components {
             /** Format: double */
             levene_p: number | null;
         };
+        GuideOut: {
+            fields: components["schemas"]["SpeciesFieldOut"][];
+            purposes: components["schemas"]["KeyLabelOut"][];
+            crops: string[];
+            species: components["schemas"]["SpeciesOut"][];
+            sources: components["schemas"]["SourceOut"][];
+        };
         HowInRequest: {
             method?: components["schemas"]["MethodEnum"];
             /**
@@ -1085,6 +1190,10 @@ export interface components {
             block_effect: components["schemas"]["BlockEffectEnum"];
             /** @default kenward_roger */
             df_method: components["schemas"]["DfMethodEnum"];
+        };
+        KeyLabelOut: {
+            key: string;
+            label: string;
         };
         /** @description One kind of difference, unadjusted, found with an 80 % chance. */
         KindOut: {
@@ -1184,6 +1293,65 @@ export interface components {
          * @enum {string}
          */
         MethodEnum: "dunnett" | "tukey" | "lsd" | "holm" | "bonferroni" | "sidak";
+        /** @description Rates in kg/ha, shares in per cent, seeds per m²; null where a figure for it is unknown. */
+        MixComponentOut: {
+            key: string;
+            name: string;
+            /** Format: double */
+            rate: number;
+            /** Format: double */
+            of_full: number | null;
+            /** Format: double */
+            of_mass: number;
+            /** Format: double */
+            of_seeds: number | null;
+            /** Format: double */
+            seeds: number | null;
+            /** Format: double */
+            full: number | null;
+            /** Format: double */
+            tkw: number | null;
+            brings: string[];
+        };
+        MixInRequest: {
+            parts: components["schemas"]["PartInRequest"][];
+            /** @default of_full */
+            way: components["schemas"]["WayEnum"];
+            /** Format: double */
+            total?: number | null;
+            /** @default false */
+            broadcast: boolean;
+            /** @default cn_flower */
+            stage: components["schemas"]["MixInStageEnum"];
+            weights?: {
+                [key: string]: number;
+            };
+            /** @default 5 */
+            steps: number;
+        };
+        /**
+         * @description * `cn_young` - cn_young
+         *     * `cn_flower` - cn_flower
+         *     * `cn_mature` - cn_mature
+         * @enum {string}
+         */
+        MixInStageEnum: "cn_young" | "cn_flower" | "cn_mature";
+        MixOut: {
+            components: components["schemas"]["MixComponentOut"][];
+            /** Format: double */
+            total: number;
+            /** Format: double */
+            sum_of_full: number | null;
+            separation: string;
+            /** Format: double */
+            carbon_nitrogen: number | null;
+            carbon_nitrogen_note: string;
+            services: components["schemas"]["ServiceOut"][];
+            notes: string[];
+            enough: string[];
+            replacement: components["schemas"]["StepOut"][];
+            additive: components["schemas"]["StepOut"][];
+        };
         NoteInRequest: {
             /** Format: uuid */
             unit?: string | null;
@@ -1330,6 +1498,16 @@ export interface components {
             /** Format: double */
             upper: number | null;
         };
+        /** @description `full` kg/ha and `tkw` g: None takes the record's. */
+        PartInRequest: {
+            key: string;
+            /** Format: double */
+            share: number;
+            /** Format: double */
+            full?: number | null;
+            /** Format: double */
+            tkw?: number | null;
+        };
         PatchedPreferencesRequest: {
             units?: components["schemas"]["UnitSystemEnum"];
         };
@@ -1460,6 +1638,11 @@ export interface components {
             column_factor: string;
             why: string;
         };
+        RateOut: {
+            key: string;
+            /** Format: double */
+            rate: number;
+        };
         ReadingOut: {
             /** Format: uuid */
             id: string;
@@ -1473,6 +1656,12 @@ export interface components {
             fingerprint: string;
             doubts: components["schemas"]["DoubtOut"][];
             measures: components["schemas"]["MeasureReadingOut"][];
+        };
+        ReasonOut: {
+            service: string;
+            /** Format: double */
+            rating: number;
+            weight: number;
         };
         /** @description How often each verdict came, and that of the last run. */
         RehearsalOut: {
@@ -1561,6 +1750,11 @@ export interface components {
             /** Format: double */
             detectable_with_one_more: number;
             chances: components["schemas"]["ChancesOut"][];
+        };
+        ServiceOut: {
+            service: string;
+            /** Format: double */
+            rating: number;
         };
         SessionOut: {
             name: string;
@@ -1667,6 +1861,47 @@ export interface components {
             /** Format: double */
             longitude?: number | null;
         };
+        SourceOut: {
+            key: string;
+            cited: string;
+        };
+        SpeciesFieldOut: {
+            key: string;
+            label: string;
+            group: string;
+            kind: components["schemas"]["SpeciesFieldOutKindEnum"];
+            unit: string;
+            choices: string[];
+        };
+        /**
+         * @description * `text` - text
+         *     * `number` - number
+         *     * `range` - range
+         *     * `choice` - choice
+         *     * `rating` - rating
+         * @enum {string}
+         */
+        SpeciesFieldOutKindEnum: "text" | "number" | "range" | "choice" | "rating";
+        /** @description `out` isn't empty where it can't work; `partners`: keys of species. */
+        SpeciesFitOut: {
+            key: string;
+            name: string;
+            own: boolean;
+            /** Format: double */
+            score: number;
+            out: string[];
+            why: components["schemas"]["ReasonOut"][];
+            clashes: string[];
+            dangers: string[];
+            unknown: string[];
+            partners: string[];
+        };
+        SpeciesOut: {
+            key: string;
+            name: string;
+            own: boolean;
+            facts: components["schemas"]["FactOut"][];
+        };
         SpreadOut: {
             /** Format: double */
             mean: number;
@@ -1681,6 +1916,14 @@ export interface components {
          * @enum {string}
          */
         StageEnum: "plan" | "walk" | "read";
+        StepOut: {
+            name: string;
+            rates: components["schemas"]["RateOut"][];
+        };
+        TableInRequest: {
+            /** Format: binary */
+            file: string;
+        };
         TakeBackInRequest: {
             /** Format: uuid */
             id: string;
@@ -1887,6 +2130,50 @@ export interface components {
             contested: components["schemas"]["RowOut"][];
             notes: components["schemas"]["NoteOut"][];
             progress: components["schemas"]["ProgressOut"];
+        };
+        /**
+         * @description * `of_full` - of_full
+         *     * `mass` - mass
+         *     * `seeds` - seeds
+         * @enum {string}
+         */
+        WayEnum: "of_full" | "mass" | "seeds";
+        /**
+         * @description * `dies` - dies
+         *     * `lives` - lives
+         *     * `` -
+         * @enum {string}
+         */
+        WinterEnum: "dies" | "lives";
+        /** @description `first_frost`, `last_frost`: MM-DD, usual at the site; `before`, `after`: of the guide's crops. */
+        WishInRequest: {
+            weights?: {
+                [key: string]: number;
+            };
+            /** Format: date */
+            sown?: string | null;
+            /** @default  */
+            first_frost: string;
+            /** @default  */
+            last_frost: string;
+            /** Format: double */
+            soil?: number | null;
+            /** Format: double */
+            coldest?: number | null;
+            /** @default  */
+            winter: components["schemas"]["WinterEnum"] | components["schemas"]["BlankEnum"];
+            /** @default false */
+            wet: boolean;
+            /** @default false */
+            saline: boolean;
+            /** @default false */
+            shaded: boolean;
+            /** @default false */
+            grazed: boolean;
+            /** @default  */
+            before: string;
+            /** @default  */
+            after: string;
         };
     };
     responses: never;
@@ -2749,6 +3036,170 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["EquipmentOut"];
+                };
+            };
+        };
+    };
+    workspaces_species_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GuideOut"];
+                };
+            };
+        };
+    };
+    workspaces_species_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CellsInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SpeciesOut"];
+                };
+            };
+        };
+    };
+    workspaces_species_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    workspaces_species_fit_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["WishInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SpeciesFitOut"][];
+                };
+            };
+        };
+    };
+    workspaces_species_mix_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MixInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MixOut"];
+                };
+            };
+        };
+    };
+    "workspaces_species_table.csv_retrieve": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+        };
+    };
+    "workspaces_species_table.csv_create": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["TableInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SpeciesOut"][];
                 };
             };
         };

@@ -1,0 +1,108 @@
+"""Species records as a table with a line per species: a column for each field, and one for its source."""
+
+from __future__ import annotations
+
+import csv
+import io
+import re
+from collections.abc import Iterable, Mapping
+
+from apercu_core.errors import Place, Refused
+from apercu_core.species.record import FIELDS, Fact, Field, Species, Value
+
+_SOURCE = "_source"
+
+
+def header() -> list[str]:
+    """The two ends of a range stand in one cell as "low to high"."""
+    return ["key", *(column for key in FIELDS for column in (key, key + _SOURCE))]
+
+
+def to_csv(species: Iterable[Species]) -> str:
+    out = io.StringIO()
+    writer = csv.DictWriter(out, header(), lineterminator="\n")
+    writer.writeheader()
+    for one in species:
+        row = {"key": one.key}
+        for key, fact in one.facts.items():
+            row |= {key: shown(fact.value), key + _SOURCE: fact.source}
+        writer.writerow(row)
+    return out.getvalue()
+
+
+def shown(value: Value) -> str:
+    if isinstance(value, tuple):
+        return f"{value[0]:g} to {value[1]:g}"
+    return f"{value:g}" if isinstance(value, float) else value
+
+
+def from_csv(text: str) -> list[Species]:
+    """Records of one's own. Refused with every line and column that can't be read."""
+    rows = list(csv.DictReader(io.StringIO(text)))
+    if not rows or "common" not in rows[0]:
+        raise Refused("not-a-table", "This isn't a table of species: it needs a header with a column 'common'.")
+    unknown = [c for c in rows[0] if c and c not in set(header())]
+    if unknown:
+        raise Refused("bad-value", f"There is no field called {unknown[0]!r}. Take the header of the downloaded table.")
+    wrong: list[Place] = []
+    found = []
+    for line, row in enumerate(rows, start=2):
+        cells = {k: (v or "").strip() for k, v in row.items() if k}
+        try:
+            found.append(species_of(cells))
+        except Refused as refusal:
+            wrong += [Place(f"line {line}, {place.where}", place.what) for place in refusal.places]
+    if wrong:
+        raise Refused("bad-value", "Some cells can't be read; nothing was taken in.", wrong)
+    return found
+
+
+def species_of(cells: Mapping[str, str]) -> Species:
+    """A record from cells as typed: `field`, and `field_source` beside it; an empty cell is unknown."""
+    facts, wrong = {}, []
+    for key, field in FIELDS.items():
+        text = cells.get(key, "").strip()
+        if not text:
+            continue
+        try:
+            facts[key] = Fact(_value(field, text), cells.get(key + _SOURCE, "").strip() or "not said")
+        except ValueError as error:
+            wrong.append(Place(field.label, str(error)))
+    if "common" not in facts:
+        wrong.append(Place(FIELDS["common"].label, "Give the species a name."))
+    if wrong:
+        raise Refused("bad-value", "Some figures can't be read.", wrong)
+    name = str(facts["common"].value)
+    key = cells.get("key", "").strip() or re.sub(r"[^a-z0-9]+", "-", name.lower()).strip("-") or "species"
+    return Species(key[:60], facts, own=True)
+
+
+def _value(field: Field, text: str) -> Value:
+    if field.kind == "text":
+        return text[:300]
+    if field.kind == "choice":
+        if text not in field.choices:
+            raise ValueError(f"{text!r} is none of: {', '.join(field.choices)}.")
+        return text
+    if field.kind == "range":
+        ends = [_number(end) for end in re.split(r"\s+to\s+|\s*–\s*", text)]
+        if len(ends) > 2 or ends[0] > ends[-1]:
+            raise ValueError(f"{text!r} is no range: write the lower, 'to', and the higher figure.")
+        return _not_below_zero(field, ends[0]), ends[-1]
+    value = _number(text)
+    if field.kind == "rating" and not 0 <= value <= 5:
+        raise ValueError(f"A rating goes from 0 to 5, not {value:g}.")
+    return _not_below_zero(field, value)
+
+
+def _number(text: str) -> float:
+    try:
+        return float(text.replace(",", ".").replace("−", "-"))
+    except ValueError:
+        raise ValueError(f"{text!r} is not a number.") from None
+
+
+def _not_below_zero(field: Field, value: float) -> float:
+    if value < 0 and field.unit != "°C":
+        raise ValueError(f"{value:g} is below zero.")
+    return value

@@ -1,0 +1,62 @@
+"""The species guide of a workspace: asked, mixed, added to, and taken out and in as a table."""
+
+import pytest
+from django.core.files.uploadedfile import SimpleUploadedFile
+
+
+@pytest.fixture
+def guide(workspace):
+    return f"/api/v1/workspaces/{workspace.id}/species"
+
+
+def test_the_guide_ranks_for_a_sowing_date_and_says_what_cannot_work(client_of, guide):
+    wish = {"weights": {"nitrogen_supply": 3}, "sown": "2026-09-25", "first_frost": "10-15", "after": "cereals"}
+    fits = client_of("reader").post(f"{guide}/fit", wish, format="json").json()
+    vetch = next(f for f in fits if f["key"] == "hairy-vetch")
+    assert vetch["out"] == ["Sown 20 days before the first frost; it needs at least 30."]
+    assert fits[0]["why"] == [{"service": "Nitrogen supply", "rating": 5.0, "weight": 3}]
+    assert fits[-1]["out"]
+    wrong = client_of("reader").post(f"{guide}/fit", {**wish, "first_frost": "15-10"}, format="json")
+    assert "'15-10' is no day of the year" in wrong.json()["detail"]
+
+
+def test_an_own_record_stands_before_the_shipped_one_until_it_is_taken_away(client_of, guide):
+    owner, rates = client_of("owner"), {"common": "Cereal rye, ours", "drilled": "120 to 160", "tkw": "31,5"}
+    kept = owner.put(f"{guide}/rye", {"cells": rates}, format="json").json()
+    assert (kept["name"], kept["own"]) == ("Cereal rye, ours", True)
+    mix = {"parts": [{"key": "rye", "share": 50}]}
+    assert owner.post(f"{guide}/mix", mix, format="json").json()["total"] == pytest.approx(70)
+    wrong = owner.put(f"{guide}/rye", {"cells": {**rates, "tkw": "heavy", "weeds": "9"}}, format="json")
+    assert [e["where"] for e in wrong.json()["errors"]] == ["Thousand-kernel weight", "Weed suppression"]
+    owner.delete(f"{guide}/rye")
+    assert owner.post(f"{guide}/mix", mix, format="json").json()["total"] == pytest.approx(50.5)
+
+
+def test_a_mix_comes_with_both_ladders_and_what_was_typed_for_the_lot(client_of, guide):
+    parts = [{"key": "rye", "share": 40, "tkw": 40}, {"key": "hairy-vetch", "share": 60, "full": 30}]
+    mix = client_of("reader").post(f"{guide}/mix", {"parts": parts, "steps": 3}, format="json").json()
+    rye, vetch = mix["components"]
+    assert (rye["seeds"], vetch["rate"]) == pytest.approx((40.4 * 100 / 40, 18))
+    assert [step["name"] for step in mix["replacement"]] == [
+        "Cereal rye 101 kg/ha", "Cereal rye and Hairy vetch 50:50", "Hairy vetch 30 kg/ha",
+    ]  # fmt: skip
+    assert mix["additive"][2]["rates"] == [{"key": "rye", "rate": 101.0}, {"key": "hairy-vetch", "rate": 30.0}]
+    nothing = client_of("reader").post(f"{guide}/mix", {"parts": [{"key": "rye", "share": 0}]}, format="json")
+    assert "add up to nothing" in nothing.json()["detail"]
+
+
+def test_the_table_goes_out_is_changed_and_comes_back_whole_or_not_at_all(client_of, guide):
+    owner = client_of("owner")
+    table = owner.get(f"{guide}/table.csv").content.decode()
+    before = len(owner.get(guide).json()["species"])
+
+    def bring(text):
+        return owner.post(f"{guide}/table.csv", {"file": SimpleUploadedFile("s.csv", text.encode())})
+
+    assert bring(table).json() == []  # nothing of it is new
+    again = bring(table + "fen-lentil,Fen lentil" + "," * 20 + "\n")
+    assert [one["key"] for one in again.json()] == ["fen-lentil"]
+    wrong = bring("common,weeds\nA,3\nB,many\n")
+    assert wrong.status_code == 422
+    assert wrong.json()["errors"] == [{"where": "line 3, Weed suppression", "what": "'many' is not a number."}]
+    assert len(owner.get(guide).json()["species"]) == before + 1

@@ -1,0 +1,10 @@
+/** Before each test of every file; the files share their modules, which are then loaded once. */
+import { afterEach, beforeEach, vi } from 'vitest'
+
+import { serveAnew } from './server'
+
+beforeEach(serveAnew)
+afterEach(() => {
+  vi.unstubAllGlobals()
+  document.body.innerHTML = ''
+})
