@@ -74,9 +74,18 @@ def open_visit(page: Page, address: str) -> None:
     page.locator("[data-step]").first.wait_for()
 
 
+def open_guide(page: Page, address: str) -> None:
+    page.goto(f"{address}/species")
+    for name in ("Cereal rye", "Hairy vetch"):
+        page.get_by_role("listitem", name=name).get_by_role("button", name="Add to mix").click()
+    page.get_by_text("balances itself").wait_for()
+    page.evaluate("scrollTo(0, 0)")
+
+
 SHOTS = (
     ("today", "light", (1280, 800), lambda page, address: page.goto(address), False),
     ("ask", "light", (1280, 800), station("ask", "Ask", "When to kill covers before barley"), True),
+    ("species-guide", "light", (1280, 800), open_guide, False),
     ("plan", "light", (1280, 800), station("plan", "Rehearsal", "When to kill covers before barley"), True),
     ("season", "light", (1280, 800), station("season", "Season"), False),
     ("walk", "light", (1280, 800), open_visit, False),

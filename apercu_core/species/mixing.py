@@ -187,7 +187,7 @@ def _notes(components: Sequence[Component]) -> tuple[str, ...]:
         strong = (c.species.number("weeds") or 0) >= 4
         if strong and c.of_full and c.of_full > 60 and len(standing) > 1:
             notes.append(f"{c.species.name} at {c.of_full:.0f} % of its full rate is likely to crowd out the rest.")
-    groups = sorted({s.text("inoculant") for s in standing if s.text("inoculant")})
+    groups = sorted({s.text("inoculant") for s in standing if s.text("nitrogen") == "fixes" and s.text("inoculant")})
     if groups:
         notes.append(f"Inoculant: {_and(groups)}{'; each legume needs its own.' if len(groups) > 1 else '.'}")
     return tuple(notes)

@@ -85,6 +85,7 @@ _SEEDS_PER_GRAM = {
     "white-clover": 1500, "subclover": 120, "sweetclover": 570, "cowpea": 8,
 }  # fmt: skip
 
+_NO_INOCULANT = "none needed"
 _RHIZOBIA = {
     "field-pea": "pea and vetch", "faba-bean": "pea and vetch", "hairy-vetch": "pea and vetch",
     "woollypod-vetch": "pea and vetch", "common-vetch": "pea and vetch", "crimson-clover": "clover",
@@ -241,8 +242,8 @@ def _all() -> dict[str, Species]:
         found[key] |= facts
     for key, seeds in _SEEDS_PER_GRAM.items():
         found[key]["tkw"] = Fact(round(1000 / seeds, 2 if seeds > 100 else 1), "seed-act")
-    for key, group in _RHIZOBIA.items():
-        found[key]["inoculant"] = Fact(group, "clark")
+    for key, facts in found.items():
+        facts["inoculant"] = Fact(_RHIZOBIA[key], "clark") if key in _RHIZOBIA else Fact(_NO_INOCULANT, "botany")
     for key, more in _MORE.items():
         found[key] |= {f: v if isinstance(v, Fact) else Fact(v, "clark") for f, v in more.items()}
     return {key: Species(key, facts) for key, facts in found.items()}

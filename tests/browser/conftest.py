@@ -78,7 +78,10 @@ class Desk:
     """A page with Maren signed in, that fails the test on any console error or blocked resource."""
 
     def __init__(self, page, url):
-        self.page, self.url, self.faults = page, url, []
+        self.page, self.url, self.faults, self.asked = page, url, [], set()
+        page.on("request", self.asked.add)
+        page.on("requestfinished", self.asked.discard)
+        page.on("requestfailed", self.asked.discard)
         page.on("pageerror", lambda error: self.faults.append(str(error)))
         page.on("console", lambda m: self.faults.append(m.text) if "Content Security Policy" in m.text else None)
 
@@ -92,6 +95,11 @@ class Desk:
         )
         self.page.goto(self.url)
         self.page.get_by_role("heading", name="Today").wait_for()
+
+    def wait_for_answers(self):
+        """A request that still runs would hold the tables that are emptied after the test."""
+        if self.asked:
+            self.page.wait_for_event("requestfinished", lambda _: not self.asked)
 
     def open_board(self):
         self.page.get_by_role("link", name="Covers before maincrop potato").last.click()
@@ -127,4 +135,5 @@ class Desk:
 def desk(page, demo):
     desk = Desk(page, demo)
     yield desk
+    desk.wait_for_answers()
     assert desk.faults == []

@@ -90,6 +90,13 @@ def views_of_planning(desk, size):
     page.get_by_role("option", name="Weeds, weeds/m²").click()
     page.get_by_role("group", name="Weeds").wait_for()
     found["new"] = faults(desk, size)
+    page.goto(desk.url + "/species")
+    page.get_by_role("listitem", name="Cereal rye").get_by_role("button", name="Add to mix").click()
+    page.get_by_text("Together").wait_for()
+    found["species"] = faults(desk, size)
+    page.get_by_role("listitem", name="Cereal rye").get_by_role("button", name="Record").click()
+    page.get_by_role("dialog").wait_for()
+    found["record"] = faults(desk, size)
     trial = growing_trial(desk)
     for station, heading in (("ask", "Ask"), ("plan", "What this plan can see"), ("tell", "Tell")):
         page.goto(f"{trial}/{station}")

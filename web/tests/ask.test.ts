@@ -6,7 +6,7 @@ import { createMemoryHistory, createRouter } from 'vue-router'
 import type { Catalogue } from '@/api/queries'
 import { askOf, draftOf, emptyDraft, measureFrom, notFigures } from '@/stations/ask/draft'
 import NewTrialPage from '@/stations/ask/NewTrialPage.vue'
-import { forgetDrafts } from '@/stations/ask/useKeptDraft'
+import { forgetDrafts } from '@/parts/useKeptDraft'
 
 import { show } from './mounting'
 import { trial } from './samples'
@@ -68,7 +68,7 @@ describe('a new trial', () => {
     answers['GET /api/v1/catalogue'] = [200, catalogue]
     answers['GET /api/v1/sites'] = [200, { count: 0, results: [] }]
     const empty = { render: () => h('p') }
-    const routes = ['plan', 'today', 'sign-in'].map((name) => ({
+    const routes = ['plan', 'today', 'sign-in', 'species'].map((name) => ({
       path: `/${name}/:trial?`,
       name,
       component: empty,

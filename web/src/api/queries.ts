@@ -34,6 +34,12 @@ export type PlanIn = Shapes['PlanInRequest']
 export type Catalogue = Shapes['CatalogueOut']
 export type Site = Shapes['SiteShape']
 export type MeasureOutlook = Shapes['MeasureOutlookOut']
+export type Guide = Shapes['GuideOut']
+export type Species = Shapes['SpeciesOut']
+export type SpeciesFit = Shapes['SpeciesFitOut']
+export type Wish = Shapes['WishInRequest']
+export type MixIn = Shapes['MixInRequest']
+export type Mix = Shapes['MixOut']
 export type OperationIn = Shapes['OperationInRequest']
 
 export const queryClient = new QueryClient({
@@ -121,7 +127,54 @@ export const sitesQuery = queryOptions({
   queryFn: () => answer(client.GET('/api/v1/sites', { params: { query: { page_size: 200 } } })),
 })
 
+const inWorkspace = (id: MaybeRefOrGetter<string>) => ({ params: { path: { id: toValue(id) } } })
+export const speciesQueries = {
+  guide: (workspace: MaybeRefOrGetter<string>) =>
+    queryOptions({
+      queryKey: ['species', workspace],
+      queryFn: () => answer(client.GET('/api/v1/workspaces/{id}/species', inWorkspace(workspace))),
+    }),
+  fit: (workspace: MaybeRefOrGetter<string>, wish: MaybeRefOrGetter<Wish>) =>
+    queryOptions({
+      queryKey: ['species', workspace, 'fit', wish],
+      queryFn: () =>
+        answer(
+          client.POST('/api/v1/workspaces/{id}/species/fit', {
+            ...inWorkspace(workspace),
+            body: toValue(wish),
+          }),
+        ),
+    }),
+  mix: (workspace: MaybeRefOrGetter<string>, body: MaybeRefOrGetter<MixIn>) =>
+    queryOptions({
+      queryKey: ['species', workspace, 'mix', body],
+      queryFn: () =>
+        answer(
+          client.POST('/api/v1/workspaces/{id}/species/mix', {
+            ...inWorkspace(workspace),
+            body: toValue(body),
+          }),
+        ),
+    }),
+}
+
 export const acts = {
+  keepSpecies: (workspace: string, key: string, cells: Record<string, string>) =>
+    answer(
+      client.PUT('/api/v1/workspaces/{id}/species/{key}', {
+        params: { path: { id: workspace, key } },
+        body: { cells },
+      }),
+    ),
+  forgetSpecies: (workspace: string, key: string) =>
+    answer(
+      client.DELETE('/api/v1/workspaces/{id}/species/{key}', { params: { path: { id: workspace, key } } }),
+    ),
+  bringSpecies: (workspace: string, file: File) => {
+    const form = new FormData()
+    form.set('file', file)
+    return sendFile(`/api/v1/workspaces/${workspace}/species/table.csv`, form) as Promise<Species[]>
+  },
   signIn: (email: string, password: string) =>
     answer(client.POST('/api/v1/session', { body: { email, password } })),
   signOut: () => answer(client.DELETE('/api/v1/session')),

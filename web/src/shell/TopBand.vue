@@ -4,8 +4,7 @@ import { useI18n } from 'vue-i18n'
 import { useRouter } from 'vue-router'
 
 import { acts, queryClient, sessionQuery } from '@/api/queries'
-
-import { forgetDrafts } from '@/stations/ask/useKeptDraft'
+import { forgetDrafts } from '@/parts/useKeptDraft'
 
 import KeyList from './KeyList.vue'
 import ModeChoice from './ModeChoice.vue'

@@ -14,6 +14,7 @@ export function makeRouter() {
         meta: { open: true },
       },
       { path: '/new', name: 'new', component: () => import('@/stations/ask/NewTrialPage.vue') },
+      { path: '/species', name: 'species', component: () => import('@/species/GuidePage.vue') },
       { path: '/bring', name: 'bring', component: () => import('@/stations/bring/BringPage.vue') },
       {
         path: '/trials/:trial',

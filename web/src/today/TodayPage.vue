@@ -85,6 +85,7 @@ function bring(file: File) {
           </li>
         </ul>
         <v-btn v-if="mayPlan" color="accent" :to="{ name: 'new' }">{{ t('today.newTrial') }}</v-btn>
+        <router-link class="guide" :to="{ name: 'species' }">{{ t('today.species') }}</router-link>
         <div v-if="mayPlan" class="bring">
           <h2>{{ t('today.bring') }}</h2>
           <p class="quiet">{{ t('today.bringLead') }}</p>
@@ -127,6 +128,12 @@ function bring(file: File) {
 }
 .trials a:hover {
   border-left-color: var(--accent);
+}
+.guide {
+  display: inline-flex;
+  align-items: center;
+  min-height: 48px;
+  margin-left: 18px;
 }
 .bring {
   margin-top: 28px;

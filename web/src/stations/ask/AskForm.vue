@@ -95,7 +95,12 @@ async function keep() {
 
     <fieldset :disabled="!mayPlan">
       <legend>{{ t('ask.treatments') }}</legend>
-      <p class="quiet small">{{ t('ask.treatmentsLead') }}</p>
+      <p class="quiet small">
+        {{ t('ask.treatmentsLead') }}
+        <router-link :to="{ name: 'species', query: siteIsKnown ? { site: draft.site.id } : {} }">{{
+          t('species.open')
+        }}</router-link>
+      </p>
       <FactorRows v-if="mayPlan" v-model="draft" />
       <TreatmentRows
         v-model="draft.treatments"

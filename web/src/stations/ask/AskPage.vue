@@ -7,14 +7,14 @@ import type { Trial } from '@/api/queries'
 import { useStationGround } from '@/shell/useGround'
 
 import AskForm from './AskForm.vue'
-import { draftOf } from './draft'
-import { useKeptDraft } from './useKeptDraft'
+import { draftOf, isWhole } from './draft'
+import { useKeptDraft } from '@/parts/useKeptDraft'
 
 const props = defineProps<{ trial: Trial }>()
 const { t } = useI18n()
 const router = useRouter()
 const queries = useQueryClient()
-const { draft, restored, sent, startOver } = useKeptDraft(props.trial.id, () => draftOf(props.trial))
+const { draft, restored, sent, startOver } = useKeptDraft(props.trial.id, () => draftOf(props.trial), isWhole)
 useStationGround(() => ({ title: t('ground.by.treatment'), unit: '', faces: {} }))
 
 async function kept() {

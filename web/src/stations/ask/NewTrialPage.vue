@@ -1,24 +1,37 @@
 <script setup lang="ts">
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
-import { computed, ref } from 'vue'
+import { computed, ref, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
-import { useRouter } from 'vue-router'
+import { useRoute, useRouter } from 'vue-router'
 
 import { sessionQuery } from '@/api/queries'
 import { newId } from '@/parts/newId'
 import TopBand from '@/shell/TopBand.vue'
 
 import AskForm from './AskForm.vue'
-import { emptyDraft } from './draft'
-import { useKeptDraft } from './useKeptDraft'
+import { emptyDraft, emptyTreatment, isWhole } from './draft'
+import { useKeptDraft } from '@/parts/useKeptDraft'
 
 const { t } = useI18n()
 const router = useRouter()
 const queries = useQueryClient()
 const { data: session } = useQuery(sessionQuery)
 const id = newId()
-const { draft, restored, sent, startOver } = useKeptDraft('new', emptyDraft)
+const { draft, restored, sent, startOver } = useKeptDraft('new', emptyDraft, isWhole)
 document.title = 'Apercu'
+
+// From the species guide: treatments that were put together there come after those that are already typed.
+const route = useRoute()
+watch(
+  () => [route.query.treatments ?? []].flat().filter((name) => name !== null),
+  (names) => {
+    const typed = draft.value.treatments.filter((one) => one.name.trim() || one.is_control)
+    const known = new Set(typed.map((one) => one.name))
+    const more = names.filter((name) => !known.has(name)).map((name) => ({ ...emptyTreatment(), name }))
+    if (more.length) draft.value.treatments = [...typed, ...more]
+  },
+  { immediate: true },
+)
 
 const workspaces = computed(() =>
   (session.value?.memberships ?? []).filter((m) => m.role === 'owner' || m.role === 'researcher'),

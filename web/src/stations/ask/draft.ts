@@ -68,6 +68,11 @@ export function emptyDraft(): AskDraft {
   } // prettier-ignore
 }
 
+/** Whether a draft that was kept on the device has all the parts that the page has today. */
+export function isWhole(kept: AskDraft): boolean {
+  return [kept.treatments, kept.measures, kept.factors].every(Array.isArray) && Boolean(kept.site)
+}
+
 const text = (value: number | null | undefined) => (value === null || value === undefined ? '' : plain(value))
 
 /** Where the corner lies, as text. */

@@ -1,17 +1,15 @@
 import { ref, watch, type Ref } from 'vue'
 
-import type { AskDraft } from './draft'
-
-const PREFIX = 'apercu.ask.'
+const PREFIX = 'apercu.draft.'
 
 /**
- * The page of Ask, kept on this device with every key until it is sent, so that a closed tab loses nothing. `restored`:
- * what is shown was typed before and not sent.
+ * What is being typed, kept on this device with every key until it is sent, so that a closed tab loses nothing.
+ * `restored`: what is shown was typed before and not sent. `whole`: whether what was kept has the shape of today.
  */
-export function useKeptDraft(trial: string, fresh: () => AskDraft) {
-  const key = PREFIX + trial
-  const kept = read(key)
-  const draft = ref(kept ?? fresh()) as Ref<AskDraft>
+export function useKeptDraft<T>(name: string, fresh: () => T, whole: (kept: T) => unknown) {
+  const key = PREFIX + name
+  const kept = read(key, whole)
+  const draft = ref(kept ?? fresh()) as Ref<T>
   const restored = ref(kept !== null)
   const stop = watch(draft, (now) => localStorage.setItem(key, JSON.stringify(now)), { deep: true })
 
@@ -30,16 +28,10 @@ export function useKeptDraft(trial: string, fresh: () => AskDraft) {
   return { draft, restored, sent, startOver }
 }
 
-function read(key: string): AskDraft | null {
+function read<T>(key: string, whole: (kept: T) => unknown): T | null {
   try {
-    const found = JSON.parse(localStorage.getItem(key) ?? 'null') as AskDraft | null
-    return found &&
-      Array.isArray(found.treatments) &&
-      Array.isArray(found.measures) &&
-      Array.isArray(found.factors) &&
-      found.site
-      ? found
-      : null
+    const found = JSON.parse(localStorage.getItem(key) ?? 'null') as T | null
+    return found && whole(found) ? found : null
   } catch {
     return null
   }

@@ -1,0 +1,129 @@
+<script setup lang="ts">
+import { useI18n } from 'vue-i18n'
+
+import type { Guide } from '@/api/queries'
+import { typedFigure } from '@/texts/format'
+
+import type { WishDraft } from './wish'
+
+/** What the cover is for, and where and when it grows. */
+defineProps<{ guide: Guide }>()
+const wish = defineModel<WishDraft>({ required: true })
+const { t, tm } = useI18n()
+const WINTERS = ['', 'lives', 'dies'] as const
+const CONDITIONS = ['wet', 'saline', 'shaded', 'grazed'] as const
+const words = tm('species.weights') as string[]
+
+function weigh(key: string, value: string) {
+  wish.value.weights = { ...wish.value.weights, [key]: Number(value) }
+}
+const faultOf = (text: string) => (Number.isNaN(typedFigure(text)) ? [t('species.notFigure')] : [])
+</script>
+
+<template>
+  <form class="wish" @submit.prevent>
+    <fieldset>
+      <legend>{{ t('species.purposes') }}</legend>
+      <label v-for="purpose in guide.purposes" :key="purpose.key" class="weight">
+        <span>{{ purpose.label }}</span>
+        <input
+          type="range"
+          min="0"
+          max="3"
+          :value="wish.weights[purpose.key] ?? 0"
+          :aria-valuetext="words[wish.weights[purpose.key] ?? 0]"
+          :class="{ none: !wish.weights[purpose.key] }"
+          @input="weigh(purpose.key, ($event.target as HTMLInputElement).value)"
+        />
+        <output class="quiet small" aria-hidden="true">{{ words[wish.weights[purpose.key] ?? 0] }}</output>
+      </label>
+    </fieldset>
+    <fieldset class="place">
+      <legend>{{ t('species.place') }}</legend>
+      <v-text-field v-model="wish.sown" type="date" :label="t('species.sown')" />
+      <v-text-field v-model="wish.first_frost" :label="t('species.firstFrost')" />
+      <v-text-field v-model="wish.last_frost" :label="t('species.lastFrost')" />
+      <v-text-field
+        v-model="wish.coldest"
+        inputmode="decimal"
+        :label="t('species.coldest')"
+        :error-messages="faultOf(wish.coldest)"
+      />
+      <v-text-field
+        v-model="wish.soil"
+        inputmode="decimal"
+        :label="t('species.soil')"
+        :error-messages="faultOf(wish.soil)"
+      />
+      <v-select
+        v-model="wish.winter"
+        :items="WINTERS.map((value) => ({ value, title: t(`species.winters.${value || 'none'}`) }))"
+        :label="t('species.winter')"
+      />
+      <v-select
+        v-for="end in ['before', 'after'] as const"
+        :key="end"
+        v-model="wish[end]"
+        :items="[{ value: '', title: t('species.notSaid') }, ...guide.crops]"
+        :label="t(`species.${end}`)"
+      />
+      <label v-for="one in CONDITIONS" :key="one" class="check">
+        <input v-model="wish[one]" type="checkbox" />
+        {{ t(`species.conditions.${one}`) }}
+      </label>
+    </fieldset>
+  </form>
+</template>
+
+<style scoped>
+fieldset {
+  border: 0;
+  padding: 0;
+  margin: 0 0 18px;
+}
+legend {
+  padding: 0;
+  font-weight: 700;
+  font-size: 15px;
+  margin-bottom: 6px;
+}
+.weight {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) 96px 58px;
+  gap: 8px;
+  align-items: center;
+  min-height: 30px;
+}
+input[type='range'] {
+  accent-color: var(--accent);
+  width: 100%;
+}
+input.none {
+  accent-color: var(--quiet);
+}
+.place {
+  display: grid;
+  grid-template-columns: 1fr 1fr;
+  gap: 10px;
+}
+.place legend {
+  grid-column: 1 / -1;
+}
+.check {
+  display: flex;
+  gap: 8px;
+  align-items: center;
+  min-height: 34px;
+}
+.check input {
+  width: 18px;
+  height: 18px;
+  accent-color: var(--accent);
+}
+@media (max-width: 720px) {
+  .weight,
+  .check {
+    min-height: 48px;
+  }
+}
+</style>

@@ -1,0 +1,84 @@
+import type { MixIn, Wish } from '@/api/queries'
+import { typedFigure } from '@/texts/format'
+
+/** What is wanted of a cover while it is being typed, and the mix that is being made: figures are text. */
+export interface WishDraft {
+  weights: Record<string, number>
+  sown: string
+  first_frost: string
+  last_frost: string
+  coldest: string
+  soil: string
+  winter: '' | 'dies' | 'lives'
+  wet: boolean
+  saline: boolean
+  shaded: boolean
+  grazed: boolean
+  before: string
+  after: string
+}
+export interface PartDraft {
+  key: string
+  share: string
+  full: string
+  tkw: string
+}
+export interface MixDraft {
+  parts: PartDraft[]
+  way: NonNullable<MixIn['way']>
+  total: string
+  broadcast: boolean
+  stage: NonNullable<MixIn['stage']>
+}
+export interface GuideDraft {
+  wish: WishDraft
+  mix: MixDraft
+}
+
+export function emptyGuide(): GuideDraft {
+  return {
+    wish: {
+      weights: { weeds: 2, nitrogen_supply: 1 }, sown: '', first_frost: '', last_frost: '', coldest: '', soil: '',
+      winter: '', wet: false, saline: false, shaded: false, grazed: false, before: '', after: '',
+    },
+    mix: { parts: [], way: 'of_full', total: '', broadcast: false, stage: 'cn_flower' },
+  } // prettier-ignore
+}
+export function guideIsWhole(kept: GuideDraft): boolean {
+  return Boolean(kept.wish?.weights && Array.isArray(kept.mix?.parts))
+}
+
+/** A figure, or nothing while it isn't one: what is half typed judges nothing. */
+function figureOr(text: string): number | null {
+  const value = typedFigure(text)
+  return Number.isNaN(value) ? null : value
+}
+const DAY = /^\d{2}-\d{2}$/
+
+export function wishOf(draft: WishDraft): Wish {
+  return {
+    ...draft,
+    sown: draft.sown || null,
+    first_frost: DAY.test(draft.first_frost.trim()) ? draft.first_frost.trim() : '',
+    last_frost: DAY.test(draft.last_frost.trim()) ? draft.last_frost.trim() : '',
+    coldest: figureOr(draft.coldest),
+    soil: figureOr(draft.soil),
+  }
+}
+
+export function mixOf(draft: MixDraft, weights: Record<string, number>): MixIn {
+  return {
+    way: draft.way,
+    broadcast: draft.broadcast,
+    stage: draft.stage,
+    weights,
+    total: figureOr(draft.total),
+    steps: 5,
+    parts: draft.parts.map((part) => ({
+      key: part.key,
+      share: figureOr(part.share) ?? 0,
+      full: figureOr(part.full),
+      tkw: figureOr(part.tkw),
+    })),
+  }
+}
