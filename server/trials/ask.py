@@ -40,6 +40,13 @@ class AskedSite:
     latitude: float | None = None
     longitude: float | None = None
     bearing_deg: float = 0.0
+    slope_percent: float | None = None
+    drainage: str = ""
+    coldest_c: float | None = None
+    grown: Sequence[Mapping[str, str]] = ()
+    weeds: str = ""
+    pests: str = ""
+    carry_over: str = ""
 
 
 @dataclass(frozen=True, slots=True)

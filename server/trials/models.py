@@ -61,7 +61,17 @@ class Site(models.Model):
     bearing_deg = models.FloatField(default=0, help_text="Direction of +y, clockwise from north.")
     latitude = models.FloatField(null=True, blank=True, help_text="Of the corner where x and y are 0; WGS84.")
     longitude = models.FloatField(null=True, blank=True)
+    field = models.JSONField(
+        default=dict, help_text="Outline, headland, gradient, obstacles, tracks, tree rows; metres from the corner."
+    )
     soil = models.CharField(max_length=120, blank=True)
+    slope_percent = models.FloatField(null=True, blank=True)
+    drainage = models.CharField(max_length=120, blank=True)
+    coldest_c = models.FloatField(null=True, blank=True, help_text="Usual extreme minimum of a winter, °C.")
+    grown = models.JSONField(default=list, help_text="What grew before, newest first: year, crop, cover, tillage.")
+    weeds = models.CharField(max_length=300, blank=True, help_text="Known weeds, and what they resist.")
+    pests = models.CharField(max_length=300, blank=True, help_text="Known pests and diseases of the soil.")
+    carry_over = models.CharField(max_length=300, blank=True, help_text="What an earlier trial has left here.")
     previous_crop = models.CharField(max_length=120, blank=True)
     last_frost = models.CharField(max_length=5, blank=True, help_text="Usual last frost of spring, MM-DD.")
     first_frost = models.CharField(max_length=5, blank=True, help_text="Usual first frost of autumn, MM-DD.")
@@ -191,6 +201,8 @@ class Season(models.Model):
     gap_m = models.FloatField(default=0)
     alley_m = models.FloatField(default=0)
     serpentine = models.BooleanField(default=False)
+    harvest_width_m = models.FloatField(null=True, blank=True, help_text="What the combine takes of a plot.")
+    guard_m = models.FloatField(default=0, help_text="Left standing at a plot's ends.")
     drawn_at = models.DateTimeField(null=True, blank=True)
     if TYPE_CHECKING:
         units: RelatedManager[Unit]

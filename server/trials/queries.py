@@ -21,7 +21,7 @@ class Trials(models.QuerySet[Any]):
     def whole(self) -> Self:
         """With everything that opening a trial shows, in a constant number of queries."""
         return self.select_related("workspace").prefetch_related(
-            "treatments", "measures__version__measure", "seasons__site", "seasons__units__ground",
+            "treatments", "measures__version__measure", "seasons__site__seasons__trial", "seasons__units__ground",
             "seasons__units__parent__parent",
         )  # fmt: skip
 

@@ -51,6 +51,10 @@ EXPECTED = {
     ("GET", "/trials/{id}/plots.geojson"): SEEING,
     ("GET", "/trials/{id}/labels.pdf"): SEEING,
     ("GET", "/trials/{id}/map.pdf"): SEEING,
+    ("GET", "/trials/{id}/layout"): SEEING,
+    ("PUT", "/trials/{id}/layout"): PLANNING,
+    ("POST", "/trials/{id}/layout/check"): SEEING,
+    ("POST", "/trials/{id}/layout/outline"): SEEING,
     ("POST", "/crossing"): ANYONE,
     ("PUT", "/workspaces/{id}/equipment"): PLANNING,
     ("GET", "/workspaces/{id}/species"): SEEING,
@@ -79,6 +83,9 @@ EXPECTED = {
     ("GET", "/session"): ANYONE,
     ("DELETE", "/session"): emptied(ANYONE),
 }
+
+
+POLYGON = {"type": "Polygon", "coordinates": [[[0.1, 52.7], [0.102, 52.7], [0.102, 52.701], [0.1, 52.701]]]}
 
 
 @pytest.fixture
@@ -115,6 +122,9 @@ def world(client_of, workspace):
         "/trials/{id}/plots.geojson": (of_trial, None),
         "/trials/{id}/labels.pdf": (of_trial, None),
         "/trials/{id}/map.pdf": (of_trial, None),
+        "/trials/{id}/layout": (of_trial, {"field": {}}),
+        "/trials/{id}/layout/check": (of_trial, {"field": {}}),
+        "/trials/{id}/layout/outline": (of_trial, {"geojson": POLYGON}),
         "/crossing": ({}, {"factors": [{"name": "kill", "levels": ["early", "late"]}]}),
         "/workspaces/{id}/equipment": ({"id": workspace.id}, {"drill": "3"}),
         "/workspaces/{id}/species": ({"id": workspace.id}, None),

@@ -133,6 +133,15 @@ class PlotOut(serializers.Serializer[Any]):
 _MONTH_DAY = serializers.RegexField(r"^(0[1-9]|1[0-2])-(0[1-9]|[12]\d|3[01])$", required=False, allow_blank=True)
 
 
+class GrownShape(serializers.Serializer[Any]):
+    """What grew in a year, what covered the ground after it, and how it was tilled; in the farm's own words."""
+
+    year = serializers.CharField(max_length=20, allow_blank=True, default="")
+    crop = serializers.CharField(max_length=80, allow_blank=True, default="")
+    cover = serializers.CharField(max_length=80, allow_blank=True, default="")
+    tillage = serializers.CharField(max_length=80, allow_blank=True, default="")
+
+
 class SiteShape(serializers.ModelSerializer[Site]):
     """A site. Frost dates are months and days (`04-28`), as they usually fall."""
 
@@ -141,16 +150,19 @@ class SiteShape(serializers.ModelSerializer[Site]):
     time_zone = serializers.CharField(max_length=60, default="UTC")
     last_frost = copy(_MONTH_DAY)
     first_frost = copy(_MONTH_DAY)
+    grown = serializers.ListField(child=GrownShape(), max_length=30, default=list)
 
     class Meta:
         model = Site
         fields = (
             "id", "name", "place", "time_zone", "soil", "previous_crop", "last_frost", "first_frost", "gradient",
-            "bearing_deg", "latitude", "longitude",
+            "bearing_deg", "latitude", "longitude", "slope_percent", "drainage", "coldest_c", "grown", "weeds", "pests",
+            "carry_over",
         )  # fmt: skip
         extra_kwargs: ClassVar = {
             "latitude": {"min_value": -85, "max_value": 85}, "longitude": {"min_value": -180, "max_value": 180},
-            "bearing_deg": {"min_value": -360, "max_value": 360},
+            "bearing_deg": {"min_value": -360, "max_value": 360}, "slope_percent": {"min_value": 0, "max_value": 200},
+            "coldest_c": {"min_value": -60, "max_value": 30},
         }  # fmt: skip
 
     def validate_time_zone(self, value: str) -> str:
@@ -287,6 +299,7 @@ class TrialOut(serializers.Serializer[Any]):
     removed = RemovedShape(many=True)
     proposal = ProposalOut()
     equipment = EquipmentOut()
+    earlier = serializers.ListField(child=serializers.CharField())
     two_things = serializers.CharField(
         allow_blank=True, help_text="What is said where comparisons with the control change two things at once."
     )

@@ -1,12 +1,15 @@
 from django.urls import path
 
-from trials.api import views
+from trials.api import layout, views
 
 urlpatterns = [
     path("trials", views.TrialsView.as_view()),
     path("trials/<uuid:id>", views.TrialView.as_view()),
     path("trials/<uuid:id>/ask", views.AskView.as_view()),
     path("trials/<uuid:id>/plan", views.PlanView.as_view()),
+    path("trials/<uuid:id>/layout", layout.LayoutView.as_view()),
+    path("trials/<uuid:id>/layout/check", layout.LayoutCheckView.as_view()),
+    path("trials/<uuid:id>/layout/outline", layout.OutlineView.as_view()),
     path("crossing", views.CrossingView.as_view()),
     path("workspaces/<uuid:id>/equipment", views.EquipmentView.as_view()),
     path("sites", views.SitesView.as_view()),

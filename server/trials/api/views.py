@@ -85,6 +85,7 @@ def _whole(trial: Trial, person: Person) -> dict[str, Any]:
             len(trial.treatments.all()),
         ),
         "equipment": machines_of(trial.workspace),
+        "earlier": [s.trial.name for s in season.site.seasons.all() if s.trial_id != trial.id and s.drawn_at],
         "two_things": _two_things(trial),
         "schematic": any(unit.ground.schematic for unit in plots if unit.ground),
         "treatments": trial.treatments.all(),

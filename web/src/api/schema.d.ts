@@ -245,6 +245,58 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/trials/{id}/layout": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The field around the plots as it is kept, and whether they fit. */
+        get: operations["trials_layout_retrieve"];
+        /** @description Keep the field and move blocks; also where they don't fit, which is told. */
+        put: operations["trials_layout_update"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/trials/{id}/layout/check": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Whether the plots fit as they are sketched; nothing is kept. */
+        post: operations["trials_layout_check_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/trials/{id}/layout/outline": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description A field's outline in metres from GeoJSON; nothing is kept. */
+        post: operations["trials_layout_outline_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/trials/{id}/map.pdf": {
         parameters: {
             query?: never;
@@ -734,6 +786,16 @@ export interface components {
             /** Format: date-time */
             at: string;
         };
+        AreaOut: {
+            /** Format: double */
+            x: number;
+            /** Format: double */
+            y: number;
+            /** Format: double */
+            width: number;
+            /** Format: double */
+            length: number;
+        };
         /** @description The whole page of Ask; sending it twice is harmless. */
         AskInRequest: {
             /** Format: uuid */
@@ -1133,6 +1195,48 @@ export interface components {
             unit: string;
             whole: boolean;
         };
+        /** @description All in metres; `gradient`: the way down, degrees clockwise from north. */
+        FieldShape: {
+            outline?: number[][];
+            /**
+             * Format: double
+             * @default 0
+             */
+            headland: number;
+            /** Format: double */
+            gradient?: number | null;
+            obstacles?: components["schemas"]["ObstacleShape"][];
+            tracks?: components["schemas"]["LinesShape"] | null;
+            tree_rows?: components["schemas"]["LinesShape"] | null;
+            /** Format: double */
+            harvest_width?: number | null;
+            /**
+             * Format: double
+             * @default 0
+             */
+            guard: number;
+        };
+        /** @description All in metres; `gradient`: the way down, degrees clockwise from north. */
+        FieldShapeRequest: {
+            outline?: number[][];
+            /**
+             * Format: double
+             * @default 0
+             */
+            headland: number;
+            /** Format: double */
+            gradient?: number | null;
+            obstacles?: components["schemas"]["ObstacleShapeRequest"][];
+            tracks?: components["schemas"]["LinesShapeRequest"] | null;
+            tree_rows?: components["schemas"]["LinesShapeRequest"] | null;
+            /** Format: double */
+            harvest_width?: number | null;
+            /**
+             * Format: double
+             * @default 0
+             */
+            guard: number;
+        };
         /** @description How the plots' width suits the machines. `width`: the narrowest that does, m. */
         FitOut: {
             /** Format: double */
@@ -1159,6 +1263,28 @@ export interface components {
             shapiro_p: number | null;
             /** Format: double */
             levene_p: number | null;
+        };
+        /** @description What grew in a year, what covered the ground after it, and how it was tilled; in the farm's own words. */
+        GrownShape: {
+            /** @default  */
+            year: string;
+            /** @default  */
+            crop: string;
+            /** @default  */
+            cover: string;
+            /** @default  */
+            tillage: string;
+        };
+        /** @description What grew in a year, what covered the ground after it, and how it was tilled; in the farm's own words. */
+        GrownShapeRequest: {
+            /** @default  */
+            year: string;
+            /** @default  */
+            crop: string;
+            /** @default  */
+            cover: string;
+            /** @default  */
+            tillage: string;
         };
         GuideOut: {
             fields: components["schemas"]["SpeciesFieldOut"][];
@@ -1203,9 +1329,50 @@ export interface components {
             /** Format: double */
             df: number;
         };
+        /** @description `shifts`: block → metres across and along that it is moved; `corner`: longitude and latitude for a new place. */
+        LayoutInRequest: {
+            field: components["schemas"]["FieldShapeRequest"];
+            /**
+             * Format: double
+             * @default 0
+             */
+            bearing: number;
+            shifts?: {
+                [key: string]: number[];
+            };
+            corner?: number[] | null;
+        };
+        /** @description `usable_area`: m² inside the headland; `shift`: a move of all plots after which they fit. */
+        LayoutOut: {
+            field: components["schemas"]["FieldShape"];
+            /** Format: double */
+            bearing: number;
+            fits: boolean;
+            plots: components["schemas"]["PlotFitOut"][];
+            advice: string[];
+            /** Format: double */
+            usable_area: number | null;
+            shift: number[] | null;
+        };
         LineOut: {
             treatment: string;
             sentence: string;
+        };
+        LinesShape: {
+            /** Format: double */
+            first: number;
+            /** Format: double */
+            spacing: number;
+            /** Format: double */
+            width: number;
+        };
+        LinesShapeRequest: {
+            /** Format: double */
+            first: number;
+            /** Format: double */
+            spacing: number;
+            /** Format: double */
+            width: number;
         };
         /**
          * @description * `absolute` - Absolute
@@ -1367,6 +1534,14 @@ export interface components {
             /** Format: date-time */
             at: string;
         };
+        ObstacleShape: {
+            name: string;
+            points: number[][];
+        };
+        ObstacleShapeRequest: {
+            name: string;
+            points: number[][];
+        };
         OperationInRequest: {
             kind: components["schemas"]["OperationKindEnum"];
             name: string;
@@ -1423,6 +1598,14 @@ export interface components {
         OutcomesOut: {
             outcomes: components["schemas"]["OutcomeOut"][];
             progress: components["schemas"]["ProgressOut"];
+        };
+        OutlineInRequest: {
+            geojson: unknown;
+        };
+        /** @description `corner`: longitude and latitude of the trial's corner, new where the site had none. */
+        OutlineOut: {
+            outline: number[][];
+            corner: number[];
         };
         OutlookInRequest: {
             blocks: number;
@@ -1589,6 +1772,13 @@ export interface components {
             p: number;
             shown: boolean;
             parts: string;
+        };
+        PlotFitOut: {
+            label: string;
+            wrong: string[];
+            tracks: number;
+            harvest: components["schemas"]["AreaOut"] | null;
+            sample: components["schemas"]["AreaOut"] | null;
         };
         /** @description A plot on the ground; lengths in metres, y grows away from the first block. */
         PlotOut: {
@@ -1833,6 +2023,21 @@ export interface components {
             latitude?: number | null;
             /** Format: double */
             longitude?: number | null;
+            /** Format: double */
+            slope_percent?: number | null;
+            drainage?: string;
+            /**
+             * Format: double
+             * @description Usual extreme minimum of a winter, °C.
+             */
+            coldest_c?: number | null;
+            grown?: components["schemas"]["GrownShape"][];
+            /** @description Known weeds, and what they resist. */
+            weeds?: string;
+            /** @description Known pests and diseases of the soil. */
+            pests?: string;
+            /** @description What an earlier trial has left here. */
+            carry_over?: string;
         };
         /** @description A site. Frost dates are months and days (`04-28`), as they usually fall. */
         SiteShapeRequest: {
@@ -1860,6 +2065,21 @@ export interface components {
             latitude?: number | null;
             /** Format: double */
             longitude?: number | null;
+            /** Format: double */
+            slope_percent?: number | null;
+            drainage?: string;
+            /**
+             * Format: double
+             * @description Usual extreme minimum of a winter, °C.
+             */
+            coldest_c?: number | null;
+            grown?: components["schemas"]["GrownShapeRequest"][];
+            /** @description Known weeds, and what they resist. */
+            weeds?: string;
+            /** @description Known pests and diseases of the soil. */
+            pests?: string;
+            /** @description What an earlier trial has left here. */
+            carry_over?: string;
         };
         SourceOut: {
             key: string;
@@ -2025,6 +2245,7 @@ export interface components {
             removed: components["schemas"]["RemovedShape"][];
             proposal: components["schemas"]["ProposalOut"];
             equipment: components["schemas"]["EquipmentOut"];
+            earlier: string[];
             /** @description What is said where comparisons with the control change two things at once. */
             two_things: string;
             treatments: components["schemas"]["TreatmentOut"][];
@@ -2565,6 +2786,102 @@ export interface operations {
                 };
                 content: {
                     "application/pdf": string;
+                };
+            };
+        };
+    };
+    trials_layout_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LayoutOut"];
+                };
+            };
+        };
+    };
+    trials_layout_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LayoutInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LayoutOut"];
+                };
+            };
+        };
+    };
+    trials_layout_check_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LayoutInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LayoutOut"];
+                };
+            };
+        };
+    };
+    trials_layout_outline_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OutlineInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OutlineOut"];
                 };
             };
         };

@@ -1,0 +1,181 @@
+"""The layout on the ground."""
+
+from __future__ import annotations
+
+from typing import Any, cast
+from uuid import UUID
+
+from drf_spectacular.utils import extend_schema
+from rest_framework import serializers
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.views import APIView
+
+from apercu_core.design.field import Fit, outline_from_geojson
+from apercu_core.design.geodesy import Origin
+from apercu_core.design.layout import Rectangle
+from apercu_core.errors import Refused
+from crew.models import Person
+from trials.api.views import season_of
+from trials.layout import field_from, field_of, fit_of, keep_layout, origin_of
+from trials.models import Season
+
+FAR = 100_000.0
+
+
+class PointField(serializers.ListField):
+    """x and y, metres from the trial's corner."""
+
+    child = serializers.FloatField(min_value=-FAR, max_value=FAR)
+
+    def __init__(self, **kwargs: Any) -> None:
+        super().__init__(min_length=2, max_length=2, **kwargs)
+
+
+class LinesShape(serializers.Serializer[Any]):
+    first = serializers.FloatField(min_value=-FAR, max_value=FAR)
+    spacing = serializers.FloatField()
+    width = serializers.FloatField()
+
+
+class ObstacleShape(serializers.Serializer[Any]):
+    name = serializers.CharField(max_length=60, allow_blank=True)
+    points = serializers.ListField(child=PointField(), max_length=100)
+
+
+class FieldShape(serializers.Serializer[Any]):
+    """All in metres; `gradient`: the way down, degrees clockwise from north."""
+
+    outline = serializers.ListField(child=PointField(), max_length=500, default=list)
+    headland = serializers.FloatField(default=0)
+    gradient = serializers.FloatField(allow_null=True, default=None, min_value=0, max_value=360)
+    obstacles = serializers.ListField(child=ObstacleShape(), max_length=40, default=list)
+    tracks = LinesShape(allow_null=True, default=None)
+    tree_rows = LinesShape(allow_null=True, default=None)
+    harvest_width = serializers.FloatField(allow_null=True, default=None)
+    guard = serializers.FloatField(default=0)
+
+
+class LayoutIn(serializers.Serializer[Any]):
+    """`shifts`: block → metres across and along that it is moved; `corner`: longitude and latitude for a new place."""
+
+    field = FieldShape()
+    bearing = serializers.FloatField(min_value=-360, max_value=360, default=0)
+    shifts = serializers.DictField(child=PointField(), default=dict)
+    corner = serializers.ListField(child=serializers.FloatField(), min_length=2, max_length=2, allow_null=True,
+                                   default=None)  # fmt: skip
+
+
+class AreaOut(serializers.Serializer[Any]):
+    x = serializers.FloatField()
+    y = serializers.FloatField()
+    width = serializers.FloatField()
+    length = serializers.FloatField()
+
+
+class PlotFitOut(serializers.Serializer[Any]):
+    label = serializers.CharField()  # type: ignore[assignment]
+    wrong = serializers.ListField(child=serializers.CharField())
+    tracks = serializers.IntegerField()
+    harvest = AreaOut(allow_null=True)
+    sample = AreaOut(allow_null=True)
+
+
+class LayoutOut(serializers.Serializer[Any]):
+    """`usable_area`: m² inside the headland; `shift`: a move of all plots after which they fit."""
+
+    field = FieldShape()
+    bearing = serializers.FloatField()
+    fits = serializers.BooleanField()
+    plots = PlotFitOut(many=True)
+    advice = serializers.ListField(child=serializers.CharField())
+    usable_area = serializers.FloatField(allow_null=True)
+    shift = PointField(allow_null=True)
+
+
+class OutlineIn(serializers.Serializer[Any]):
+    geojson = serializers.JSONField()
+
+
+class OutlineOut(serializers.Serializer[Any]):
+    """`corner`: longitude and latitude of the trial's corner, new where the site had none."""
+
+    outline = serializers.ListField(child=PointField())
+    corner = serializers.ListField(child=serializers.FloatField())
+
+
+def _area(r: Rectangle | None) -> dict[str, float] | None:
+    return None if r is None else {"x": r.x, "y": r.y, "width": r.width, "length": r.length}
+
+
+def _layout_json(field: Any, bearing: float, fit: Fit) -> Any:
+    plots = [
+        {
+            "label": label, "wrong": fit.wrong.get(label, ()), "tracks": fit.crossed.get(label, 0),
+            "harvest": _area(areas.harvest), "sample": _area(areas.sample),
+        }
+        for label, areas in fit.areas.items()
+    ]  # fmt: skip
+    shape = {
+        "field": field, "bearing": bearing, "fits": fit.fits, "plots": plots, "advice": fit.advice,
+        "usable_area": fit.usable_area, "shift": fit.shift,
+    }  # fmt: skip
+    return LayoutOut(shape).data
+
+
+def _kept(season: Season) -> dict[str, Any]:
+    given = FieldShape(data={**season.site.field, "harvest_width": season.harvest_width_m, "guard": season.guard_m})
+    given.is_valid(raise_exception=True)
+    return dict(given.validated_data)
+
+
+def _asked(request: Request) -> dict[str, Any]:
+    given = LayoutIn(data=request.data)
+    given.is_valid(raise_exception=True)
+    data = dict(given.validated_data)
+    data["shifts"] = {block: (dx, dy) for block, (dx, dy) in data["shifts"].items()}
+    return data
+
+
+class LayoutView(APIView):
+    @extend_schema(responses=LayoutOut)
+    def get(self, request: Request, id: UUID) -> Response:
+        """The field around the plots as it is kept, and whether they fit."""
+        season = season_of(id, cast(Person, request.user))
+        fit = fit_of(season, field_of(season), {}, season.site.bearing_deg)
+        return Response(_layout_json(_kept(season), season.site.bearing_deg, fit))
+
+    @extend_schema(request=LayoutIn, responses=LayoutOut)
+    def put(self, request: Request, id: UUID) -> Response:
+        """Keep the field and move blocks; also where they don't fit, which is told."""
+        person = cast(Person, request.user)
+        season, data = season_of(id, person), _asked(request)
+        origin = Origin(*data["corner"]) if data["corner"] else None
+        season = keep_layout(
+            by=person, season=season, kept=data["field"], shifts=data["shifts"], bearing=data["bearing"], origin=origin
+        )
+        fit = fit_of(season, field_of(season), {}, season.site.bearing_deg)
+        return Response(_layout_json(_kept(season), season.site.bearing_deg, fit))
+
+
+class LayoutCheckView(APIView):
+    @extend_schema(request=LayoutIn, responses=LayoutOut)
+    def post(self, request: Request, id: UUID) -> Response:
+        """Whether the plots fit as they are sketched; nothing is kept."""
+        season, data = season_of(id, cast(Person, request.user)), _asked(request)
+        fit = fit_of(season, field_from(data["field"]), data["shifts"], data["bearing"])
+        return Response(_layout_json(data["field"], data["bearing"], fit))
+
+
+class OutlineView(APIView):
+    @extend_schema(request=OutlineIn, responses=OutlineOut)
+    def post(self, request: Request, id: UUID) -> Response:
+        """A field's outline in metres from GeoJSON; nothing is kept."""
+        season = season_of(id, cast(Person, request.user))
+        given = OutlineIn(data=request.data)
+        given.is_valid(raise_exception=True)
+        geojson = given.validated_data["geojson"]
+        if not isinstance(geojson, dict):
+            raise Refused("bad-value", "This isn't GeoJSON. Export the field's outline as one polygon.")
+        outline, origin = outline_from_geojson(geojson, origin_of(season.site))
+        return Response(OutlineOut({"outline": outline, "corner": [origin.longitude, origin.latitude]}).data)
