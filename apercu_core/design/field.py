@@ -94,7 +94,8 @@ class Areas:
 
 @dataclass(frozen=True, slots=True)
 class Fit:
-    """Whether the plots fit. `wrong`: plot → what is wrong with its place; `crossed`: plot → tracks through it.
+    """Whether the plots fit. `wrong`: plot → what is wrong with its place; `crossed`: plot → tracks through it;
+    `usable`: what lies inside the headland, m and m².
 
     `shift`: a move of all plots together after which they fit, if there is one.
     """
@@ -104,6 +105,7 @@ class Fit:
     areas: Mapping[str, Areas]
     advice: tuple[str, ...]
     usable_area: float | None
+    usable: tuple[tuple[Point, ...], ...]
     shift: Point | None
 
     @property
@@ -120,8 +122,11 @@ def fit_in(field: Field, plots: Mapping[str, Rectangle], bearing: float) -> Fit:
     crossed = {label: n for label, r in plots.items() if (n := len(_tracks_in(field.tracks, r)))}
     areas = {label: areas_of(field, r) for label, r in plots.items()}
     shift = _shift(field, plots) if wrong else None
-    usable = float(field.usable.area) if field.outline else None
-    return Fit(wrong, crossed, areas, _advice(field, plots, bearing, crossed, areas), usable, shift)
+    usable = field.usable if field.outline else Polygon()
+    parts = [part for part in getattr(usable, "geoms", [usable]) if not part.is_empty]
+    rings = tuple(tuple((float(x), float(y)) for x, y in part.exterior.coords) for part in parts)
+    area = float(usable.area) if field.outline else None
+    return Fit(wrong, crossed, areas, _advice(field, plots, bearing, crossed, areas), area, rings, shift)
 
 
 def outline_from_geojson(geojson: Any, origin: Origin | None) -> tuple[tuple[Point, ...], Origin]:

@@ -79,9 +79,9 @@ class Desk:
 
     def __init__(self, page, url):
         self.page, self.url, self.faults, self.asked = page, url, [], set()
-        page.on("request", self.asked.add)
-        page.on("requestfinished", self.asked.discard)
-        page.on("requestfailed", self.asked.discard)
+        page.on("request", lambda request: self.asked.add(request))
+        page.on("requestfinished", lambda request: self.asked.discard(request))
+        page.on("requestfailed", lambda request: self.asked.discard(request))
         page.on("pageerror", lambda error: self.faults.append(str(error)))
         page.on("console", lambda m: self.faults.append(m.text) if "Content Security Policy" in m.text else None)
 

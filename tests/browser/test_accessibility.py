@@ -98,7 +98,9 @@ def views_of_planning(desk, size):
     page.get_by_role("dialog").wait_for()
     found["record"] = faults(desk, size)
     trial = growing_trial(desk)
-    for station, heading in (("ask", "Ask"), ("plan", "What this plan can see"), ("tell", "Tell")):
+    for station, heading in (
+        ("ask", "Ask"), ("plan", "What this plan can see"), ("layout", "Layout on the ground"), ("tell", "Tell"),
+    ):  # fmt: skip
         page.goto(f"{trial}/{station}")
         page.get_by_role("heading", name=heading, exact=True).wait_for()
         page.wait_for_load_state("networkidle")

@@ -1,9 +1,12 @@
 """A split plot from nothing to printed labels, by pointer and by keyboard; what can't be drawn loses nothing typed."""
 
+import json
 import re
 
 import pytest
+from playwright.sync_api import expect
 
+from tests.browser.hands import choose
 from trials.models import Unit
 
 
@@ -78,12 +81,16 @@ def test_a_split_plot_from_nothing_to_printed_labels(desk, keys):
     assert printed.value.suggested_filename == "kill-dates.labels.pdf"
 
 
-def test_a_rehearsal_and_a_stake_s_code_on_the_planned_trial(desk):
-    page = desk.page
+def planned(desk):
+    """The address of the demo's planned trial."""
     desk.sign_in()
-    page.get_by_role("link", name=re.compile("^When to kill covers")).last.click()
-    page.wait_for_url(re.compile("/trials/"))
-    trial = re.sub(r"/\w+$", "", page.url)
+    desk.page.get_by_role("link", name=re.compile("^When to kill covers")).last.click()
+    desk.page.wait_for_url(re.compile("/trials/"))
+    return re.sub(r"/\w+$", "", desk.page.url)
+
+
+def test_a_rehearsal_and_a_stake_s_code_on_the_planned_trial(desk):
+    page, trial = desk.page, planned(desk)
     page.goto(f"{trial}/plan")
     page.get_by_label("Truly early, vetch is better by").fill("9")
     page.get_by_role("button", name="One season").click()
@@ -100,14 +107,45 @@ def test_a_rehearsal_and_a_stake_s_code_on_the_planned_trial(desk):
 
 def test_a_design_that_cannot_be_drawn_is_said_where_it_stands_and_the_map_stays(desk):
     page = desk.page
-    desk.sign_in()
-    page.get_by_role("link", name=re.compile("^When to kill covers")).last.click()
-    page.wait_for_url(re.compile("/trials/"))
-    page.goto(re.sub(r"/\w+$", "/plan", page.url))
-    page.get_by_role("combobox", name="Design").press("Enter")
-    page.get_by_role("option", name="Paired strips").click()
+    page.goto(f"{planned(desk)}/plan")
+    choose(page, "Design", "Paired strips")
     page.get_by_label("Plot width, m").fill("3,5")
     page.get_by_role("button", name="Draw the map again").click()
     page.get_by_text("Paired strips compare two treatments; there are 7.").first.wait_for()
     assert page.get_by_label("Plot width, m").input_value() == "3,5"
     assert page.get_by_text("Seed 20261020").is_visible()
+
+
+def test_a_trial_is_laid_out_in_its_field_by_dragging_nudging_and_undoing(desk):
+    page = desk.page
+    page.goto(f"{planned(desk)}/layout")
+    block = page.get_by_role("button", name=re.compile("^Block A"))
+    expect(block).to_have_accessible_name("Block A, 0 across and 0 along, m")
+    page.get_by_label("Width").first.fill("80")
+    page.get_by_label("Length").first.fill("90")
+    page.get_by_role("button", name="Take", exact=True).click()
+    page.get_by_label("Headland").fill("6")
+    page.get_by_role("button", name="Move all by 6 m across and 6 m along, then they fit").click()
+    expect(page.get_by_text("All 36 plots fit.")).to_be_visible()
+    box = block.bounding_box()
+    page.mouse.move(box["x"] + 40, box["y"] + box["height"] / 2)
+    page.mouse.down()
+    page.mouse.move(box["x"] + 240, box["y"] + box["height"] / 2, steps=5)
+    page.mouse.up()
+    expect(block).not_to_have_accessible_name("Block A, 6 across and 6 along, m")
+    page.keyboard.press("Control+z")
+    page.get_by_role("button", name="Undo").click()
+    expect(page.get_by_role("button", name=re.compile("^Move all by 6"))).to_be_visible()
+    page.get_by_role("button", name="Redo").click()
+    block.focus()
+    page.keyboard.press("ArrowRight")
+    expect(block).to_have_accessible_name("Block A, 6.5 across and 6 along, m")
+    page.get_by_role("button", name="Keep the layout").click()
+    expect(page.get_by_role("button", name="Undo")).to_be_disabled()
+    page.reload()
+    expect(block).to_have_accessible_name("Block A, 6.5 across and 6 along, m")
+    crossed = {"type": "Polygon", "coordinates": [[[0.12, 52.76], [0.13, 52.77], [0.13, 52.76], [0.12, 52.77]]]}
+    file = {"name": "field.geojson", "mimeType": "application/geo+json", "buffer": json.dumps(crossed).encode()}
+    page.locator("form input[type=file]").set_input_files([file])
+    expect(page.get_by_role("alert").filter(has_text="The outline crosses itself near x")).to_be_visible()
+    expect(page.get_by_text("All 36 plots fit.")).to_be_visible()

@@ -7,6 +7,8 @@ from pathlib import Path
 import pytest
 from playwright.sync_api import expect
 
+from tests.browser.hands import choose
+
 TABLE = """Rep;Parcel;Cover crop;Yield (t/ha);Weeds per m2;Remarks
 1;101;Bare;40,1;55;
 1;102;Oats;42,0;31;wet
@@ -27,12 +29,6 @@ DROP = """([name, text]) => {
   const zone = document.querySelector('label.zone')
   zone.dispatchEvent(new DragEvent('drop', { dataTransfer: files, bubbles: true, cancelable: true }))
 }"""
-
-
-def choose(page, label, option):
-    """Open a list with the keyboard and take an entry."""
-    page.get_by_label(label, exact=True).press("Enter")
-    page.get_by_role("option", name=option, exact=True).click()
 
 
 @pytest.fixture

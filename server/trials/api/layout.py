@@ -82,7 +82,7 @@ class PlotFitOut(serializers.Serializer[Any]):
 
 
 class LayoutOut(serializers.Serializer[Any]):
-    """`usable_area`: m² inside the headland; `shift`: a move of all plots after which they fit."""
+    """`usable_area`, `usable`: m² and outlines inside the headland; `shift`: a move of all plots after which they fit."""
 
     field = FieldShape()
     bearing = serializers.FloatField()
@@ -90,6 +90,7 @@ class LayoutOut(serializers.Serializer[Any]):
     plots = PlotFitOut(many=True)
     advice = serializers.ListField(child=serializers.CharField())
     usable_area = serializers.FloatField(allow_null=True)
+    usable = serializers.ListField(child=serializers.ListField(child=PointField()))
     shift = PointField(allow_null=True)
 
 
@@ -118,7 +119,7 @@ def _layout_json(field: Any, bearing: float, fit: Fit) -> Any:
     ]  # fmt: skip
     shape = {
         "field": field, "bearing": bearing, "fits": fit.fits, "plots": plots, "advice": fit.advice,
-        "usable_area": fit.usable_area, "shift": fit.shift,
+        "usable_area": fit.usable_area, "usable": fit.usable, "shift": fit.shift,
     }  # fmt: skip
     return LayoutOut(shape).data
 

@@ -40,6 +40,8 @@ export type SpeciesFit = Shapes['SpeciesFitOut']
 export type Wish = Shapes['WishInRequest']
 export type MixIn = Shapes['MixInRequest']
 export type Mix = Shapes['MixOut']
+export type Layout = Shapes['LayoutOut']
+export type LayoutIn = Shapes['LayoutInRequest']
 export type OperationIn = Shapes['OperationInRequest']
 
 export const queryClient = new QueryClient({
@@ -88,6 +90,23 @@ export const trialQueries = {
       queryKey: ['trials', id, 'told'],
       queryFn: () =>
         answer(client.GET('/api/v1/trials/{id}/told', { params: { path: { id: toValue(id) } } })),
+    }),
+  layout: (id: MaybeRefOrGetter<string>) =>
+    queryOptions({
+      queryKey: ['trials', id, 'layout'],
+      queryFn: () =>
+        answer(client.GET('/api/v1/trials/{id}/layout', { params: { path: { id: toValue(id) } } })),
+    }),
+  layoutCheck: (id: MaybeRefOrGetter<string>, body: MaybeRefOrGetter<LayoutIn>) =>
+    queryOptions({
+      queryKey: ['trials', id, 'layout', body],
+      queryFn: () =>
+        answer(
+          client.POST('/api/v1/trials/{id}/layout/check', {
+            params: { path: { id: toValue(id) } },
+            body: toValue(body),
+          }),
+        ),
     }),
   outlook: (id: MaybeRefOrGetter<string>, sketch: MaybeRefOrGetter<Sketch>) =>
     queryOptions({
@@ -203,6 +222,12 @@ export const acts = {
     answer(client.PUT('/api/v1/trials/{id}/ask', { params: { path: { id } }, body })),
   plan: (id: string, body: PlanIn) =>
     answer(client.POST('/api/v1/trials/{id}/plan', { params: { path: { id } }, body })),
+  keepLayout: (id: string, body: LayoutIn) =>
+    answer(client.PUT('/api/v1/trials/{id}/layout', { params: { path: { id } }, body })),
+  outline: (id: string, geojson: unknown) =>
+    answer(
+      client.POST('/api/v1/trials/{id}/layout/outline', { params: { path: { id } }, body: { geojson } }),
+    ),
   crossing: (factors: Factor[], removed: Removed[]) =>
     answer(client.POST('/api/v1/crossing', { body: { factors, removed } })),
   keepEquipment: (workspace: string, body: Shapes['EquipmentInRequest']) =>

@@ -1342,7 +1342,7 @@ export interface components {
             };
             corner?: number[] | null;
         };
-        /** @description `usable_area`: m² inside the headland; `shift`: a move of all plots after which they fit. */
+        /** @description `usable_area`, `usable`: m² and outlines inside the headland; `shift`: a move of all plots after which they fit. */
         LayoutOut: {
             field: components["schemas"]["FieldShape"];
             /** Format: double */
@@ -1352,6 +1352,7 @@ export interface components {
             advice: string[];
             /** Format: double */
             usable_area: number | null;
+            usable: number[][][];
             shift: number[] | null;
         };
         LineOut: {

@@ -50,7 +50,7 @@ const stations = computed(() => [
   },
   { id: 'tell', state: t('frame.onePage'), to: { name: 'tell' } },
 ])
-const OF: Record<string, string> = { visit: 'walk', 'full-reading': 'read' }
+const OF: Record<string, string> = { visit: 'walk', 'full-reading': 'read', layout: 'plan' }
 const here = computed(() => OF[String(route.name)] ?? String(route.name))
 </script>
 

@@ -45,7 +45,12 @@ watch(
     <template v-else>
       <SeasonStrip :trial="data" :season="season" />
       <div class="body">
-        <aside class="ground" :class="{ folded }" :aria-label="t('frame.ground')">
+        <aside
+          v-if="$route.name !== 'layout'"
+          class="ground"
+          :class="{ folded }"
+          :aria-label="t('frame.ground')"
+        >
           <button type="button" class="pill unfold" :aria-expanded="!folded" @click="folded = !folded">
             {{ t('frame.showGround') }}
           </button>

@@ -24,6 +24,7 @@ export function makeRouter() {
           { path: '', redirect: { name: 'read' } },
           { path: 'ask', name: 'ask', component: () => import('@/stations/ask/AskPage.vue') },
           { path: 'plan', name: 'plan', component: () => import('@/stations/plan/PlanPage.vue') },
+          { path: 'layout', name: 'layout', component: () => import('@/stations/layout/LayoutPage.vue') },
           { path: 'season', name: 'season', component: () => import('@/stations/season/SeasonPage.vue') },
           { path: 'walk', name: 'walk', component: () => import('@/stations/walk/WalkPage.vue') },
           {

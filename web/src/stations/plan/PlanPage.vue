@@ -185,6 +185,10 @@ async function draw() {
     />
     <template v-if="trial.plots.length && !trial.schematic">
       <RehearsalDesk :trial="trial" :whole-share="sketch.whole_share ?? 1" />
+      <p>
+        <router-link :to="{ name: 'layout' }">{{ t('plan.layOut') }}</router-link>
+        <span class="quiet small"> {{ t('plan.layOutLead') }}</span>
+      </p>
       <FieldFiles :trial="trial" />
     </template>
   </template>

@@ -1,0 +1,516 @@
+<script setup lang="ts">
+import { computed, onBeforeUnmount, onMounted, ref, useId } from 'vue'
+import { useI18n } from 'vue-i18n'
+
+import type { Layout, LayoutIn, Trial } from '@/api/queries'
+import { scaleBar } from '@/ground/geometry'
+import TreatmentPatterns from '@/ground/TreatmentPatterns.vue'
+import { plain } from '@/texts/format'
+
+import { snap, type Point } from './draft'
+
+/**
+ * The field to scale: its outline, what is in it, and the plots, whose blocks can be dragged or nudged with the arrow
+ * keys. While `drawing`, a click sets a corner of the outline.
+ */
+const props = defineProps<{
+  trial: Trial
+  layout: LayoutIn
+  found: Layout | undefined
+  drawing: boolean
+  mayMove: boolean
+}>()
+const emit = defineEmits<{ move: [block: string, by: Point]; corner: [at: Point] }>()
+const { t } = useI18n()
+const prefix = useId()
+const frame = ref<HTMLElement>()
+const size = ref({ width: 760, height: 520 })
+const view = ref({ scale: 6, left: 40, top: 480 })
+const touched = ref(false)
+const dragged = ref<{ block: string; by: Point } | null>(null)
+
+const X = (x: number) => view.value.left + x * view.value.scale
+const Y = (y: number) => view.value.top - y * view.value.scale
+const path = (points: number[][]) => points.map((p) => `${X(p[0]!)},${Y(p[1]!)}`).join(' ')
+const faults = computed(() => new Map((props.found?.plots ?? []).map((one) => [one.label, one])))
+const order = computed(() => new Map(props.trial.treatments.map((one, i) => [one.id, i])))
+
+/** Where a block has been moved to, with the drag that is under way. */
+function shiftOf(block: string): Point {
+  const [x, y] = (props.layout.shifts?.[block] ?? [0, 0]) as Point
+  const by = dragged.value?.block === block ? dragged.value.by : [0, 0]
+  return [x + by[0]!, y + by[1]!]
+}
+const plots = computed(() =>
+  props.trial.plots.map((plot) => {
+    const [dx, dy] = shiftOf(plot.block)
+    const at = order.value.get(plot.treatment) ?? 0
+    const [x, y] = [plot.x + dx, plot.y + dy]
+    return { ...plot, x, y, at, code: props.trial.treatments[at]?.code ?? '', fault: faults.value.get(plot.label) }
+  }),
+) // prettier-ignore
+const blocks = computed(() =>
+  [...new Set(plots.value.map((plot) => plot.block))].map((name) => {
+    const own = plots.value.filter((plot) => plot.block === name)
+    const x = Math.min(...own.map((p) => p.x))
+    const y = Math.min(...own.map((p) => p.y))
+    const width = Math.max(...own.map((p) => p.x + p.width)) - x
+    return { name, own, x, y, width, length: Math.max(...own.map((p) => p.y + p.length)) - y }
+  }),
+)
+const bounds = computed(() => {
+  const outline = props.layout.field.outline ?? []
+  const xs = [0, ...outline.map((p) => p[0]!), ...plots.value.flatMap((p) => [p.x, p.x + p.width])]
+  const ys = [0, ...outline.map((p) => p[1]!), ...plots.value.flatMap((p) => [p.y, p.y + p.length])]
+  return { x0: Math.min(...xs), x1: Math.max(...xs), y0: Math.min(...ys), y1: Math.max(...ys) }
+})
+/** Lines of tracks or tree rows, as far as the field or the plots reach. */
+function bands(lines: { first: number; spacing: number; width: number } | null | undefined) {
+  if (!lines || !(lines.spacing > 0) || (bounds.value.x1 - bounds.value.x0) / lines.spacing > 400) return []
+  const from = Math.ceil((bounds.value.x0 - lines.first) / lines.spacing)
+  const to = Math.floor((bounds.value.x1 - lines.first) / lines.spacing)
+  return Array.from({ length: Math.max(0, to - from + 1) }, (_, k) => lines.first + (from + k) * lines.spacing)
+} // prettier-ignore
+const bar = computed(() => scaleBar(view.value.scale / props.trial.length_factor, 120))
+const said = (metres: number) => plain(Number((metres * props.trial.length_factor).toPrecision(4)))
+/** How large all of it is, drawn along two sides. */
+const whole = computed(() => {
+  const p = plots.value
+  if (!p.length) return null
+  const x = Math.min(...p.map((one) => one.x))
+  const y = Math.min(...p.map((one) => one.y))
+  return {
+    x,
+    y,
+    width: Math.max(...p.map((one) => one.x + one.width)) - x,
+    length: Math.max(...p.map((one) => one.y + one.length)) - y,
+  }
+})
+
+function fit() {
+  const b = bounds.value
+  const pad = 46
+  const scale = Math.min(
+    (size.value.width - 2 * pad) / Math.max(1, b.x1 - b.x0),
+    (size.value.height - 2 * pad - 20) / Math.max(1, b.y1 - b.y0),
+  )
+  view.value = {
+    scale,
+    left: (size.value.width - (b.x1 + b.x0) * scale) / 2,
+    top: (size.value.height - 20 + (b.y1 + b.y0) * scale) / 2,
+  }
+  touched.value = false
+}
+function zoom(factor: number, x = size.value.width / 2, y = size.value.height / 2) {
+  const scale = view.value.scale * factor
+  if (scale < 0.2 || scale > 200) return
+  const { left, top } = view.value
+  view.value = { scale, left: x - (x - left) * factor, top: y - (y - top) * factor }
+  touched.value = true
+}
+let observer: ResizeObserver | undefined
+onMounted(() => {
+  observer = new ResizeObserver(([entry]) => {
+    const { width, height } = entry!.contentRect
+    if (width > 0 && height > 0) size.value = { width, height }
+    if (!touched.value) fit()
+  })
+  observer.observe(frame.value!)
+})
+onBeforeUnmount(() => observer?.disconnect())
+defineExpose({ fit })
+
+let hold: { x: number; y: number; block: string; left: number; top: number; moved: boolean } | undefined
+function press(event: PointerEvent) {
+  const block = (event.target as Element).closest('[data-block]')?.getAttribute('data-block') ?? ''
+  const grabbed = props.mayMove && !props.drawing ? block : ''
+  hold = { x: event.clientX, y: event.clientY, block: grabbed, ...view.value, moved: false }
+  ;(event.currentTarget as Element).setPointerCapture?.(event.pointerId)
+}
+function move(event: PointerEvent) {
+  if (!hold || !(event.buttons & 1)) return
+  const [dx, dy] = [event.clientX - hold.x, event.clientY - hold.y]
+  if (!hold.moved && Math.hypot(dx, dy) < 4) return
+  hold.moved = true
+  const { scale } = view.value
+  if (hold.block) dragged.value = { block: hold.block, by: [snap(dx / scale), snap(-dy / scale)] }
+  else {
+    view.value = { scale, left: hold.left + dx, top: hold.top + dy }
+    touched.value = true
+  }
+}
+function release(event: PointerEvent) {
+  const was = hold
+  hold = undefined
+  if (dragged.value) {
+    const { block, by } = dragged.value
+    dragged.value = null
+    if (by[0] || by[1]) emit('move', block, by)
+  } else if (was && !was.moved && props.drawing) {
+    const box = frame.value!.getBoundingClientRect()
+    const { scale, left, top } = view.value
+    const [x, y] = [event.clientX - box.left, event.clientY - box.top]
+    emit('corner', [snap((x - left) / scale), snap((top - y) / scale)])
+  }
+}
+const STEPS: Record<string, Point> = {
+  ArrowLeft: [-1, 0],
+  ArrowRight: [1, 0],
+  ArrowUp: [0, 1],
+  ArrowDown: [0, -1],
+}
+function nudge(event: KeyboardEvent, block: string) {
+  const step = STEPS[event.key]
+  if (!step || !props.mayMove) return
+  const by = event.shiftKey ? 5 : 0.5
+  emit('move', block, [step[0] * by, step[1] * by])
+  event.preventDefault()
+}
+function key(event: KeyboardEvent) {
+  if (event.key === '+' || event.key === '=') zoom(1.25)
+  else if (event.key === '-') zoom(0.8)
+  else if (event.key === '0') fit()
+  else return
+  event.preventDefault()
+}
+</script>
+
+<template>
+  <div
+    ref="frame"
+    class="canvas"
+    :class="{ drawing }"
+    @pointerdown="press"
+    @pointermove="move"
+    @pointerup="release"
+    @wheel.prevent="zoom($event.deltaY < 0 ? 1.15 : 1 / 1.15, $event.offsetX, $event.offsetY)"
+    @keydown="key"
+  >
+    <svg :width="size.width" :height="size.height" role="group" :aria-label="t('layout.canvas')">
+      <TreatmentPatterns :count="trial.treatments.length" :prefix="prefix" />
+      <polygon v-if="layout.field.outline?.length" class="field" :points="path(layout.field.outline)" />
+      <g aria-hidden="true">
+        <circle
+          v-for="(p, i) in drawing ? layout.field.outline : []"
+          :key="i"
+          class="corner"
+          :cx="X(p[0]!)"
+          :cy="Y(p[1]!)"
+          r="4"
+        />
+        <polygon
+          v-for="(ring, i) in layout.field.headland ? found?.usable : []"
+          :key="`u${i}`"
+          class="usable"
+          :points="path(ring)"
+        />
+        <rect
+          v-for="x in bands(layout.field.tree_rows)"
+          :key="`t${x}`"
+          class="trees"
+          :x="X(x - layout.field.tree_rows!.width / 2)"
+          :y="Y(bounds.y1)"
+          :width="layout.field.tree_rows!.width * view.scale"
+          :height="(bounds.y1 - bounds.y0) * view.scale"
+        />
+        <polygon
+          v-for="(one, i) in layout.field.obstacles"
+          :key="`o${i}`"
+          class="obstacle"
+          :points="path(one.points)"
+        />
+        <text
+          v-for="(one, i) in layout.field.obstacles"
+          :key="`n${i}`"
+          class="note"
+          :x="X(one.points[0]![0]!)"
+          :y="Y(one.points[0]![1]!) + 13"
+        >
+          {{ one.name }}
+        </text>
+      </g>
+      <g
+        v-for="block in blocks"
+        :key="block.name"
+        class="block"
+        :class="{ fixed: !mayMove }"
+        :data-block="block.name"
+        :tabindex="mayMove ? 0 : -1"
+        :role="mayMove ? 'button' : 'img'"
+        :aria-label="
+          t('layout.block', {
+            b: block.name || t('layout.all'),
+            x: said(block.x),
+            y: said(block.y),
+            unit: trial.length_unit,
+          })
+        "
+        @keydown="nudge($event, block.name)"
+      >
+        <g v-for="p in block.own" :key="p.id" :class="{ wrong: p.fault?.wrong.length }">
+          <title>{{ [p.label, p.code, ...(p.fault?.wrong ?? [])].join(', ') }}</title>
+          <rect
+            class="land"
+            :x="X(p.x)"
+            :y="Y(p.y + p.length)"
+            :width="p.width * view.scale"
+            :height="p.length * view.scale"
+            :fill="`url(#${prefix}-${p.at})`"
+          />
+          <rect
+            v-if="p.fault?.harvest && !dragged"
+            class="harvest"
+            :x="X(p.fault.harvest.x)"
+            :y="Y(p.fault.harvest.y + p.fault.harvest.length)"
+            :width="p.fault.harvest.width * view.scale"
+            :height="p.fault.harvest.length * view.scale"
+          />
+          <g v-if="p.width * view.scale > 22 && p.length * view.scale > 26">
+            <rect
+              class="plate"
+              :x="X(p.x + p.width / 2) - Math.min(17, (p.width * view.scale) / 2 - 1)"
+              :y="Y(p.y + p.length / 2) - 13"
+              :width="Math.min(34, p.width * view.scale - 2)"
+              height="26"
+              rx="3"
+            />
+            <text class="code" :x="X(p.x + p.width / 2)" :y="Y(p.y + p.length / 2) - 1" text-anchor="middle">
+              {{ p.code }}
+            </text>
+            <text
+              class="number"
+              :x="X(p.x + p.width / 2)"
+              :y="Y(p.y + p.length / 2) + 10"
+              text-anchor="middle"
+            >
+              {{ p.label }}
+            </text>
+          </g>
+          <g
+            v-else-if="p.width * view.scale > 13 && p.length * view.scale > 34"
+            :transform="`translate(${X(p.x + p.width / 2)} ${Y(p.y + p.length / 2)}) rotate(-90)`"
+          >
+            <rect class="plate" x="-15" y="-7" width="30" height="14" rx="3" />
+            <text class="code upright" y="4" text-anchor="middle">{{ p.code }}</text>
+          </g>
+        </g>
+        <rect
+          class="hold"
+          :x="X(block.x) - 3"
+          :y="Y(block.y + block.length) - 3"
+          :width="block.width * view.scale + 6"
+          :height="block.length * view.scale + 6"
+        />
+        <text class="name" :x="X(block.x) - 9" :y="Y(block.y + block.length / 2) + 4" text-anchor="end">
+          {{ block.name }}
+        </text>
+      </g>
+      <g aria-hidden="true" class="over">
+        <rect
+          v-for="x in bands(layout.field.tracks)"
+          :key="`w${x}`"
+          class="track"
+          :x="X(x - layout.field.tracks!.width / 2)"
+          :y="Y(bounds.y1)"
+          :width="layout.field.tracks!.width * view.scale"
+          :height="(bounds.y1 - bounds.y0) * view.scale"
+        />
+        <g v-if="whole" class="measure">
+          <path :d="`M${X(whole.x)} ${Y(whole.y) + 10}v6m0-3H${X(whole.x + whole.width)}m0-3v6`" />
+          <text :x="X(whole.x + whole.width / 2)" :y="Y(whole.y) + 27" text-anchor="middle">
+            {{ said(whole.width) }} {{ trial.length_unit }}
+          </text>
+          <path
+            :d="`M${X(whole.x + whole.width) + 10} ${Y(whole.y)}h6m-3 0V${Y(whole.y + whole.length)}m-3 0h6`"
+          />
+          <text :x="X(whole.x + whole.width) + 20" :y="Y(whole.y + whole.length / 2) + 4">
+            {{ said(whole.length) }} {{ trial.length_unit }}
+          </text>
+        </g>
+        <g class="bar" :transform="`translate(18 ${size.height - 16})`">
+          <path :d="`M0.5 -5V0.5H${bar.pixels + 0.5}V-5`" data-part="scale-bar" />
+          <text :x="bar.pixels + 8" y="3">{{ bar.length }} {{ trial.length_unit }}</text>
+        </g>
+        <g :transform="`translate(${size.width - 30} 34) rotate(${-(layout.bearing ?? 0)})`">
+          <path class="north" d="M0 -14l6 22-6-5-6 5z" />
+          <text class="n" y="-17" text-anchor="middle">N</text>
+        </g>
+        <g
+          v-if="layout.field.gradient !== null && layout.field.gradient !== undefined"
+          :transform="`translate(${size.width - 80} 34) rotate(${layout.field.gradient - (layout.bearing ?? 0)})`"
+        >
+          <path class="gradient" d="M0 18V-14m0-4l-6 9h12z" />
+        </g>
+      </g>
+    </svg>
+    <p v-if="layout.field.gradient !== null && layout.field.gradient !== undefined" class="fall small">
+      {{ t('layout.falls') }}
+    </p>
+    <div class="tools">
+      <button type="button" :aria-label="t('ground.zoomIn')" @click="zoom(1.25)">+</button>
+      <button type="button" :aria-label="t('ground.zoomOut')" @click="zoom(0.8)">−</button>
+      <button type="button" :aria-label="t('ground.fit')" @click="fit">⤢</button>
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.canvas {
+  position: relative;
+  height: min(68vh, 640px);
+  min-height: 340px;
+  background: var(--ground);
+  border: 1px solid var(--rule);
+  border-radius: 8px;
+  overflow: hidden;
+  touch-action: none;
+}
+.drawing {
+  cursor: crosshair;
+}
+svg {
+  position: absolute;
+  inset: 0;
+  user-select: none;
+}
+.field {
+  fill: var(--paper);
+  stroke: var(--ink);
+  stroke-width: 2;
+  stroke-linejoin: round;
+}
+.usable {
+  fill: none;
+  stroke: var(--quiet);
+  stroke-dasharray: 7 5;
+}
+.corner {
+  fill: var(--accent);
+}
+.trees {
+  fill: var(--gain);
+  opacity: 0.45;
+}
+.obstacle {
+  fill: var(--neutral);
+  opacity: 0.7;
+}
+.track {
+  fill: var(--ink);
+  opacity: 0.22;
+  pointer-events: none;
+}
+.block {
+  cursor: grab;
+}
+.block.fixed {
+  cursor: default;
+}
+.block:focus {
+  outline: none;
+}
+.hold {
+  fill: none;
+  pointer-events: none;
+}
+.block:hover:not(.fixed) .hold {
+  stroke: var(--field);
+}
+.block:focus-visible .hold {
+  stroke: var(--link);
+  stroke-width: 3;
+}
+.land {
+  stroke: var(--paper);
+  stroke-width: 1;
+}
+.wrong .land {
+  stroke: var(--loss);
+  stroke-width: 3;
+  stroke-dasharray: 6 3;
+}
+.harvest {
+  fill: rgb(255 255 255 / 0.3);
+  stroke: #ffffff;
+  stroke-dasharray: 3 2;
+  pointer-events: none;
+}
+.plate {
+  fill: #ffffff;
+  opacity: 0.93;
+}
+text {
+  font-size: 12px;
+  fill: var(--ink);
+}
+.code {
+  fill: #20262b;
+  font-weight: 700;
+}
+.upright {
+  font-size: 11px;
+}
+.number {
+  fill: #4a5056;
+  font-size: 10px;
+}
+.name {
+  font-weight: 700;
+  font-size: 13px;
+}
+.over {
+  pointer-events: none;
+}
+.measure path,
+.bar path {
+  fill: none;
+  stroke: var(--ink);
+  stroke-width: 1.3;
+}
+.bar path {
+  stroke-width: 2;
+}
+.north {
+  fill: var(--ink);
+}
+.n {
+  font-weight: 700;
+}
+.gradient {
+  fill: var(--link);
+  stroke: var(--link);
+  stroke-width: 2.5;
+}
+.fall {
+  position: absolute;
+  right: 58px;
+  top: 56px;
+  margin: 0;
+  color: var(--link);
+  width: 46px;
+  text-align: center;
+}
+.tools {
+  position: absolute;
+  right: 10px;
+  bottom: 10px;
+  display: flex;
+  gap: 4px;
+}
+.tools button {
+  width: 34px;
+  height: 34px;
+  border-radius: 8px;
+  border: 1px solid var(--field);
+  background: var(--paper);
+  color: var(--ink);
+  font: inherit;
+  font-size: 16px;
+}
+@media (max-width: 720px) {
+  .tools button {
+    width: 48px;
+    height: 48px;
+  }
+}
+</style>

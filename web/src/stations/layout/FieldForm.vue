@@ -1,0 +1,213 @@
+<script setup lang="ts">
+import { ref } from 'vue'
+import { useI18n } from 'vue-i18n'
+
+import type { Trial } from '@/api/queries'
+import { newId } from '@/parts/newId'
+import { plain, typedFigure } from '@/texts/format'
+
+import type { LayoutDraft } from './draft'
+
+/** What is around the plots, in figures: the outline three ways, headland, bearing, gradient, tracks, obstacles. */
+const props = defineProps<{ trial: Trial; mayPlan: boolean }>()
+const emit = defineEmits<{ geojson: [file: File] }>()
+const draft = defineModel<LayoutDraft>({ required: true })
+const drawing = defineModel<boolean>('drawing', { required: true })
+const { t } = useI18n()
+const width = ref('')
+const length = ref('')
+const LINES = ['tracks', 'tree_rows'] as const
+const PARTS = ['first', 'spacing', 'width'] as const
+const BOX = ['x', 'y', 'width', 'length'] as const
+
+const faultOf = (text: string) => (Number.isNaN(typedFigure(text)) ? [t('ask.notFigure')] : [])
+function takeRectangle() {
+  const [w, l] = [typedFigure(width.value), typedFigure(length.value)]
+  if (!w || !l || !(w > 0 && l > 0)) return
+  const [x, y] = [w / props.trial.length_factor, l / props.trial.length_factor]
+  draft.value.outline = [[0, 0], [x, 0], [x, y], [0, y]] // prettier-ignore
+}
+function draw() {
+  draft.value.outline = []
+  drawing.value = true
+}
+function pick(event: Event) {
+  const input = event.target as HTMLInputElement
+  const file = input.files?.[0]
+  input.value = ''
+  if (file) emit('geojson', file)
+}
+function addObstacle() {
+  draft.value.obstacles.push({ id: newId(), name: '', x: '', y: '', width: '', length: '' })
+}
+/** Tramlines are as far apart as the sprayer is wide; its wheels run in the middle of it. */
+function takeSprayer() {
+  const wide = props.trial.equipment.sprayer
+  if (!wide) return
+  const said = (metres: number) => plain(metres * props.trial.length_factor)
+  draft.value.tracks = { first: said(wide / 2), spacing: said(wide), width: said(0.6) }
+}
+</script>
+
+<template>
+  <fieldset :disabled="!mayPlan">
+    <legend>{{ t('layout.outline') }}</legend>
+    <div class="row">
+      <v-text-field
+        v-model="width"
+        inputmode="decimal"
+        :label="t('layout.fieldWidth')"
+        :suffix="trial.length_unit"
+      />
+      <v-text-field
+        v-model="length"
+        inputmode="decimal"
+        :label="t('layout.fieldLength')"
+        :suffix="trial.length_unit"
+      />
+      <button type="button" class="pill" @click="takeRectangle">{{ t('layout.takeRectangle') }}</button>
+    </div>
+    <div class="row acts">
+      <button v-if="!drawing" type="button" class="pill" @click="draw">{{ t('layout.draw') }}</button>
+      <button v-else type="button" class="pill" aria-pressed="true" @click="drawing = false">
+        {{ t('layout.drawn', draft.outline.length) }}
+      </button>
+      <label class="link-button file"
+        >{{ t('layout.geojson')
+        }}<input
+          class="seen-by-readers-only"
+          type="file"
+          accept=".geojson,.json,application/geo+json"
+          @change="pick"
+      /></label>
+      <button v-if="draft.outline.length" type="button" class="link-button" @click="draft.outline = []">
+        {{ t('layout.noOutline') }}
+      </button>
+    </div>
+    <div class="row">
+      <v-text-field
+        v-model="draft.headland"
+        inputmode="decimal"
+        :label="t('layout.headland')"
+        :suffix="trial.length_unit"
+        :error-messages="faultOf(draft.headland)"
+      />
+      <v-text-field
+        v-model="draft.bearing"
+        inputmode="decimal"
+        :label="t('layout.bearing')"
+        suffix="°"
+        :error-messages="faultOf(draft.bearing)"
+      />
+      <v-text-field
+        v-model="draft.gradient"
+        inputmode="decimal"
+        :label="t('layout.gradient')"
+        suffix="°"
+        :error-messages="faultOf(draft.gradient)"
+      />
+    </div>
+  </fieldset>
+  <fieldset v-for="lines in LINES" :key="lines" :disabled="!mayPlan">
+    <legend>{{ t(`layout.${lines}`) }}</legend>
+    <div class="row">
+      <v-text-field
+        v-for="part in PARTS"
+        :key="part"
+        v-model="draft[lines][part]"
+        inputmode="decimal"
+        :label="t(`layout.lines.${part}`)"
+        :suffix="trial.length_unit"
+        :error-messages="faultOf(draft[lines][part])"
+      />
+    </div>
+    <button
+      v-if="lines === 'tracks' && trial.equipment.sprayer"
+      type="button"
+      class="link-button"
+      @click="takeSprayer"
+    >
+      {{ t('layout.takeSprayer') }}
+    </button>
+  </fieldset>
+  <fieldset :disabled="!mayPlan">
+    <legend>{{ t('layout.areas') }}</legend>
+    <div class="row">
+      <v-text-field
+        v-model="draft.harvest_width"
+        inputmode="decimal"
+        :label="t('layout.harvestWidth')"
+        :suffix="trial.length_unit"
+        :error-messages="faultOf(draft.harvest_width)"
+      />
+      <v-text-field
+        v-model="draft.guard"
+        inputmode="decimal"
+        :label="t('layout.guard')"
+        :suffix="trial.length_unit"
+        :error-messages="faultOf(draft.guard)"
+      />
+    </div>
+  </fieldset>
+  <fieldset :disabled="!mayPlan">
+    <legend>{{ t('layout.obstacles') }}</legend>
+    <div v-for="(one, i) in draft.obstacles" :key="one.id" class="obstacle">
+      <v-text-field v-model="one.name" :label="t('layout.obstacle')" maxlength="60" />
+      <v-text-field
+        v-for="part in BOX"
+        :key="part"
+        v-model="one[part]"
+        inputmode="decimal"
+        :label="t(`layout.box.${part}`)"
+        :suffix="trial.length_unit"
+        :error-messages="faultOf(one[part])"
+      />
+      <button type="button" class="link-button" @click="draft.obstacles.splice(i, 1)">
+        {{ t('layout.takeAway') }}
+      </button>
+    </div>
+    <button type="button" class="pill" @click="addObstacle">{{ t('layout.addObstacle') }}</button>
+  </fieldset>
+</template>
+
+<style scoped>
+fieldset {
+  border: 0;
+  padding: 0;
+  margin: 0 0 14px;
+}
+legend {
+  font-weight: 700;
+  padding: 0;
+  margin-bottom: 6px;
+}
+.row {
+  display: grid;
+  grid-template-columns: repeat(auto-fit, minmax(88px, 1fr));
+  gap: 8px;
+  align-items: center;
+  margin-bottom: 8px;
+}
+.acts {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 6px 14px;
+}
+.file {
+  display: inline-flex;
+  align-items: center;
+}
+.file:focus-within {
+  outline: 3px solid var(--link);
+  outline-offset: 2px;
+}
+.obstacle {
+  display: grid;
+  grid-template-columns: repeat(4, minmax(0, 1fr));
+  gap: 8px;
+  margin-bottom: 8px;
+}
+.obstacle > :first-child {
+  grid-column: 1 / -1;
+}
+</style>

@@ -1,0 +1,237 @@
+<script setup lang="ts">
+import { keepPreviousData, useQuery, useQueryClient } from '@tanstack/vue-query'
+import { computed, nextTick, ref, watch } from 'vue'
+import { useI18n } from 'vue-i18n'
+
+import { acts, trialQueries, type Trial } from '@/api/queries'
+import ProblemNote from '@/parts/ProblemNote.vue'
+import { useStationGround } from '@/shell/useGround'
+import { useKeys } from '@/shell/useKeys'
+import { figure, plain } from '@/texts/format'
+
+import { draftOf, layoutOf, type LayoutDraft, type Point } from './draft'
+import FieldCanvas from './FieldCanvas.vue'
+import FieldForm from './FieldForm.vue'
+import { useUndo } from './useUndo'
+
+/** The plots on the ground of their field: what is around them, whether they fit, and blocks put where they go. */
+const props = defineProps<{ trial: Trial }>()
+const { t } = useI18n()
+const queries = useQueryClient()
+useStationGround(() => ({ title: t('ground.by.treatment'), unit: '', faces: {} }))
+useKeys(() => [
+  ['← ↑ → ↓', t('layout.keys.nudge')],
+  ['Shift ← →', t('layout.keys.far')],
+  ['Ctrl Z', t('layout.undo')],
+  ['Ctrl Shift Z', t('layout.redo')],
+  ['+ − 0', t('keys.zoom')],
+])
+const factor = computed(() => props.trial.length_factor)
+const mayPlan = computed(() => props.trial.may.includes('plan'))
+const mayMove = computed(() => mayPlan.value && !props.trial.recorded)
+const { data: kept, error } = useQuery(computed(() => trialQueries.layout(props.trial.id)))
+const draft = ref<LayoutDraft>(draftOf({ field: {}, bearing: 0 } as never, 1))
+const { undo, redo, startHere, canUndo, canRedo } = useUndo(draft)
+const drawing = ref(false)
+const busy = ref(false)
+const problem = ref<Error | null>(null)
+const canvas = ref<InstanceType<typeof FieldCanvas>>()
+
+let begun = false
+watch(
+  kept,
+  (layout) => {
+    if (!layout || begun) return
+    begun = true
+    draft.value = draftOf(layout, factor.value)
+    startHere()
+  },
+  { immediate: true },
+)
+/** A field that was taken, opened or finished is shown whole. */
+watch([() => draft.value.outline, drawing], () => {
+  if (!drawing.value) void nextTick(() => canvas.value?.fit())
+})
+const asked = computed(() => layoutOf(draft.value, factor.value))
+const checkable = computed(() => {
+  const corners = draft.value.outline.length
+  return Boolean(props.trial.plots.length) && (corners === 0 || corners > 2) && !drawing.value
+})
+const { data: checked, error: checkError } = useQuery(
+  computed(() => ({
+    ...trialQueries.layoutCheck(props.trial.id, asked.value),
+    enabled: checkable.value,
+    placeholderData: keepPreviousData,
+    retry: false,
+  })),
+)
+const found = computed(() => (checkError.value ? undefined : checked.value))
+const wrong = computed(() => (found.value?.plots ?? []).filter((plot) => plot.wrong.length))
+const blocks = computed(() => [...new Set(props.trial.plots.map((plot) => plot.block))])
+
+function move(block: string, by: Point) {
+  const [x, y] = draft.value.shifts[block] ?? [0, 0]
+  draft.value.shifts = { ...draft.value.shifts, [block]: [x + by[0], y + by[1]] }
+}
+function moveAll() {
+  const by = found.value?.shift as Point | null | undefined
+  if (!by) return
+  draft.value.shifts = Object.fromEntries(
+    blocks.value.map((block) => {
+      const [x, y] = draft.value.shifts[block] ?? [0, 0]
+      return [block, [x + by[0], y + by[1]]]
+    }),
+  )
+}
+async function outline(file: File) {
+  problem.value = null
+  try {
+    const text = await file.text()
+    let geojson: unknown
+    try {
+      geojson = JSON.parse(text)
+    } catch {
+      throw new Error(t('layout.notJson', { name: file.name }))
+    }
+    const taken = await acts.outline(props.trial.id, geojson)
+    draft.value = { ...draft.value, outline: taken.outline as Point[], corner: taken.corner as Point }
+    drawing.value = false
+  } catch (thrown) {
+    problem.value = thrown as Error
+  }
+}
+async function keep() {
+  busy.value = true
+  problem.value = null
+  try {
+    const layout = await acts.keepLayout(props.trial.id, asked.value)
+    queries.setQueryData(trialQueries.layout(props.trial.id).queryKey, layout)
+    await queries.invalidateQueries({ queryKey: trialQueries.one(props.trial.id).queryKey, exact: true })
+    draft.value = draftOf(layout, factor.value)
+    startHere()
+  } catch (thrown) {
+    problem.value = thrown as Error
+  } finally {
+    busy.value = false
+  }
+}
+function key(event: KeyboardEvent) {
+  if (!(event.ctrlKey || event.metaKey) || event.key.toLowerCase() !== 'z') return
+  if (event.shiftKey) redo()
+  else undo()
+  event.preventDefault()
+}
+const hectares = (area: number) => figure(area / 10_000, 2)
+</script>
+
+<template>
+  <div @keydown="key">
+    <h1>{{ t('layout.title') }}</h1>
+    <p v-if="!trial.plots.length">
+      {{ t('layout.noMap') }} <router-link :to="{ name: 'plan' }">{{ t('layout.toPlan') }}</router-link>
+    </p>
+    <p v-else-if="trial.recorded" class="quiet">{{ t('layout.stays') }}</p>
+    <ProblemNote v-if="error" :problem="error" />
+    <div class="columns">
+      <div>
+        <div class="steps">
+          <button type="button" class="pill" :disabled="!canUndo" @click="undo">
+            {{ t('layout.undo') }}
+          </button>
+          <button type="button" class="pill" :disabled="!canRedo" @click="redo">
+            {{ t('layout.redo') }}
+          </button>
+          <span class="quiet small">{{ t(drawing ? 'layout.drawLead' : 'layout.moveLead') }}</span>
+        </div>
+        <FieldCanvas
+          ref="canvas"
+          :trial="trial"
+          :layout="asked"
+          :found="found"
+          :drawing="drawing"
+          :may-move="mayMove"
+          @move="move"
+          @corner="draft.outline = [...draft.outline, $event]"
+        />
+        <div class="verdict" aria-live="polite">
+          <ProblemNote v-if="checkError" :problem="checkError" />
+          <template v-else-if="found">
+            <p :class="found.fits ? 'good' : 'bad'">
+              <b>{{
+                found.fits ? t('layout.fits', { n: found.plots.length }) : t('layout.fitsNot', wrong.length)
+              }}</b>
+              <template v-if="found.usable_area !== null"
+                >&#32; {{ t('layout.usable', { n: hectares(found.usable_area) }) }}</template
+              >
+            </p>
+            <button v-if="found.shift && mayMove" type="button" class="pill" @click="moveAll">
+              {{
+                t('layout.moveAll', {
+                  x: plain(found.shift[0]! * factor),
+                  y: plain(found.shift[1]! * factor),
+                  unit: trial.length_unit,
+                })
+              }}
+            </button>
+            <p v-else-if="!found.fits && mayMove">{{ t('layout.noMove') }}</p>
+            <ul v-if="wrong.length">
+              <li v-for="plot in wrong.slice(0, 8)" :key="plot.label">
+                <b>{{ plot.label }}</b> {{ plot.wrong.join('; ') }}
+              </li>
+              <li v-if="wrong.length > 8">{{ t('layout.more', { n: wrong.length - 8 }) }}</li>
+            </ul>
+            <p v-for="one in found.advice" :key="one">{{ one }}</p>
+          </template>
+        </div>
+      </div>
+      <form :aria-label="t('layout.title')" @submit.prevent="keep">
+        <FieldForm
+          v-model="draft"
+          v-model:drawing="drawing"
+          :trial="trial"
+          :may-plan="mayPlan"
+          @geojson="outline"
+        />
+        <ProblemNote v-if="problem" :problem="problem" />
+        <v-btn v-if="mayPlan" type="submit" color="accent" :loading="busy">{{ t('layout.keep') }}</v-btn>
+        <p class="quiet small">{{ t('layout.redrawn') }}</p>
+      </form>
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.columns {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) 330px;
+  gap: 24px;
+  align-items: start;
+}
+.steps {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 8px;
+  align-items: center;
+  margin-bottom: 8px;
+}
+.verdict {
+  margin-top: 10px;
+}
+.verdict .good {
+  border-left: 5px solid var(--gain);
+  padding-left: 10px;
+}
+.verdict .bad {
+  border-left: 5px solid var(--loss);
+  padding-left: 10px;
+}
+ul {
+  margin: 6px 0;
+  padding-left: 20px;
+}
+@media (max-width: 1180px) {
+  .columns {
+    grid-template-columns: minmax(0, 1fr);
+  }
+}
+</style>

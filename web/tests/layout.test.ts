@@ -1,0 +1,106 @@
+/** The layout page: what is half typed judges nothing, every change can be taken back, blocks are moved by keys. */
+import { flushPromises } from '@vue/test-utils'
+import { describe, expect, it } from 'vitest'
+import { nextTick, ref } from 'vue'
+
+import { draftOf, layoutOf } from '@/stations/layout/draft'
+import LayoutPage from '@/stations/layout/LayoutPage.vue'
+import { useUndo } from '@/stations/layout/useUndo'
+
+import { trial } from './samples'
+import { answers, sent } from './server'
+import { openStation } from './station'
+
+const FIELD = {
+  outline: [[0, 0], [60, 0], [60, 60], [0, 60]], headland: 3, gradient: null, tracks: null, tree_rows: null,
+  obstacles: [{ name: 'pole', points: [[5, 5], [7, 5], [7, 8], [5, 8]] }], harvest_width: null, guard: 0,
+} // prettier-ignore
+const checked = { field: FIELD, bearing: 10, fits: true, plots: [], advice: [], usable_area: 2916, usable: [], shift: null } // prettier-ignore
+
+describe('the draft of a layout', () => {
+  it('is the layout again, in the unit of the person', () => {
+    const draft = draftOf(checked as never, 3.28084)
+    expect(draft.headland).toBe('9.84252')
+    expect(layoutOf(draft, 3.28084).field).toMatchObject({
+      headland: expect.closeTo(3, 4),
+      obstacles: [{ name: 'pole', points: [[5, 5], [7, 5], [7, 8], [5, 8]].map((p) => p.map((v) => expect.closeTo(v, 4))) }],
+    }) // prettier-ignore
+  })
+  it('sends nothing of what is half typed', () => {
+    const draft = draftOf({ ...checked, field: {} } as never, 1)
+    Object.assign(draft, { headland: '3x', gradient: '-90', tracks: { first: '', spacing: '24', width: '' } })
+    draft.obstacles.push({ id: 'o', name: 'pole', x: '1', y: '1', width: '', length: '2' })
+    expect(layoutOf(draft, 1).field).toMatchObject({
+      headland: 0,
+      gradient: 270,
+      tracks: null,
+      obstacles: [],
+    })
+  })
+})
+
+describe('undo', () => {
+  it('takes back changes one by one and makes them again; typing in one field is one step', async () => {
+    const draft = ref({ a: '', b: '', shifts: {} as Record<string, number> })
+    const { undo, redo, canUndo, canRedo } = useUndo(draft)
+    for (const text of ['1', '12', '12.']) draft.value.a = text
+    draft.value.b = '7'
+    draft.value.shifts = { A: 1 }
+    await nextTick()
+    undo()
+    expect(draft.value).toEqual({ a: '12.', b: '7', shifts: {} })
+    undo()
+    undo()
+    expect(draft.value).toEqual({ a: '', b: '', shifts: {} })
+    expect(canUndo.value).toBe(false)
+    redo()
+    redo()
+    expect(draft.value).toEqual({ a: '12.', b: '7', shifts: {} })
+    draft.value.a = '5'
+    expect(canRedo.value).toBe(false)
+  })
+})
+
+describe('the layout page', () => {
+  async function opened() {
+    answers['GET /api/v1/trials/t/layout'] = [200, checked]
+    answers['POST /api/v1/trials/t/layout/check'] = [200, { ...checked, fits: false, shift: [2, 0], plots: [{ label: '101', wrong: ['it meets pole'], tracks: 0, harvest: null, sample: null }] }] // prettier-ignore
+    answers['PUT /api/v1/trials/t/layout'] = [200, checked]
+    const { page } = await openStation(LayoutPage, { trial: { ...trial, id: 't', recorded: false } })
+    await flushPromises()
+    return page
+  }
+  const lastCheck = () => sent.filter((one) => one.url.endsWith('/check')).at(-1)?.body as { shifts: object }
+
+  it('nudges a block by keys, takes it back, and moves all so that they fit', async () => {
+    const page = await opened()
+    expect(page.get('.verdict').text()).toContain('101 it meets pole')
+    const block = page.findAll('[data-block]')[0]!
+    const name = block.attributes('data-block')!
+    await block.trigger('keydown', { key: 'ArrowRight' })
+    await block.trigger('keydown', { key: 'ArrowUp', shiftKey: true })
+    await flushPromises()
+    expect(lastCheck().shifts).toEqual({ [name]: [0.5, 5] })
+    await page.get('h1').trigger('keydown', { key: 'z', ctrlKey: true })
+    await flushPromises()
+    expect(lastCheck().shifts).toEqual({ [name]: [0.5, 0] })
+    await page
+      .findAll('.pill')
+      .find((one) => one.text().startsWith('Move all by 2 m across'))!
+      .trigger('click')
+    await page.get('form').trigger('submit')
+    await flushPromises()
+    const put = sent.find((one) => one.method === 'PUT')?.body as { shifts: Record<string, number[]> }
+    expect(put.shifts[name]).toEqual([2.5, 0])
+  })
+
+  it('says that a file isn’t JSON, and keeps the field', async () => {
+    const page = await opened()
+    const input = page.get('input[type=file]')
+    Object.defineProperty(input.element, 'files', { value: [new File(['<kml>'], 'field.kml')] })
+    await input.trigger('change')
+    await flushPromises()
+    expect(page.get('form .problem').text()).toContain('field.kml isn’t JSON')
+    expect(page.find('.field').exists()).toBe(true)
+  })
+})
