@@ -6,7 +6,20 @@ import { provideGround } from '@/shell/useGround'
 
 import { show } from './mounting'
 
-const NAMES = ['today', 'new', 'bring', 'sign-in', 'species', 'ask', 'plan', 'layout', 'season', 'walk', 'read', 'tell']
+const NAMES = [
+  'today',
+  'new',
+  'bring',
+  'sign-in',
+  'species',
+  'ask',
+  'plan',
+  'layout',
+  'season',
+  'walk',
+  'read',
+  'tell',
+]
 
 /** A station inside a frame that owns the ground, with every address that a station may lead to. */
 export async function openStation(station: Component, props: object = {}, at = '/today') {

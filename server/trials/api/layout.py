@@ -82,7 +82,7 @@ class PlotFitOut(serializers.Serializer[Any]):
 
 
 class LayoutOut(serializers.Serializer[Any]):
-    """`usable_area`, `usable`: m² and outlines inside the headland; `shift`: a move of all plots after which they fit."""
+    """`usable_area`, `usable`: m² and outlines inside the headland; `shift`: a move that makes all fit."""
 
     field = FieldShape()
     bearing = serializers.FloatField()

@@ -310,3 +310,28 @@ class TrialOut(serializers.Serializer[Any]):
     length_unit = serializers.CharField(help_text="In which the signed-in person is shown lengths.")
     length_factor = serializers.FloatField(help_text="From metres to that unit.")
     may = serializers.ListField(child=serializers.CharField(), help_text="What the signed-in person may do here.")
+
+
+class TemplateTreatmentOut(serializers.Serializer[Any]):
+    name = serializers.CharField()
+    is_control = serializers.BooleanField()
+    levels = serializers.DictField(child=serializers.CharField())
+
+
+class TemplateOut(serializers.Serializer[Any]):
+    """A common trial: what it is, and the parts of Ask filled in. `measures`: keys of the catalogue."""
+
+    key = serializers.CharField()
+    name = serializers.CharField()
+    what = serializers.CharField()
+    question = serializers.CharField()
+    factors = FactorShape(many=True)
+    removed = RemovedShape(many=True)
+    treatments = TemplateTreatmentOut(many=True)
+    measures = serializers.ListField(child=serializers.CharField())
+
+
+class CopyIn(serializers.Serializer[Any]):
+    id = serializers.UUIDField()
+    name = serializers.CharField(max_length=160)
+    layout = serializers.ChoiceField(choices=("none", "copied", "same-plots"), default="none")

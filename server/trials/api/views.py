@@ -17,6 +17,7 @@ from apercu_core.design.constraints import Constraint
 from apercu_core.design.layout import PlotSize, Rectangle, extent
 from apercu_core.design.machines import Machines
 from apercu_core.design.proposal import FactorFacts, propose
+from apercu_core.design.templates import TEMPLATES, Template
 from apercu_core.doubts.about_trial import two_things_changed
 from apercu_core.doubts.doubt import TrialFacts
 from apercu_core.units import System, parse_quantity, shown_in
@@ -26,6 +27,7 @@ from crew.permissions import MAY
 from trials.actions import NewMeasure, change_measure
 from trials.api import serializers as shapes
 from trials.ask import Asked, AskedFactor, AskedSite, AskedTreatment, Removed, crossing, has_records, keep_ask
+from trials.copying import copy_trial
 from trials.equipment import keep_machines, machines_of
 from trials.models import Season, Site, Trial, TrialMeasure, Unit, UnitKind
 from trials.plan import Plan, draw_plan
@@ -169,6 +171,37 @@ class AskView(APIView):
         )  # fmt: skip
         keep_ask(by=person, workspace=workspace, id=id, asked=asked)
         return Response(trial_json(id, person))
+
+
+class TemplatesView(APIView):
+    @extend_schema(responses=shapes.TemplateOut(many=True))
+    def get(self, request: Request) -> Response:
+        """Common trials to start from."""
+        return Response(shapes.TemplateOut([_template(one) for one in TEMPLATES.values()], many=True).data)
+
+
+def _template(one: Template) -> dict[str, Any]:
+    factors = [{"name": n, "levels": list(ls), "whole_strips": n in one.strips} for n, ls in one.factors.items()]
+    treatments = [
+        {"name": t.name, "is_control": t.name == one.control, "levels": dict(t.levels)} for t in one.treatments
+    ]
+    return {
+        "key": one.key, "name": one.name, "what": one.what, "question": one.question, "measures": one.measures,
+        "factors": factors, "treatments": treatments,
+        "removed": [{"levels": dict(levels), "why": why} for levels, why in one.removed],
+    }  # fmt: skip
+
+
+class CopyView(APIView):
+    @extend_schema(request=shapes.CopyIn, responses={201: shapes.TrialOut})
+    def post(self, request: Request, id: UUID) -> Response:
+        """The trial again, a year later: without its layout, with it, or carried on on the same plots."""
+        person = cast(Person, request.user)
+        season = season_of(id, person)
+        given = shapes.CopyIn(data=request.data)
+        given.is_valid(raise_exception=True)
+        made = copy_trial(by=person, season=season, **given.validated_data)
+        return Response(trial_json(made.trial_id, person), status=201)
 
 
 class CrossingView(APIView):

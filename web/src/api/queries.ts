@@ -40,6 +40,7 @@ export type SpeciesFit = Shapes['SpeciesFitOut']
 export type Wish = Shapes['WishInRequest']
 export type MixIn = Shapes['MixInRequest']
 export type Mix = Shapes['MixOut']
+export type Template = Shapes['TemplateOut']
 export type Layout = Shapes['LayoutOut']
 export type LayoutIn = Shapes['LayoutInRequest']
 export type OperationIn = Shapes['OperationInRequest']
@@ -141,6 +142,11 @@ export const catalogueQuery = queryOptions({
   queryFn: () => answer(client.GET('/api/v1/catalogue')),
   staleTime: Infinity,
 })
+export const templatesQuery = queryOptions({
+  queryKey: ['templates'],
+  queryFn: () => answer(client.GET('/api/v1/templates')),
+  staleTime: Infinity,
+})
 export const sitesQuery = queryOptions({
   queryKey: ['sites'],
   queryFn: () => answer(client.GET('/api/v1/sites', { params: { query: { page_size: 200 } } })),
@@ -222,6 +228,8 @@ export const acts = {
     answer(client.PUT('/api/v1/trials/{id}/ask', { params: { path: { id } }, body })),
   plan: (id: string, body: PlanIn) =>
     answer(client.POST('/api/v1/trials/{id}/plan', { params: { path: { id } }, body })),
+  copy: (id: string, body: Shapes['CopyInRequest']) =>
+    answer(client.POST('/api/v1/trials/{id}/copy', { params: { path: { id } }, body })),
   keepLayout: (id: string, body: LayoutIn) =>
     answer(client.PUT('/api/v1/trials/{id}/layout', { params: { path: { id } }, body })),
   outline: (id: string, geojson: unknown) =>

@@ -143,6 +143,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/templates": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Common trials to start from. */
+        get: operations["templates_list"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/today": {
         parameters: {
             query?: never;
@@ -222,6 +239,23 @@ export interface paths {
         /** @description Keep the page of Ask: makes the trial, or brings it in line. Sending it twice is harmless. */
         put: operations["trials_ask_update"];
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/trials/{id}/copy": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description The trial again, a year later: without its layout, with it, or carried on on the same plots. */
+        post: operations["trials_copy_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -973,6 +1007,13 @@ export interface components {
             /** @default 1 */
             most: number;
         };
+        CopyInRequest: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+            /** @default none */
+            layout: components["schemas"]["LayoutEnum"];
+        };
         CorrectionInRequest: {
             /** Format: uuid */
             replaces: string;
@@ -1329,6 +1370,13 @@ export interface components {
             /** Format: double */
             df: number;
         };
+        /**
+         * @description * `none` - none
+         *     * `copied` - copied
+         *     * `same-plots` - same-plots
+         * @enum {string}
+         */
+        LayoutEnum: "none" | "copied" | "same-plots";
         /** @description `shifts`: block → metres across and along that it is moved; `corner`: longitude and latitude for a new place. */
         LayoutInRequest: {
             field: components["schemas"]["FieldShapeRequest"];
@@ -1342,7 +1390,7 @@ export interface components {
             };
             corner?: number[] | null;
         };
-        /** @description `usable_area`, `usable`: m² and outlines inside the headland; `shift`: a move of all plots after which they fit. */
+        /** @description `usable_area`, `usable`: m² and outlines inside the headland; `shift`: a move that makes all fit. */
         LayoutOut: {
             field: components["schemas"]["FieldShape"];
             /** Format: double */
@@ -2149,6 +2197,24 @@ export interface components {
             /** Format: uuid */
             id: string;
         };
+        /** @description A common trial: what it is, and the parts of Ask filled in. `measures`: keys of the catalogue. */
+        TemplateOut: {
+            key: string;
+            name: string;
+            what: string;
+            question: string;
+            factors: components["schemas"]["FactorShape"][];
+            removed: components["schemas"]["RemovedShape"][];
+            treatments: components["schemas"]["TemplateTreatmentOut"][];
+            measures: string[];
+        };
+        TemplateTreatmentOut: {
+            name: string;
+            is_control: boolean;
+            levels: {
+                [key: string]: string;
+            };
+        };
         /** @description Over all trials: what is due or overdue, what is half done, what is new to read, and what comes soon. */
         TodayOut: {
             due: components["schemas"]["DueOut"][];
@@ -2655,6 +2721,25 @@ export interface operations {
             };
         };
     };
+    templates_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TemplateOut"][];
+                };
+            };
+        };
+    };
     today_retrieve: {
         parameters: {
             query?: never;
@@ -2759,6 +2844,31 @@ export interface operations {
         };
         responses: {
             200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrialOut"];
+                };
+            };
+        };
+    };
+    trials_copy_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CopyInRequest"];
+            };
+        };
+        responses: {
+            201: {
                 headers: {
                     [name: string]: unknown;
                 };

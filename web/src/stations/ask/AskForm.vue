@@ -10,10 +10,17 @@ import ProblemNote from '@/parts/ProblemNote.vue'
 import { askOf, emptySite, emptyTreatment, factorsOf, notFigures, placeOf, type AskDraft } from './draft'
 import AskMeasures from './AskMeasures.vue'
 import FactorRows from './FactorRows.vue'
+import GroundHistory from './GroundHistory.vue'
 import TreatmentRows from './TreatmentRows.vue'
 
 /** The page of Ask, for a new trial and for one that is there. */
-const props = defineProps<{ trial: string; workspace: string; mayPlan: boolean; act: string }>()
+const props = defineProps<{
+  trial: string
+  workspace: string
+  mayPlan: boolean
+  act: string
+  earlier?: string[]
+}>()
 const emit = defineEmits<{ kept: [] }>()
 const draft = defineModel<AskDraft>({ required: true })
 const { t } = useI18n()
@@ -163,9 +170,20 @@ async function keep() {
           inputmode="decimal"
           :error-messages="wrong.includes(`site.${key}`) ? [t('ask.notFigure')] : []"
         />
+        <v-text-field
+          v-for="key in ['slope', 'coldest'] as const"
+          :key="key"
+          v-model="draft[key]"
+          :label="t(`ask.${key}`)"
+          :suffix="key === 'slope' ? '%' : '°C'"
+          inputmode="decimal"
+          :error-messages="wrong.includes(`site.${key}`) ? [t('ask.notFigure')] : []"
+        />
+        <v-text-field v-model="draft.site.drainage" :label="t('ask.drainage')" maxlength="120" />
         <v-text-field v-model="draft.starts" type="date" :label="t('ask.starts')" />
         <v-text-field v-model="draft.ends" type="date" :label="t('ask.ends')" />
       </div>
+      <GroundHistory v-model="draft.site" :earlier="earlier ?? []" />
     </fieldset>
 
     <ProblemNote v-if="problem" :problem="problem" />

@@ -7,6 +7,7 @@ import type { Trial } from '@/api/queries'
 import { useStationGround } from '@/shell/useGround'
 
 import AskForm from './AskForm.vue'
+import CopyTrial from './CopyTrial.vue'
 import { draftOf, isWhole } from './draft'
 import { useKeptDraft } from '@/parts/useKeptDraft'
 
@@ -37,6 +38,8 @@ async function kept() {
     :workspace="trial.workspace"
     :may-plan="trial.may.includes('plan')"
     :act="t('ask.keep')"
+    :earlier="trial.earlier"
     @kept="kept"
   />
+  <CopyTrial v-if="trial.may.includes('plan')" :trial="trial" />
 </template>

@@ -4,12 +4,12 @@ import { computed, ref, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { useRoute, useRouter } from 'vue-router'
 
-import { sessionQuery } from '@/api/queries'
+import { catalogueQuery, sessionQuery, templatesQuery } from '@/api/queries'
 import { newId } from '@/parts/newId'
 import TopBand from '@/shell/TopBand.vue'
 
 import AskForm from './AskForm.vue'
-import { emptyDraft, emptyTreatment, isWhole } from './draft'
+import { emptyDraft, emptyTreatment, isWhole, takeTemplate } from './draft'
 import { useKeptDraft } from '@/parts/useKeptDraft'
 
 const { t } = useI18n()
@@ -39,6 +39,13 @@ const workspaces = computed(() =>
 const chosen = ref<string | null>(null)
 const workspace = computed(() => chosen.value ?? workspaces.value[0]?.workspace)
 
+const { data: templates } = useQuery(templatesQuery)
+const { data: catalogue } = useQuery(catalogueQuery)
+function fill(key: string | null) {
+  const found = templates.value?.find((one) => one.key === key)
+  if (found && catalogue.value) draft.value = takeTemplate(draft.value, found, catalogue.value)
+}
+
 async function kept() {
   sent()
   await queries.invalidateQueries({ queryKey: ['trials'] })
@@ -63,6 +70,14 @@ async function kept() {
         {{ t('ask.restored') }}
         <button type="button" class="link-button" @click="startOver">{{ t('ask.startOver') }}</button>
       </p>
+      <v-select
+        v-if="templates?.length && catalogue"
+        :model-value="null"
+        class="templates"
+        :items="templates.map((one) => ({ value: one.key, title: one.name, props: { subtitle: one.what } }))"
+        :label="t('ask.template')"
+        @update:model-value="fill"
+      />
       <AskForm
         v-model="draft"
         :trial="id"
@@ -81,6 +96,10 @@ async function kept() {
   max-width: 960px;
   width: 100%;
   margin: 0 auto;
+}
+.templates {
+  max-width: 420px;
+  margin-bottom: 14px;
 }
 @media (max-width: 720px) {
   .page {

@@ -1,4 +1,4 @@
-import type { Ask, Catalogue, Factor, Removed, Site, Trial } from '@/api/queries'
+import type { Ask, Catalogue, Factor, Removed, Site, Template, Trial } from '@/api/queries'
 import { newId } from '@/parts/newId'
 import { plain, typedFigure } from '@/texts/format'
 
@@ -42,6 +42,8 @@ export interface AskDraft {
   latitude: string
   longitude: string
   bearing: string
+  slope: string
+  coldest: string
   factors: FactorDraft[]
   removed: Removed[]
   treatments: TreatmentDraft[]
@@ -52,6 +54,7 @@ export function emptySite(): Site {
   return {
     id: newId(), name: '', place: '', time_zone: Intl.DateTimeFormat().resolvedOptions().timeZone || 'UTC', soil: '',
     previous_crop: '', last_frost: '', first_frost: '', gradient: '', bearing_deg: 0, latitude: null, longitude: null,
+    slope_percent: null, drainage: '', coldest_c: null, grown: [], weeds: '', pests: '', carry_over: '',
   } // prettier-ignore
 }
 export function emptyTreatment(is_control = false): TreatmentDraft {
@@ -63,6 +66,7 @@ export function emptyFactor(): FactorDraft {
 export function emptyDraft(): AskDraft {
   return {
     name: '', question: '', site: emptySite(), starts: '', ends: '', latitude: '', longitude: '', bearing: '',
+    slope: '', coldest: '',
     factors: [], removed: [],
     treatments: [emptyTreatment(true), emptyTreatment()], measures: [],
   } // prettier-ignore
@@ -75,12 +79,14 @@ export function isWhole(kept: AskDraft): boolean {
 
 const text = (value: number | null | undefined) => (value === null || value === undefined ? '' : plain(value))
 
-/** Where the corner lies, as text. */
+/** The site's figures, as text. */
 export function placeOf(site: Site) {
   return {
     latitude: text(site.latitude),
     longitude: text(site.longitude),
     bearing: site.bearing_deg ? text(site.bearing_deg) : '',
+    slope: text(site.slope_percent),
+    coldest: text(site.coldest_c),
   }
 }
 
@@ -123,6 +129,24 @@ export function draftOf(trial: Trial): AskDraft {
   }
 }
 
+/** What a common trial fills in; name, site and dates stay as they are. */
+export function takeTemplate(draft: AskDraft, template: Template, catalogue: Catalogue): AskDraft {
+  return {
+    ...draft,
+    name: draft.name || template.name,
+    question: draft.question || template.question,
+    factors: template.factors.map((f) => ({
+      id: newId(),
+      name: f.name,
+      levels: f.levels.join(', '),
+      whole_strips: f.whole_strips ?? false,
+    })),
+    removed: template.removed.map((one) => ({ levels: one.levels, why: one.why ?? '' })),
+    treatments: template.treatments.map((one) => ({ ...emptyTreatment(), ...one })),
+    measures: template.measures.map((key) => measureFrom(catalogue, key)),
+  }
+}
+
 /** A measure of the catalogue, or with an empty key one of one's own, with the sheet's usual settings. */
 export function measureFrom(catalogue: Catalogue, key: string): MeasureDraft {
   const shipped = catalogue.measures.find((m) => m.key === key)
@@ -149,8 +173,10 @@ export function usualSettings(catalogue: Catalogue, sheet: string): Record<strin
 
 /** What isn't a figure, by place: `measures.0.margin`. The server checks everything else. */
 export function notFigures(draft: AskDraft): string[] {
-  const place = { latitude: draft.latitude, longitude: draft.longitude, bearing: draft.bearing }
-  const ofSite = Object.entries(place).filter(([, value]) => Number.isNaN(typedFigure(value)))
+  const { latitude, longitude, bearing, slope, coldest } = draft
+  const ofSite = Object.entries({ latitude, longitude, bearing, slope, coldest }).filter(([, value]) =>
+    Number.isNaN(typedFigure(value)),
+  )
   const ofMeasures = draft.measures.flatMap((m, i) => {
     const typed = { margin: m.margin, expected: m.expected, cv_percent: m.cv_percent, ...m.settings }
     return Object.entries(typed)
@@ -185,6 +211,8 @@ export function askOf(draft: AskDraft, workspace: string): Ask {
       latitude: typedFigure(draft.latitude),
       longitude: typedFigure(draft.longitude),
       bearing_deg: typedFigure(draft.bearing) ?? 0,
+      slope_percent: typedFigure(draft.slope ?? ''),
+      coldest_c: typedFigure(draft.coldest ?? ''),
     },
     factors: factorsOf(draft),
     removed: draft.factors.length ? draft.removed : [],

@@ -1,0 +1,84 @@
+<script setup lang="ts">
+import { useQueryClient } from '@tanstack/vue-query'
+import { ref } from 'vue'
+import { useI18n } from 'vue-i18n'
+import { useRouter } from 'vue-router'
+
+import { acts, type Trial } from '@/api/queries'
+import { newId } from '@/parts/newId'
+import ProblemNote from '@/parts/ProblemNote.vue'
+
+/** The trial again for the year after: its question alone, with its layout, or on the same plots. */
+const props = defineProps<{ trial: Trial }>()
+const { t } = useI18n()
+const router = useRouter()
+const queries = useQueryClient()
+const LAYOUTS = ['none', 'copied', 'same-plots'] as const
+const name = ref(t('ask.copy.again', { name: props.trial.name }).slice(0, 160))
+const layout = ref<(typeof LAYOUTS)[number]>('none')
+const id = newId()
+const busy = ref(false)
+const problem = ref<Error | null>(null)
+
+async function copy() {
+  busy.value = true
+  problem.value = null
+  try {
+    await acts.copy(props.trial.id, { id, name: name.value, layout: layout.value })
+    await queries.invalidateQueries({ queryKey: ['trials'] })
+    await router.push({ name: 'ask', params: { trial: id } })
+  } catch (thrown) {
+    problem.value = thrown as Error
+  } finally {
+    busy.value = false
+  }
+}
+</script>
+
+<template>
+  <details class="copy">
+    <summary>{{ t('ask.copy.title') }}</summary>
+    <form :aria-label="t('ask.copy.title')" @submit.prevent="copy">
+      <v-text-field v-model="name" :label="t('ask.copy.name')" maxlength="160" />
+      <v-select
+        v-model="layout"
+        :items="
+          LAYOUTS.map((value) => ({
+            value,
+            title: t(`ask.copy.layouts.${value}`),
+            props: { disabled: value !== 'none' && !trial.plots.length },
+          }))
+        "
+        :label="t('ask.copy.layout')"
+      />
+      <button type="submit" class="pill" :disabled="busy">{{ t('ask.copy.act') }}</button>
+    </form>
+    <p class="quiet small">{{ t(`ask.copy.lead.${layout}`) }}</p>
+    <ProblemNote v-if="problem" :problem="problem" />
+  </details>
+</template>
+
+<style scoped>
+.copy {
+  margin-top: 26px;
+}
+summary {
+  cursor: pointer;
+  color: var(--link);
+  text-decoration: underline;
+  min-height: 40px;
+  display: flex;
+  align-items: center;
+}
+form {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) minmax(0, 1fr) auto;
+  gap: 12px;
+  align-items: center;
+}
+@media (max-width: 720px) {
+  form {
+    grid-template-columns: 1fr;
+  }
+}
+</style>
