@@ -10,6 +10,8 @@ const open = ref(false)
 const keys = computed<Keys>(() => [...keysOfThisScreen(), ['?', t('keys.list')], ['Esc', t('keys.close')]])
 
 function pressed(event: KeyboardEvent) {
+  // Also while the list is still opening, when the dialog doesn't listen yet.
+  if (event.key === 'Escape') open.value = false
   if (event.key !== '?' || event.ctrlKey || event.metaKey) return
   const target = event.target as HTMLElement
   const writes = target.matches('input:not([data-step]):not([type=radio]):not([type=checkbox]), textarea')
