@@ -36,6 +36,7 @@ useKeys(() => [
 ])
 const prefix = useId()
 const frame = ref<HTMLElement>()
+const land = ref<SVGSVGElement>()
 const size = ref({ width: 340, height: 520 })
 const view = ref<View>({ scale: 8, left: 0, top: 0 })
 const touched = ref(false)
@@ -134,6 +135,13 @@ function move(event: PointerEvent) {
   if (!drag.moved && Math.hypot(dx, dy) < 5) return
   drag.moved = true
   touched.value = true
+  // While it is dragged the picture is moved as a whole, which the screen does by itself; drawn anew it is at the end.
+  land.value!.style.transform = `translate(${dx}px, ${dy}px)`
+}
+function settle(event: PointerEvent) {
+  if (!drag?.moved || !land.value!.style.transform) return
+  const [dx, dy] = [event.clientX - drag.x, event.clientY - drag.y]
+  land.value!.style.transform = ''
   view.value = { ...drag.view, left: drag.view.left + dx, top: drag.view.top + dy }
 }
 function release(label: string, index: number, event: MouseEvent) {
@@ -152,8 +160,18 @@ function describe(d: (typeof drawn.value)[number]): string {
 </script>
 
 <template>
-  <div ref="frame" class="map" @pointerdown="press" @pointermove="move">
+  <div
+    ref="frame"
+    class="map"
+    @pointerdown="press"
+    @pointermove="move"
+    @pointerup="settle"
+    @pointercancel="settle"
+    @pointerleave="settle"
+  >
     <svg
+      ref="land"
+      class="picture"
       :width="size.width"
       :height="size.height"
       :viewBox="`0 0 ${size.width} ${size.height}`"
@@ -247,6 +265,8 @@ function describe(d: (typeof drawn.value)[number]): string {
         />
         <rect v-if="chosen.includes(d.plot.label)" class="ring" v-bind="d.box" rx="4" />
       </g>
+    </svg>
+    <svg class="marks" :width="size.width" :height="size.height" aria-hidden="true">
       <g class="bar" :transform="`translate(18 ${size.height - 24})`" aria-hidden="true">
         <path :d="`M0.5 -5V0.5H${bar.pixels + 0.5}V-5`" data-part="scale-bar" />
         <text :x="bar.pixels + 8" y="3">{{ bar.length }} {{ lengthUnit ?? 'm' }}</text>
@@ -289,6 +309,13 @@ svg {
   position: absolute;
   inset: 0;
   display: block;
+}
+.picture {
+  overflow: visible;
+  will-change: transform;
+}
+.marks {
+  pointer-events: none;
 }
 .plot {
   cursor: pointer;
