@@ -258,6 +258,14 @@ function describe(d: (typeof drawn.value)[number]): string {
             {{ d.face.figure }}
           </text>
         </template>
+        <!-- On a narrow plot the code stands upright. -->
+        <g
+          v-else-if="d.box.width > 13 && d.box.height > 40"
+          :transform="`translate(${d.box.x + d.box.width / 2} ${d.box.y + d.box.height / 2}) rotate(-90)`"
+        >
+          <rect class="plate" x="-17" y="-7.5" width="34" height="15" rx="3" />
+          <text class="upright" y="4" text-anchor="middle">{{ d.code }}</text>
+        </g>
         <path
           v-if="d.face.state === 'doubtful'"
           class="flag"
@@ -338,6 +346,9 @@ text {
 .code {
   font-weight: 700;
   font-size: 14px;
+}
+.upright {
+  font-weight: 700;
 }
 .number {
   font-size: 11px;

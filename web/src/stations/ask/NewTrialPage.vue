@@ -99,7 +99,7 @@ async function kept() {
 }
 .templates {
   max-width: 420px;
-  margin-bottom: 14px;
+  margin: 10px 0 14px;
 }
 @media (max-width: 720px) {
   .page {
