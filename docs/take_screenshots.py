@@ -82,11 +82,28 @@ def open_guide(page: Page, address: str) -> None:
     page.evaluate("scrollTo(0, 0)")
 
 
+def open_layout(page: Page, address: str) -> None:
+    """The planned trial in a field that is typed in for the picture and not kept."""
+    station("layout", "Layout on the ground", "When to kill covers before barley")(page, address)
+    page.get_by_label("Width").first.fill("84")
+    page.get_by_label("Length").first.fill("90")
+    page.get_by_role("button", name="Take", exact=True).click()
+    page.get_by_label("Headland").fill("6")
+    page.get_by_label("Falls to").fill("90")
+    page.get_by_role("button", name="From the sprayer").click()
+    page.get_by_label("Combine takes").fill("2")
+    page.get_by_label("Left at the ends").fill("1")
+    page.get_by_role("button", name=re.compile("^Move all")).click()
+    page.get_by_text("All 36 plots fit.").wait_for()
+    page.evaluate("scrollTo(0, 120)")
+
+
 SHOTS = (
     ("today", "light", (1280, 800), lambda page, address: page.goto(address), False),
     ("ask", "light", (1280, 800), station("ask", "Ask", "When to kill covers before barley"), True),
     ("species-guide", "light", (1280, 800), open_guide, False),
     ("plan", "light", (1280, 800), station("plan", "Rehearsal", "When to kill covers before barley"), True),
+    ("layout", "light", (1280, 800), open_layout, False),
     ("season", "light", (1280, 800), station("season", "Season"), False),
     ("walk", "light", (1280, 800), open_visit, False),
     ("walk-phone", "light", (390, 844), open_visit, False),

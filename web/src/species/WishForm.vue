@@ -41,8 +41,18 @@ const faultOf = (text: string) => (Number.isNaN(typedFigure(text)) ? [t('species
     <fieldset class="place">
       <legend>{{ t('species.place') }}</legend>
       <v-text-field v-model="wish.sown" type="date" :label="t('species.sown')" />
-      <v-text-field v-model="wish.first_frost" :label="t('species.firstFrost')" />
-      <v-text-field v-model="wish.last_frost" :label="t('species.lastFrost')" />
+      <v-text-field
+        v-model="wish.first_frost"
+        :label="t('species.firstFrost')"
+        persistent-placeholder
+        :placeholder="t('ask.monthDay')"
+      />
+      <v-text-field
+        v-model="wish.last_frost"
+        :label="t('species.lastFrost')"
+        persistent-placeholder
+        :placeholder="t('ask.monthDay')"
+      />
       <v-text-field
         v-model="wish.coldest"
         inputmode="decimal"
@@ -59,6 +69,7 @@ const faultOf = (text: string) => (Number.isNaN(typedFigure(text)) ? [t('species
         v-model="wish.winter"
         :items="WINTERS.map((value) => ({ value, title: t(`species.winters.${value || 'none'}`) }))"
         :label="t('species.winter')"
+        class="whole"
       />
       <v-select
         v-for="end in ['before', 'after'] as const"
@@ -107,6 +118,9 @@ input.none {
   gap: 10px;
 }
 .place legend {
+  grid-column: 1 / -1;
+}
+.whole {
   grid-column: 1 / -1;
 }
 .check {

@@ -161,7 +161,7 @@ const hectares = (area: number) => figure(area / 10_000, 2)
                 found.fits ? t('layout.fits', { n: found.plots.length }) : t('layout.fitsNot', wrong.length)
               }}</b>
               <template v-if="found.usable_area !== null"
-                >&#32; {{ t('layout.usable', { n: hectares(found.usable_area) }) }}</template
+                >{{ ' ' }}{{ t('layout.usable', { n: hectares(found.usable_area) }) }}</template
               >
             </p>
             <button v-if="found.shift && mayMove" type="button" class="pill" @click="moveAll">
