@@ -6,8 +6,10 @@ import type { Plot, Treatment } from '@/api/queries'
 
 import { useKeys } from '@/shell/useKeys'
 
-import { extentOf, fitView, neighbour, scaleBar, toScreen, zoomAbout, type View } from './geometry'
+import { extentOf, fitView, neighbour, toScreen, zoomAbout, type View } from './geometry'
+import ScaleBar from './ScaleBar.vue'
 import TreatmentPatterns from './TreatmentPatterns.vue'
+import ZoomTools from './ZoomTools.vue'
 
 /** What a plot shows beside its treatment: a figure under the code, a shade in place of the treatment's wear. */
 export interface PlotFace {
@@ -44,8 +46,6 @@ const focused = ref(0)
 
 const ground = computed(() => extentOf(props.plots))
 const order = computed(() => new Map(props.treatments.map((treatment, i) => [treatment.id, i])))
-// The bar is as long as it says in the unit that the person reads.
-const bar = computed(() => scaleBar(view.value.scale / (props.lengthFactor ?? 1), 110))
 const drawn = computed(() =>
   props.plots.map((plot, i) => {
     const at = order.value.get(plot.treatment) ?? 0
@@ -275,10 +275,12 @@ function describe(d: (typeof drawn.value)[number]): string {
       </g>
     </svg>
     <svg class="marks" :width="size.width" :height="size.height" aria-hidden="true">
-      <g class="bar" :transform="`translate(18 ${size.height - 24})`" aria-hidden="true">
-        <path :d="`M0.5 -5V0.5H${bar.pixels + 0.5}V-5`" data-part="scale-bar" />
-        <text :x="bar.pixels + 8" y="3">{{ bar.length }} {{ lengthUnit ?? 'm' }}</text>
-      </g>
+      <ScaleBar
+        :scale="view.scale"
+        :length-unit="lengthUnit"
+        :length-factor="lengthFactor"
+        :y="size.height - 24"
+      />
       <g
         v-if="!schematic"
         class="north"
@@ -297,11 +299,7 @@ function describe(d: (typeof drawn.value)[number]): string {
         ></span
       >
     </p>
-    <div class="tools">
-      <button type="button" :aria-label="t('ground.zoomIn')" @click="zoom(1.25)">+</button>
-      <button type="button" :aria-label="t('ground.zoomOut')" @click="zoom(0.8)">−</button>
-      <button type="button" :aria-label="t('ground.fit')" @click="fit">⤢</button>
-    </div>
+    <ZoomTools class="tools" @zoom="zoom" @fit="fit" />
   </div>
 </template>
 
@@ -379,14 +377,6 @@ text {
   stroke-width: 4;
   pointer-events: none;
 }
-.bar path {
-  fill: none;
-  stroke: var(--ink);
-  stroke-width: 2;
-}
-.bar text {
-  fill: var(--ink);
-}
 .north path {
   fill: var(--ink);
 }
@@ -400,26 +390,6 @@ text {
   font-size: 12px;
 }
 .tools {
-  position: absolute;
   right: 52px;
-  bottom: 12px;
-  display: flex;
-  gap: 4px;
-}
-.tools button {
-  width: 32px;
-  height: 32px;
-  border-radius: 8px;
-  border: 1px solid var(--field);
-  background: var(--paper);
-  color: var(--ink);
-  font: inherit;
-  font-size: 16px;
-}
-@media (max-width: 720px) {
-  .tools button {
-    width: 48px;
-    height: 48px;
-  }
 }
 </style>

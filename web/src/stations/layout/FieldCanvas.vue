@@ -3,8 +3,9 @@ import { computed, onBeforeUnmount, onMounted, ref, useId } from 'vue'
 import { useI18n } from 'vue-i18n'
 
 import type { Layout, LayoutIn, Trial } from '@/api/queries'
-import { scaleBar } from '@/ground/geometry'
+import ScaleBar from '@/ground/ScaleBar.vue'
 import TreatmentPatterns from '@/ground/TreatmentPatterns.vue'
+import ZoomTools from '@/ground/ZoomTools.vue'
 import { plain } from '@/texts/format'
 
 import { snap, type Point } from './draft'
@@ -71,7 +72,6 @@ function bands(lines: { first: number; spacing: number; width: number } | null |
   const to = Math.floor((bounds.value.x1 - lines.first) / lines.spacing)
   return Array.from({ length: Math.max(0, to - from + 1) }, (_, k) => lines.first + (from + k) * lines.spacing)
 } // prettier-ignore
-const bar = computed(() => scaleBar(view.value.scale / props.trial.length_factor, 120))
 const said = (metres: number) => plain(Number((metres * props.trial.length_factor).toPrecision(4)))
 /** How large all of it is, drawn along two sides. */
 const whole = computed(() => {
@@ -327,10 +327,12 @@ function key(event: KeyboardEvent) {
             {{ said(whole.length) }} {{ trial.length_unit }}
           </text>
         </g>
-        <g class="bar" :transform="`translate(18 ${size.height - 16})`">
-          <path :d="`M0.5 -5V0.5H${bar.pixels + 0.5}V-5`" data-part="scale-bar" />
-          <text :x="bar.pixels + 8" y="3">{{ bar.length }} {{ trial.length_unit }}</text>
-        </g>
+        <ScaleBar
+          :scale="view.scale"
+          :length-unit="trial.length_unit"
+          :length-factor="trial.length_factor"
+          :y="size.height - 16"
+        />
         <g :transform="`translate(${size.width - 30} 34) rotate(${-(layout.bearing ?? 0)})`">
           <path class="north" d="M0 -14l6 22-6-5-6 5z" />
           <text class="n" y="-17" text-anchor="middle">N</text>
@@ -346,11 +348,7 @@ function key(event: KeyboardEvent) {
     <p v-if="layout.field.gradient !== null && layout.field.gradient !== undefined" class="fall small">
       {{ t('layout.falls') }}
     </p>
-    <div class="tools">
-      <button type="button" :aria-label="t('ground.zoomIn')" @click="zoom(1.25)">+</button>
-      <button type="button" :aria-label="t('ground.zoomOut')" @click="zoom(0.8)">−</button>
-      <button type="button" :aria-label="t('ground.fit')" @click="fit">⤢</button>
-    </div>
+    <ZoomTools class="tools" @zoom="zoom" @fit="fit" />
   </div>
 </template>
 
@@ -461,14 +459,10 @@ text {
 .over {
   pointer-events: none;
 }
-.measure path,
-.bar path {
+.measure path {
   fill: none;
   stroke: var(--ink);
   stroke-width: 1.3;
-}
-.bar path {
-  stroke-width: 2;
 }
 .north {
   fill: var(--ink);
@@ -491,26 +485,6 @@ text {
   text-align: center;
 }
 .tools {
-  position: absolute;
-  right: 10px;
-  bottom: 10px;
-  display: flex;
-  gap: 4px;
-}
-.tools button {
-  width: 34px;
-  height: 34px;
-  border-radius: 8px;
-  border: 1px solid var(--field);
-  background: var(--paper);
-  color: var(--ink);
-  font: inherit;
-  font-size: 16px;
-}
-@media (max-width: 720px) {
-  .tools button {
-    width: 48px;
-    height: 48px;
-  }
+  right: 12px;
 }
 </style>
