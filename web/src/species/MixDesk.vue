@@ -227,7 +227,6 @@ section {
 summary {
   cursor: pointer;
   color: var(--link);
-  min-height: 40px;
   display: flex;
   align-items: center;
 }

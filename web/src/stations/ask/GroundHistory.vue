@@ -59,7 +59,6 @@ summary {
   cursor: pointer;
   color: var(--link);
   text-decoration: underline;
-  min-height: 40px;
   display: flex;
   align-items: center;
 }
