@@ -63,7 +63,8 @@ def cells_of(species: Species) -> dict[str, str]:
 
 
 def _keep(workspace: Workspace, species: Sequence[Species]) -> None:
-    if workspace.species.count() + len(species) > MOST_OWN:
+    there = set(workspace.species.values_list("key", flat=True))
+    if len(there | {one.key for one in species}) > MOST_OWN:
         raise Refused("bad-value", f"A workspace keeps at most {MOST_OWN} species of its own.")
     for one in species:
         OwnSpecies.objects.update_or_create(workspace=workspace, key=one.key, defaults={"cells": cells_of(one)})

@@ -71,8 +71,8 @@ def keep_layout(
     with transaction.atomic():
         season = Season.objects.select_for_update(of=("self",)).select_related("trial", "site").get(pk=season.pk)
         if any(map(any, shifts.values())):
-            if has_records(season):
-                raise Conflict("The first records are in, so plots stay where they stand.")
+            if has_records(season) or _recorded_by_another(season):
+                raise Conflict("The first records are in on these plots, so they stay where they stand.")
             _move(season, shifts)
         site = season.site
         site.field = {key: value for key, value in kept.items() if key not in ("harvest_width", "guard")}
@@ -83,6 +83,12 @@ def keep_layout(
         season.harvest_width_m, season.guard_m = field.harvest_width, field.guard
         season.save(update_fields=["harvest_width_m", "guard_m"])
     return season
+
+
+def _recorded_by_another(season: Season) -> bool:
+    """Whether a trial that was carried on on the same plots, or that this one carries on, has records there."""
+    grounds = season.units.exclude(ground=None).values("ground")
+    return Unit.objects.filter(ground__in=grounds, observations__isnull=False).exclude(season=season).exists()
 
 
 def _move(season: Season, shifts: Mapping[str, Point]) -> None:

@@ -48,6 +48,10 @@ def test_a_layout_is_copied_to_its_own_ground_or_carried_on_on_the_same(owner, t
     assert same_answer["earlier"] == [trial.page["name"], "Next year"]
     trial.enter(trial.typed("101", "7"))  # what is recorded now belongs to the old one
     assert owner.get(f"/api/v1/trials/{same_answer['id']}").json()["recorded"] is False
+    moved = {"field": {}, "shifts": {"A": [2, 0]}}
+    late = owner.put(f"/api/v1/trials/{same_answer['id']}/layout", moved, format="json")
+    assert late.status_code == 409  # it would carry the recorded plots along
+    assert grounds(trial.id) == old
 
 
 def test_sent_twice_it_is_made_once_and_a_trial_without_plots_has_no_layout(owner, trial):
