@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
+import base64
 import importlib
 from functools import lru_cache
 from pathlib import Path
 from typing import Any
 
 from django.conf import settings
+
+_PICTURE = "data:image/png;base64,"
 
 
 def document_of(html: str) -> Any:
@@ -28,10 +31,11 @@ def font_face() -> str:
 
 
 def _no_fetch(url: str, *_: object) -> Any:
-    """Only the font that ships with the interface is read; nothing else, from nowhere."""
-    font = _font()
+    """Only the font that ships with the interface is read, and pictures that stand in the page itself."""
+    font, answer = _font(), importlib.import_module("weasyprint.urls").URLFetcherResponse
+    if url.startswith(_PICTURE):
+        return answer(url, base64.b64decode(url.removeprefix(_PICTURE)), {"Content-Type": "image/png"})
     if font and url == font.as_uri():
-        answer = importlib.import_module("weasyprint.urls").URLFetcherResponse
         return answer(url, font.read_bytes(), {"Content-Type": "font/woff2"})
     raise ValueError(f"The page asks for {url}, which it may not.")
 

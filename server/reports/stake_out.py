@@ -1,15 +1,12 @@
-"""A drawn map out to the field: stake-out list, outlines, stake labels, and the map on one page."""
+"""A drawn map out to the field: stake-out list, outlines, and the map on one page."""
 
 from __future__ import annotations
 
 import csv
 import io
 import json
-from dataclasses import dataclass
 from html import escape
 from typing import Any, Literal, cast
-
-import segno
 
 from apercu_core.design.geodesy import Origin
 from apercu_core.design.layout import Rectangle
@@ -18,34 +15,11 @@ from apercu_core.units import System
 from config.problems import Conflict
 from crew.models import Person
 from crew.permissions import require
-from reports.map_svg import COLOUR_NAMES, map_svg, swatch_svg
+from reports.map_svg import map_svg, swatch_svg
 from reports.printing import document_of, font_face, pdf_of
 from trials.models import Season, Unit
 
 Ink = Literal["colour", "black"]
-
-
-@dataclass(frozen=True, slots=True)
-class Sheet:
-    """A label sheet, millimetres: page, labels across and down, margins and gaps."""
-
-    name: str
-    page: tuple[float, float]
-    across: int
-    down: int
-    label: tuple[float, float]
-    margin: tuple[float, float]
-    gap: float = 0.0
-
-
-A4, LETTER = (210.0, 297.0), (215.9, 279.4)
-SHEETS = {
-    "a4-3x7": Sheet("A4, 3 × 7 labels of 63.5 × 38.1 mm", A4, 3, 7, (63.5, 38.1), (7.2, 15.15), 2.5),
-    "a4-2x5": Sheet("A4, 2 × 5 labels of 99.1 × 57 mm", A4, 2, 5, (99.1, 57.0), (4.65, 6.0), 2.5),
-    "letter-3x10": Sheet("Letter, 3 × 10 labels of 2⅝ × 1 in", LETTER, 3, 10, (66.7, 25.4), (4.8, 12.7), 3.2),
-    "a4": Sheet("A4, plain, 2 × 4 to cut", A4, 2, 4, (95.0, 68.0), (10.0, 12.5)),
-    "letter": Sheet("Letter, plain, 2 × 4 to cut", LETTER, 2, 4, (98.0, 63.0), (9.9, 13.7)),
-}
 
 
 def staked_plots(by: Person, season: Season) -> list[Unit]:
@@ -97,49 +71,6 @@ def outlines(*, by: Person, season: Season) -> bytes:
         for u, row in zip(plots, _rows(season, plots), strict=True) if u.ground
     ]  # fmt: skip
     return json.dumps(feature_collection(placed), indent=1, ensure_ascii=False).encode()
-
-
-def stake_labels(*, by: Person, season: Season, sheet: Sheet, address: str) -> bytes:
-    """One label a plot, in walking order of the numbers: plot, code, colour name and pattern, and the plot's QR."""
-    plots = staked_plots(by, season)
-    order = {t.id: i for i, t in enumerate(season.trial.treatments.all())}
-    labels = "".join(_label(u, order, sheet, f"{address}/trials/{season.trial_id}/walk?plot={u.label}") for u in plots)
-    page, margin, label = sheet.page, sheet.margin, sheet.label
-    code = min(34, label[1] - 7)
-    style = (
-        font_face()
-        + f"""
-@page {{size: {page[0]}mm {page[1]}mm; margin: {margin[1]}mm {margin[0]}mm 0}}
-html {{font: 9pt/1.25 Page, sans-serif; color: #20262B}} body {{margin: 0}}
-.sheet {{display: grid; grid-template-columns: repeat({sheet.across}, {label[0]}mm); column-gap: {sheet.gap}mm}}
-.label {{width: {label[0]}mm; height: {label[1]}mm; padding: 2.5mm 3mm; box-sizing: border-box; overflow: hidden;
-  display: flex; gap: 2.5mm; break-inside: avoid}}
-.words {{flex: 1}} .plot {{font-size: {min(40, label[1] * 0.62):.0f}pt; font-weight: 800; line-height: 1}}
-.small {{font-size: 7.5pt; color: #444C52}} svg.qr {{width: {code:.0f}mm; height: {code:.0f}mm}}
-"""
-    )
-    title = escape(f"Stake labels, {season.trial.name}")
-    return pdf_of(
-        document_of(
-            f"<!doctype html><html lang='en'><head><meta charset='utf-8'><title>{title}</title><style>{style}</style>"
-            f"</head><body><div class='sheet'>{labels}</div></body></html>"
-        )
-    )
-
-
-def _label(unit: Unit, order: dict[Any, int], sheet: Sheet, address: str) -> str:
-    t = unit.treatment
-    assert t
-    index = order[t.id]
-    qr = segno.make(address, error="m", micro=False).svg_inline(svgclass="qr", lineclass=None, border=1, omitsize=True)
-    block = f"block {escape(unit.block)}" if unit.block else ""
-    small = sheet.label[1] < 30
-    name = "" if small else f"<div>{escape(t.name)}</div>"
-    return (
-        f"<div class='label'><div class='words'><div class='plot'>{escape(unit.label)}</div>"
-        f"<div>{swatch_svg(index, t.code)} {escape(COLOUR_NAMES[index % len(COLOUR_NAMES)])}</div>{name}"
-        f"<div class='small'>{block}</div></div>{qr}</div>"
-    )
 
 
 def map_page(*, by: Person, season: Season, ink: Ink) -> bytes:

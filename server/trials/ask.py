@@ -139,6 +139,10 @@ def _check_factors(asked: Asked) -> None:
     """Treatments may only wear levels that their factors have. Controls outside the crossing wear none."""
     if asked.factors:
         crossing(asked.factors, asked.removed)
+    for one in asked.removed:
+        if not one.why.strip():
+            said = ", ".join(one.levels.values())
+            raise Refused("bad-specification", f"Say why {said} can't be, or bring it back.")
     levels = {factor.name: set(factor.levels) for factor in asked.factors}
     for treatment in asked.treatments:
         for name, level in treatment.levels.items():

@@ -1,5 +1,5 @@
 import { flushPromises } from '@vue/test-utils'
-import { describe, expect, it } from 'vitest'
+import { describe, expect, it, vi } from 'vitest'
 import { defineComponent, h, ref } from 'vue'
 
 import type { Rehearsal, Trial } from '@/api/queries'
@@ -171,7 +171,9 @@ describe('factors', () => {
       { id: 'k', name: 'kill', levels: 'early; late,', whole_strips: true },
       { id: 'c', name: 'cover', levels: 'vetch, oat', whole_strips: false },
     ]
-    await flushPromises()
+    kept.value.factors[1]!.levels = 'vetch, oats'
+    await vi.waitFor(() => expect(kept.value.treatments).toHaveLength(2))
+    expect(sent.filter((one) => one.method === 'POST')).toHaveLength(1) // not one at every key
     expect(sent.at(-1)!.body).toMatchObject({
       factors: [{ name: 'kill', levels: ['early', 'late'], whole_strips: true }, {}],
     })
@@ -190,9 +192,18 @@ describe('factors', () => {
     ]
     const { rows, kept } = await open(draft)
     kept.value.factors = [{ id: 'k', name: 'kill', levels: 'early, early', whole_strips: false }]
-    await flushPromises()
+    await vi.waitFor(() => expect(rows.find('.problem').exists()).toBe(true))
     expect(rows.find('.problem').text()).toContain('twice')
     expect(kept.value.treatments[0]!.name).toBe('Bare')
+  })
+  it('give the keyboard to the row that was just added, and to the reason of what can’t be', async () => {
+    const { rows, kept } = await open(emptyDraft())
+    await rows.findAll('button').at(-1)!.trigger('click')
+    await flushPromises()
+    expect(document.activeElement!.closest('[role=group]')!.getAttribute('aria-label')).toBe('factor 1')
+    kept.value.removed.push({ levels: { kill: 'late' }, why: '' })
+    await flushPromises()
+    expect(document.activeElement!.closest('li')!.textContent).toContain('late')
   })
   it('go out with the place of the corner as figures', () => {
     const draft = { ...emptyDraft(), latitude: '52,7', longitude: '', bearing: '' }

@@ -162,6 +162,7 @@ describe('the sheet', () => {
     ]
     const later = open(ref(visitOf()), drafts)
     await later.sheet.load()
+    await later.sheet.flush()
     expect(
       entries()
         .at(-1)!

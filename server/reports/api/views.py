@@ -18,9 +18,10 @@ from rest_framework.views import APIView
 
 from apercu_core.errors import Refused
 from crew.models import Person
+from reports.labels import SHEETS, stake_labels
 from reports.package import data_package
 from reports.page import growers_page
-from reports.stake_out import SHEETS, Ink, map_page, outlines, stake_labels, stake_out_csv
+from reports.stake_out import Ink, map_page, outlines, stake_out_csv
 from reports.told import tell
 from trials.models import Season
 

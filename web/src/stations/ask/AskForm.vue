@@ -1,10 +1,11 @@
 <script setup lang="ts">
 import { useQuery } from '@tanstack/vue-query'
-import { computed, ref } from 'vue'
+import { computed, ref, useTemplateRef } from 'vue'
 import { useI18n } from 'vue-i18n'
 
 import { acts, sitesQuery, type Site } from '@/api/queries'
 import { Problem } from '@/api/client'
+import { focusLast } from '@/parts/focusLast'
 import ProblemNote from '@/parts/ProblemNote.vue'
 
 import { askOf, emptySite, emptyTreatment, factorsOf, notFigures, placeOf, type AskDraft } from './draft'
@@ -62,6 +63,12 @@ const sentence = computed(() => {
   return said === draft.value.question ? '' : said
 })
 
+const treatments = useTemplateRef('treatments')
+function addTreatment() {
+  draft.value.treatments.push(emptyTreatment())
+  void focusLast(() => treatments.value?.rows)
+}
+
 async function keep() {
   problem.value = null
   if (wrong.value.length) {
@@ -110,16 +117,12 @@ async function keep() {
       </p>
       <FactorRows v-if="mayPlan" v-model="draft" />
       <TreatmentRows
+        ref="treatments"
         v-model="draft.treatments"
         :crossed="draft.factors.length > 0"
         @cannot-be="draft.removed.push({ levels: $event, why: '' })"
       />
-      <button
-        v-if="mayPlan && !draft.factors.length"
-        type="button"
-        class="pill"
-        @click="draft.treatments.push(emptyTreatment())"
-      >
+      <button v-if="mayPlan && !draft.factors.length" type="button" class="pill" @click="addTreatment">
         {{ t('ask.addTreatment') }}
       </button>
     </fieldset>

@@ -1,8 +1,9 @@
 <script setup lang="ts">
-import { ref, watch } from 'vue'
+import { onBeforeUnmount, ref, useTemplateRef, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 
 import { acts } from '@/api/queries'
+import { focusLast } from '@/parts/focusLast'
 import { newId } from '@/parts/newId'
 import ProblemNote from '@/parts/ProblemNote.vue'
 
@@ -12,7 +13,11 @@ import { emptyFactor, emptyTreatment, factorsOf, type AskDraft, type TreatmentDr
 const draft = defineModel<AskDraft>({ required: true })
 const { t } = useI18n()
 const problem = ref<Error | null>(null)
+const rows = useTemplateRef('rows')
+const removed = useTemplateRef('removed')
+const TYPED_ON_MS = 200
 let asked = 0
+let timer: ReturnType<typeof setTimeout> | undefined
 
 const keyOf = (levels: Record<string, string>) =>
   JSON.stringify(Object.entries(levels).sort(([a], [b]) => a.localeCompare(b)))
@@ -39,7 +44,26 @@ async function cross() {
     if (mine === asked) problem.value = thrown as Error
   }
 }
-watch(() => [factorsOf(draft.value), draft.value.removed], cross, { deep: true })
+/** Not at every key: once a level is typed. */
+watch(
+  () => JSON.stringify([factorsOf(draft.value), draft.value.removed.map((one) => one.levels)]),
+  () => {
+    clearTimeout(timer)
+    timer = setTimeout(cross, TYPED_ON_MS)
+  },
+)
+onBeforeUnmount(() => clearTimeout(timer))
+
+function addFactor() {
+  draft.value.factors.push(emptyFactor())
+  void focusLast(() => rows.value)
+}
+watch(
+  () => draft.value.removed.length,
+  (now, before) => {
+    if (now > before) void focusLast(() => removed.value)
+  },
+)
 
 function addControl() {
   const none = !draft.value.treatments.some((one) => one.is_control)
@@ -49,7 +73,7 @@ const said = (levels: Record<string, string>) => Object.values(levels).join(', '
 </script>
 
 <template>
-  <div class="factors">
+  <div ref="rows" class="factors">
     <div
       v-for="(f, i) in draft.factors"
       :key="f.id"
@@ -78,7 +102,7 @@ const said = (levels: Record<string, string>) => Object.values(levels).join(', '
     </div>
   </div>
   <div class="acts">
-    <button type="button" class="pill" @click="draft.factors.push(emptyFactor())">
+    <button type="button" class="pill" @click="addFactor">
       {{ t('ask.addFactor') }}
     </button>
     <button v-if="draft.factors.length" type="button" class="pill" @click="addControl">
@@ -86,7 +110,7 @@ const said = (levels: Record<string, string>) => Object.values(levels).join(', '
     </button>
   </div>
   <ProblemNote v-if="problem" :problem="problem" />
-  <ul v-if="draft.removed.length" class="removed">
+  <ul v-if="draft.removed.length" ref="removed" class="removed">
     <li v-for="(one, i) in draft.removed" :key="i">
       <span>{{ t('ask.cannotBe', { what: said(one.levels) }) }}</span>
       <v-text-field v-model="one.why" density="compact" :label="t('ask.why')" maxlength="200" />

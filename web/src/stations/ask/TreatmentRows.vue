@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { useTemplateRef } from 'vue'
 import { useI18n } from 'vue-i18n'
 
 import TreatmentTag from '@/ground/TreatmentTag.vue'
@@ -10,6 +11,8 @@ defineProps<{ crossed?: boolean }>()
 const emit = defineEmits<{ cannotBe: [levels: Record<string, string>] }>()
 const rows = defineModel<AskDraft['treatments']>({ required: true })
 const { t } = useI18n()
+const list = useTemplateRef('list')
+defineExpose({ rows: list })
 
 function makeControl(id: string | null) {
   for (const row of rows.value) row.is_control = row.id === id
@@ -22,7 +25,7 @@ function place(index: number): number {
 </script>
 
 <template>
-  <div class="rows">
+  <div ref="list" class="rows">
     <div v-for="(row, i) in rows" :key="row.id" role="group" :aria-label="t('ask.treatmentN', { n: i + 1 })">
       <TreatmentTag :index="place(i)" :code="row.code || String(i + 1)" />
       <v-text-field v-model="row.name" :label="t('ask.treatment')" maxlength="160" />

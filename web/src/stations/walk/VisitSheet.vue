@@ -117,8 +117,15 @@ watch(chosen, ([label]) => {
 watch([missing, noting, contest], (now) => {
   if (!now.some(Boolean) && at.value && !small.value) go(at.value)
 })
+// Fields come once they hold what this device kept: the keyboard isn't taken from somebody who types already.
+const loaded = ref(false)
 onMounted(async () => {
-  await sheet.load()
+  try {
+    await sheet.load()
+  } finally {
+    loaded.value = true
+  }
+  void sheet.flush()
   const first =
     steps.value.find((step) => ['todo', 'begun'].includes(states.value[step.unit]!)) ?? steps.value[0]
   const open = steps.value.find((s) => s.unit === first?.unit && sheet.cell(s).status === 'empty') ?? first
@@ -168,6 +175,7 @@ const notes = computed(() =>
     <p v-else-if="!visit.order.length">
       {{ t('walk.noPlots') }} <router-link :to="{ name: 'plan' }">{{ t('walk.toPlan') }}</router-link>
     </p>
+    <p v-else-if="!loaded" role="status">{{ t('app.loading') }}</p>
     <template v-else>
       <AskBack
         v-for="cell in asked"

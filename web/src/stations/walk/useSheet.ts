@@ -39,7 +39,6 @@ export function useSheet(visit: Ref<Visit>, me: string, drafts: Drafts) {
       const row = cells.get(key)?.row ?? null
       cells.set(key, { ...kept, row: kept.row ?? row })
     }
-    await flush()
   }
 
   function type(step: Step, text: string) {
