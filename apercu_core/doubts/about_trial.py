@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterator
 
+from apercu_core.design.one_thing import Mixed, compared, mixed, name_of
 from apercu_core.doubts.doubt import Doubt, TrialFacts
 from apercu_core.doubts.triggers import SAME_ORDER_BLOCKS
 from apercu_core.words import listed
@@ -38,6 +39,15 @@ def not_randomised(trial: TrialFacts) -> Iterator[Doubt]:
     why = "Treatments in a fixed order meet the same neighbours and the same drift of the field in every block."
     what = "Ask who laid the trial out, and how. If chance had no part in it, say so beside every result."
     same = _same_order(trial)
+    if trial.moved:
+        yield Doubt(
+            "not-randomised",
+            "weakens",
+            "Changed by hand",
+            f"Chance drew the plan, and then it was changed by hand: {listed(list(trial.moved))}.",
+            "Whoever moves a plot has a reason, and it may lie in the ground: then the treatment isn't free of it.",
+            "Say why beside the results, or draw again with a constraint that keeps to the reason.",
+        )
     if same:
         finding = f"All {same} blocks have their treatments in the same order."
         yield Doubt("not-randomised", "weakens", "Not randomised", finding, why, what)
@@ -76,44 +86,39 @@ def no_control(trial: TrialFacts) -> Iterator[Doubt]:
 
 
 def two_things_changed(trial: TrialFacts) -> Iterator[Doubt]:
-    """Raised when treatments differ from the control in more than one factor at once.
+    """Raised when treatments differ from the control, or without one from each other, in several aspects at once.
 
-    It weakens where no treatment of the trial lies between the two, and is worth knowing where one does.
+    It weakens where no treatments of the trial lead from one to the other step by step, and is worth knowing where some
+    do.
     """
-    base = trial.levels.get(trial.control or "")
-    if not base:
+    names = [one.name for one in trial.described]
+    controls = [trial.control] if trial.control in names else []
+    if trial.control and not controls:
         return
-    mixed = {name: own for name, own in trial.levels.items() if own and len(differences(own, base)) > 1}
-    if not mixed:
+    found = [one for one in mixed(trial.described, compared(names, controls)) if controls or not one.through]
+    if not found:
         return
-    between = {name: _between(own, base, trial.levels) for name, own in mixed.items()}
-    parted = all(between.values())
-    factors = listed(sorted({factor for own in mixed.values() for factor in differences(own, base)}))
-    example = next(iter(mixed))
-    what = f"Compare {example} with {between[example][0]}" if between[example] else f"Add what parts {example} from it"
+    alone = [one for one in found if not one.through]
+    first = (alone or found)[0]
+    aspects = listed([name_of(aspect) for aspect in dict.fromkeys(a for one in found for a in one.aspects)])
+    if controls:
+        who = listed([one.treatment for one in found])
+        said = f"{who} differ{'s' if len(found) == 1 else ''} from {trial.control} in {aspects} at once."
+    else:
+        said = f"{listed([f'{one.base} and {one.treatment}' for one in found])} differ in {aspects} at once."
+    reasons = [f"{one.treatment}: {why}" for one in alone if (why := trial.accepted.get((one.base, one.treatment)))]
+    kept = f" Accepted when it was planned ({'; '.join(reasons)})." if reasons else ""
+    what = f"Compare {first.treatment} with {first.through}" if first.through else _parting(first)
     yield Doubt(
         "two-things-changed",
-        "worth-knowing" if parted else "weakens",
+        "weakens" if alone else "worth-knowing",
         "Two things changed at once",
-        f"{listed(list(mixed))} differ{'s' if len(mixed) == 1 else ''} from {trial.control} in {factors} at once.",
+        said + kept,
         "Which of them made a difference can't be told from that comparison alone.",
         f"{what}, which differs in one thing only; or hold one of them constant.",
-        plots=tuple(plot.label for plot in trial.plots if plot.treatment in mixed) if not parted else (),
+        plots=tuple(plot.label for plot in trial.plots if plot.treatment in {one.treatment for one in alone}),
     )
 
 
-def differences(one: Mapping[str, str], other: Mapping[str, str]) -> tuple[str, ...]:
-    """Factors in which two treatments differ."""
-    return tuple(name for name in dict.fromkeys((*one, *other)) if one.get(name) != other.get(name))
-
-
-def _between(
-    own: Mapping[str, str], base: Mapping[str, str], levels: Mapping[str, Mapping[str, str]]
-) -> tuple[str, ...]:
-    """Treatments that differ from `own` in one factor and are nearer to the base."""
-    apart = len(differences(own, base))
-    return tuple(
-        name
-        for name, other in levels.items()
-        if other and len(differences(own, other)) == 1 and len(differences(other, base)) == apart - 1
-    )
+def _parting(one: Mixed) -> str:
+    return next((o.said for o in one.offers if o.kind == "add"), f"Add what parts {one.treatment} from {one.base}")

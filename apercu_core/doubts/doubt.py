@@ -6,6 +6,8 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field
 from typing import Literal
 
+from apercu_core.design.one_thing import Described
+
 Severity = Literal["stops", "weakens", "worth-knowing"]
 Allocation = Literal["drawn", "systematic", "unknown"]
 
@@ -47,13 +49,17 @@ class PlotFacts:
 class TrialFacts:
     """`allocation`: how treatments came to their plots, as the person says.
 
-    `levels`: treatment → factor → level, for treatments that come from factors.
+    `described`: the treatments by their aspects, where they were described; `accepted`: (control, treatment) → why the
+    person keeps that comparison though it changes several things at once; `moved`: what was changed by hand in the plan
+    that chance had drawn.
     """
 
     plots: tuple[PlotFacts, ...]
     control: str | None
     allocation: Allocation
-    levels: Mapping[str, Mapping[str, str]] = field(default_factory=dict)
+    described: tuple[Described, ...] = ()
+    accepted: Mapping[tuple[str, str], str] = field(default_factory=dict)
+    moved: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)

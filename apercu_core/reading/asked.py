@@ -29,13 +29,20 @@ class How:
 
 @dataclass(frozen=True, slots=True)
 class Asked:
-    """One measure: what it is, the margin that matters, and which direction is wanted."""
+    """One measure: what it is, the margin that matters, and which direction is wanted.
+
+    `base`: the control that this question names, empty for the trial's own. `planned_for`: the treatments whose
+    comparison with it is a planned test, none for all of them. `primary`: whether the question is decided by it.
+    """
 
     name: str
     unit: str = ""
     margin: Margin | None = None
     direction: Direction = "none"
     planned: Planned = "none"
+    base: str = ""
+    planned_for: tuple[str, ...] = ()
+    primary: bool = False
 
 
 @dataclass(frozen=True, slots=True)

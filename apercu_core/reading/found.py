@@ -46,9 +46,12 @@ class PlannedTest:
 
 @dataclass(frozen=True, slots=True)
 class MeasureReading:
-    """`analysis` None: refused, with `refusal` saying why. `band`: the margin on the scale of the comparison."""
+    """`base`: what its cells are compared with. `analysis` None: refused, with `refusal` saying why. `band`: the margin
+    on the scale of the comparison.
+    """
 
     asked: Asked
+    base: str
     analysis: Analysis | None
     refusal: str
     cells: tuple[Cell, ...]

@@ -75,7 +75,7 @@ def read_measure(trial: TrialFacts, design: Design, recorded: Recorded, how: How
         cells = tuple(Cell(t, Verdict.NO_ANSWER, reason=refusal.message) for t in treatments if t != base)
         facts = _facts(trial, recorded, None, None, None)
         return MeasureReading(
-            recorded.asked, None, refusal.message, cells, None, None, (), "", (), doubts_about_measure(facts)
+            recorded.asked, base, None, refusal.message, cells, None, None, (), "", (), doubts_about_measure(facts)
         )
     return _judge_measure(trial, recorded, analysis, how, base)
 
@@ -100,6 +100,7 @@ def _judge_measure(trial: TrialFacts, recorded: Recorded, analysis: Analysis, ho
     margin = band.high if band else None
     return MeasureReading(
         asked,
+        base,
         analysis,
         "",
         cells,

@@ -24,6 +24,8 @@ def planned_tests(
     verdicts = {cell.treatment: cell.verdict for cell in cells}
     out = []
     for test in equivalence_tests(analysis.families[0], analysis.inference, wanted):
+        if asked.planned_for and test.treatment not in asked.planned_for:
+            continue
         shown = test.equivalent if asked.planned == "equivalence" else test.non_inferior
         board_agrees = verdicts[test.treatment] in _SHOWN
         if asked.planned == "non-inferiority":

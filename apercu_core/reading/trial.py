@@ -20,11 +20,16 @@ from apercu_core.statistics.specification import Design
 def read_trial(trial: TrialFacts, design: Design, measures: Sequence[Recorded], how: How, base: str) -> Reading:
     """Read every measure; one that can't be read says why and keeps nobody from reading the rest.
 
-    `base`: the treatment that the board compares with, the control where there is one.
+    `base`: the treatment that the board compares with, the control where there is one; a measure may name another.
     """
-    if base not in {plot.treatment for plot in trial.plots}:
-        raise Refused("bad-specification", f"{base!r} isn't a treatment of this trial.")
-    readings = tuple(read_measure(trial, design, recorded, how, base) for recorded in measures)
+    treatments = {plot.treatment for plot in trial.plots}
+    bases = [recorded.asked.base or base for recorded in measures]
+    for one in (base, *bases):
+        if one not in treatments:
+            raise Refused("bad-specification", f"{one!r} isn't a treatment of this trial.")
+    readings = tuple(
+        read_measure(trial, design, recorded, how, own) for recorded, own in zip(measures, bases, strict=True)
+    )
     readings = mark_discoveries(readings, how.alpha)
     return Reading(
         base,

@@ -27,21 +27,21 @@ class Told:
     lines: tuple[Line, ...]
 
 
-def tell_measure(m: MeasureReading, base: str) -> Told:
-    """A line for each treatment; where the measure can't be read, its reason once."""
+def tell_measure(m: MeasureReading) -> Told:
+    """A line for each treatment but the one compared with; where the measure can't be read, its reason once."""
     if m.pairs is None:
         return Told(m.asked.name, m.asked.unit, m.refusal, ())
     decimals = decimals_for(float(m.pairs.se.max()))
-    lines = tuple(Line(cell.treatment, cell.verdict, sentence(cell, m, base, decimals)) for cell in m.cells)
+    lines = tuple(Line(cell.treatment, cell.verdict, sentence(cell, m, decimals)) for cell in m.cells)
     return Told(m.asked.name, m.asked.unit, "", lines)
 
 
-def sentence(cell: Cell, m: MeasureReading, base: str, decimals: int) -> str:
+def sentence(cell: Cell, m: MeasureReading, decimals: int) -> str:
     """The verdict of one cell, against the base treatment."""
     if cell.estimate is None or cell.lower is None or cell.upper is None or cell.verdict is Verdict.NO_ANSWER:
         return f"no answer. {cell.reason}".strip()
     unit = m.asked.unit
-    found = _difference(cell.estimate, unit, base, decimals)
+    found = _difference(cell.estimate, unit, m.base, decimals)
     between = f"(between {_signed(cell.lower, decimals)} and {_signed(cell.upper, decimals)})"
     margin = _margin(m)
     match cell.verdict:

@@ -17,6 +17,7 @@ from apercu_core.units import System, shown_in
 from apercu_core.verdicts.margin import Margin
 from apercu_core.verdicts.verdict import Direction
 from records.models import Fate, Observation
+from trials.described import accepted_in, described_in
 from trials.models import Season, TrialMeasure, Unit, UnitKind
 
 Samples = dict[str, list[float | None]]
@@ -25,7 +26,8 @@ Samples = dict[str, list[float | None]]
 @dataclass(frozen=True, slots=True)
 class Given:
     """A season as the core wants it. `samples` are in stored units; `observations`: measure id → plot label → ids,
-    beside the samples; `failed`: measure id → plots whose treatment failed. `system`: what the reader is shown.
+    beside the samples; `failed`: measure id → plots whose treatment failed; `names`: of treatments, by id. `system`:
+    what the reader is shown.
     """
 
     facts: TrialFacts
@@ -35,6 +37,7 @@ class Given:
     samples: dict[str, Samples]
     observations: dict[str, dict[str, list[str]]]
     failed: dict[str, tuple[str, ...]]
+    names: dict[str, str]
     system: System
 
     def shown(self, measure: TrialMeasure) -> Samples:
@@ -50,12 +53,17 @@ def gather(season: Season, system: System = "metric") -> Given:
     treatments = list(season.trial.treatments.all())
     control = next((t.name for t in treatments if t.is_control), None)
     plots = plot_facts(units)
-    levels = {t.name: t.levels for t in treatments if t.levels}
-    facts = TrialFacts(plots, control, cast(Allocation, season.trial.allocation), levels)
+    facts = TrialFacts(
+        plots, control, cast(Allocation, season.trial.allocation), described_in(season.trial, treatments),
+        accepted_in(season.trial, treatments), tuple(str(one["said"]) for one in season.moved),
+    )  # fmt: skip
     measures = tuple(season.trial.measures.select_related("version__measure").order_by("order", "id"))
     samples, ids, failed = _current(season, measures, {u.id: u.label for u in units})
     base = control or treatments[0].name
-    return Given(facts, READ_AS[cast(PlannedDesign, season.design)], base, measures, samples, ids, failed, system)
+    names = {str(t.id): t.name for t in treatments}
+    return Given(
+        facts, READ_AS[cast(PlannedDesign, season.design)], base, measures, samples, ids, failed, names, system
+    )
 
 
 def plot_facts(units: Sequence[Unit]) -> tuple[PlotFacts, ...]:
@@ -107,11 +115,11 @@ def recorded(given: Given, first: dict[str, Samples] | None) -> list[Recorded]:
         before = (first or {}).get(str(measure.id), now)
         changed = tuple(label for label in now if before.get(label, now[label]) != now[label])
         failed = given.failed.get(str(measure.id), ())
-        out.append(Recorded(asked_of(measure, given.system), given.shown(measure), changed, failed))
+        out.append(Recorded(asked_of(measure, given.system, given.names), given.shown(measure), changed, failed))
     return out
 
 
-def asked_of(measure: TrialMeasure, system: System) -> Asked:
+def asked_of(measure: TrialMeasure, system: System, names: dict[str, str]) -> Asked:
     """The measure's question; an absolute margin is turned into the unit that the reader is shown."""
     unit, factor = shown_in(measure.version.unit, system)
     size = measure.margin if measure.margin_kind == "percent" else measure.margin and measure.margin * factor
@@ -122,6 +130,9 @@ def asked_of(measure: TrialMeasure, system: System) -> Asked:
         margin,
         cast(Direction, measure.direction),
         cast(Planned, measure.planned),
+        names.get(str(measure.control_id), ""),
+        tuple(names[id] for id in measure.planned_for if id in names),
+        measure.primary,
     )
 
 
@@ -132,11 +143,15 @@ def asked_json(given: Given, how: How) -> dict[str, Any]:
         "base": given.base,
         "units": given.system,
         "allocation": given.facts.allocation,
-        "measures": [
-            [str(m.id), m.version.measure.name, m.version.unit, m.margin, m.margin_kind, m.direction, m.planned]
-            for m in given.measures
-        ],
+        "measures": [_measure_json(m, given) for m in given.measures],
     }
+
+
+def _measure_json(m: TrialMeasure, given: Given) -> list[Any]:
+    """What was asked of a measure; what the question names besides only where it names something."""
+    named = [given.names.get(str(m.control_id), ""), m.planned_for, m.primary]
+    plain = [str(m.id), m.version.measure.name, m.version.unit, m.margin, m.margin_kind, m.direction, m.planned]
+    return [*plain, named] if any(named) else plain
 
 
 def hash_of(value: Any) -> str:

@@ -55,7 +55,7 @@ def rehearsal_of(*, by: Person, season: Season, truth: Truth) -> dict[str, Any]:
         step = -margin if measure.direction == Direction.LOWER else margin
         means = {name: mean + step * shares.get(name, 0.0) for name in names.values()}
         spread = spread_of(sigma, truth.whole_share, given.design)
-        invented.append((measure, Invented(asked_of(measure, system), means, sigma, spread)))
+        invented.append((measure, Invented(asked_of(measure, system, given.names), means, sigma, spread)))
     if not invented:
         raise Refused("bad-specification", "No measure has both a margin and a known spread. Give them in Ask.")
     how = How(method=default_method(season))

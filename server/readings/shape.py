@@ -56,6 +56,8 @@ def _measure(m: MeasureReading, used: TrialMeasure, given: Given) -> Json:
         "id": str(used.id),
         "name": m.asked.name,
         "unit": m.asked.unit,
+        "base": m.base,
+        "primary": m.asked.primary,
         "direction": m.asked.direction,
         "margin": _margin(m.asked.margin.value, given) if m.asked.margin else None,
         "margin_kind": m.asked.margin.kind if m.asked.margin else "absolute",

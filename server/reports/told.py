@@ -46,7 +46,7 @@ def tell(*, by: Person, season: Season) -> Telling:
     given = gather(season, cast(System, by.units))
     reading = read_trial(given.facts, given.design, recorded(given, None), how, given.base)
     order = [t.name for t in season.trial.treatments.all()]
-    measures = tuple(_in_order(tell_measure(m, reading.base), order) for m in reading.measures)
+    measures = tuple(_in_order(tell_measure(m), order) for m in reading.measures)
     today = clock.today(season.site.time_zone)
     return Telling(
         season=season,

@@ -45,6 +45,9 @@ class NewMeasure:
     margin_kind: str = MarginKind.ABSOLUTE
     direction: str = Direction.NONE
     planned: str = Planned.NONE
+    planned_for: Sequence[uuid.UUID] = ()
+    control: uuid.UUID | None = None
+    primary: bool = False
     expected: float | None = None
     cv_percent: float | None = None
     catalogue: str = ""

@@ -6,11 +6,13 @@ import uuid
 from collections.abc import Mapping, Sequence
 from dataclasses import asdict, dataclass, field, fields
 from datetime import date
+from typing import Any, cast
 
 from django.db import transaction
 
 from apercu_core.design.treatments import Combination, crossed
 from apercu_core.errors import Refused
+from apercu_core.units import System
 from apercu_core.verdicts.margin import Margin
 from config import clock
 from config.problems import Conflict
@@ -19,6 +21,7 @@ from crew.permissions import require
 from library.actions import measure_version
 from trials.actions import NewMeasure
 from trials.codes import codes_for
+from trials.described import kept_details
 from trials.models import Allocation, Design, GroundPlot, Season, Site, Treatment, Trial, TrialMeasure, Unit
 
 MOST_TREATMENTS = 96
@@ -56,15 +59,17 @@ class AskedTreatment:
     code: str = ""
     is_control: bool = False
     levels: Mapping[str, str] = field(default_factory=dict)
+    details: Mapping[str, Any] = field(default_factory=dict)
 
 
 @dataclass(frozen=True, slots=True)
 class AskedFactor:
-    """`whole_strips`: its machine can't change from plot to plot."""
+    """`whole_strips`: its machine can't change from plot to plot. `kind`: the aspect that it changes."""
 
     name: str
     levels: Sequence[str]
     whole_strips: bool = False
+    kind: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -73,6 +78,15 @@ class Removed:
 
     levels: Mapping[str, str]
     why: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Accepted:
+    """A comparison that is kept though it changes several things at once, and why."""
+
+    base: uuid.UUID
+    treatment: uuid.UUID
+    why: str
 
 
 @dataclass(frozen=True, slots=True)
@@ -88,6 +102,7 @@ class Asked:
     ends: date | None = None
     factors: Sequence[AskedFactor] = ()
     removed: Sequence[Removed] = ()
+    accepted: Sequence[Accepted] = ()
 
 
 def keep_ask(*, by: Person, workspace: Workspace, id: uuid.UUID, asked: Asked) -> Season:
@@ -107,11 +122,14 @@ def keep_ask(*, by: Person, workspace: Workspace, id: uuid.UUID, asked: Asked) -
         trial.name, trial.question = asked.name, asked.question
         trial.factors = [{**asdict(factor), "levels": list(factor.levels)} for factor in asked.factors]
         trial.removed = [{"levels": dict(one.levels), "why": one.why} for one in asked.removed]
+        trial.accepted = [
+            {"base": str(one.base), "treatment": str(one.treatment), "why": one.why} for one in asked.accepted
+        ]
         trial.save()
         season = _season(trial, _site(workspace, asked.site))
         season.starts, season.ends = asked.starts, asked.ends
         season.save()
-        _keep_treatments(trial, season, asked.treatments)
+        _keep_treatments(trial, season, asked.treatments, cast(System, by.units))
         _keep_measures(trial, asked.measures)
     return season
 
@@ -121,18 +139,35 @@ def _check(asked: Asked) -> None:
     for name in names:
         if names.count(name) > 1:
             raise Refused("bad-specification", f"Two treatments are called {name!r}. Give each its own name.")
-    if sum(t.is_control for t in asked.treatments) > 1:
-        raise Refused("bad-specification", "More than one treatment is marked as the control. Mark one.")
     _check_factors(asked)
     measures = [(m.name.strip().lower(), m.unit) for m in asked.measures]
     for name, unit in measures:
         if measures.count((name, unit)) > 1:
             raise Refused("bad-specification", f"Two measures are called {name!r}. Give each its own name.")
+    if sum(m.primary for m in asked.measures) > 1:
+        raise Refused("bad-specification", "Two measures are marked as the one that decides. Mark one.")
+    _check_named(asked)
     if asked.starts and asked.ends and asked.starts >= asked.ends:
         raise Refused("bad-specification", "The season ends before it starts. Change one of its dates.")
     for measure in asked.measures:
         if measure.margin is not None:
             Margin(measure.margin)
+
+
+def _check_named(asked: Asked) -> None:
+    """The control that a measure names must be one; planned tests must be of treatments of the trial."""
+    treatments = {t.id: t for t in asked.treatments}
+    for measure in asked.measures:
+        control = treatments.get(measure.control) if measure.control else None
+        if measure.control and (control is None or not control.is_control):
+            raise Refused(
+                "bad-specification",
+                f"{measure.name} names a control that isn't marked as one. Mark it, or choose another.",
+            )
+        if set(measure.planned_for) - set(treatments):
+            raise Refused(
+                "bad-specification", f"{measure.name} plans a test of a treatment that isn't there. Choose again."
+            )
 
 
 def _check_factors(asked: Asked) -> None:
@@ -198,7 +233,7 @@ def clear_ground(season: Season) -> None:
     season.save()
 
 
-def _keep_treatments(trial: Trial, season: Season, asked: Sequence[AskedTreatment]) -> None:
+def _keep_treatments(trial: Trial, season: Season, asked: Sequence[AskedTreatment], system: System) -> None:
     before = {t.id: t for t in trial.treatments.all()}
     wanted = {t.id for t in asked}
     if set(before) != wanted:
@@ -218,6 +253,7 @@ def _keep_treatments(trial: Trial, season: Season, asked: Sequence[AskedTreatmen
         treatment = before.get(given.id) or Treatment(id=given.id, trial=trial)
         treatment.order, treatment.name, treatment.code = order, given.name.strip(), codes[order]
         treatment.is_control, treatment.levels = given.is_control, dict(given.levels)
+        treatment.details = kept_details(given.details, system, treatment.name)
         treatment.save()
 
 
@@ -241,8 +277,10 @@ def _keep_measures(trial: Trial, asked: Sequence[NewMeasure]) -> None:
         if measure.version_id != version.id:
             _require_unrecorded(measure, "measured in another way")
         measure.version, measure.order = version, order
-        for name in ("margin", "margin_kind", "direction", "planned", "expected", "cv_percent"):
+        for name in ("margin", "margin_kind", "direction", "planned", "expected", "cv_percent", "primary"):
             setattr(measure, name, getattr(given, name))
+        measure.control_id = given.control
+        measure.planned_for = [str(id) for id in given.planned_for]
         measure.save()
 
 

@@ -42,8 +42,15 @@ def copy_trial(*, by: Person, season: Season, id: uuid.UUID, name: str, layout: 
             removed=old.removed, created_by=by, created_at=clock.now(), allocation=old.allocation,
         )  # fmt: skip
         treatments = {t.id: _again(t, trial) for t in old.treatments.all()}
+        ids = {str(before): str(t.id) for before, t in treatments.items()}
+        trial.accepted = [one | {"base": ids[one["base"]], "treatment": ids[one["treatment"]]} for one in old.accepted
+                          if one["base"] in ids and one["treatment"] in ids]  # fmt: skip
+        trial.save()
         for measure in old.measures.all():
-            _again(measure, trial)
+            copied = _again(measure, trial)
+            copied.control = treatments[measure.control_id] if measure.control_id else None
+            copied.planned_for = [ids[id] for id in measure.planned_for if id in ids]
+            copied.save()
         new = _season_again(season, trial)
         if layout != "none":
             _units_again(season, new, treatments, same=layout == "same-plots")

@@ -118,6 +118,7 @@ class Trial(models.Model):
     allocation = models.CharField(max_length=12, choices=Allocation, default=Allocation.UNKNOWN)
     factors = models.JSONField(default=list, help_text="Name, levels and whole_strips of each; none: a plain list.")
     removed = models.JSONField(default=list, help_text="Combinations that can't be: their levels, and why.")
+    accepted = models.JSONField(default=list, help_text="Comparisons kept though they change several things, and why.")
     created_by = models.ForeignKey(Person, models.PROTECT, related_name="+")
     created_at = models.DateTimeField()
     history = HistoricalRecords()
@@ -142,6 +143,7 @@ class Treatment(models.Model):
     code = models.CharField(max_length=6)
     is_control = models.BooleanField(default=False)
     levels = models.JSONField(default=dict, help_text="Factor → level; empty outside the crossing.")
+    details = models.JSONField(default=dict, help_text="The cover's components, seed set, and what else was said.")
     history = HistoricalRecords()
 
     class Meta:
@@ -156,7 +158,10 @@ class Treatment(models.Model):
 
 
 class TrialMeasure(models.Model):
-    """A measure as one trial uses it: the margin that matters and the direction that is wanted."""
+    """A measure as one trial uses it: the margin that matters and the direction that is wanted.
+
+    `control`: what this question compares with, none for the trial's first control.
+    """
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
     trial = models.ForeignKey(Trial, models.CASCADE, related_name="measures")
@@ -166,6 +171,9 @@ class TrialMeasure(models.Model):
     margin_kind = models.CharField(max_length=10, choices=MarginKind, default=MarginKind.ABSOLUTE)
     direction = models.CharField(max_length=8, choices=Direction, default=Direction.NONE)
     planned = models.CharField(max_length=16, choices=Planned, default=Planned.NONE)
+    planned_for = models.JSONField(default=list, help_text="Ids of treatments whose test is planned; none: all.")
+    control = models.ForeignKey(Treatment, models.SET_NULL, null=True, blank=True, related_name="+")
+    primary = models.BooleanField(default=False, help_text="Whether the question is decided by it.")
     expected = models.FloatField(null=True, blank=True, help_text="Mean expected under the control, to plan with.")
     cv_percent = models.FloatField(null=True, blank=True, help_text="Spread expected between plots of a block.")
     history = HistoricalRecords()
@@ -191,6 +199,7 @@ class Season(models.Model):
     column_factor = models.CharField(max_length=60, blank=True)
     constraints = models.JSONField(default=list)
     draws = models.JSONField(default=list, help_text="Every draw: seed, when, by whom.")
+    moved = models.JSONField(default=list, help_text="Plots that changed places by hand after the draw, and why.")
     starts = models.DateField(null=True, blank=True)
     ends = models.DateField(null=True, blank=True)
     seed = models.BigIntegerField(null=True, blank=True)

@@ -136,7 +136,7 @@ def test_from_question_to_page_as_a_new_user_and_figures_on_screen_are_the_cores
     page.get_by_role("link", name="Tell").click()
     page.get_by_role("heading", name="Tell").wait_for()
     for measure in reading.measures:
-        for line in tell_measure(measure, "Bare stubble").lines:
+        for line in tell_measure(measure).lines:
             expect(page.get_by_text(f"{line.treatment}: {line.sentence}")).to_be_visible()
     with page.expect_download() as pdf:
         page.get_by_role("link", name="The grower’s page").click()

@@ -4,6 +4,7 @@ from dataclasses import replace
 
 import pytest
 
+from apercu_core.design.one_thing import Described, described
 from apercu_core.doubts.about_measure import doubts_about_measure
 from apercu_core.doubts.about_trial import doubts_about_trial
 from apercu_core.doubts.doubt import MeasureFacts, PlotFacts, TrialFacts
@@ -43,8 +44,9 @@ def spread(size):
 
 
 def factorial(**levels):
-    worn = {name: dict(zip(("cover", "kill"), both.split(), strict=True)) for name, both in levels.items()}
-    return replace(trial(), levels=worn)
+    kinds = {"cover": "species", "kill": "kill_timing"}
+    worn = {name: dict(zip(kinds, both.split(), strict=True)) for name, both in levels.items()}
+    return replace(trial(), described=tuple(described(n, levels=own, kinds=kinds, said={}) for n, own in worn.items()))
 
 
 TRIALS = [
@@ -53,7 +55,13 @@ TRIALS = [
         factorial(a="none early", b="vetch early", c="vetch late", d="none late"),
         factorial(a="none early", b="vetch early", c="oat early", d="none late"),
     ),
+    (
+        "two-things-changed",
+        factorial(a="none early", b="vetch late", c="oat early", d="none late"),
+        factorial(a="none early", b="vetch early", c="oat early", d="none late"),
+    ),
     ("no-replication", trial(("abcd", "bca")), trial(("abcd", "bcad"))),
+    ("not-randomised", replace(trial(), moved=("102 and 204 changed places: stones",)), trial()),
     ("not-randomised", trial(("abcd",) * 3), trial(("abcd", "abcd", "abdc"))),
     ("not-randomised", trial(allocation="unknown"), trial()),
     ("not-randomised", trial(allocation="systematic"), trial()),
@@ -118,7 +126,17 @@ def test_two_things_at_once_weaken_only_where_no_treatment_parts_them():
     alone = factorial(a="none early", b="vetch early", c="oat late", d="vetch early")
     doubt, worse = (next(d for d in doubts_about_trial(t) if d.id == "two-things-changed") for t in (parted, alone))
     assert (doubt.severity, worse.severity) == ("worth-knowing", "weakens")
-    assert doubt.finding == "c differs from a in cover and kill at once."
+    assert doubt.finding == "c differs from a in species or mix and kill timing at once."
     assert "Compare c with b" in doubt.what_to_do
     assert "Add what parts c" in worse.what_to_do
-    assert not doubts_about_trial(replace(parted, levels={**parted.levels, "a": {}}))  # a control outside the crossing
+    outside = (Described("a"), *parted.described[1:])  # a control outside the crossing
+    assert not doubts_about_trial(replace(parted, described=outside))
+
+
+def test_an_accepted_departure_stays_a_doubt_and_tells_the_reason():
+    alone = factorial(a="none early", b="vetch early", c="oat late", d="vetch early")
+    kept = replace(alone, accepted={("a", "c"): "the drill came late"})
+    (doubt,) = (d for d in doubts_about_trial(kept) if d.id == "two-things-changed")
+    assert doubt.severity == "weakens"
+    assert doubt.finding.endswith("Accepted when it was planned (c: the drill came late).")
+    assert set(doubt.plots) == {p.label for p in kept.plots if p.treatment == "c"}

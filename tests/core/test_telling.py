@@ -61,11 +61,11 @@ CELLS = [
 def test_each_verdict_is_a_sentence_with_figures_units_and_margin(verdict, figures, found, meant):
     estimate, lower, upper = figures
     cell = Cell("b", verdict, estimate, lower, upper, 0.01, blocks=9)
-    assert sentence(cell, measure(Margin(2)), "a", 1) == f"{found} {meant}"
+    assert sentence(cell, measure(Margin(2)), 1) == f"{found} {meant}"
 
 
 def test_what_keeps_an_answer_back_is_said_and_a_share_is_named_as_one():
-    told = lambda cell: sentence(cell, measure(Margin(20, "percent")), "a", 1)  # noqa: E731
+    told = lambda cell: sentence(cell, measure(Margin(20, "percent")), 1)  # noqa: E731
     assert told(Cell("b", Verdict.NO_ANSWER, reason="No plot has a value.")) == "no answer. No plot has a value."
     protected = Cell("b", Verdict.NOT_SETTLED, 1.0, 0.2, 1.8, 0.04, reason="overall F p = 0.21")
     assert told(protected).endswith("The trial as a whole doesn't tell its treatments apart (overall F p = 0.21).")
@@ -75,17 +75,15 @@ def test_what_keeps_an_answer_back_is_said_and_a_share_is_named_as_one():
 
 def test_in_short_names_what_is_clear_or_says_that_nothing_is():
     clear = reading(Asked("Yield", "t/ha", Margin(1), "higher"))
-    assert in_short([tell_measure(clear.measures[0], "a")], clear) == "Clear gain in Yield: b."
+    assert in_short([tell_measure(clear.measures[0])], clear) == "Clear gain in Yield: b."
     vague = reading(Asked("Yield", "t/ha", Margin(5), "higher"))
-    assert in_short([tell_measure(vague.measures[0], "a")], vague).startswith(
-        "Nothing is clearly better or worse than a"
-    )
+    assert in_short([tell_measure(vague.measures[0])], vague).startswith("Nothing is clearly better or worse than a")
     assert in_short([], vague) == "There is nothing to compare yet."
 
 
 def test_a_measure_that_cannot_be_read_says_why_once():
     empty = read_trial(FACTS, "rcbd", [Recorded(Asked("Yield"), {})], How(), "a")
-    told = tell_measure(empty.measures[0], "a")
+    told = tell_measure(empty.measures[0])
     assert told.lines == ()
     assert told.refusal
 

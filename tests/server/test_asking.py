@@ -43,7 +43,6 @@ def test_the_page_is_kept_as_it_was_sent_and_sending_it_again_changes_nothing(tr
     ("change", "says"),
     [
         ({"treatments": [{"id": str(uuid.uuid4()), "name": n} for n in ("Oat", "oat ")]}, "Two treatments are called"),
-        ({"treatments": [{"id": str(uuid.uuid4()), "name": n, "is_control": True} for n in "ab"]}, "Mark one"),
         ({"starts": "2026-09-01", "ends": "2026-08-01"}, "ends before it starts"),
         ({"site": {"id": str(uuid.uuid4()), "name": "x", "time_zone": "Fen/Middle"}}, "no time zone"),
         ({"site": {"id": str(uuid.uuid4()), "name": "x", "last_frost": "31-04"}}, "pattern"),

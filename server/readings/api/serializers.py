@@ -147,6 +147,8 @@ class MeasureReadingOut(serializers.Serializer[object]):
     id = serializers.UUIDField()
     name = serializers.CharField()
     unit = serializers.CharField(allow_blank=True)
+    base = serializers.CharField(help_text="What its cells are compared with.")
+    primary = serializers.BooleanField()
     direction = serializers.ChoiceField(choices=Direction.choices)
     margin = _Nullable()
     margin_kind = serializers.ChoiceField(choices=MarginKind.choices)

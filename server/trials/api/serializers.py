@@ -11,6 +11,7 @@ from rest_framework import serializers
 
 from apercu_core.design.constraints import Kind
 from config import clock
+from trials.api.described_shapes import FACTOR_KINDS, AcceptedShape, DetailsShape
 from trials.models import Allocation, Design, Direction, MarginKind, Planned, Site, Trial, TrialMeasure
 
 
@@ -26,6 +27,7 @@ class TreatmentOut(serializers.Serializer[object]):
     code = serializers.CharField()
     is_control = serializers.BooleanField()
     levels = serializers.DictField(child=serializers.CharField())
+    details = DetailsShape()
 
 
 class FactorShape(serializers.Serializer[Any]):
@@ -34,6 +36,7 @@ class FactorShape(serializers.Serializer[Any]):
     name = serializers.CharField(max_length=60)
     levels = serializers.ListField(child=serializers.CharField(max_length=80), max_length=24)
     whole_strips = serializers.BooleanField(default=False)
+    kind = serializers.ChoiceField(choices=FACTOR_KINDS, allow_blank=True, default="")
 
 
 class RemovedShape(serializers.Serializer[Any]):
@@ -96,12 +99,14 @@ class TrialMeasureOut(serializers.ModelSerializer[TrialMeasure]):
     catalogue = serializers.CharField(source="version.catalogue")
     sheet = serializers.CharField(source="version.sheet")
     settings = serializers.DictField(source="version.settings", child=serializers.FloatField())
+    planned_for = serializers.ListField(child=serializers.UUIDField())
+    control = serializers.UUIDField(source="control_id", allow_null=True)
 
     class Meta:
         model = TrialMeasure
         fields = (
             "id", "name", "unit", "catalogue", "sheet", "settings", "margin", "margin_kind", "direction", "planned",
-            "expected", "cv_percent",
+            "planned_for", "control", "primary", "expected", "cv_percent",
         )  # fmt: skip
 
 
@@ -247,6 +252,7 @@ class AskedTreatmentIn(serializers.Serializer[Any]):
     code = serializers.CharField(max_length=6, allow_blank=True, default="")
     is_control = serializers.BooleanField(default=False)
     levels = serializers.DictField(child=serializers.CharField(max_length=80), default=dict)
+    details = DetailsShape(default=dict)
 
 
 class AskedMeasureIn(serializers.Serializer[Any]):
@@ -260,6 +266,9 @@ class AskedMeasureIn(serializers.Serializer[Any]):
     margin_kind = serializers.ChoiceField(choices=MarginKind.choices, default=MarginKind.ABSOLUTE)
     direction = serializers.ChoiceField(choices=Direction.choices, default=Direction.NONE)
     planned = serializers.ChoiceField(choices=Planned.choices, default=Planned.NONE)
+    planned_for = serializers.ListField(child=serializers.UUIDField(), max_length=96, default=list)
+    control = serializers.UUIDField(allow_null=True, default=None)
+    primary = serializers.BooleanField(default=False)
     expected = serializers.FloatField(allow_null=True, default=None)
     cv_percent = serializers.FloatField(allow_null=True, default=None, min_value=0.1, max_value=500)
 
@@ -278,6 +287,7 @@ class AskIn(serializers.Serializer[Any]):
     ends = serializers.DateField(allow_null=True, default=None)
     factors = FactorShape(many=True, default=list)
     removed = RemovedShape(many=True, default=list)
+    accepted = AcceptedShape(many=True, default=list)
     treatments = AskedTreatmentIn(many=True)
     measures = AskedMeasureIn(many=True)
 
@@ -297,6 +307,7 @@ class TrialOut(serializers.Serializer[Any]):
     schematic = serializers.BooleanField()
     factors = FactorShape(many=True)
     removed = RemovedShape(many=True)
+    accepted = AcceptedShape(many=True)
     proposal = ProposalOut()
     equipment = EquipmentOut()
     earlier = serializers.ListField(child=serializers.CharField())

@@ -1,6 +1,6 @@
 from django.urls import path
 
-from trials.api import layout, views
+from trials.api import layout, one_thing, views
 
 urlpatterns = [
     path("trials", views.TrialsView.as_view()),
@@ -13,6 +13,8 @@ urlpatterns = [
     path("trials/<uuid:id>/copy", views.CopyView.as_view()),
     path("templates", views.TemplatesView.as_view()),
     path("crossing", views.CrossingView.as_view()),
+    path("one-thing", one_thing.OneThingView.as_view()),
+    path("aspects", one_thing.AspectsView.as_view()),
     path("workspaces/<uuid:id>/equipment", views.EquipmentView.as_view()),
     path("sites", views.SitesView.as_view()),
     path("measures/<uuid:id>", views.TrialMeasureView.as_view()),

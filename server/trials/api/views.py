@@ -26,8 +26,9 @@ from crew.models import Membership, Person, Workspace
 from crew.permissions import MAY
 from trials.actions import NewMeasure, change_measure
 from trials.api import serializers as shapes
-from trials.ask import Asked, AskedFactor, AskedSite, AskedTreatment, Removed, crossing, has_records, keep_ask
+from trials.ask import Accepted, Asked, AskedFactor, AskedSite, AskedTreatment, Removed, crossing, has_records, keep_ask
 from trials.copying import copy_trial
+from trials.described import accepted_in, described_in, shown_details
 from trials.equipment import keep_machines, machines_of
 from trials.models import Season, Site, Trial, TrialMeasure, Unit, UnitKind
 from trials.plan import Plan, draw_plan
@@ -82,6 +83,7 @@ def _whole(trial: Trial, person: Person) -> dict[str, Any]:
         "today": clock.today(season.site.time_zone),
         "factors": trial.factors,
         "removed": trial.removed,
+        "accepted": trial.accepted,
         "proposal": propose(
             [FactorFacts(f["name"], len(f["levels"]), f["whole_strips"]) for f in trial.factors],
             len(trial.treatments.all()),
@@ -90,7 +92,17 @@ def _whole(trial: Trial, person: Person) -> dict[str, Any]:
         "earlier": [s.trial.name for s in season.site.seasons.all() if s.trial_id != trial.id and s.drawn_at],
         "two_things": _two_things(trial),
         "schematic": any(unit.ground.schematic for unit in plots if unit.ground),
-        "treatments": trial.treatments.all(),
+        "treatments": [
+            {
+                "id": t.id,
+                "name": t.name,
+                "code": t.code,
+                "is_control": t.is_control,
+                "levels": t.levels,
+                "details": shown_details(t.details, cast(System, person.units)),
+            }
+            for t in trial.treatments.all()
+        ],
         "measures": trial.measures.all(),
         "plots": [_plot(unit) for unit in plots],
         "plan": _plan(season, plots),
@@ -103,9 +115,9 @@ def _whole(trial: Trial, person: Person) -> dict[str, Any]:
 
 def _two_things(trial: Trial) -> str:
     """What a reading would say if a comparison with the control changes two things at once; else empty."""
-    treatments = trial.treatments.all()
+    treatments = list(trial.treatments.all())
     control = next((t.name for t in treatments if t.is_control), None)
-    facts = TrialFacts((), control, "drawn", {t.name: t.levels for t in treatments if t.levels})
+    facts = TrialFacts((), control, "drawn", described_in(trial, treatments), accepted_in(trial, treatments))
     return " ".join(f"{doubt.finding} {doubt.why} {doubt.what_to_do}" for doubt in two_things_changed(facts))
 
 
@@ -168,6 +180,7 @@ class AskView(APIView):
             [AskedTreatment(**t) for t in data["treatments"]],
             [NewMeasure(str(m.pop("id")), **m) for m in data["measures"]], data["starts"], data["ends"],
             [AskedFactor(**f) for f in data["factors"]], [Removed(**r) for r in data["removed"]],
+            [Accepted(**a) for a in data["accepted"]],
         )  # fmt: skip
         keep_ask(by=person, workspace=workspace, id=id, asked=asked)
         return Response(trial_json(id, person))

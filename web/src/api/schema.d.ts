@@ -4,6 +4,23 @@
  */
 
 export interface paths {
+    "/api/v1/aspects": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What can be said of a treatment, and what a factor can change. */
+        get: operations["aspects_list"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/catalogue": {
         parameters: {
             query?: never;
@@ -100,6 +117,23 @@ export interface paths {
         put?: never;
         /** @description Undo an entry by a further row, under the id that the client made. */
         post: operations["observations_taken_back_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/one-thing": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Every pair that the question compares, for a second difference; nothing is kept. */
+        post: operations["one_thing_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -781,6 +815,22 @@ export interface components {
             /** Format: uuid */
             trial: string;
         };
+        /** @description A comparison that is kept though it changes several things, and why. Ids of treatments. */
+        AcceptedShape: {
+            /** Format: uuid */
+            base: string;
+            /** Format: uuid */
+            treatment: string;
+            why: string;
+        };
+        /** @description A comparison that is kept though it changes several things, and why. Ids of treatments. */
+        AcceptedShapeRequest: {
+            /** Format: uuid */
+            base: string;
+            /** Format: uuid */
+            treatment: string;
+            why: string;
+        };
         /**
          * @description * `overdue` - overdue
          *     * `due` - due
@@ -843,6 +893,7 @@ export interface components {
             ends?: string | null;
             factors?: components["schemas"]["FactorShapeRequest"][];
             removed?: components["schemas"]["RemovedShapeRequest"][];
+            accepted?: components["schemas"]["AcceptedShapeRequest"][];
             treatments: components["schemas"]["AskedTreatmentInRequest"][];
             measures: components["schemas"]["AskedMeasureInRequest"][];
         };
@@ -866,6 +917,11 @@ export interface components {
             direction: components["schemas"]["DirectionEnum"];
             /** @default none */
             planned: components["schemas"]["PlannedEnum"];
+            planned_for?: string[];
+            /** Format: uuid */
+            control?: string | null;
+            /** @default false */
+            primary: boolean;
             /** Format: double */
             expected?: number | null;
             /** Format: double */
@@ -882,6 +938,14 @@ export interface components {
             levels?: {
                 [key: string]: string;
             };
+            details?: components["schemas"]["DetailsShapeRequest"];
+        };
+        /** @description Something that is said of a treatment, or that a factor changes. */
+        AspectOut: {
+            key: string;
+            name: string;
+            factor: boolean;
+            said: boolean;
         };
         /** @description What the table would become. `refusal`: why nothing can be made of it with these roles. */
         AssembledOut: {
@@ -918,6 +982,11 @@ export interface components {
         CatalogueOut: {
             measures: components["schemas"]["DefinitionOut"][];
             sheets: components["schemas"]["SheetOut"][];
+        };
+        CautionOut: {
+            /** Format: uuid */
+            treatment: string;
+            said: string[];
         };
         CellOut: {
             treatment: string;
@@ -980,10 +1049,62 @@ export interface components {
          * @enum {string}
          */
         ColumnOutRoleEnum: "block" | "treatment" | "plot" | "sample" | "value" | "ignore";
+        ComparedFactorInRequest: {
+            name: string;
+            /** @default  */
+            kind: string;
+        };
+        ComparedTreatmentInRequest: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+            /** @default false */
+            is_control: boolean;
+            levels?: {
+                [key: string]: string;
+            };
+            details?: components["schemas"]["DetailsShapeRequest"];
+        };
         ComponentOut: {
             name: string;
             /** Format: double */
             variance: number;
+        };
+        /** @description One species of a cover. `species`: key of the guide, if it is there; `rate`: as typed, with or without unit. */
+        ComponentShape: {
+            /** @default  */
+            species: string;
+            name: string;
+            /** @default  */
+            cultivar: string;
+            /** @default  */
+            rate: string;
+            /** @default  */
+            lot: string;
+            /** Format: double */
+            purity_percent?: number | null;
+            /** Format: double */
+            germination_percent?: number | null;
+            /** Format: double */
+            tkw_g?: number | null;
+        };
+        /** @description One species of a cover. `species`: key of the guide, if it is there; `rate`: as typed, with or without unit. */
+        ComponentShapeRequest: {
+            /** @default  */
+            species: string;
+            name: string;
+            /** @default  */
+            cultivar: string;
+            /** @default  */
+            rate: string;
+            /** @default  */
+            lot: string;
+            /** Format: double */
+            purity_percent?: number | null;
+            /** Format: double */
+            germination_percent?: number | null;
+            /** Format: double */
+            tkw_g?: number | null;
         };
         /** @description What the draw has to keep to; `treatments` by name. */
         ConstraintShape: {
@@ -1099,6 +1220,24 @@ export interface components {
          * @enum {string}
          */
         DesignEnum: "crd" | "rcbd" | "paired_strips" | "latin_square" | "split_plot" | "strip_plot";
+        /** @description What is sown and what is done. `said`: aspect → in the person's words. */
+        DetailsShape: {
+            components?: components["schemas"]["ComponentShape"][];
+            /** @default  */
+            seed_set: components["schemas"]["SeedSetEnum"] | components["schemas"]["BlankEnum"];
+            said?: {
+                [key: string]: string;
+            };
+        };
+        /** @description What is sown and what is done. `said`: aspect → in the person's words. */
+        DetailsShapeRequest: {
+            components?: components["schemas"]["ComponentShapeRequest"][];
+            /** @default  */
+            seed_set: components["schemas"]["SeedSetEnum"] | components["schemas"]["BlankEnum"];
+            said?: {
+                [key: string]: string;
+            };
+        };
         /**
          * @description * `kenward_roger` - kenward_roger
          *     * `satterthwaite` - satterthwaite
@@ -1214,13 +1353,36 @@ export interface components {
             levels: string[];
             /** @default false */
             whole_strips: boolean;
+            /** @default  */
+            kind: components["schemas"]["FactorShapeKindEnum"] | components["schemas"]["BlankEnum"];
         };
+        /**
+         * @description * `species` - species
+         *     * `rate` - rate
+         *     * `sowing_method` - sowing_method
+         *     * `sowing_date` - sowing_date
+         *     * `kill_timing` - kill_timing
+         *     * `kill_method` - kill_method
+         *     * `cover_fertiliser` - cover_fertiliser
+         *     * `inoculation` - inoculation
+         *     * `grazing` - grazing
+         *     * `crop_date` - crop_date
+         *     * `tillage` - tillage
+         *     * `passes` - passes
+         *     * `herbicides` - herbicides
+         *     * `extra_passes` - extra_passes
+         *     * `other` - other
+         * @enum {string}
+         */
+        FactorShapeKindEnum: "species" | "rate" | "sowing_method" | "sowing_date" | "kill_timing" | "kill_method" | "cover_fertiliser" | "inoculation" | "grazing" | "crop_date" | "tillage" | "passes" | "herbicides" | "extra_passes" | "other";
         /** @description `whole_strips`: its machine can't change from plot to plot, so a level covers a whole strip. */
         FactorShapeRequest: {
             name: string;
             levels: string[];
             /** @default false */
             whole_strips: boolean;
+            /** @default  */
+            kind: components["schemas"]["FactorShapeKindEnum"] | components["schemas"]["BlankEnum"];
         };
         /**
          * @description * `failed` - Failed
@@ -1475,6 +1637,9 @@ export interface components {
             id: string;
             name: string;
             unit: string;
+            /** @description What its cells are compared with. */
+            base: string;
+            primary: boolean;
             direction: components["schemas"]["DirectionEnum"];
             /** Format: double */
             margin: number | null;
@@ -1568,6 +1733,14 @@ export interface components {
             replacement: components["schemas"]["StepOut"][];
             additive: components["schemas"]["StepOut"][];
         };
+        MixedOut: {
+            /** Format: uuid */
+            base: string;
+            /** Format: uuid */
+            treatment: string;
+            said: string;
+            offers: components["schemas"]["OfferOut"][];
+        };
         NoteInRequest: {
             /** Format: uuid */
             unit?: string | null;
@@ -1590,6 +1763,33 @@ export interface components {
         ObstacleShapeRequest: {
             name: string;
             points: number[][];
+        };
+        /** @description `add`: a treatment as `like` but with `aspect` as in `other`; `hold`: `other` gets the aspect of `like`. */
+        OfferOut: {
+            kind: components["schemas"]["OfferOutKindEnum"];
+            aspect: string;
+            /** Format: uuid */
+            like: string;
+            /** Format: uuid */
+            other: string;
+            said: string;
+        };
+        /**
+         * @description * `add` - add
+         *     * `hold` - hold
+         * @enum {string}
+         */
+        OfferOutKindEnum: "add" | "hold";
+        OneThingInRequest: {
+            /** Format: uuid */
+            workspace: string;
+            factors?: components["schemas"]["ComparedFactorInRequest"][];
+            treatments: components["schemas"]["ComparedTreatmentInRequest"][];
+        };
+        /** @description Comparisons that change several things at once with nothing between, and what isn't known of the covers. */
+        OneThingOut: {
+            mixed: components["schemas"]["MixedOut"][];
+            cautions: components["schemas"]["CautionOut"][];
         };
         OperationInRequest: {
             kind: components["schemas"]["OperationKindEnum"];
@@ -1978,6 +2178,12 @@ export interface components {
             visits: components["schemas"]["VisitMarkOut"][];
             operations: components["schemas"]["OperationMarkOut"][];
         };
+        /**
+         * @description * `prevent` - prevent
+         *     * `wanted` - wanted
+         * @enum {string}
+         */
+        SeedSetEnum: "prevent" | "wanted";
         SeenOut: {
             blocks: number;
             plots: number;
@@ -2252,6 +2458,7 @@ export interface components {
             levels: {
                 [key: string]: string;
             };
+            details: components["schemas"]["DetailsShape"];
         };
         TrialLine: {
             /** Format: uuid */
@@ -2279,6 +2486,11 @@ export interface components {
             margin_kind?: components["schemas"]["MarginKindEnum"];
             direction?: components["schemas"]["DirectionEnum"];
             planned?: components["schemas"]["PlannedEnum"];
+            planned_for: string[];
+            /** Format: uuid */
+            control: string | null;
+            /** @description Whether the question is decided by it. */
+            primary?: boolean;
             /**
              * Format: double
              * @description Mean expected under the control, to plan with.
@@ -2310,6 +2522,7 @@ export interface components {
             schematic: boolean;
             factors: components["schemas"]["FactorShape"][];
             removed: components["schemas"]["RemovedShape"][];
+            accepted: components["schemas"]["AcceptedShape"][];
             proposal: components["schemas"]["ProposalOut"];
             equipment: components["schemas"]["EquipmentOut"];
             earlier: string[];
@@ -2472,6 +2685,25 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    aspects_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AspectOut"][];
+                };
+            };
+        };
+    };
     catalogue_retrieve: {
         parameters: {
             query?: never;
@@ -2610,6 +2842,29 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["VisitOut"];
+                };
+            };
+        };
+    };
+    one_thing_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OneThingInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OneThingOut"];
                 };
             };
         };
