@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
 from apercu_core.design.treatments import Combination, crossed, listed
 
@@ -11,7 +11,8 @@ from apercu_core.design.treatments import Combination, crossed, listed
 @dataclass(frozen=True, slots=True)
 class Template:
     """`factors`: name → levels, none for a plain list of `names`; `strips`: factors whose machine works over whole
-    strips; `outside`: treatments beside the crossing; `measures`: of the catalogue; `removed`: what can't be, and why.
+    strips; `outside`: treatments beside the crossing; `measures`: of the catalogue; `removed`: what can't be, and why;
+    `kinds`: factor → the aspect that it changes.
     """
 
     key: str
@@ -26,6 +27,7 @@ class Template:
     strips: tuple[str, ...] = ()
     outside: tuple[str, ...] = ()
     removed: tuple[tuple[Mapping[str, str], str], ...] = ()
+    kinds: Mapping[str, str] = field(default_factory=dict)
 
     @property
     def treatments(self) -> tuple[Combination, ...]:
@@ -47,7 +49,7 @@ TEMPLATES: Mapping[str, Template] = {
             "kill-timing-species", "Kill timing × species", "Kill dates over whole strips, covers drawn inside them.",
             "Does killing a cover later cost or gain yield, and is it the same for every cover?", "split_plot",
             "No cover", ("grain-yield", "cover-biomass"), {"kill": ("early", "late"), "cover": ("cover 1", "cover 2")},
-            strips=("kill",), outside=("No cover",),
+            strips=("kill",), outside=("No cover",), kinds={"kill": "kill_timing", "cover": "species"},
         ),
         Template(
             "rate-ladder", "Seed rate ladder", "One cover at rising shares of its full rate, and none.",
@@ -65,6 +67,7 @@ TEMPLATES: Mapping[str, Template] = {
             "can be told from what the bag does.",
             "How much fertiliser nitrogen does the cover replace?", "rcbd", "none, 0 kg N",
             ("grain-yield",), {"cover": ("none", "cover 1"), "nitrogen": ("0 kg N", "50 kg N", "100 kg N")},
+            kinds={"cover": "species"},
         ),
     )
 }  # fmt: skip

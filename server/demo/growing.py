@@ -21,6 +21,17 @@ TREATMENTS = {
     "Phacelia": "PH",
     "Radish + vetch": "RV",
 }
+VETCH = {"species": "common-vetch", "name": "Common vetch", "cultivar": "Dene", "lot": "HF 2611",
+         "purity_percent": 98, "germination_percent": 88, "tkw_g": 52.0}  # fmt: skip
+COVERS: dict[str, list[dict[str, Any]]] = {
+    "White mustard": [{"species": "white-mustard", "name": "White mustard", "cultivar": "Marl", "rate": "14 kg/ha"}],
+    "Common vetch": [{**VETCH, "rate": "70 kg/ha"}],
+    "Phacelia": [{"species": "phacelia", "name": "Phacelia", "rate": "10 kg/ha"}],
+    "Radish + vetch": [{"species": "forage-radish", "name": "Forage radish", "cultivar": "Sluice", "rate": "5 kg/ha"},
+                       {**VETCH, "rate": "35 kg/ha"}],
+}  # fmt: skip
+"""What was sown; nobody wrote down which phacelia."""
+
 STARTS, ENDS = date(2026, 8, 20), date(2027, 10, 20)
 SEED = 20260820
 STAND = {"White mustard": 210, "Common vetch": 95, "Phacelia": 260, "Radish + vetch": 130, "Bare stubble": 14}

@@ -98,7 +98,10 @@ def _growing_trial(by: Person, technician: Person, workspace: Workspace) -> None
     measures = [NewMeasure(str(_id(f"growing {m['name']}")), **m) for m in growing.MEASURES]
     asked = Asked(
         growing.NAME, growing.QUESTION, AskedSite(_id("mill ground"), **growing.SITE),
-        [AskedTreatment(_id(f"growing {name}"), name, code, code == "BS") for name, code in growing.TREATMENTS.items()],
+        [
+            AskedTreatment(_id(f"growing {name}"), name, code, code == "BS", {}, _sown(growing.COVERS.get(name, [])))
+            for name, code in growing.TREATMENTS.items()
+        ],
         measures, growing.STARTS + shift, growing.ENDS + shift,
     )  # fmt: skip
     season = keep_ask(by=by, workspace=workspace, id=_id("growing"), asked=asked)
@@ -118,13 +121,24 @@ def _growing_trial(by: Person, technician: Person, workspace: Workspace) -> None
     _half_walked(by, technician, visits[0])
 
 
+def _sown(components: list[dict[str, Any]]) -> dict[str, Any]:
+    return {"components": components, "seed_set": "prevent"} if components else {}
+
+
 def _planned_trial(by: Person, workspace: Workspace) -> None:
     """Factors crossed and a split plot drawn; nothing sown yet."""
     shift = demo.shift_to(clock.today(planned.SITE["time_zone"]))
     factors = [AskedFactor(*factor) for factor in planned.FACTORS]
     made = [(one.name, dict(one.levels)) for one in crossing(factors, [])]
     treatments = [
-        AskedTreatment(_id(f"planned {name}"), name, planned.CODES[name], name == planned.CONTROL, levels)
+        AskedTreatment(
+            _id(f"planned {name}"),
+            name,
+            planned.CODES[name],
+            name == planned.CONTROL,
+            levels,
+            _sown([planned.COVERS[levels["cover"]]] if levels else []),
+        )
         for name, levels in [(planned.CONTROL, {}), *made]
     ]
     measures = [NewMeasure(str(_id(f"planned {m['name']}")), **m) for m in planned.MEASURES]

@@ -19,13 +19,18 @@ SITE: dict[str, Any] = {
     "longitude": 0.1211, "bearing_deg": 96.0,
 }  # fmt: skip
 FACTORS = (
-    ("kill", ("early", "late"), True),
-    ("cover", ("vetch", "black oat", "phacelia"), False),
+    ("kill", ("early", "late"), True, "kill_timing"),
+    ("cover", ("vetch", "black oat", "phacelia"), False, "species"),
 )
 CONTROL = "Bare stubble"
 CODES = {
     "Bare stubble": "BS", "early, vetch": "EV", "early, black oat": "EO", "early, phacelia": "EP", "late, vetch": "LV",
     "late, black oat": "LO", "late, phacelia": "LP",
+}  # fmt: skip
+COVERS: dict[str, dict[str, Any]] = {
+    "vetch": {"species": "common-vetch", "name": "Common vetch", "cultivar": "Dene", "rate": "70 kg/ha"},
+    "black oat": {"species": "black-oat", "name": "Black oat", "cultivar": "Windle", "rate": "60 kg/ha"},
+    "phacelia": {"species": "phacelia", "name": "Phacelia", "rate": "10 kg/ha"},
 }  # fmt: skip
 MACHINES = Machines(drill=3.0, sprayer=24.0, combine=2.0, row_spacing=0.125)
 STARTS, ENDS = date(2027, 8, 18), date(2028, 8, 5)

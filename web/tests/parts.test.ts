@@ -22,8 +22,8 @@ import { show } from './mounting'
 afterEach(() => (document.body.innerHTML = ''))
 
 const treatments: Treatment[] = [
-  { id: 'a', name: 'Bare stubble', code: 'BS', is_control: true, levels: {} },
-  { id: 'b', name: 'Black oat', code: 'BO', is_control: false, levels: {} },
+  { id: 'a', name: 'Bare stubble', code: 'BS', is_control: true, levels: {}, details: { seed_set: '' } },
+  { id: 'b', name: 'Black oat', code: 'BO', is_control: false, levels: {}, details: { seed_set: '' } },
 ]
 const plots: Plot[] = [0, 1, 2, 3].map((i) => ({
   id: `p${i}`,
@@ -47,6 +47,8 @@ function measure(changes: Partial<MeasureReading> = {}): MeasureReading {
     margin: 2,
     margin_kind: 'absolute',
     planned_kind: 'none',
+    base: 'Bare',
+    primary: false,
     decimals: 1,
     band: { low: -2, high: 2 },
     refusal: '',

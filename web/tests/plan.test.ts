@@ -5,6 +5,7 @@ import { defineComponent, h, ref } from 'vue'
 import type { Rehearsal, Trial } from '@/api/queries'
 import BlocksCurve from '@/figures/BlocksCurve.vue'
 import FactorRows from '@/stations/ask/FactorRows.vue'
+import { emptyDetails } from '@/stations/ask/described'
 import { askOf, emptyDraft, factorsOf, type AskDraft } from '@/stations/ask/draft'
 import PlanPage from '@/stations/plan/PlanPage.vue'
 import RehearsalDesk from '@/stations/plan/RehearsalDesk.vue'
@@ -18,8 +19,8 @@ import { openStation } from './station'
 const split: Trial = {
   ...trial,
   factors: [
-    { name: 'kill', levels: ['early', 'late'], whole_strips: true },
-    { name: 'cover', levels: ['vetch', 'oat'], whole_strips: false },
+    { name: 'kill', levels: ['early', 'late'], whole_strips: true, kind: '' },
+    { name: 'cover', levels: ['vetch', 'oat'], whole_strips: false, kind: '' },
   ],
   proposal: {
     design: 'split_plot',
@@ -163,19 +164,20 @@ describe('factors', () => {
         code: 'EV',
         is_control: false,
         levels: { cover: 'vetch', kill: 'early' },
+        details: emptyDetails(),
       },
     ]
     answers['POST /api/v1/crossing'] = [200, made([['early', 'vetch'], ['late', 'vetch']])] // prettier-ignore
     const { kept } = await open(draft)
     kept.value.factors = [
-      { id: 'k', name: 'kill', levels: 'early; late,', whole_strips: true },
-      { id: 'c', name: 'cover', levels: 'vetch, oat', whole_strips: false },
+      { id: 'k', name: 'kill', levels: 'early; late,', whole_strips: true, kind: '' },
+      { id: 'c', name: 'cover', levels: 'vetch, oat', whole_strips: false, kind: '' },
     ]
     kept.value.factors[1]!.levels = 'vetch, oats'
     await vi.waitFor(() => expect(kept.value.treatments).toHaveLength(2))
     expect(sent.filter((one) => one.method === 'POST')).toHaveLength(1) // not one at every key
     expect(sent.at(-1)!.body).toMatchObject({
-      factors: [{ name: 'kill', levels: ['early', 'late'], whole_strips: true }, {}],
+      factors: [{ name: 'kill', levels: ['early', 'late'], whole_strips: true, kind: '' }, {}],
     })
     expect(kept.value.treatments.map((one) => [one.name, one.code])).toEqual([
       ['Early vetch', 'EV'],
@@ -191,7 +193,7 @@ describe('factors', () => {
       { code: 'bad-design', detail: 'Factor kill lists the level early twice.' },
     ]
     const { rows, kept } = await open(draft)
-    kept.value.factors = [{ id: 'k', name: 'kill', levels: 'early, early', whole_strips: false }]
+    kept.value.factors = [{ id: 'k', name: 'kill', levels: 'early, early', whole_strips: false, kind: '' }]
     await vi.waitFor(() => expect(rows.find('.problem').exists()).toBe(true))
     expect(rows.find('.problem').text()).toContain('twice')
     expect(kept.value.treatments[0]!.name).toBe('Bare')
@@ -207,11 +209,11 @@ describe('factors', () => {
   })
   it('go out with the place of the corner as figures', () => {
     const draft = { ...emptyDraft(), latitude: '52,7', longitude: '', bearing: '' }
-    draft.factors = [{ id: 'x', name: ' rate ', levels: '10, 20', whole_strips: false }]
+    draft.factors = [{ id: 'x', name: ' rate ', levels: '10, 20', whole_strips: false, kind: '' }]
     const out = askOf(draft, 'w')
     expect(out.site).toMatchObject({ latitude: 52.7, longitude: null, bearing_deg: 0 })
     expect([out.factors, factorsOf(emptyDraft())]).toEqual([
-      [{ name: 'rate', levels: ['10', '20'], whole_strips: false }],
+      [{ name: 'rate', levels: ['10', '20'], whole_strips: false, kind: '' }],
       [],
     ])
   })

@@ -56,6 +56,23 @@ async function send() {
 }
 
 describe('the board', () => {
+  it('names the control of a measure that has its own, and gives the others’ control a row', async () => {
+    const own = measure({
+      id: 'd',
+      name: 'Depth',
+      base: 'Oat',
+      primary: true,
+      cells: [cell({ treatment: 'Bare' })],
+    })
+    const { shown } = await open(BoardPage, reading({ measures: [measure(), own] }))
+    const heads = shown.findAll('.board thead th').map((th) => th.text())
+    expect(heads[2]).toContain('Oat')
+    expect(heads[2]).toContain('decides the question')
+    expect(heads[1]).not.toContain('decides')
+    const rows = shown.findAll('.board tbody tr')
+    expect(rows.map((row) => row.find('th').text()).join()).toContain('Bare')
+    expect(rows[0]!.findAll('td').map((td) => td.text().includes('compared with'))).toEqual([true, false])
+  })
   it('has a row for each treatment but the base, and says what it compares with', async () => {
     const { shown } = await open(BoardPage, reading())
     expect(shown.findAll('tbody th').map((th) => th.text())).toEqual(['OaOat', 'VeVetch'])

@@ -194,7 +194,10 @@ class TemplatesView(APIView):
 
 
 def _template(one: Template) -> dict[str, Any]:
-    factors = [{"name": n, "levels": list(ls), "whole_strips": n in one.strips} for n, ls in one.factors.items()]
+    factors = [
+        {"name": n, "levels": list(ls), "whole_strips": n in one.strips, "kind": one.kinds.get(n, "")}
+        for n, ls in one.factors.items()
+    ]
     treatments = [
         {"name": t.name, "is_control": t.name == one.control, "levels": dict(t.levels)} for t in one.treatments
     ]

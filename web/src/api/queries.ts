@@ -26,6 +26,11 @@ export type EntryIn = Shapes['EntryInRequest']
 export type Outcome = Shapes['OutcomeOut']
 export type Ask = Shapes['AskInRequest']
 export type Factor = Shapes['FactorShapeRequest']
+export type Details = Shapes['DetailsShapeRequest']
+export type Accepted = Shapes['AcceptedShapeRequest']
+export type OneThing = Shapes['OneThingOut']
+export type Mixed = Shapes['MixedOut']
+export type Offer = Shapes['OfferOut']
 export type Removed = Shapes['RemovedShapeRequest']
 export type Sketch = Shapes['OutlookInRequest']
 export type Constraint = Shapes['ConstraintShape']
@@ -142,6 +147,11 @@ export const catalogueQuery = queryOptions({
   queryFn: () => answer(client.GET('/api/v1/catalogue')),
   staleTime: Infinity,
 })
+export const aspectsQuery = queryOptions({
+  queryKey: ['aspects'],
+  queryFn: () => answer(client.GET('/api/v1/aspects')),
+  staleTime: Infinity,
+})
 export const templatesQuery = queryOptions({
   queryKey: ['templates'],
   queryFn: () => answer(client.GET('/api/v1/templates')),
@@ -238,6 +248,7 @@ export const acts = {
     ),
   crossing: (factors: Factor[], removed: Removed[]) =>
     answer(client.POST('/api/v1/crossing', { body: { factors, removed } })),
+  oneThing: (body: Shapes['OneThingInRequest']) => answer(client.POST('/api/v1/one-thing', { body })),
   keepEquipment: (workspace: string, body: Shapes['EquipmentInRequest']) =>
     answer(client.PUT('/api/v1/workspaces/{id}/equipment', { params: { path: { id: workspace } }, body })),
   rehearse: (id: string, body: Shapes['TruthInRequest']) =>

@@ -46,6 +46,7 @@ export function makeTheme() {
       VBtn: { variant: 'flat', rounded: 'lg', height: 44, ripple: false },
       VTextField: { variant: 'outlined', density: 'compact', hideDetails: 'auto' },
       VTextarea: { variant: 'outlined', density: 'compact', hideDetails: 'auto' },
+      VCombobox: { variant: 'outlined', density: 'compact', hideDetails: 'auto' },
       VSelect: { variant: 'outlined', density: 'compact', hideDetails: 'auto' },
       VCheckbox: { density: 'compact', hideDetails: true },
     },

@@ -12,6 +12,7 @@ import { askOf, emptySite, emptyTreatment, factorsOf, notFigures, placeOf, type 
 import AskMeasures from './AskMeasures.vue'
 import FactorRows from './FactorRows.vue'
 import GroundHistory from './GroundHistory.vue'
+import OneThing from './OneThing.vue'
 import TreatmentRows from './TreatmentRows.vue'
 
 /** The page of Ask, for a new trial and for one that is there. */
@@ -119,18 +120,26 @@ async function keep() {
       <TreatmentRows
         ref="treatments"
         v-model="draft.treatments"
+        :workspace="workspace"
+        :may-plan="mayPlan"
         :crossed="draft.factors.length > 0"
         @cannot-be="draft.removed.push({ levels: $event, why: '' })"
       />
       <button v-if="mayPlan && !draft.factors.length" type="button" class="pill" @click="addTreatment">
         {{ t('ask.addTreatment') }}
       </button>
+      <OneThing v-if="mayPlan" v-model="draft" :workspace="workspace" />
     </fieldset>
 
     <fieldset :disabled="!mayPlan">
       <legend>{{ t('ask.measures') }}</legend>
       <p class="quiet small">{{ t('ask.measuresLead') }}</p>
-      <AskMeasures v-model="draft.measures" :wrong="wrong" :may-plan="mayPlan" />
+      <AskMeasures
+        v-model="draft.measures"
+        :treatments="draft.treatments"
+        :wrong="wrong"
+        :may-plan="mayPlan"
+      />
     </fieldset>
 
     <fieldset :disabled="!mayPlan">

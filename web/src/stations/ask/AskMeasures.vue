@@ -5,9 +5,9 @@ import { useI18n } from 'vue-i18n'
 
 import { catalogueQuery } from '@/api/queries'
 
-import { measureFrom, usualSettings, type MeasureDraft } from './draft'
+import { measureFrom, usualSettings, type MeasureDraft, type TreatmentDraft } from './draft'
 
-const props = defineProps<{ wrong: string[]; mayPlan: boolean }>()
+const props = defineProps<{ treatments: TreatmentDraft[]; wrong: string[]; mayPlan: boolean }>()
 const measures = defineModel<MeasureDraft[]>({ required: true })
 const { t } = useI18n()
 const { data: catalogue } = useQuery(catalogueQuery)
@@ -27,6 +27,20 @@ const tests = computed(() => [
   { value: 'equivalence', title: t('margin.plannedEquivalence') },
   { value: 'non-inferiority', title: t('margin.plannedNonInferiority') },
 ])
+const named = computed(() => props.treatments.filter((one) => one.name.trim()))
+const controls = computed(() => named.value.filter((one) => one.is_control))
+const bases = computed(() => [
+  { value: null, title: t('ask.firstControl', { name: controls.value[0]?.name }) },
+  ...controls.value.slice(1).map((one) => ({ value: one.id, title: one.name })),
+])
+const baseOf = (m: MeasureDraft) =>
+  controls.value.some((one) => one.id === m.control) ? m.control : (controls.value[0]?.id ?? null)
+const testable = (m: MeasureDraft) =>
+  named.value.filter((one) => one.id !== baseOf(m)).map((one) => ({ value: one.id, title: one.name }))
+/** One measure decides, or none does. */
+function decide(m: MeasureDraft, primary: boolean) {
+  for (const one of measures.value) one.primary = primary && one === m
+}
 const kinds = (unit: string) => [
   { value: 'absolute', title: unit || '–' },
   { value: 'percent', title: t('margin.percent') },
@@ -84,6 +98,24 @@ function changeSheet(m: MeasureDraft, sheet: string) {
       <v-select v-model="m.margin_kind" :items="kinds(m.unit)" :label="t('bring.marginIn')" />
       <v-select v-model="m.direction" :items="directions" :label="t('bring.direction')" />
       <v-select v-model="m.planned" :items="tests" :label="t('margin.planned')" />
+      <v-select
+        v-if="m.planned !== 'none' && testable(m).length > 1"
+        v-model="m.planned_for"
+        class="wide"
+        :items="testable(m)"
+        :label="t('ask.plannedFor')"
+        multiple
+        persistent-placeholder
+        :placeholder="t('ask.plannedForAll')"
+      />
+      <v-select
+        v-if="controls.length > 1"
+        :model-value="controls.some((one) => one.id === m.control) ? m.control : null"
+        class="wide"
+        :items="bases"
+        :label="t('ask.comparedWith')"
+        @update:model-value="m.control = $event"
+      />
       <v-text-field
         v-model="m.expected"
         :label="t('ask.expected')"
@@ -103,6 +135,14 @@ function changeSheet(m: MeasureDraft, sheet: string) {
         :error-messages="faults(i, 'cv_percent')"
       />
     </div>
+    <label v-if="measures.length > 1" class="primary"
+      ><input
+        type="checkbox"
+        :checked="m.primary"
+        @change="decide(m, ($event.target as HTMLInputElement).checked)"
+      />
+      {{ t('ask.primary') }}</label
+    >
     <p class="quiet small">
       {{ sheetOf(m)?.formula }}<template v-if="shippedOf(m)">. {{ shippedOf(m)!.pitfall }}</template>
       <button
@@ -147,7 +187,23 @@ function changeSheet(m: MeasureDraft, sheet: string) {
 .add {
   max-width: 420px;
 }
+.primary {
+  display: flex;
+  gap: 8px;
+  align-items: center;
+  min-height: 40px;
+}
+.primary input {
+  width: 20px;
+  height: 20px;
+  accent-color: var(--accent);
+}
 .link-button {
   margin-left: 10px;
+}
+@media (max-width: 720px) {
+  .primary {
+    min-height: 48px;
+  }
 }
 </style>

@@ -1,10 +1,10 @@
 <script setup lang="ts">
-import { onBeforeUnmount, ref, useTemplateRef, watch } from 'vue'
+import { useQuery } from '@tanstack/vue-query'
+import { computed, onBeforeUnmount, ref, useTemplateRef, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 
-import { acts } from '@/api/queries'
+import { acts, aspectsQuery } from '@/api/queries'
 import { focusLast } from '@/parts/focusLast'
-import { newId } from '@/parts/newId'
 import ProblemNote from '@/parts/ProblemNote.vue'
 
 import { emptyFactor, emptyTreatment, factorsOf, type AskDraft, type TreatmentDraft } from './draft'
@@ -12,6 +12,7 @@ import { emptyFactor, emptyTreatment, factorsOf, type AskDraft, type TreatmentDr
 /** Factors with their levels; the server crosses them, and the treatments below follow. */
 const draft = defineModel<AskDraft>({ required: true })
 const { t } = useI18n()
+const { data: aspects } = useQuery(aspectsQuery)
 const problem = ref<Error | null>(null)
 const rows = useTemplateRef('rows')
 const removed = useTemplateRef('removed')
@@ -37,7 +38,7 @@ async function cross() {
       const known = before.get(keyOf(one.levels))
       return known
         ? { ...known, levels: one.levels }
-        : { id: newId(), name: one.name, code: '', is_control: false, levels: one.levels }
+        : { ...emptyTreatment(), name: one.name, levels: one.levels }
     })
     draft.value.treatments = [...outside, ...made]
   } catch (thrown) {
@@ -69,6 +70,10 @@ function addControl() {
   const none = !draft.value.treatments.some((one) => one.is_control)
   draft.value.treatments.unshift({ ...emptyTreatment(none), name: t('ask.controlName') })
 }
+const kinds = computed(() => [
+  { value: '', title: t('ask.otherKind') },
+  ...(aspects.value ?? []).filter((one) => one.factor).map((one) => ({ value: one.key, title: one.name })),
+])
 const said = (levels: Record<string, string>) => Object.values(levels).join(', ')
 </script>
 
@@ -82,6 +87,7 @@ const said = (levels: Record<string, string>) => Object.values(levels).join(', '
       :aria-label="t('ask.factorN', { n: i + 1 })"
     >
       <v-text-field v-model="f.name" :label="t('ask.factor')" maxlength="60" />
+      <v-select v-model="f.kind" :items="kinds" :label="t('ask.factorKind')" />
       <v-text-field
         v-model="f.levels"
         :label="t('ask.levels')"
@@ -129,7 +135,7 @@ const said = (levels: Record<string, string>) => Object.values(levels).join(', '
 }
 .factor {
   display: grid;
-  grid-template-columns: 200px minmax(0, 1fr) 70px;
+  grid-template-columns: 170px 190px minmax(0, 1fr) 70px;
   gap: 6px 10px;
   align-items: center;
   border-left: 5px solid var(--band);

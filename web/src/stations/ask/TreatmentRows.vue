@@ -5,17 +5,19 @@ import { useI18n } from 'vue-i18n'
 import TreatmentTag from '@/ground/TreatmentTag.vue'
 
 import type { AskDraft } from './draft'
+import TreatmentDetails from './TreatmentDetails.vue'
 
 /** `crossed`: some rows come from factors; such a one is taken out as a combination that can't be. */
-defineProps<{ crossed?: boolean }>()
+defineProps<{ crossed?: boolean; workspace: string; mayPlan: boolean }>()
 const emit = defineEmits<{ cannotBe: [levels: Record<string, string>] }>()
 const rows = defineModel<AskDraft['treatments']>({ required: true })
 const { t } = useI18n()
 const list = useTemplateRef('list')
 defineExpose({ rows: list })
 
-function makeControl(id: string | null) {
-  for (const row of rows.value) row.is_control = row.id === id
+/** What is compared with comes first among those that are known: the first is what is asked where nothing else is said. */
+function noControl() {
+  for (const row of rows.value) row.is_control = false
 }
 /** Where a treatment will stand in the palette: the control comes first. */
 function place(index: number): number {
@@ -32,11 +34,9 @@ function place(index: number): number {
       <v-text-field v-model="row.code" class="code" :label="t('ask.code')" maxlength="6" />
       <label class="control">
         <input
-          type="radio"
-          name="control"
-          :checked="row.is_control"
+          v-model="row.is_control"
+          type="checkbox"
           :aria-label="`${t('ask.control')}: ${row.name || t('ask.treatmentN', { n: i + 1 })}`"
-          @change="makeControl(row.id)"
         />
         {{ t('ask.control') }}
       </label>
@@ -59,14 +59,10 @@ function place(index: number): number {
       >
         {{ t('ask.remove') }}
       </button>
+      <TreatmentDetails v-if="mayPlan" v-model="row.details" :name="row.name" :workspace="workspace" />
     </div>
   </div>
-  <button
-    v-if="rows.some((row) => row.is_control)"
-    type="button"
-    class="link-button none"
-    @click="makeControl(null)"
-  >
+  <button v-if="rows.some((row) => row.is_control)" type="button" class="link-button none" @click="noControl">
     {{ t('ask.noControl') }}
   </button>
 </template>

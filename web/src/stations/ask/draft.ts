@@ -1,6 +1,8 @@
-import type { Ask, Catalogue, Factor, Removed, Site, Template, Trial } from '@/api/queries'
+import type { Accepted, Ask, Catalogue, Factor, Removed, Site, Template, Trial } from '@/api/queries'
 import { newId } from '@/parts/newId'
 import { plain, typedFigure } from '@/texts/format'
+
+import { detailsDraftOf, detailsOf, emptyDetails, FIGURES, type DetailsDraft } from './described'
 
 type AskMeasure = Ask['measures'][number]
 
@@ -10,6 +12,7 @@ export interface FactorDraft {
   name: string
   levels: string
   whole_strips: boolean
+  kind: NonNullable<Factor['kind']>
 }
 export interface TreatmentDraft {
   id: string
@@ -17,6 +20,7 @@ export interface TreatmentDraft {
   code: string
   is_control: boolean
   levels: Record<string, string>
+  details: DetailsDraft
 }
 /** The page of Ask while it is being typed: figures are text until they are sent. */
 export interface MeasureDraft {
@@ -30,6 +34,9 @@ export interface MeasureDraft {
   margin_kind: NonNullable<AskMeasure['margin_kind']>
   direction: NonNullable<AskMeasure['direction']>
   planned: NonNullable<AskMeasure['planned']>
+  planned_for: string[]
+  control: string | null
+  primary: boolean
   expected: string
   cv_percent: string
 }
@@ -46,6 +53,7 @@ export interface AskDraft {
   coldest: string
   factors: FactorDraft[]
   removed: Removed[]
+  accepted: Accepted[]
   treatments: TreatmentDraft[]
   measures: MeasureDraft[]
 }
@@ -58,23 +66,24 @@ export function emptySite(): Site {
   } // prettier-ignore
 }
 export function emptyTreatment(is_control = false): TreatmentDraft {
-  return { id: newId(), name: '', code: '', is_control, levels: {} }
+  return { id: newId(), name: '', code: '', is_control, levels: {}, details: emptyDetails() }
 }
 export function emptyFactor(): FactorDraft {
-  return { id: newId(), name: '', levels: '', whole_strips: false }
+  return { id: newId(), name: '', levels: '', whole_strips: false, kind: '' }
 }
 export function emptyDraft(): AskDraft {
   return {
     name: '', question: '', site: emptySite(), starts: '', ends: '', latitude: '', longitude: '', bearing: '',
     slope: '', coldest: '',
-    factors: [], removed: [],
+    factors: [], removed: [], accepted: [],
     treatments: [emptyTreatment(true), emptyTreatment()], measures: [],
   } // prettier-ignore
 }
 
 /** Whether a draft that was kept on the device has all the parts that the page has today. */
 export function isWhole(kept: AskDraft): boolean {
-  return [kept.treatments, kept.measures, kept.factors].every(Array.isArray) && Boolean(kept.site)
+  const lists = [kept.treatments, kept.measures, kept.factors, kept.accepted].every(Array.isArray)
+  return lists && kept.treatments.every((one) => one.details) && Boolean(kept.site)
 }
 
 const text = (value: number | null | undefined) => (value === null || value === undefined ? '' : plain(value))
@@ -103,14 +112,17 @@ export function draftOf(trial: Trial): AskDraft {
       name: f.name,
       levels: f.levels.join(', '),
       whole_strips: f.whole_strips ?? false,
+      kind: f.kind ?? '',
     })),
+    accepted: trial.accepted.map((one) => ({ ...one })),
     removed: trial.removed.map((one) => ({ levels: one.levels, why: one.why ?? '' })),
-    treatments: trial.treatments.map(({ id, name, code, is_control, levels }) => ({
+    treatments: trial.treatments.map(({ id, name, code, is_control, levels, details }) => ({
       id,
       name,
       code,
       is_control,
       levels,
+      details: detailsDraftOf(details),
     })),
     measures: trial.measures.map((m) => ({
       id: m.id,
@@ -123,6 +135,9 @@ export function draftOf(trial: Trial): AskDraft {
       margin_kind: m.margin_kind ?? 'absolute',
       direction: m.direction ?? 'none',
       planned: m.planned ?? 'none',
+      planned_for: [...m.planned_for],
+      control: m.control,
+      primary: m.primary ?? false,
       expected: text(m.expected),
       cv_percent: text(m.cv_percent),
     })),
@@ -140,7 +155,9 @@ export function takeTemplate(draft: AskDraft, template: Template, catalogue: Cat
       name: f.name,
       levels: f.levels.join(', '),
       whole_strips: f.whole_strips ?? false,
+      kind: f.kind ?? '',
     })),
+    accepted: [],
     removed: template.removed.map((one) => ({ levels: one.levels, why: one.why ?? '' })),
     treatments: template.treatments.map((one) => ({ ...emptyTreatment(), ...one })),
     measures: template.measures.map((key) => measureFrom(catalogue, key)),
@@ -162,6 +179,9 @@ export function measureFrom(catalogue: Catalogue, key: string): MeasureDraft {
     margin_kind: 'absolute',
     direction: shipped?.direction ?? 'none',
     planned: 'none',
+    planned_for: [],
+    control: null,
+    primary: false,
     expected: '',
     cv_percent: '',
   }
@@ -183,7 +203,14 @@ export function notFigures(draft: AskDraft): string[] {
       .filter(([, value]) => Number.isNaN(typedFigure(value)))
       .map(([key]) => `measures.${i}.${key}`)
   })
-  return [...ofSite.map(([key]) => `site.${key}`), ...ofMeasures]
+  const ofSeed = draft.treatments.flatMap((one) =>
+    one.details.components.flatMap((part) =>
+      FIGURES.filter((key) => Number.isNaN(typedFigure(part[key]))).map(
+        (key) => `treatments.${one.id}.${key}`,
+      ),
+    ),
+  )
+  return [...ofSite.map(([key]) => `site.${key}`), ...ofMeasures, ...ofSeed]
 }
 
 /** The factors that are named and have levels, as they are sent. */
@@ -197,11 +224,15 @@ export function factorsOf(draft: AskDraft): Factor[] {
         .map((level) => level.trim())
         .filter(Boolean),
       whole_strips: f.whole_strips,
+      kind: f.kind,
     }))
 }
 
 /** Rows without a name are left out: they are the empty line that waits for the next one. */
 export function askOf(draft: AskDraft, workspace: string): Ask {
+  const named = draft.treatments.filter((treatment) => treatment.name.trim())
+  const ids = new Set(named.map((one) => one.id))
+  const controls = new Set(named.filter((one) => one.is_control).map((one) => one.id))
   return {
     workspace,
     name: draft.name.trim(),
@@ -218,7 +249,8 @@ export function askOf(draft: AskDraft, workspace: string): Ask {
     removed: draft.factors.length ? draft.removed : [],
     starts: draft.starts || null,
     ends: draft.ends || null,
-    treatments: draft.treatments.filter((treatment) => treatment.name.trim()),
+    accepted: draft.accepted.filter((one) => ids.has(one.base) && ids.has(one.treatment)),
+    treatments: named.map((one) => ({ ...one, details: detailsOf(one.details) })),
     measures: draft.measures
       .filter((m) => m.name.trim())
       .map((m) => ({
@@ -226,6 +258,8 @@ export function askOf(draft: AskDraft, workspace: string): Ask {
         settings: Object.fromEntries(
           Object.entries(m.settings).map(([k, v]) => [k, typedFigure(v) as number]),
         ),
+        control: m.control && controls.has(m.control) ? m.control : null,
+        planned_for: m.planned_for.filter((id) => ids.has(id)),
         margin: typedFigure(m.margin),
         expected: typedFigure(m.expected),
         cv_percent: typedFigure(m.cv_percent),

@@ -27,9 +27,11 @@ const measures = computed(() => reading.value?.measures ?? [])
 const onGround = computed(() => measures.value.at(shown.value))
 useFaces(onGround, ref<Showing>('treatment'))
 
+/** A treatment that every measure is compared with has no row. */
 const others = computed(() =>
-  props.trial.treatments.filter((treatment) => treatment.name !== reading.value?.base),
+  props.trial.treatments.filter((treatment) => measures.value.some((m) => m.base !== treatment.name)),
 )
+const ownBase = (m: MeasureReading) => m.base !== reading.value?.base
 const indexOf = (name: string) => props.trial.treatments.findIndex((treatment) => treatment.name === name)
 const cellOf = (measure: MeasureReading, treatment: string) =>
   measure.cells.find((cell) => cell.treatment === treatment)
@@ -99,6 +101,8 @@ function ask(measure: MeasureReading) {
               </button>
               <span v-else class="unit">{{ marginText(m) }}</span>
               <span class="unit">{{ t(`read.wanted.${m.direction}`) }}</span>
+              <span v-if="ownBase(m)" class="unit">{{ t('read.against', { base: m.base }) }}</span>
+              <span v-if="m.primary" class="unit decides">{{ t('read.primary') }}</span>
             </th>
           </tr>
         </thead>
@@ -117,6 +121,7 @@ function ask(measure: MeasureReading) {
               @mouseenter="shown = i"
             >
               <VerdictCell v-if="cellOf(m, treatment.name)" :cell="cellOf(m, treatment.name)!" :measure="m" />
+              <span v-else-if="treatment.name === m.base" class="quiet small">{{ t('read.isBase') }}</span>
             </td>
           </tr>
         </tbody>
@@ -132,7 +137,7 @@ function ask(measure: MeasureReading) {
           <span class="unit"> {{ m.unit }}</span>
         </h2>
         <p class="unit">
-          {{ t('read.against', { base: reading.base }) }} · {{ t(`read.wanted.${m.direction}`) }} ·
+          {{ t('read.against', { base: m.base }) }} · {{ t(`read.wanted.${m.direction}`) }} ·
           <button v-if="mayPlan" type="button" class="link-button" @click="ask(m)">
             {{ marginText(m) }}
           </button>

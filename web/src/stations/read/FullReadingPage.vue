@@ -75,7 +75,7 @@ const pairs = computed<Row[]>(() =>
 )
 function toneOfPair(a: string, b: string): string {
   const cell = m.value!.cells.find(
-    (one) => (b === reading.value!.base ? a : a === reading.value!.base ? b : '') === one.treatment,
+    (one) => (b === m.value!.base ? a : a === m.value!.base ? b : '') === one.treatment,
   )
   return cell ? toneOfCell(cell, m.value!.direction) : 'neutral'
 }
@@ -152,7 +152,7 @@ function correct(plot: PlotValue, sample: number) {
             {{
               t('full.plannedLine', {
                 treatment: p.treatment,
-                base: reading.base,
+                base: m.base,
                 d: signed(p.estimate, m.decimals),
                 l: figure(p.lower, m.decimals),
                 u: figure(p.upper, m.decimals),
