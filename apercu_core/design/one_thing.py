@@ -15,7 +15,7 @@ from apercu_core.design.cover import Component
 Aspect = str
 """Key of `ASPECTS`, or the name of a factor of no such kind."""
 
-COVER = "cover"
+COVER = "with-cover"
 """The aspect in which a treatment with a cover differs from one without: its sowing and killing come with it."""
 
 OF_COVER: Mapping[Aspect, str] = {

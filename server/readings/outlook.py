@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
-from math import prod
-from typing import cast
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field, replace
+from math import prod, sqrt
+from typing import Any, cast
 
 from apercu_core.design.chances import Chances, Outlook, PlannedComparison, outlook
 from apercu_core.design.differences import Spread, board_difference
+from apercu_core.design.effort import THUMB, Effort, FramesChoice, best_frames, plot_sd_of, within_hours
 from apercu_core.design.facts import READ_AS, facts_of
 from apercu_core.design.layout import PlotSize
 from apercu_core.design.machines import Fit, fit_width
@@ -16,6 +18,7 @@ from apercu_core.design.simulation import simulated_chances
 from apercu_core.doubts.doubt import PlotFacts
 from apercu_core.errors import Refused
 from apercu_core.measures.catalogue import definition
+from apercu_core.measures.sheets import SHEETS
 from apercu_core.reading.asked import How
 from apercu_core.reading.measure import rows_of, specification_for
 from apercu_core.statistics.critical import critical_value
@@ -26,6 +29,7 @@ from apercu_core.units import System, shown_in
 from crew.models import Person
 from crew.permissions import require
 from readings.models import Reading
+from records.visits import samples_wanted
 from trials.equipment import machines_of
 from trials.models import MarginKind, Season, TrialMeasure
 from trials.plan import Plan, placed_plots
@@ -36,18 +40,47 @@ _UNIT_SIZE = PlotSize(1, 1)
 
 @dataclass(frozen=True, slots=True)
 class Known:
-    """Mean and coefficient of variation (%) to plan with, in stored units, and where they come from."""
+    """Mean and coefficient of variation (%) to plan with, in stored units, and where they come from.
+
+    `frame_cv`: how much frames in one plot vary, % of the mean, where own figures tell.
+    """
 
     mean: float
     cv_percent: float
     source: str
+    frame_cv: float | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class CurvePoint:
+    """The smallest difference that so many blocks see with an 80 % chance, and what one visit to them costs."""
+
+    blocks: int
+    detectable: float
+    plots: int
+    hours: float
+
+
+@dataclass(frozen=True, slots=True)
+class FramesOutlook:
+    """Frames against plots. `now`: as planned; `best`: per plot, cheapest for any precision; `choices`: for the hours.
+
+    `cv_percent`: of frames in one plot; `source`: where it comes from.
+    """
+
+    now: int
+    best: int
+    cv_percent: float
+    source: str
+    choices: tuple[FramesChoice, ...]
 
 
 @dataclass(frozen=True, slots=True)
 class MeasureOutlook:
     """In the unit that the person is shown; `outlook` None: not enough is known, and `reason` says what.
 
-    `curve`: (blocks, smallest difference seen with an 80 % chance), by the comparison of the board.
+    `curve`: by the comparison of the board; `frames`: None where a plot has one figure, or nothing is known of frames;
+    `sampled`: whether it has frames.
     """
 
     measure: TrialMeasure
@@ -57,18 +90,24 @@ class MeasureOutlook:
     margin: float | None
     outlook: Outlook | None
     reason: str
-    curve: tuple[tuple[int, float], ...] = ()
+    curve: tuple[CurvePoint, ...] = ()
+    frames: FramesOutlook | None = None
+    sampled: bool = False
 
 
 @dataclass(frozen=True, slots=True)
 class Sketch:
     """The plan as it stands on the page.
 
-    `whole_share`: how much whole plots or strips vary beyond the plots in them, as a multiple of what plots vary by.
+    `whole_share`: how much whole plots or strips vary beyond the plots in them, as a multiple of what plots vary by;
+    `hours`: there are for a visit, None where nobody said; `frame_cv`: measure id → what frames vary by, %, as typed.
     """
 
     plan: Plan
     whole_share: float = 1.0
+    effort: Effort = THUMB
+    hours: float | None = None
+    frame_cv: Mapping[str, float] = field(default_factory=dict)
 
 
 @dataclass(frozen=True, slots=True)
@@ -96,9 +135,7 @@ def outlook_of(*, by: Person, season: Season, sketch: Sketch) -> PlanOutlook:
     look = _Look(plan, facts, control or treatments[0].name, sketch, cast(System, by.units))
     measures = season.trial.measures.select_related("version__measure").order_by("order", "id")
     machines = fit_width(sketch.plan.size.width, machines_of(season.trial.workspace), look.system)
-    return PlanOutlook(
-        len(facts), len(facts) // look.blocks, machines, [look.at(measure, season) for measure in measures]
-    )
+    return PlanOutlook(len(facts), look.per_block, machines, [look.at(measure, season) for measure in measures])
 
 
 def _facts(season: Season, plan: Plan) -> tuple[PlotFacts, ...]:
@@ -151,7 +188,12 @@ class _Look:
         seen = outlook(self.plan, self.blocks, spread, margin)
         if margin is not None and not seen.chances:
             seen = replace(seen, chances=self._simulated(spread, margin))
-        return MeasureOutlook(measure, unit, known, sigma, margin, seen, "", self._curve(spread))
+        frames = samples_wanted(measure)
+        sampled = SHEETS[measure.version.sheet].sampled
+        return MeasureOutlook(
+            measure, unit, known, sigma, margin, seen, "", self._curve(spread, frames),
+            self._frames(measure, known, mean, sigma) if sampled else None, sampled,
+        )  # fmt: skip
 
     def _simulated(self, spread: Spread, margin: float) -> tuple[Chances, ...]:
         """Blocks don't matter to a difference within them, so they don't vary here."""
@@ -179,18 +221,42 @@ class _Look:
         specification = specification_for(self.plan.design, How(), self.base)
         return build_model(plots_of(rows_of(self.facts, values), specification), specification)
 
-    def _curve(self, spread: Spread) -> tuple[tuple[int, float], ...]:
+    @property
+    def per_block(self) -> int:
+        return len(self.facts) // self.blocks
+
+    def _curve(self, spread: Spread, frames: int) -> tuple[CurvePoint, ...]:
         if self.plan.design == "latin_square":
             return ()
-        out = []
-        for blocks in CURVE:
-            board = board_difference(self.plan.frame(blocks), spread)
-            critical = critical_value(
-                self.plan.method, self.plan.treatments, board.df, self.plan.alpha,
-                against_control=self.plan.against_control,
+        hours = self.sketch.effort.hours
+        return tuple(
+            CurvePoint(n, self._detectable(n, spread), n * self.per_block, hours(n * self.per_block, frames))
+            for n in CURVE
+        )
+
+    def _detectable(self, blocks: int, spread: Spread) -> float:
+        board = board_difference(self.plan.frame(blocks), spread)
+        critical = critical_value(
+            self.plan.method, self.plan.treatments, board.df, self.plan.alpha,
+            against_control=self.plan.against_control,
+        )  # fmt: skip
+        return detectable_difference(board.standard_error, board.df, critical)
+
+    def _frames(self, measure: TrialMeasure, known: Known, mean: float, sigma: float) -> FramesOutlook | None:
+        """Frames against plots, where it is known how much frames in one plot vary."""
+        typed = self.sketch.frame_cv.get(str(measure.id))
+        cv, source = (typed, "as you say") if typed else (known.frame_cv, known.source)
+        if not cv:
+            return None
+        now, frame_sd = samples_wanted(measure), abs(mean) * cv / 100
+        plot_sd = plot_sd_of(sigma, frame_sd, now)
+        choices: tuple[FramesChoice, ...] = ()
+        if self.sketch.hours and self.plan.design != "latin_square":
+            choices = within_hours(
+                self.sketch.effort, self.sketch.hours, self.per_block, frame_sd, plot_sd,
+                lambda blocks, sd: self._detectable(blocks, spread_of(sd, self.sketch.whole_share, self.plan.design)),
             )  # fmt: skip
-            out.append((blocks, detectable_difference(board.standard_error, board.df, critical)))
-        return tuple(out)
+        return FramesOutlook(now, best_frames(self.sketch.effort, frame_sd, plot_sd), cv, source, choices)
 
 
 def spread_of(sigma: float, whole_share: float, design: str) -> Spread:
@@ -215,9 +281,9 @@ def known_spread(measure: TrialMeasure, season: Season) -> Known | None:
     if mean is None:
         return None
     if measure.cv_percent:
-        return Known(mean, measure.cv_percent, "as you expect")
+        return Known(mean, measure.cv_percent, "as you expect", past.frame_cv if past else None)
     if past:
-        return Known(mean, past.cv_percent, past.source)
+        return Known(mean, past.cv_percent, past.source, past.frame_cv)
     return Known(mean, shipped.cv_percent, "rule of thumb of the library") if shipped else None
 
 
@@ -230,5 +296,19 @@ def _past(measure: TrialMeasure, season: Season) -> Known | None:
             full = found["full"]
             same = (found["name"], found["unit"]) == (measure.version.measure.name, measure.version.unit)
             if same and full and full["cv_percent"] and full["grand_mean"] > 0:
-                return Known(full["grand_mean"], full["cv_percent"], f"from {reading.season.trial.name}")
+                return Known(
+                    full["grand_mean"], full["cv_percent"], f"from {reading.season.trial.name}",
+                    _frame_cv(found["plots"], full["grand_mean"]),
+                )  # fmt: skip
     return None
+
+
+def _frame_cv(plots: Sequence[Mapping[str, Any]], mean: float) -> float | None:
+    """Pooled standard deviation of the samples in a plot, % of the mean; None where plots have one sample each."""
+    samples = [[v for v in plot["samples"] if v is not None] for plot in plots]
+    several = [values for values in samples if len(values) > 1]
+    df = sum(len(values) - 1 for values in several)
+    if df < 1:
+        return None
+    squares = sum((v - sum(values) / len(values)) ** 2 for values in several for v in values)
+    return 100 * sqrt(squares / df) / mean

@@ -42,6 +42,10 @@ def _plan(season: Season) -> dict[str, Any]:
         "design": season.design, "seed": season.seed, "algorithm": season.algorithm, "blocks": season.blocks,
         "starts": season.starts and season.starts.isoformat(), "ends": season.ends and season.ends.isoformat(),
         "site": {"name": site.name, "place": site.place, "soil": site.soil, "bearing_deg": site.bearing_deg},
-        "treatments": [{"name": t.name, "code": t.code} for t in season.trial.treatments.all()],
+        "changed_by_hand": [one["said"] for one in season.moved],
+        "treatments": [
+            {"name": t.name, "code": t.code, "is_control": t.is_control, "levels": t.levels, "details": t.details}
+            for t in season.trial.treatments.all()
+        ],
         "plots": plots,
     }  # fmt: skip

@@ -55,7 +55,7 @@ def copy_trial(*, by: Person, season: Season, id: uuid.UUID, name: str, layout: 
         if layout != "none":
             _units_again(season, new, treatments, same=layout == "same-plots")
         else:
-            new.drawn_at, new.seed, new.draws = None, None, []
+            new.drawn_at, new.seed, new.draws, new.moved = None, None, [], []
             new.save()
     return new
 

@@ -68,6 +68,7 @@ def draw_plan(*, by: Person, season: Season, plan: Plan) -> Season:
         season.seed, season.algorithm, season.drawn_at = seed, ALGORITHM, clock.now()
         season.serpentine = plan.serpentine
         season.constraints = [asdict(constraint) for constraint in plan.constraints]
+        season.moved = []  # chance has the last word again
         season.draws = [*season.draws, {"seed": seed, "at": clock.now().isoformat(), "by": str(by.id)}]
         keep_size(season, plan.size, plan.blocks)
         facts = facts_of((one.plot for one in placed), plan.design)

@@ -49,15 +49,15 @@ def test_two_stated_cultivars_of_one_species_are_a_difference():
 
 
 def test_a_cover_and_none_differ_in_one_thing_though_sowing_and_killing_come_with_it():
-    assert differing(BARE, sown("B", RYE, sowing_date="1 Sep", kill_method="rolled")) == ("cover",)
-    assert differing(BARE, sown("B", RYE, tillage="ploughed")) == ("cover", "tillage")
+    assert differing(BARE, sown("B", RYE, sowing_date="1 Sep", kill_method="rolled")) == ("with-cover",)
+    assert differing(BARE, sown("B", RYE, tillage="ploughed")) == ("with-cover", "tillage")
 
 
 def test_a_control_outside_the_crossing_lacks_the_factors_without_differing_in_them():
     kinds = {"tilled": "tillage", "cover": "species", "boxes": "other"}
     inside = described("x", levels={"tilled": "no", "cover": "rye", "boxes": "two"}, kinds=kinds, said={})
     assert inside.by_factor == {"tillage", "species", "boxes"}
-    assert differing(Described("outside"), inside) == ("cover",)
+    assert differing(Described("outside"), inside) == ("with-cover",)
 
 
 def test_what_lies_between_two_treatments_parts_them_step_by_step():

@@ -56,6 +56,7 @@ EXPECTED = {
     ("POST", "/trials/{id}/layout/check"): SEEING,
     ("POST", "/trials/{id}/layout/outline"): SEEING,
     ("POST", "/trials/{id}/copy"): made(PLANNING),
+    ("POST", "/trials/{id}/swap"): PLANNING,
     ("GET", "/templates"): ANYONE,
     ("POST", "/crossing"): ANYONE,
     ("POST", "/one-thing"): SEEING,
@@ -106,6 +107,7 @@ def world(client_of, workspace):
     met = walked.typed("101", "9")
     walked.enter(met)
     new = uuid.uuid4()
+    drawn = Trial(owner, workspace)
     of_trial, of_visit = {"id": walked.id}, {"id": walked.visit}
     operation = {"kind": "sow", "name": "Sow", "due": "2026-08-28"}
     return {
@@ -119,7 +121,11 @@ def world(client_of, workspace):
         "/uploads/{id}/check": ({"id": upload}, {"roles": ROLES}),
         "/uploads/{id}/trial": ({"id": upload}, acceptance()),
         "/trials/{id}/ask": ({"id": new}, page(workspace)),
-        "/trials/{id}/plan": ({"id": Trial(owner, workspace).id}, PLAN),
+        "/trials/{id}/plan": ({"id": drawn.id}, PLAN),
+        "/trials/{id}/swap": (
+            {"id": drawn.id},
+            {"first": drawn.unit("101"), "second": drawn.unit("102"), "why": "stones"},
+        ),
         "/trials/{id}/outlook": (of_trial, {"blocks": 4}),
         "/trials/{id}/rehearsal": (of_trial, {"seed": 1, "runs": 1}),
         "/trials/{id}/stake-out.csv": (of_trial, None),

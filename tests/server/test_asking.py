@@ -130,3 +130,39 @@ def test_spread_comes_from_own_past_trials_before_the_librarys_thumb(owner, work
     own = {**trial.page, "measures": [{**measures[0], "unit": "1/m²", "catalogue": ""}, measures[1]]}
     assert trial.ask(own).status_code == 200
     assert sources() == ["from Brought", "rule of thumb of the library"]
+
+
+def asked_hours(trial, **changes):
+    body = {"blocks": 4, "plot_minutes": 4, "frame_minutes": 1, **changes}
+    return trial.client.post(f"/api/v1/trials/{trial.id}/outlook", body, format="json").json()["measures"]
+
+
+def test_the_curve_says_what_more_blocks_cost_in_plots_and_hours(trial):
+    weeds, barley = asked_hours(trial)
+    three = next(point for point in weeds["curve"] if point["blocks"] == 3)
+    assert (three["plots"], three["hours"]) == (9, pytest.approx(9 * (4 + 2 * 1) / 60))  # two frames a plot
+    assert barley["curve"][0]["hours"] == pytest.approx(6 * 5 / 60)
+
+
+def test_frames_are_weighed_against_plots_once_it_is_known_how_much_they_vary(trial):
+    weeds, barley = asked_hours(trial)
+    assert (weeds["sampled"], weeds["frames"], barley["sampled"]) == (True, None, False)
+    weeds = asked_hours(trial, frame_cv={weeds["id"]: 25}, hours=2)[0]
+    found = weeds["frames"]
+    # means of two frames vary by 10 and frames by 10 (expected mean 40), so plots beyond them by √50: √4 · √2 = 2.8
+    assert (found["now"], found["best"], found["cv_percent"], found["source"]) == (2, 3, 25, "as you say")
+    assert [(c["frames"], c["blocks"]) for c in found["choices"][:3]] == [(1, 8), (2, 6), (3, 5)]
+    assert found["choices"][1]["detectable"] == pytest.approx(
+        next(p for p in weeds["curve"] if p["blocks"] == 6)["detectable"]
+    )
+
+
+def test_how_much_frames_vary_comes_from_own_past_trials(owner, workspace):
+    past = Trial(owner, workspace, name="Weeds last year")
+    for n, label in enumerate(f"{block}0{place}" for block in (1, 2, 3, 4) for place in (1, 2, 3)):
+        past.enter(*(past.typed(label, str(10 + n % 5 + 4 * frame), frame) for frame in (1, 2)))
+    read(owner, past.id)
+    mean = 4 * (10 + sum(n % 5 for n in range(12)) / 12 + 6)
+    frames = asked_hours(Trial(owner, workspace))[0]["frames"]
+    # two frames of 0.25 m² that differ by 4 counts, 16 a square metre: a standard deviation of 16/√2
+    assert frames["cv_percent"] == pytest.approx(100 * 16 / 2**0.5 / mean)

@@ -103,7 +103,7 @@ def test_a_control_inside_the_crossing_is_told_where_two_things_change_at_once(o
     inside[0]["is_control"] = True
     trial = Trial(owner, workspace, plan=SPLIT, factors=FACTORS, treatments=inside)
     said = owner.get(f"/api/v1/trials/{trial.id}").json()["two_things"]
-    assert "late, black oat and late, phacelia differ from early, vetch in cover and kill at once" in said
+    assert "late, black oat and late, phacelia differ from early, vetch in kill and cover at once" in said
     reading = owner.post(f"/api/v1/trials/{trial.id}/readings", {}, format="json").json()
     assert "two-things-changed" in [doubt["id"] for doubt in reading["doubts"]]
 

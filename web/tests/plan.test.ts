@@ -43,6 +43,7 @@ describe('the choice of a design', () => {
     expect(page.text()).toContain('Proposed: Split plot. Kill is done over whole strips.')
     expect(sent.find((s) => s.url.endsWith('/outlook'))!.body).toEqual({
       blocks: 4, design: 'split_plot', whole_factor: 'kill', column_factor: '', width: '6', whole_share: 1,
+      plot_minutes: 4, frame_minutes: 3, hours: null, frame_cv: {},
     }) // prettier-ignore
     expect(page.find('output').text()).toBe('4 blocks of 9 plots')
     await page.find('.keep-to input[type=checkbox]').setValue(true)
@@ -221,9 +222,17 @@ describe('factors', () => {
 
 describe('the curve over blocks', () => {
   it('labels every point and the margin, and is said in words', () => {
-    const points = [{ blocks: 2, detectable: 4.04 }, { blocks: 4, detectable: 2.5 }] // prettier-ignore
+    const points = [
+      { blocks: 2, detectable: 4.04, plots: 6, hours: 0.7 },
+      { blocks: 4, detectable: 2.5, plots: 12, hours: 12.4 },
+    ]
     const curve = show(BlocksCurve, { points, margin: 2, unit: 't/ha', decimals: 1, now: 4 })
-    expect(curve.find('svg').attributes('aria-label')).toContain('2: 4.0, 4: 2.5 t/ha')
+    expect(curve.find('svg').attributes('aria-label')).toContain('2: 4.0 (0.7 h), 4: 2.5 (12.4 h) t/ha')
+    expect(curve.findAll('.axis').map((row) => row.findAll('text').map((one) => one.text()))).toEqual([
+      ['blocks', '2', '4'],
+      ['plots', '6', '12'],
+      ['hours a visit', '0.7', '12'],
+    ])
     expect(curve.findAll('circle.now')).toHaveLength(1)
     expect(curve.text()).toContain('margin 2.0')
   })

@@ -29,6 +29,7 @@ export const trial = {
   plan: null,
   factors: [],
   removed: [],
+  moved: [],
   accepted: [],
   two_things: '',
   equipment: { drill: null, spreader: null, sprayer: null, mower: null, combine: null, row_spacing: null },

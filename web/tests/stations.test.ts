@@ -1,5 +1,5 @@
 import { flushPromises } from '@vue/test-utils'
-import { describe, expect, it } from 'vitest'
+import { describe, expect, it, vi } from 'vitest'
 
 import type { MeasureOutlook, Season, Trial, Visit } from '@/api/queries'
 import KeyList from '@/shell/KeyList.vue'
@@ -32,7 +32,8 @@ const seen = (changes: object = {}) => ({
 }) // prettier-ignore
 const outlook = (changes: Partial<MeasureOutlook> = {}): MeasureOutlook => ({
   id: 'm', name: 'Yield', unit: 't/ha', spread: { mean: 7, cv_percent: 6, source: 'as you expect' }, sigma: 0.42,
-  margin: 1, decimals: 1, reason: '', curve: [{ blocks: 2, detectable: 2.1 }, { blocks: 4, detectable: 1.2 }], outlook: seen(), ...changes,
+  margin: 1, decimals: 1, reason: '', curve: [{ blocks: 2, detectable: 2.1, plots: 6, hours: 0.7 }, { blocks: 4, detectable: 1.2, plots: 12, hours: 1.4 }],
+  sampled: false, frames: null, outlook: seen(), ...changes,
 }) // prettier-ignore
 const PLAN = 'POST /api/v1/trials/t/plan'
 
@@ -55,6 +56,63 @@ describe('Plan', () => {
       .filter((s) => s.url.endsWith('/outlook'))
       .map((s) => (s.body as { blocks: number }).blocks)
     expect([asked[0], asked.at(-1), Math.min(...asked)]).toEqual([4, 3, 2])
+  })
+  it('says what frames and plots buy for the hours there are, and asks how much frames vary', async () => {
+    const frames = {
+      now: 2, best: 4, cv_percent: 45, source: 'from Weeds last year',
+      choices: [
+        { frames: 2, blocks: 6, plots: 18, hours: 3.9, detectable: 1.31 },
+        { frames: 4, blocks: 5, plots: 15, hours: 4, detectable: 1.18 },
+      ],
+    } // prettier-ignore
+    const { page } = await open()
+    expect(page.find('.frames').exists()).toBe(false) // one figure a plot
+    answers['POST /api/v1/trials/t/outlook'] = [
+      200,
+      { plots: 12, per_block: 3, machines, measures: [outlook({ sampled: true, frames })] },
+    ]
+    await page.find('button[aria-label="One block more"]').trigger('click')
+    await vi.waitFor(() => expect(page.find('.frames').exists()).toBe(true))
+    expect(page.find('.frames summary').text()).toBe(
+      'Frames per plot: 4 are the best use of an hour (2 planned)',
+    )
+    const rows = page.findAll('.frames tbody tr').map((row) => row.text())
+    expect(rows[0]).toContain('planned')
+    expect(rows[1]).toContain('1.2sees most')
+    page.findComponent({ name: 'FramesChoice' }).vm.$emit('update:modelValue', '60')
+    const hours = page
+      .findAllComponents({ name: 'VTextField' })
+      .find((f) => f.props('label') === 'There are for a visit')!
+    await hours.find('input').setValue('4,5')
+    await flushPromises()
+    expect(sent.at(-1)!.body).toMatchObject({
+      frame_cv: { m: 60 },
+      hours: 4.5,
+      plot_minutes: 4,
+      frame_minutes: 3,
+    })
+  })
+  it('lets two chosen plots change places with a reason, and says what was changed', async () => {
+    const moved = [{ said: '101 and 103 changed places (stones)', by: 'Ada', at: '2026-08-20T08:00:00Z' }]
+    answers['POST /api/v1/trials/t/swap'] = [200, { ...trial, moved }]
+    const { page, ground } = await open({ moved })
+    expect(page.find('.moved').text()).toContain('101 and 103 changed places (stones), Ada')
+    expect(page.find('.moved form').exists()).toBe(false)
+    ground.chosen.value = ['101', '102']
+    await flushPromises()
+    expect(page.find('.moved form').text()).toContain('Plots 101 and 102 change places')
+    await page.find('.moved input').setValue('wet corner')
+    await page.find('.moved form').trigger('submit')
+    await flushPromises()
+    const swap = sent.find((one) => one.url.endsWith('/swap'))!
+    expect(swap.body).toEqual({ first: '101', second: '102', why: 'wet corner' })
+    answers['POST /api/v1/trials/t/swap'] = [
+      422,
+      { code: 'bad-value', detail: 'Say why the plots change places.' },
+    ]
+    await page.find('.moved form').trigger('submit')
+    await flushPromises()
+    expect(page.find('.moved .problem').text()).toContain('Say why')
   })
   it('sends lengths as they were typed, lets chance pick the seed, and shows what is wrong where it stands', async () => {
     const { page } = await open()
@@ -96,7 +154,7 @@ describe('Plan', () => {
 
 describe('what a plan can see', () => {
   const text = (one: MeasureOutlook) =>
-    show(OutlookTable, { measures: [one], busy: false, control: true })
+    show(OutlookTable, { measures: [one], frameCv: {}, mayDraw: true, busy: false, control: true })
       .text()
       .replace(/\s+/g, ' ')
   it('is said with units, and whether the margin can be found', () => {
@@ -109,7 +167,13 @@ describe('what a plan can see', () => {
     expect(small).toContain('vary by 6.0 % (SD 0.4 t/ha), as you expect; 6 degrees of freedom')
   })
   it('leaves out chances that round to nothing, and calls a clear verdict bad luck where there is no difference', () => {
-    const table = show(OutlookTable, { measures: [outlook()], busy: false, control: true })
+    const table = show(OutlookTable, {
+      measures: [outlook()],
+      frameCv: {},
+      mayDraw: true,
+      busy: false,
+      control: true,
+    })
     const rows = table.findAll('tr').map((row) => row.findAll('.part').map((part) => part.text()))
     expect(rows[0]).toEqual([
       '3 % real, size unsettled,',

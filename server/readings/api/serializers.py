@@ -1,8 +1,8 @@
 """Shapes of readings."""
 
-from drf_spectacular.utils import extend_schema_field
 from rest_framework import serializers
 
+from apercu_core.design.effort import THUMB
 from apercu_core.words import decimals_for
 from readings.outlook import MeasureOutlook
 from trials.models import Design, Direction, MarginKind, Planned
@@ -196,6 +196,12 @@ class OutlookIn(serializers.Serializer[object]):
         default=1.0,
         help_text="Spread of whole plots or strips, as a multiple of the plots'.",
     )
+    plot_minutes = serializers.FloatField(min_value=0.1, max_value=240, default=THUMB.plot_minutes)
+    frame_minutes = serializers.FloatField(min_value=0.1, max_value=240, default=THUMB.frame_minutes)
+    hours = serializers.FloatField(min_value=0.1, max_value=500, allow_null=True, default=None)
+    frame_cv = serializers.DictField(
+        child=serializers.FloatField(min_value=0.1, max_value=500), default=dict, help_text="Measure id → %."
+    )
 
 
 class ChancesOut(serializers.Serializer[object]):
@@ -219,9 +225,31 @@ class KindOut(serializers.Serializer[object]):
     df = serializers.FloatField(source="difference.df")
 
 
-class CurvePoint(serializers.Serializer[object]):
+class CurvePointOut(serializers.Serializer[object]):
+    """`hours`: of one visit for this measure."""
+
     blocks = serializers.IntegerField()
     detectable = serializers.FloatField()
+    plots = serializers.IntegerField()
+    hours = serializers.FloatField()
+
+
+class FramesChoiceOut(serializers.Serializer[object]):
+    frames = serializers.IntegerField()
+    blocks = serializers.IntegerField()
+    plots = serializers.IntegerField()
+    hours = serializers.FloatField()
+    detectable = serializers.FloatField()
+
+
+class FramesOut(serializers.Serializer[object]):
+    """Frames against plots: how many a plot should have, and what the hours that there are allow."""
+
+    now = serializers.IntegerField()
+    best = serializers.IntegerField()
+    cv_percent = serializers.FloatField()
+    source = serializers.CharField()  # type: ignore[assignment]
+    choices = FramesChoiceOut(many=True)
 
 
 class SeenOut(serializers.Serializer[object]):
@@ -250,16 +278,14 @@ class MeasureOutlookOut(serializers.Serializer[object]):
     sigma = _Nullable()
     margin = _Nullable()
     decimals = serializers.SerializerMethodField()
-    curve = serializers.SerializerMethodField()
+    curve = CurvePointOut(many=True)
+    sampled = serializers.BooleanField()
+    frames = FramesOut(allow_null=True)
     outlook = SeenOut(allow_null=True)
     reason = serializers.CharField(allow_blank=True)
 
     def get_decimals(self, one: MeasureOutlook) -> int:
         return decimals_for(one.sigma or 0)
-
-    @extend_schema_field(CurvePoint(many=True))
-    def get_curve(self, one: MeasureOutlook) -> list[dict[str, float]]:
-        return [{"blocks": blocks, "detectable": detectable} for blocks, detectable in one.curve]
 
 
 class FitOut(serializers.Serializer[object]):

@@ -12,6 +12,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from apercu_core.design.effort import Effort
 from apercu_core.design.layout import PlotSize
 from apercu_core.errors import Refused
 from apercu_core.reading.asked import How
@@ -67,11 +68,13 @@ class OutlookView(APIView):
         given.is_valid(raise_exception=True)
         person = cast(Person, request.user)
         asked = dict(given.validated_data)
-        share, width = asked.pop("whole_share"), asked.pop("width")
+        share, width, hours, frame_cv = (asked.pop(key) for key in ("whole_share", "width", "hours", "frame_cv"))
+        effort = Effort(asked.pop("plot_minutes"), asked.pop("frame_minutes"))
         unit, factor = shown_in("m", cast(System, person.units))
         metres = parse_quantity(width, unit) / factor if width.strip() else None
         plan = Plan(size=PlotSize(metres or _ANY_WIDTH, 1), **asked)
-        found = outlook_of(by=person, season=_season(request, id), sketch=Sketch(plan, share))
+        sketch = Sketch(plan, share, effort, hours, frame_cv)
+        found = outlook_of(by=person, season=_season(request, id), sketch=sketch)
         return Response(shapes.OutlookOut(found).data)
 
 

@@ -292,6 +292,14 @@ class AskIn(serializers.Serializer[Any]):
     measures = AskedMeasureIn(many=True)
 
 
+class MovedOut(serializers.Serializer[Any]):
+    """A change by hand after the draw, in words."""
+
+    said = serializers.CharField()
+    by = serializers.CharField()
+    at = serializers.DateTimeField()
+
+
 class TrialOut(serializers.Serializer[Any]):
     id = serializers.UUIDField()
     workspace = serializers.UUIDField()
@@ -317,6 +325,7 @@ class TrialOut(serializers.Serializer[Any]):
     treatments = TreatmentOut(many=True)
     measures = TrialMeasureOut(many=True)
     plots = PlotOut(many=True)
+    moved = MovedOut(many=True)
     recorded = serializers.BooleanField(help_text="Whether records are in, so that map and treatments stay.")
     length_unit = serializers.CharField(help_text="In which the signed-in person is shown lengths.")
     length_factor = serializers.FloatField(help_text="From metres to that unit.")
@@ -340,6 +349,12 @@ class TemplateOut(serializers.Serializer[Any]):
     removed = RemovedShape(many=True)
     treatments = TemplateTreatmentOut(many=True)
     measures = serializers.ListField(child=serializers.CharField())
+
+
+class SwapIn(serializers.Serializer[Any]):
+    first = serializers.UUIDField()
+    second = serializers.UUIDField()
+    why = serializers.CharField(max_length=200, allow_blank=True)
 
 
 class CopyIn(serializers.Serializer[Any]):

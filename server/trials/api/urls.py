@@ -10,6 +10,7 @@ urlpatterns = [
     path("trials/<uuid:id>/layout", layout.LayoutView.as_view()),
     path("trials/<uuid:id>/layout/check", layout.LayoutCheckView.as_view()),
     path("trials/<uuid:id>/layout/outline", layout.OutlineView.as_view()),
+    path("trials/<uuid:id>/swap", views.SwapView.as_view()),
     path("trials/<uuid:id>/copy", views.CopyView.as_view()),
     path("templates", views.TemplatesView.as_view()),
     path("crossing", views.CrossingView.as_view()),

@@ -32,6 +32,7 @@ from trials.described import accepted_in, described_in, shown_details
 from trials.equipment import keep_machines, machines_of
 from trials.models import Season, Site, Trial, TrialMeasure, Unit, UnitKind
 from trials.plan import Plan, draw_plan
+from trials.swapping import swap_plots
 
 
 class TrialsView(generics.ListAPIView[Trial]):
@@ -106,6 +107,7 @@ def _whole(trial: Trial, person: Person) -> dict[str, Any]:
         "measures": trial.measures.all(),
         "plots": [_plot(unit) for unit in plots],
         "plan": _plan(season, plots),
+        "moved": season.moved,
         "recorded": has_records(season),
         "length_unit": length[0],
         "length_factor": length[1],
@@ -206,6 +208,17 @@ def _template(one: Template) -> dict[str, Any]:
         "factors": factors, "treatments": treatments,
         "removed": [{"levels": dict(levels), "why": why} for levels, why in one.removed],
     }  # fmt: skip
+
+
+class SwapView(APIView):
+    @extend_schema(request=shapes.SwapIn, responses=shapes.TrialOut)
+    def post(self, request: Request, id: UUID) -> Response:
+        """Two plots change places by hand; it is kept, and becomes a doubt."""
+        person = cast(Person, request.user)
+        given = shapes.SwapIn(data=request.data)
+        given.is_valid(raise_exception=True)
+        swap_plots(by=person, season=season_of(id, person), **given.validated_data)
+        return Response(trial_json(id, person))
 
 
 class CopyView(APIView):

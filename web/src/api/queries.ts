@@ -248,6 +248,8 @@ export const acts = {
     ),
   crossing: (factors: Factor[], removed: Removed[]) =>
     answer(client.POST('/api/v1/crossing', { body: { factors, removed } })),
+  swap: (id: string, body: Shapes['SwapInRequest']) =>
+    answer(client.POST('/api/v1/trials/{id}/swap', { params: { path: { id } }, body })),
   oneThing: (body: Shapes['OneThingInRequest']) => answer(client.POST('/api/v1/one-thing', { body })),
   keepEquipment: (workspace: string, body: Shapes['EquipmentInRequest']) =>
     answer(client.PUT('/api/v1/workspaces/{id}/equipment', { params: { path: { id: workspace } }, body })),

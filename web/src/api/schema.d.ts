@@ -552,6 +552,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/trials/{id}/swap": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Two plots change places by hand; it is kept, and becomes a doubt. */
+        post: operations["trials_swap_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/trials/{id}/told": {
         parameters: {
             query?: never;
@@ -1161,10 +1178,14 @@ export interface components {
         CrossingOut: {
             treatments: components["schemas"]["CrossedOut"][];
         };
-        CurvePoint: {
+        /** @description `hours`: of one visit for this measure. */
+        CurvePointOut: {
             blocks: number;
             /** Format: double */
             detectable: number;
+            plots: number;
+            /** Format: double */
+            hours: number;
         };
         DecisionInRequest: {
             /** Format: uuid */
@@ -1447,6 +1468,24 @@ export interface components {
             too_narrow: string;
             hints: string[];
         };
+        FramesChoiceOut: {
+            frames: number;
+            blocks: number;
+            plots: number;
+            /** Format: double */
+            hours: number;
+            /** Format: double */
+            detectable: number;
+        };
+        /** @description Frames against plots: how many a plot should have, and what the hours that there are allow. */
+        FramesOut: {
+            now: number;
+            best: number;
+            /** Format: double */
+            cv_percent: number;
+            source: string;
+            choices: components["schemas"]["FramesChoiceOut"][];
+        };
         FullOut: {
             model: string;
             design: string;
@@ -1628,7 +1667,9 @@ export interface components {
             /** Format: double */
             margin: number | null;
             readonly decimals: number;
-            readonly curve: components["schemas"]["CurvePoint"][];
+            curve: components["schemas"]["CurvePointOut"][];
+            sampled: boolean;
+            frames: components["schemas"]["FramesOut"] | null;
             outlook: components["schemas"]["SeenOut"] | null;
             reason: string;
         };
@@ -1740,6 +1781,13 @@ export interface components {
             treatment: string;
             said: string;
             offers: components["schemas"]["OfferOut"][];
+        };
+        /** @description A change by hand after the draw, in words. */
+        MovedOut: {
+            said: string;
+            by: string;
+            /** Format: date-time */
+            at: string;
         };
         NoteInRequest: {
             /** Format: uuid */
@@ -1875,6 +1923,22 @@ export interface components {
              * @default 1
              */
             whole_share: number;
+            /**
+             * Format: double
+             * @default 4
+             */
+            plot_minutes: number;
+            /**
+             * Format: double
+             * @default 3
+             */
+            frame_minutes: number;
+            /** Format: double */
+            hours?: number | null;
+            /** @description Measure id → %. */
+            frame_cv?: {
+                [key: string]: number;
+            };
         };
         OutlookOut: {
             machines: components["schemas"]["FitOut"];
@@ -2395,6 +2459,13 @@ export interface components {
             name: string;
             rates: components["schemas"]["RateOut"][];
         };
+        SwapInRequest: {
+            /** Format: uuid */
+            first: string;
+            /** Format: uuid */
+            second: string;
+            why: string;
+        };
         TableInRequest: {
             /** Format: binary */
             file: string;
@@ -2531,6 +2602,7 @@ export interface components {
             treatments: components["schemas"]["TreatmentOut"][];
             measures: components["schemas"]["TrialMeasureOut"][];
             plots: components["schemas"]["PlotOut"][];
+            moved: components["schemas"]["MovedOut"][];
             /** @description Whether records are in, so that map and treatments stay. */
             recorded: boolean;
             /** @description In which the signed-in person is shown lengths. */
@@ -3502,6 +3574,31 @@ export interface operations {
                 };
                 content: {
                     "text/csv": string;
+                };
+            };
+        };
+    };
+    trials_swap_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SwapInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrialOut"];
                 };
             };
         };

@@ -3,12 +3,13 @@ import { scaleLinear } from 'd3-scale'
 import { computed } from 'vue'
 import { useI18n } from 'vue-i18n'
 
+import type { MeasureOutlook } from '@/api/queries'
 import { useSmallScreen } from '@/parts/useSmallScreen'
-import { figure } from '@/texts/format'
+import { figure, plain } from '@/texts/format'
 
-/** The smallest difference that is seen with so many blocks, with the margin as a line; every point is labelled. */
+/** What so many blocks see and cost, with the margin as a line; every point is labelled. */
 const props = defineProps<{
-  points: { blocks: number; detectable: number }[]
+  points: MeasureOutlook['curve']
   margin: number | null
   unit: string
   decimals: number
@@ -17,8 +18,8 @@ const props = defineProps<{
 const { t } = useI18n()
 const small = useSmallScreen()
 const W = computed(() => (small.value ? 340 : 560))
-const H = 130
-const PAD = { left: 12, right: 14, top: 24, bottom: 22 }
+const H = 162
+const PAD = { left: 12, right: 14, top: 24, bottom: 54 }
 const x = computed(() =>
   scaleLinear()
     .domain([props.points[0]!.blocks, props.points.at(-1)!.blocks])
@@ -37,8 +38,16 @@ const above = computed(() => (props.margin ?? 0) > props.points[0]!.detectable /
 /** On a narrow screen every other point is labelled, and the one that the plan is at. */
 const labelled = (blocks: number) =>
   blocks === props.now || props.points.findIndex((p) => p.blocks === blocks) % 2 === 0
+type Point = MeasureOutlook['curve'][number]
+const rows = computed(() => [
+  { name: t('plan.row.blocks'), of: (p: Point) => plain(p.blocks) },
+  { name: t('plan.row.plots'), of: (p: Point) => plain(p.plots) },
+  { name: t('plan.row.hours'), of: (p: Point) => figure(p.hours, p.hours < 9.95 ? 1 : 0) },
+])
 const said = computed(() =>
-  props.points.map((p) => `${p.blocks}: ${figure(p.detectable, props.decimals)}`).join(', '),
+  props.points
+    .map((p) => `${p.blocks}: ${figure(p.detectable, props.decimals)} (${figure(p.hours, 1)} h)`)
+    .join(', '),
 )
 </script>
 
@@ -64,16 +73,12 @@ const said = computed(() =>
           {{ figure(p.detectable, decimals) }}
         </text>
       </g>
-      <text
-        v-for="p in points"
-        :key="-p.blocks"
-        :x="x(p.blocks)"
-        :y="H - 6"
-        text-anchor="middle"
-        class="axis"
-      >
-        {{ p.blocks }}
-      </text>
+      <g v-for="(row, i) in rows" :key="row.name" class="axis">
+        <text :x="PAD.left" :y="H - 36 + 15 * i">{{ row.name }}</text>
+        <text v-for="p in points" :key="p.blocks" :x="x(p.blocks)" :y="H - 36 + 15 * i" text-anchor="middle">
+          {{ row.of(p) }}
+        </text>
+      </g>
     </svg>
   </figure>
 </template>
@@ -91,7 +96,7 @@ text {
   font-size: 12px;
   fill: var(--ink);
 }
-.axis {
+.axis text {
   fill: var(--quiet);
 }
 .curve {

@@ -315,6 +315,7 @@ svg {
   position: absolute;
   inset: 0;
   display: block;
+  user-select: none;
 }
 .picture {
   overflow: visible;

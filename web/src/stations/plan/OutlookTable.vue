@@ -5,8 +5,12 @@ import type { MeasureOutlook } from '@/api/queries'
 import BlocksCurve from '@/figures/BlocksCurve.vue'
 import { figure, plain } from '@/texts/format'
 
+import FramesChoice from './FramesChoice.vue'
+
 /** What the plan will be able to see: one section a measure, with the chance of each verdict drawn and written. */
-defineProps<{ measures: MeasureOutlook[]; busy: boolean; control: boolean }>()
+defineProps<{ measures: MeasureOutlook[]; busy: boolean; control: boolean; mayDraw: boolean }>()
+/** Measure → how much frames in one plot vary, per cent, as typed. */
+const frameCv = defineModel<Record<string, string>>('frameCv', { required: true })
 const { t } = useI18n()
 type Chances = NonNullable<MeasureOutlook['outlook']>['chances'][number]
 const PARTS = [
@@ -129,6 +133,12 @@ const amount = (value: number, m: MeasureOutlook) => `${figure(value, m.decimals
           :unit="m.unit"
           :decimals="m.decimals"
           :now="m.outlook.blocks"
+        />
+        <FramesChoice
+          :model-value="frameCv[m.id] ?? ''"
+          :measure="m"
+          :may="mayDraw"
+          @update:model-value="frameCv = { ...frameCv, [m.id]: $event }"
         />
         <p class="quiet small">
           {{

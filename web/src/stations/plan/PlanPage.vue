@@ -10,6 +10,7 @@ import { plain } from '@/texts/format'
 
 import DesignChoice from './DesignChoice.vue'
 import FieldFiles from './FieldFiles.vue'
+import MovedByHand from './MovedByHand.vue'
 import MachineWidths from './MachineWidths.vue'
 import OutlookTable from './OutlookTable.vue'
 import RehearsalDesk from './RehearsalDesk.vue'
@@ -26,7 +27,7 @@ const unit = computed(() => props.trial.length_unit)
 /** For reading rather than changing: four digits are enough. */
 const said = (metres: number) => plain(Number((metres * props.trial.length_factor).toPrecision(4)))
 const {
-  design, wholeFactor, columnFactor, blocks, width, length, gap, alley, serpentine, seed, wholeShare, kept,
+  plotMinutes, frameMinutes, hours, frameCv, design, wholeFactor, columnFactor, blocks, width, length, gap, alley, serpentine, seed, wholeShare, kept,
   factors, needsWhole, sketch, asked, control, more, takeProposal, typed,
 } = usePlanSketch(() => props.trial) // prettier-ignore
 const busy = ref(false)
@@ -141,6 +142,24 @@ async function draw() {
         </li>
       </ul>
       <details v-if="mayDraw" class="keep-to">
+        <summary>{{ t('plan.effort') }}</summary>
+        <div class="effort">
+          <v-text-field
+            v-model="plotMinutes"
+            :label="t('plan.plotMinutes')"
+            suffix="min"
+            inputmode="decimal"
+          />
+          <v-text-field
+            v-model="frameMinutes"
+            :label="t('plan.frameMinutes')"
+            suffix="min"
+            inputmode="decimal"
+          />
+          <v-text-field v-model="hours" :label="t('plan.hours')" suffix="h" inputmode="decimal" />
+        </div>
+      </details>
+      <details v-if="mayDraw" class="keep-to">
         <summary>{{ t('plan.keepTo') }}</summary>
         <v-checkbox
           v-for="one in constraints"
@@ -179,11 +198,14 @@ async function draw() {
     <ProblemNote v-if="error" :problem="error" />
     <OutlookTable
       v-else-if="outlook"
+      v-model:frame-cv="frameCv"
       :measures="outlook.measures"
+      :may-draw="mayDraw"
       :busy="isPlaceholderData"
       :control="trial.treatments.some((one) => one.is_control)"
     />
     <template v-if="trial.plots.length && !trial.schematic">
+      <MovedByHand :trial="trial" :may-draw="mayDraw" />
       <RehearsalDesk :trial="trial" :whole-share="sketch.whole_share ?? 1" />
       <p>
         <router-link :to="{ name: 'layout' }">{{ t('plan.layOut') }}</router-link>
@@ -234,6 +256,11 @@ async function draw() {
   cursor: pointer;
   color: var(--link);
   text-decoration: underline;
+}
+.effort {
+  display: grid;
+  grid-template-columns: repeat(auto-fill, minmax(170px, 220px));
+  gap: 12px;
 }
 .stays {
   border-left: 5px solid var(--band);

@@ -5,6 +5,12 @@ import { plain, typedFigure } from '@/texts/format'
 
 export type Design = Sketch['design']
 
+/** What is typed as a figure that has to be above 0, while it may still be half typed. */
+function aboveNought(text: string): number | null {
+  const value = typedFigure(text)
+  return value !== null && value >= 0.1 ? Math.min(value, 240) : null
+}
+
 /** The plan while it is being worked out: lengths as typed, in the person's own unit. */
 export function usePlanSketch(trial: () => Trial) {
   const drawn = trial().plan
@@ -21,6 +27,10 @@ export function usePlanSketch(trial: () => Trial) {
   const serpentine = ref(drawn?.serpentine ?? false)
   const seed = ref('')
   const wholeShare = ref('1')
+  const plotMinutes = ref('4')
+  const frameMinutes = ref('3')
+  const hours = ref('')
+  const frameCv = ref<Record<string, string>>({})
   const kept = ref<Constraint['kind'][]>((drawn?.constraints ?? []).map((one) => one.kind))
 
   const factors = computed(() => trial().factors.map((f) => f.name))
@@ -37,6 +47,15 @@ export function usePlanSketch(trial: () => Trial) {
     design: design.value,
     width: /\d/.test(width.value) ? width.value : '',
     whole_share: Math.max(0, typedFigure(wholeShare.value) || 0),
+    plot_minutes: aboveNought(plotMinutes.value) ?? 4,
+    frame_minutes: aboveNought(frameMinutes.value) ?? 3,
+    hours: aboveNought(hours.value),
+    frame_cv: Object.fromEntries(
+      Object.entries(frameCv.value).flatMap(([id, text]) => {
+        const cv = aboveNought(text)
+        return cv === null ? [] : [[id, cv]]
+      }),
+    ),
     ...factorsOfDesign.value,
   }))
   const control = computed(() => trial().treatments.find((one) => one.is_control)?.name)
@@ -66,7 +85,7 @@ export function usePlanSketch(trial: () => Trial) {
     columnFactor.value = trial().proposal.column_factor
   }
   return {
-    design, wholeFactor, columnFactor, blocks, width, length, gap, alley, serpentine, seed, wholeShare, kept,
+    plotMinutes, frameMinutes, hours, frameCv, design, wholeFactor, columnFactor, blocks, width, length, gap, alley, serpentine, seed, wholeShare, kept,
     factors, needsWhole, sketch, asked, control, more, takeProposal, typed,
   } // prettier-ignore
 }

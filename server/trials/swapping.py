@@ -1,0 +1,61 @@
+"""Plots that change places by hand: allowed within the smallest unit that chance drew in, and never forgotten."""
+
+from __future__ import annotations
+
+import uuid
+
+from django.db import transaction
+
+from apercu_core.errors import Refused
+from config import clock
+from config.problems import Conflict
+from crew.models import Person
+from crew.permissions import require
+from trials.ask import has_records
+from trials.models import Design, Season, Unit, UnitKind
+
+
+def swap_plots(*, by: Person, season: Season, first: uuid.UUID, second: uuid.UUID, why: str) -> None:
+    """Let two plots of one block, or of one whole plot where there are such, exchange their treatments; keep the reason.
+
+    Raises `Refused` where the design would fall apart, `Conflict` once something is recorded.
+    """
+    require(by, "plan", season.trial.workspace)
+    if not why.strip():
+        raise Refused("bad-value", "Say why the plots change places: the reason is kept beside the results.")
+    with transaction.atomic():
+        season = Season.objects.select_for_update(of=("self",)).select_related("trial").get(pk=season.pk)
+        if has_records(season):
+            raise Conflict("The first records are in, so plots keep their treatments.")
+        a, b = (_plot(season, id) for id in (first, second))
+        _require_together(season, a, b)
+        said = f"{a.label} and {b.label} changed places ({why.strip()})"
+        a.treatment, b.treatment = b.treatment, a.treatment
+        a.save(update_fields=["treatment"])
+        b.save(update_fields=["treatment"])
+        season.moved = [*season.moved, {"said": said, "by": by.name, "at": clock.now().isoformat()}]
+        season.save(update_fields=["moved"])
+
+
+def _plot(season: Season, id: uuid.UUID) -> Unit:
+    plot = season.units.filter(id=id, kind=UnitKind.PLOT).select_related("parent", "treatment").first()
+    if plot is None:
+        raise Refused("bad-value", "One of these plots isn't on the map any more. Choose again.")
+    return plot
+
+
+def _require_together(season: Season, a: Unit, b: Unit) -> None:
+    if season.design in (Design.LATIN_SQUARE, Design.STRIP_PLOT):
+        raise Refused(
+            "bad-design",
+            "In this design rows and columns hold their own treatments, so two plots can't change places.",
+        )
+    if season.design != Design.CRD and a.parent_id != b.parent_id:
+        inside = "whole plot" if a.parent and a.parent.kind == UnitKind.WHOLE_PLOT else "block"
+        raise Refused(
+            "bad-design",
+            f"{a.label} and {b.label} don't lie in one {inside}: it would hold a treatment twice and miss another. "
+            f"Choose two of one {inside}.",
+        )
+    if a.treatment_id == b.treatment_id:
+        raise Refused("bad-value", f"{a.label} and {b.label} hold the same treatment: nothing would change.")
