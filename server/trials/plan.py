@@ -25,7 +25,7 @@ from crew.permissions import require
 from trials.actions import keep_size, lay_out
 from trials.ask import clear_ground, has_records
 from trials.equipment import machines_of
-from trials.models import Season, Trial
+from trials.models import Allocation, Season, Trial
 
 SEEDS = 2**53
 """Seeds stay below this, so that every program reads them as the same whole number."""
@@ -69,6 +69,8 @@ def draw_plan(*, by: Person, season: Season, plan: Plan) -> Season:
         season.serpentine = plan.serpentine
         season.constraints = [asdict(constraint) for constraint in plan.constraints]
         season.moved = []  # chance has the last word again
+        season.trial.allocation = Allocation.DRAWN
+        season.trial.save(update_fields=["allocation"])
         season.draws = [*season.draws, {"seed": seed, "at": clock.now().isoformat(), "by": str(by.id)}]
         keep_size(season, plan.size, plan.blocks)
         facts = facts_of((one.plot for one in placed), plan.design)

@@ -16,7 +16,7 @@ from trials.models import Design, Season, Unit, UnitKind
 
 
 def swap_plots(*, by: Person, season: Season, first: uuid.UUID, second: uuid.UUID, why: str) -> None:
-    """Let two plots of one block, or of one whole plot where there are such, exchange their treatments; keep the reason.
+    """Let two plots of one block, or of one whole plot where there are such, exchange treatments; the reason is kept.
 
     Raises `Refused` where the design would fall apart, `Conflict` once something is recorded.
     """

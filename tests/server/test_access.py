@@ -57,6 +57,7 @@ EXPECTED = {
     ("POST", "/trials/{id}/layout/outline"): SEEING,
     ("POST", "/trials/{id}/copy"): made(PLANNING),
     ("POST", "/trials/{id}/swap"): PLANNING,
+    ("POST", "/trials/{id}/plan/file"): PLANNING,
     ("GET", "/templates"): ANYONE,
     ("POST", "/crossing"): ANYONE,
     ("POST", "/one-thing"): SEEING,
@@ -108,6 +109,7 @@ def world(client_of, workspace):
     walked.enter(met)
     new = uuid.uuid4()
     drawn = Trial(owner, workspace)
+    layout = owner.get(f"/api/v1/trials/{drawn.id}/stake-out.csv").content.decode()
     of_trial, of_visit = {"id": walked.id}, {"id": walked.visit}
     operation = {"kind": "sow", "name": "Sow", "due": "2026-08-28"}
     return {
@@ -122,6 +124,7 @@ def world(client_of, workspace):
         "/uploads/{id}/trial": ({"id": upload}, acceptance()),
         "/trials/{id}/ask": ({"id": new}, page(workspace)),
         "/trials/{id}/plan": ({"id": drawn.id}, PLAN),
+        "/trials/{id}/plan/file": ({"id": drawn.id}, {"file": layout, "allocation": "drawn"}),
         "/trials/{id}/swap": (
             {"id": drawn.id},
             {"first": drawn.unit("101"), "second": drawn.unit("102"), "why": "stones"},
@@ -164,9 +167,9 @@ def asked(method, path, client, workspace, world):
             answer = bring(client, workspace, TABLE)
         else:
             ids, body = world.get(path, ({}, None))
-            sent = "multipart" if path.endswith("table.csv") else "json"
+            sent = "multipart" if path.endswith(("table.csv", "plan/file")) else "json"
             if sent == "multipart" and method == "POST":
-                body = {"file": SimpleUploadedFile("species.csv", body["file"].encode())}
+                body = {**body, "file": SimpleUploadedFile("table.csv", body["file"].encode())}
             answer = getattr(client, method.lower())(f"/api/v1{path.format(**ids)}", body, format=sent)
         transaction.set_rollback(True)
     return answer.status_code

@@ -73,12 +73,10 @@ describe('Plan', () => {
     ]
     await page.find('button[aria-label="One block more"]').trigger('click')
     await vi.waitFor(() => expect(page.find('.frames').exists()).toBe(true))
-    expect(page.find('.frames summary').text()).toBe(
-      'Frames per plot: 4 are the best use of an hour (2 planned)',
-    )
+    expect(page.find('.frames summary').text()).toBe('For these hours 4 frames per plot in 5 blocks see most')
     const rows = page.findAll('.frames tbody tr').map((row) => row.text())
     expect(rows[0]).toContain('planned')
-    expect(rows[1]).toContain('1.2sees most')
+    expect(rows[1]).toContain('1.2 sees most')
     page.findComponent({ name: 'FramesChoice' }).vm.$emit('update:modelValue', '60')
     const hours = page
       .findAllComponents({ name: 'VTextField' })

@@ -1,12 +1,13 @@
 from django.urls import path
 
-from trials.api import layout, one_thing, views
+from trials.api import importing, layout, one_thing, views
 
 urlpatterns = [
     path("trials", views.TrialsView.as_view()),
     path("trials/<uuid:id>", views.TrialView.as_view()),
     path("trials/<uuid:id>/ask", views.AskView.as_view()),
     path("trials/<uuid:id>/plan", views.PlanView.as_view()),
+    path("trials/<uuid:id>/plan/file", importing.LayoutFileView.as_view()),
     path("trials/<uuid:id>/layout", layout.LayoutView.as_view()),
     path("trials/<uuid:id>/layout/check", layout.LayoutCheckView.as_view()),
     path("trials/<uuid:id>/layout/outline", layout.OutlineView.as_view()),

@@ -210,6 +210,13 @@ export const acts = {
     form.set('file', file)
     return sendFile(`/api/v1/workspaces/${workspace}/species/table.csv`, form) as Promise<Species[]>
   },
+  bringLayout: (trial: string, file: File, allocation: Trial['allocation'], size: Record<string, string>) => {
+    const form = new FormData()
+    form.set('file', file)
+    form.set('allocation', allocation)
+    for (const [key, value] of Object.entries(size)) form.set(key, value)
+    return sendFile(`/api/v1/trials/${trial}/plan/file`, form) as Promise<Trial>
+  },
   signIn: (email: string, password: string) =>
     answer(client.POST('/api/v1/session', { body: { email, password } })),
   signOut: () => answer(client.DELETE('/api/v1/session')),

@@ -467,6 +467,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/trials/{id}/plan/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Take a CSV or GeoJSON of plots as the map: all of it, or nothing and every row that is wrong. */
+        post: operations["trials_plan_file_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/trials/{id}/plots.geojson": {
         parameters: {
             query?: never;
@@ -1578,6 +1595,20 @@ export interface components {
          * @enum {string}
          */
         LayoutEnum: "none" | "copied" | "same-plots";
+        /** @description `width`, `length`: of plots as typed, for a table that doesn't give them; empty: not known. */
+        LayoutFileInRequest: {
+            /** Format: binary */
+            file: string;
+            allocation: components["schemas"]["AllocationEnum"];
+            /** @default  */
+            width: string;
+            /** @default  */
+            length: string;
+            /** @default  */
+            gap: string;
+            /** @default  */
+            alley: string;
+        };
         /** @description `shifts`: block → metres across and along that it is moved; `corner`: longitude and latitude for a new place. */
         LayoutInRequest: {
             field: components["schemas"]["FieldShapeRequest"];
@@ -3452,6 +3483,31 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["PlanInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrialOut"];
+                };
+            };
+        };
+    };
+    trials_plan_file_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["LayoutFileInRequest"];
             };
         };
         responses: {

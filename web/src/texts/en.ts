@@ -477,6 +477,7 @@ export default {
     lines: { first: 'First at', spacing: 'Every', width: 'Width' },
     takeSprayer: 'From the sprayer’s width',
     areas: 'Harvest and samples',
+    areasKey: 'In each plot: dashes, what the combine takes; dots, where samples are taken, clear of wheels and guards.',
     harvestWidth: 'Combine takes',
     guard: 'Left at the ends',
     obstacles: 'What stands in it',
@@ -551,6 +552,15 @@ export default {
       col: { frames: 'Frames per plot', blocks: 'Blocks', plots: 'Plots', hours: 'Hours', sees: 'Sees' },
       now: 'planned',
       least: 'sees most',
+    },
+    file: {
+      title: 'Bring a layout that lies in the field already',
+      lead: 'A CSV with plot, treatment (name or code), block, and x_m, y_m, width_m, length_m in metres from the corner, or rows and columns; or GeoJSON outlines with plot, treatment and block. It takes the place of the map; wrong rows are told, and then nothing changes.',
+      how: 'How did treatments come to their plots?',
+      placed: { drawn: 'by chance, drawn for each block', systematic: 'in a fixed order', unknown: 'nobody knows any more' },
+      pick: 'Choose the file',
+      taken: '{n} plots taken as they lie.',
+      imported: 'This layout was brought from a file. Treatments came to their plots {how}.',
     },
     moved: {
       title: 'Changed by hand',

@@ -34,6 +34,12 @@ const X = (x: number) => view.value.left + x * view.value.scale
 const Y = (y: number) => view.value.top - y * view.value.scale
 const path = (points: number[][]) => points.map((p) => `${X(p[0]!)},${Y(p[1]!)}`).join(' ')
 const faults = computed(() => new Map((props.found?.plots ?? []).map((one) => [one.label, one])))
+/** Where the combine and the samples go; drawn once one of them was asked about. */
+function areasOf(fit: Layout['plots'][number] | undefined) {
+  const asked = props.layout.field.harvest_width || props.layout.field.guard || props.layout.field.tracks
+  if (!fit || !asked) return []
+  return (['harvest', 'sample'] as const).flatMap((kind) => (fit[kind] ? [{ kind, ...fit[kind] }] : []))
+}
 const order = computed(() => new Map(props.trial.treatments.map((one, i) => [one.id, i])))
 
 /** Where a block has been moved to, with the drag that is under way. */
@@ -258,12 +264,13 @@ function key(event: KeyboardEvent) {
             :fill="`url(#${prefix}-${p.at})`"
           />
           <rect
-            v-if="p.fault?.harvest && !dragged"
-            class="harvest"
-            :x="X(p.fault.harvest.x)"
-            :y="Y(p.fault.harvest.y + p.fault.harvest.length)"
-            :width="p.fault.harvest.width * view.scale"
-            :height="p.fault.harvest.length * view.scale"
+            v-for="area in dragged ? [] : areasOf(p.fault)"
+            :key="area.kind"
+            :class="area.kind"
+            :x="X(area.x)"
+            :y="Y(area.y + area.length)"
+            :width="area.width * view.scale"
+            :height="area.length * view.scale"
           />
           <g v-if="p.width * view.scale > 22 && p.length * view.scale > 26">
             <rect
@@ -431,6 +438,14 @@ svg {
   fill: rgb(255 255 255 / 0.3);
   stroke: #ffffff;
   stroke-dasharray: 3 2;
+  pointer-events: none;
+}
+.sample {
+  fill: none;
+  stroke: #ffffff;
+  stroke-width: 1.6;
+  stroke-dasharray: 1 3;
+  stroke-linecap: round;
   pointer-events: none;
 }
 .plate {

@@ -153,6 +153,9 @@ const hectares = (area: number) => figure(area / 10_000, 2)
           @move="move"
           @corner="draft.outline = [...draft.outline, $event]"
         />
+        <p v-if="found?.plots.some((plot) => plot.harvest ?? plot.sample)" class="quiet small key">
+          {{ t('layout.areasKey') }}
+        </p>
         <div class="verdict" aria-live="polite">
           <ProblemNote v-if="checkError" :problem="checkError" />
           <template v-else-if="found">

@@ -8,6 +8,7 @@ import ProblemNote from '@/parts/ProblemNote.vue'
 import { useStationGround } from '@/shell/useGround'
 import { plain } from '@/texts/format'
 
+import BringLayout from './BringLayout.vue'
 import DesignChoice from './DesignChoice.vue'
 import FieldFiles from './FieldFiles.vue'
 import MovedByHand from './MovedByHand.vue'
@@ -190,11 +191,15 @@ async function draw() {
         }}
         {{ t('plan.drawnTimes', plan.draws) }}
       </p>
+      <p v-else-if="trial.plots.length && !trial.schematic" class="quiet small">
+        {{ t('plan.file.imported', { how: t(`plan.file.placed.${trial.allocation}`) }) }}
+      </p>
       <p v-if="trial.plots.length">
         <router-link :to="{ name: 'walk' }">{{ t('plan.toWalk') }}</router-link>
       </p>
     </form>
     <MachineWidths v-if="mayDraw" :key="trial.length_unit" :trial="trial" />
+    <BringLayout v-if="mayDraw" :trial="trial" :size="{ width, length, gap, alley }" />
     <ProblemNote v-if="error" :problem="error" />
     <OutlookTable
       v-else-if="outlook"

@@ -1,0 +1,96 @@
+<script setup lang="ts">
+import { useQueryClient } from '@tanstack/vue-query'
+import { computed, ref } from 'vue'
+import { useI18n } from 'vue-i18n'
+
+import { acts, trialQueries, type Trial } from '@/api/queries'
+import ProblemNote from '@/parts/ProblemNote.vue'
+
+/** A layout that lies in the field already, from a file; how its plots came to their treatments is asked first. */
+const props = defineProps<{
+  trial: Trial
+  size: { width: string; length: string; gap: string; alley: string }
+}>()
+const { t } = useI18n()
+const queries = useQueryClient()
+const placed = ref<Trial['allocation'] | null>(null)
+const busy = ref(false)
+const problem = ref<Error | null>(null)
+const taken = ref(0)
+const ways = computed(() =>
+  (['drawn', 'systematic', 'unknown'] as const).map((value) => ({
+    value,
+    title: t(`plan.file.placed.${value}`),
+  })),
+)
+
+async function pick(event: Event) {
+  const input = event.target as HTMLInputElement
+  const file = input.files?.[0]
+  input.value = ''
+  if (!file || !placed.value) return
+  busy.value = true
+  problem.value = null
+  taken.value = 0
+  try {
+    const now = await acts.bringLayout(props.trial.id, file, placed.value, props.size)
+    queries.setQueryData(trialQueries.one(props.trial.id).queryKey, now)
+    taken.value = now.plots.length
+    await queries.invalidateQueries({ queryKey: ['trials'] })
+  } catch (thrown) {
+    problem.value = thrown as Error
+  } finally {
+    busy.value = false
+  }
+}
+</script>
+
+<template>
+  <details class="file">
+    <summary>{{ t('plan.file.title') }}</summary>
+    <p class="quiet small">{{ t('plan.file.lead') }}</p>
+    <v-select v-model="placed" :items="ways" :label="t('plan.file.how')" />
+    <label v-if="placed" class="pill pick"
+      >{{ t('plan.file.pick')
+      }}<input
+        class="seen-by-readers-only"
+        type="file"
+        accept=".csv,.txt,.tsv,.geojson,.json,text/csv,application/geo+json"
+        :disabled="busy"
+        @change="pick"
+    /></label>
+    <p v-if="taken" role="status">{{ t('plan.file.taken', { n: taken }) }}</p>
+    <ProblemNote v-if="problem" :problem="problem" />
+  </details>
+</template>
+
+<style scoped>
+.file {
+  margin-top: 16px;
+}
+summary {
+  cursor: pointer;
+  color: var(--link);
+  width: fit-content;
+  padding-top: 8px;
+}
+.v-select {
+  max-width: 460px;
+  margin-bottom: 10px;
+}
+.pick {
+  display: inline-flex;
+  align-items: center;
+  min-height: 40px;
+  cursor: pointer;
+}
+.pick:focus-within {
+  outline: 3px solid var(--link);
+  outline-offset: 2px;
+}
+@media (max-width: 720px) {
+  .pick {
+    min-height: 48px;
+  }
+}
+</style>
