@@ -1,29 +1,52 @@
-"""A trial made from another: as next year's plan, with its layout, or carried on on the very same plots."""
+"""A trial made from another: next year's plan, with its layout, carried on on its plots, or crossed with a factor."""
 
 from __future__ import annotations
 
+import secrets
 import uuid
+from collections.abc import Sequence
+from dataclasses import dataclass
 from datetime import date
 from typing import Literal, TypeVar
 
 from django.db import transaction
 
+from apercu_core.design.crossing import OldPlot, cross_onto
+from apercu_core.design.draw import ALGORITHM
+from apercu_core.design.layout import PlotSize, Rectangle
+from apercu_core.doubts.doubt import PlotFacts
 from apercu_core.errors import Refused
 from config import clock
 from config.problems import Conflict
 from crew.models import Person
 from crew.permissions import require
-from trials.models import GroundPlot, Season, Treatment, Trial, TrialMeasure, Unit, UnitKind
+from trials.actions import lay_out
+from trials.codes import codes_for
+from trials.models import Allocation, Design, GroundPlot, Season, Treatment, Trial, TrialMeasure, Unit, UnitKind
 
-Layout = Literal["none", "copied", "same-plots"]
+Layout = Literal["none", "copied", "same-plots", "crossed"]
+EARLIER = "earlier treatment"
+"""The factor that the old treatments become when a new one is crossed onto them."""
+
 Copied = TypeVar("Copied", Treatment, TrialMeasure)
 
 
-def copy_trial(*, by: Person, season: Season, id: uuid.UUID, name: str, layout: Layout) -> Season:
+@dataclass(frozen=True, slots=True)
+class NewFactor:
+    """What is crossed onto the old plots; `kind`: the aspect that it changes."""
+
+    name: str
+    levels: Sequence[str]
+    kind: str = ""
+
+
+def copy_trial(
+    *, by: Person, season: Season, id: uuid.UUID, name: str, layout: Layout, factor: NewFactor | None = None
+) -> Season:
     """The trial again, a year later, under the id that the client made; sending it twice is harmless.
 
     `layout`: without plots; with plots like those, on ground of its own; or on the same plots, which keep their
-    treatments, so that what a treatment does over the years is seen.
+    treatments, so that what a treatment does over the years is seen; or with a new factor drawn inside each old plot.
     """
     old = season.trial
     require(by, "plan", old.workspace)
@@ -41,6 +64,8 @@ def copy_trial(*, by: Person, season: Season, id: uuid.UUID, name: str, layout: 
             id=id, workspace=old.workspace, name=name.strip(), question=old.question, factors=old.factors,
             removed=old.removed, created_by=by, created_at=clock.now(), allocation=old.allocation,
         )  # fmt: skip
+        if layout == "crossed":
+            return _crossed(season, trial, factor)
         treatments = {t.id: _again(t, trial) for t in old.treatments.all()}
         ids = {str(before): str(t.id) for before, t in treatments.items()}
         trial.accepted = [one | {"base": ids[one["base"]], "treatment": ids[one["treatment"]]} for one in old.accepted
@@ -58,6 +83,63 @@ def copy_trial(*, by: Person, season: Season, id: uuid.UUID, name: str, layout: 
             new.drawn_at, new.seed, new.draws, new.moved = None, None, [], []
             new.save()
     return new
+
+
+def _crossed(season: Season, trial: Trial, factor: NewFactor | None) -> Season:
+    """Old treatments × the new factor: old plots are the whole plots, on ground that remembers them."""
+    if factor is None or not factor.name.strip():
+        raise Refused("bad-design", "Name the factor that is crossed onto the plots, and its levels.")
+    if factor.name.strip() == EARLIER:
+        raise Refused("bad-design", f"The old treatments are called {EARLIER!r}. Give the new factor another name.")
+    units = list(season.units.plots().select_related("ground"))  # type: ignore[attr-defined]
+    if any(u.ground is None or u.ground.schematic for u in units):
+        raise Refused("bad-design", "The plots have no place to scale, so they can't be parted. Lay them out first.")
+    grounds = {u.label: u.ground for u in units if u.ground}
+    old = [
+        OldPlot(u.label, u.block, u.treatment.name,
+                Rectangle(u.ground.x_m, u.ground.y_m, u.ground.width_m, u.ground.length_m))
+        for u in units if u.ground and u.treatment
+    ]  # fmt: skip
+    seed = secrets.randbelow(2**53)
+    parts = cross_onto(old, list(factor.levels), seed)
+    before = list(season.trial.treatments.all())
+    trial.factors = [
+        {"name": EARLIER, "levels": [t.name for t in before], "whole_strips": True, "kind": ""},
+        {"name": factor.name.strip(), "levels": list(factor.levels), "whole_strips": False, "kind": factor.kind},
+    ]
+    trial.removed, trial.allocation = [], Allocation.DRAWN
+    trial.save()
+    made = _crossed_treatments(trial, before, factor)
+    for measure in season.trial.measures.filter(control=None):
+        copied = _again(measure, trial)
+        copied.planned_for = []
+        copied.save()
+    new = _season_again(season, trial)
+    new.design, new.whole_factor, new.column_factor = Design.SPLIT_PLOT, EARLIER, ""
+    new.seed, new.algorithm, new.drawn_at, new.moved, new.constraints = seed, ALGORITHM, clock.now(), [], []
+    new.plot_length_m = parts[0].place.length
+    new.draws = [{"seed": seed, "at": clock.now().isoformat()}]
+    new.save()
+    facts = [PlotFacts(p.label, p.block or "1", f"{p.earlier}, {p.level}", p.position, whole_plot=p.of) for p in parts]
+    lay_out(new, facts, made, PlotSize(parts[0].place.width, parts[0].place.length), [p.place for p in parts])
+    of = {p.label: grounds[p.of] for p in parts}
+    for unit in new.units.filter(kind=UnitKind.PLOT).select_related("ground"):
+        if unit.ground:
+            unit.ground.part_of = of[unit.label]
+            unit.ground.save(update_fields=["part_of"])
+    return new
+
+
+def _crossed_treatments(trial: Trial, before: Sequence[Treatment], factor: NewFactor) -> dict[str, Treatment]:
+    names = [(old, level, f"{old.name}, {level}"[:160]) for old in before for level in factor.levels]
+    codes = codes_for([name for _, _, name in names])
+    return {
+        name: Treatment.objects.create(
+            trial=trial, order=i, name=name, code=codes[i], is_control=False, details=old.details,
+            levels={EARLIER: old.name, factor.name.strip(): level},
+        )
+        for i, (old, level, name) in enumerate(names)
+    }  # fmt: skip
 
 
 def _again(row: Copied, trial: Trial) -> Copied:

@@ -96,7 +96,8 @@ class Equipment(models.Model):
 class GroundPlot(models.Model):
     """A rectangle on the ground, in metres from the site's corner; trials of later years can use it again.
 
-    `schematic`: drawn from a table without dimensions, so only the arrangement means something.
+    `schematic`: drawn from a table without dimensions, so only the arrangement means something; `part_of`: the plot of
+    an earlier trial that it was parted from, whose history it shares.
     """
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
@@ -106,6 +107,7 @@ class GroundPlot(models.Model):
     width_m = models.FloatField(validators=[MinValueValidator(0.001)])
     length_m = models.FloatField(validators=[MinValueValidator(0.001)])
     schematic = models.BooleanField(default=False)
+    part_of = models.ForeignKey("self", models.SET_NULL, null=True, blank=True, related_name="parts")
 
 
 class Trial(models.Model):

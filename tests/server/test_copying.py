@@ -5,6 +5,8 @@ import uuid
 import pytest
 
 from tests.server.asking import Trial
+from tests.server.bringing import read
+from trials.models import Trial as TrialRow
 from trials.models import Unit
 
 
@@ -72,3 +74,66 @@ def test_common_trials_come_with_their_treatments_crossed(owner):
     kill = found["kill-timing-species"]
     assert [f["whole_strips"] for f in kill["factors"]] == [True, False]
     assert kill["treatments"][-1] == {"name": "No cover", "is_control": True, "levels": {}}
+
+
+NITROGEN = {"name": "nitrogen", "levels": ["0 kg N", "50 kg N"]}
+
+
+def crossed(owner, trial, **changes):
+    return copied(owner, trial, "crossed", **{"factor": NITROGEN, **changes})
+
+
+def test_a_new_factor_is_drawn_inside_each_old_plot_on_ground_that_remembers(owner, trial):
+    old = {u.label: u for u in Unit.objects.filter(season__trial=trial.id, kind="plot").select_related("treatment")}
+    made = crossed(owner, trial).json()
+    assert (made["design"], made["plan"]["whole_factor"], made["allocation"]) == (
+        "split_plot", "earlier treatment", "drawn",
+    )  # fmt: skip
+    assert [f["levels"] for f in made["factors"]] == [["Bare", "Phacelia", "Common vetch"], ["0 kg N", "50 kg N"]]
+    parts = Unit.objects.filter(season__trial=made["id"], kind="plot").select_related("ground", "treatment", "parent")
+    assert len(parts) == 24
+    for part in parts:
+        before = old[part.label[:-1]]
+        assert part.ground.part_of_id == before.ground_id
+        assert (part.parent.label, part.block) == (before.parent.label + before.label, before.parent.label)
+        assert part.treatment.levels["earlier treatment"] == before.treatment.name
+        assert (part.ground.x_m, part.ground.length_m) == (before.ground.x_m, before.ground.length_m / 2)
+    assert {t["is_control"] for t in made["treatments"]} == {False}
+    outlook = owner.post(
+        f"/api/v1/trials/{made['id']}/outlook",
+        {"blocks": 4, "design": "split_plot", "whole_factor": "earlier treatment"}, format="json",
+    )  # fmt: skip
+    assert len(outlook.json()["measures"][0]["outlook"]["kinds"]) == 4
+
+
+@pytest.mark.parametrize(
+    ("factor", "says"),
+    [
+        (None, "Name the factor"),
+        ({"name": "earlier treatment", "levels": ["a", "b"]}, "another name"),
+        ({"name": "N", "levels": ["0"]}, "at least two levels"),
+        ({"name": "N", "levels": [str(n) for n in range(12)]}, "Take fewer levels"),
+    ],
+)
+def test_a_factor_that_cannot_be_crossed_is_refused_and_nothing_is_made(owner, trial, factor, says):
+    answer = crossed(owner, trial, factor=factor)
+    assert (answer.status_code, says in answer.json()["detail"]) == (422, True)
+    assert TrialRow.objects.count() == 1
+
+
+def test_what_the_treatments_left_is_told_by_the_last_reading(owner, trial):
+    def left():
+        return owner.get(f"/api/v1/trials/{trial.id}/left").json()
+
+    assert left() == {"read": False, "differ": [], "open": [], "even": []}
+    level = {"Bare": 40, "Phacelia": 10, "Common vetch": 41}
+    for n, unit in enumerate(Unit.objects.filter(season__trial=trial.id, kind="plot").select_related("treatment")):
+        frames = (str(level[unit.treatment.name] + n % 3), str(level[unit.treatment.name] + n % 2))
+        trial.enter(*(trial.typed(unit.label, text, frame) for frame, text in enumerate(frames, start=1)))
+    read(owner, trial.id)
+    found = left()
+    assert found["read"]
+    assert len(found["differ"]) == 1
+    assert found["differ"][0].startswith("Weeds: Phacelia had 1")
+    assert "weeds/m² less than Bare (" in found["differ"][0]
+    assert found["open"] == ["Barley"]  # nothing was harvested

@@ -303,6 +303,15 @@ class OutlookOut(serializers.Serializer[object]):
     measures = MeasureOutlookOut(many=True)
 
 
+class LeftOut(serializers.Serializer[object]):
+    """What the treatments have left on the plots, by the last reading; `read`: whether there is one."""
+
+    read = serializers.BooleanField()
+    differ = serializers.ListField(child=serializers.CharField())
+    open = serializers.ListField(child=serializers.CharField())
+    even = serializers.ListField(child=serializers.CharField())
+
+
 class TruthIn(serializers.Serializer[object]):
     """`margins`: treatment id → how many margins it truly lies beyond the control, in the wanted direction."""
 

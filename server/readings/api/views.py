@@ -20,6 +20,7 @@ from apercu_core.units import System, parse_quantity, shown_in
 from crew.models import Person
 from readings.actions import answer_doubt, default_method, read_season
 from readings.api import serializers as shapes
+from readings.left import left_by
 from readings.outlook import Sketch, outlook_of
 from readings.rehearsals import Truth, rehearsal_of
 from trials.models import Season
@@ -76,6 +77,13 @@ class OutlookView(APIView):
         sketch = Sketch(plan, share, effort, hours, frame_cv)
         found = outlook_of(by=person, season=_season(request, id), sketch=sketch)
         return Response(shapes.OutlookOut(found).data)
+
+
+class LeftView(APIView):
+    @extend_schema(responses=shapes.LeftOut)
+    def get(self, request: Request, id: UUID) -> Response:
+        """What the treatments have left on the plots: asked before another trial goes on there."""
+        return Response(shapes.LeftOut(left_by(by=cast(Person, request.user), season=_season(request, id))).data)
 
 
 class RehearsalView(APIView):

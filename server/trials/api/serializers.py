@@ -360,4 +360,5 @@ class SwapIn(serializers.Serializer[Any]):
 class CopyIn(serializers.Serializer[Any]):
     id = serializers.UUIDField()
     name = serializers.CharField(max_length=160)
-    layout = serializers.ChoiceField(choices=("none", "copied", "same-plots"), default="none")
+    layout = serializers.ChoiceField(choices=("none", "copied", "same-plots", "crossed"), default="none")
+    factor = FactorShape(allow_null=True, default=None, help_text="That is crossed onto the plots.")

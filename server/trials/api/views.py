@@ -27,7 +27,7 @@ from crew.permissions import MAY
 from trials.actions import NewMeasure, change_measure
 from trials.api import serializers as shapes
 from trials.ask import Accepted, Asked, AskedFactor, AskedSite, AskedTreatment, Removed, crossing, has_records, keep_ask
-from trials.copying import copy_trial
+from trials.copying import NewFactor, copy_trial
 from trials.described import accepted_in, described_in, shown_details
 from trials.equipment import keep_machines, machines_of
 from trials.models import Season, Site, Trial, TrialMeasure, Unit, UnitKind
@@ -229,7 +229,10 @@ class CopyView(APIView):
         season = season_of(id, person)
         given = shapes.CopyIn(data=request.data)
         given.is_valid(raise_exception=True)
-        made = copy_trial(by=person, season=season, **given.validated_data)
+        data = dict(given.validated_data)
+        new = data.pop("factor")
+        factor = NewFactor(new["name"], new["levels"], new["kind"]) if new else None
+        made = copy_trial(by=person, season=season, factor=factor, **data)
         return Response(trial_json(made.trial_id, person), status=201)
 
 

@@ -114,6 +114,11 @@ export const trialQueries = {
           }),
         ),
     }),
+  left: (id: string) =>
+    queryOptions({
+      queryKey: ['trials', id, 'left'],
+      queryFn: () => answer(client.GET('/api/v1/trials/{id}/left', { params: { path: { id } } })),
+    }),
   outlook: (id: MaybeRefOrGetter<string>, sketch: MaybeRefOrGetter<Sketch>) =>
     queryOptions({
       queryKey: ['trials', id, 'outlook', sketch],

@@ -365,6 +365,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/trials/{id}/left": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What the treatments have left on the plots: asked before another trial goes on there. */
+        get: operations["trials_left_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/trials/{id}/map.pdf": {
         parameters: {
             query?: never;
@@ -1168,6 +1185,8 @@ export interface components {
             name: string;
             /** @default none */
             layout: components["schemas"]["LayoutEnum"];
+            /** @description That is crossed onto the plots. */
+            factor?: components["schemas"]["FactorShapeRequest"] | null;
         };
         CorrectionInRequest: {
             /** Format: uuid */
@@ -1592,9 +1611,10 @@ export interface components {
          * @description * `none` - none
          *     * `copied` - copied
          *     * `same-plots` - same-plots
+         *     * `crossed` - crossed
          * @enum {string}
          */
-        LayoutEnum: "none" | "copied" | "same-plots";
+        LayoutEnum: "none" | "copied" | "same-plots" | "crossed";
         /** @description `width`, `length`: of plots as typed, for a table that doesn't give them; empty: not known. */
         LayoutFileInRequest: {
             /** Format: binary */
@@ -1634,6 +1654,13 @@ export interface components {
             usable_area: number | null;
             usable: number[][][];
             shift: number[] | null;
+        };
+        /** @description What the treatments have left on the plots, by the last reading; `read`: whether there is one. */
+        LeftOut: {
+            read: boolean;
+            differ: string[];
+            open: string[];
+            even: string[];
         };
         LineOut: {
             treatment: string;
@@ -3351,6 +3378,27 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["OutlineOut"];
+                };
+            };
+        };
+    };
+    trials_left_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LeftOut"];
                 };
             };
         };

@@ -1,21 +1,28 @@
 <script setup lang="ts">
-import { useQueryClient } from '@tanstack/vue-query'
-import { ref } from 'vue'
+import { useQuery, useQueryClient } from '@tanstack/vue-query'
+import { computed, ref } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { useRouter } from 'vue-router'
 
-import { acts, type Trial } from '@/api/queries'
+import { acts, trialQueries, type Trial } from '@/api/queries'
 import { newId } from '@/parts/newId'
 import ProblemNote from '@/parts/ProblemNote.vue'
+
+import { emptyFactor, listed } from './draft'
 
 /** The trial again for the year after: its question alone, with its layout, or on the same plots. */
 const props = defineProps<{ trial: Trial }>()
 const { t } = useI18n()
 const router = useRouter()
 const queries = useQueryClient()
-const LAYOUTS = ['none', 'copied', 'same-plots'] as const
+const LAYOUTS = ['none', 'copied', 'same-plots', 'crossed'] as const
 const name = ref(t('ask.copy.again', { name: props.trial.name }).slice(0, 160))
 const layout = ref<(typeof LAYOUTS)[number]>('none')
+const factor = ref(emptyFactor())
+const stays = computed(() => layout.value === 'same-plots' || layout.value === 'crossed')
+const { data: left } = useQuery(
+  computed(() => ({ ...trialQueries.left(props.trial.id), enabled: stays.value })),
+)
 const id = newId()
 const busy = ref(false)
 const problem = ref<Error | null>(null)
@@ -24,7 +31,8 @@ async function copy() {
   busy.value = true
   problem.value = null
   try {
-    await acts.copy(props.trial.id, { id, name: name.value, layout: layout.value })
+    const crossed = layout.value === 'crossed' ? (listed([factor.value])[0] ?? null) : null
+    await acts.copy(props.trial.id, { id, name: name.value, layout: layout.value, factor: crossed })
     await queries.invalidateQueries({ queryKey: ['trials'] })
     await router.push({ name: 'ask', params: { trial: id } })
   } catch (thrown) {
@@ -51,9 +59,30 @@ async function copy() {
         "
         :label="t('ask.copy.layout')"
       />
+      <template v-if="layout === 'crossed'">
+        <v-text-field v-model="factor.name" :label="t('ask.copy.factor')" maxlength="60" />
+        <v-text-field
+          v-model="factor.levels"
+          :label="t('ask.levels')"
+          persistent-placeholder
+          :placeholder="t('ask.copy.levelsExample')"
+        />
+      </template>
       <button type="submit" class="pill" :disabled="busy">{{ t('ask.copy.act') }}</button>
     </form>
     <p class="quiet small">{{ t(`ask.copy.lead.${layout}`) }}</p>
+    <section v-if="stays && left" class="left" :aria-label="t('ask.copy.left.title')">
+      <h3>{{ t('ask.copy.left.title') }}</h3>
+      <p v-if="!left.read">{{ t('ask.copy.left.unread') }}</p>
+      <template v-else>
+        <ul v-if="left.differ.length">
+          <li v-for="one in left.differ" :key="one">{{ one }}</li>
+        </ul>
+        <p v-if="left.open.length">{{ t('ask.copy.left.open', { names: left.open.join(', ') }) }}</p>
+        <p v-if="left.even.length">{{ t('ask.copy.left.even', { names: left.even.join(', ') }) }}</p>
+      </template>
+      <p class="quiet small">{{ t('ask.copy.left.lead') }}</p>
+    </section>
     <ProblemNote v-if="problem" :problem="problem" />
   </details>
 </template>

@@ -214,8 +214,10 @@ export function notFigures(draft: AskDraft): string[] {
 }
 
 /** The factors that are named and have levels, as they are sent. */
-export function factorsOf(draft: AskDraft): Factor[] {
-  return draft.factors
+export const factorsOf = (draft: AskDraft): Factor[] => listed(draft.factors)
+
+export function listed(factors: FactorDraft[]): Factor[] {
+  return factors
     .filter((f) => f.name.trim())
     .map((f) => ({
       name: f.name.trim(),

@@ -1,0 +1,50 @@
+"""What a trial's treatments have left on its plots, as far as its last reading tells: asked before it goes on there."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from apercu_core.verdicts.verdict import Verdict
+from apercu_core.words import number, with_unit
+from crew.models import Person
+from crew.permissions import require
+from trials.models import Season
+
+_DIFFER = {
+    Verdict.CLEAR_GAIN, Verdict.CLEAR_LOSS, Verdict.CLEAR_MORE, Verdict.CLEAR_LESS, Verdict.REAL_UNSETTLED,
+    Verdict.REAL_SMALL,
+}  # fmt: skip
+_EVEN = {Verdict.NO_DIFFERENCE}
+
+
+@dataclass(frozen=True, slots=True)
+class Left:
+    """`differ`: plots are known to differ so; `open`: measures in which they may; `even`: in which they don't."""
+
+    read: bool
+    differ: tuple[str, ...]
+    open: tuple[str, ...]
+    even: tuple[str, ...]
+
+
+def left_by(*, by: Person, season: Season) -> Left:
+    """From the newest reading, in the units that it was read in."""
+    require(by, "see", season.trial.workspace)
+    reading = season.readings.order_by("-created_at", "id").first()
+    if reading is None:
+        return Left(read=False, differ=(), open=(), even=())
+    differ, unsettled, even = [], [], []
+    for measure in reading.result["measures"]:
+        verdicts = {cell["treatment"]: Verdict(cell["verdict"]) for cell in measure["cells"]}
+        real = [cell for cell in measure["cells"] if Verdict(cell["verdict"]) in _DIFFER]
+        base = measure.get("base", reading.result["base"])
+        for cell in real:
+            amount = with_unit(abs(cell["estimate"]), measure["unit"], measure["decimals"])
+            between = f"{number(cell['lower'], measure['decimals'])} to {number(cell['upper'], measure['decimals'])}"
+            way = "more" if cell["estimate"] > 0 else "less"
+            differ.append(f"{measure['name']}: {cell['treatment']} had {amount} {way} than {base} ({between}).")
+        if verdicts and set(verdicts.values()) <= _EVEN:
+            even.append(measure["name"])
+        elif not real:
+            unsettled.append(measure["name"])
+    return Left(read=True, differ=tuple(differ), open=tuple(unsettled), even=tuple(even))
