@@ -28,7 +28,7 @@ OF_COVER: Mapping[Aspect, str] = {
 ASPECTS: Mapping[Aspect, str] = {
     **OF_COVER, "crop_date": "cash crop date", "tillage": "tillage", "passes": "order of two passes",
     "crop_variety": "crop variety", "row_spacing": "row spacing", "herbicides": "herbicide programme",
-    "extra_passes": "extra passes",
+    "extra_passes": "extra passes", "phase": "phase of a rotation",
 }  # fmt: skip
 
 SAME_SHARE = 0.1

@@ -69,5 +69,12 @@ TEMPLATES: Mapping[str, Template] = {
             ("grain-yield",), {"cover": ("none", "cover 1"), "nitrogen": ("0 kg N", "50 kg N", "100 kg N")},
             kinds={"cover": "species"},
         ),
+        Template(
+            "rotation", "Rotation, every phase each year", "Covers or none in a whole rotation; each crop stands each "
+            "year, and plots move on by one phase when the trial is carried on.",
+            "What does a cover before each spring crop do over the whole rotation?", "rcbd", "", ("grain-yield",),
+            {"cover": ("no cover", "cover 1"), "starts with": ("potato", "malting barley", "sugar beet")},
+            kinds={"cover": "species", "starts with": "phase"},
+        ),
     )
 }  # fmt: skip

@@ -10,6 +10,7 @@ from typing import Any, cast
 
 from django.db import transaction
 
+from apercu_core.design.rotation import PHASE, Phase, require_every_phase, schedule
 from apercu_core.design.treatments import Combination, crossed
 from apercu_core.errors import Refused
 from apercu_core.units import System
@@ -174,6 +175,9 @@ def _check_factors(asked: Asked) -> None:
     """Treatments may only wear levels that their factors have. Controls outside the crossing wear none."""
     if asked.factors:
         crossing(asked.factors, asked.removed)
+    for factor in asked.factors:
+        if factor.kind == PHASE:
+            require_every_phase([t.levels for t in asked.treatments], factor.name, factor.levels)
     for one in asked.removed:
         if not one.why.strip():
             said = ", ".join(one.levels.values())
@@ -201,6 +205,12 @@ def crossing(factors: Sequence[AskedFactor], removed: Sequence[Removed]) -> tupl
             "bad-design", f"These factors make {len(made)} treatments; more than {MOST_TREATMENTS} is too many."
         )
     return made
+
+
+def rotation_of(factors: Sequence[AskedFactor]) -> tuple[Phase, ...]:
+    """What stands in each phase over the years, where a factor is the phases of a rotation."""
+    crops = next((factor.levels for factor in factors if factor.kind == PHASE), None)
+    return schedule(crops) if crops and len(crops) > 1 else ()
 
 
 def _site(workspace: Workspace, asked: AskedSite) -> Site:

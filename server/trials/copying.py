@@ -77,6 +77,8 @@ def copy_trial(
             copied.planned_for = [ids[id] for id in measure.planned_for if id in ids]
             copied.save()
         new = _season_again(season, trial)
+        new.rotation_year = season.rotation_year + 1 if layout == "same-plots" else 0
+        new.save()
         if layout != "none":
             _units_again(season, new, treatments, same=layout == "same-plots")
         else:

@@ -137,3 +137,17 @@ def test_what_the_treatments_left_is_told_by_the_last_reading(owner, trial):
     assert found["differ"][0].startswith("Weeds: Phacelia had 1")
     assert "weeds/m² less than Bare (" in found["differ"][0]
     assert found["open"] == ["Barley"]  # nothing was harvested
+
+
+def test_a_rotation_moves_on_by_a_year_when_it_is_carried_on_and_needs_every_phase(owner, workspace):
+    crops = ["potato", "barley", "beet"]
+    factors = [{"name": "cover", "levels": ["none", "rye"]}, {"name": "starts", "levels": crops, "kind": "phase"}]
+    answer = owner.post("/api/v1/crossing", {"factors": factors, "removed": []}, format="json").json()
+    assert answer["rotation"][2] == {"starts_with": "beet", "crops": ["beet", "potato", "barley", "beet"]}
+    cells = [{"id": str(uuid.uuid4()), **one} for one in answer["treatments"]]
+    trial = Trial(owner, workspace, factors=factors, treatments=cells)
+    second = copied(owner, trial, "same-plots").json()
+    assert (owner.get(f"/api/v1/trials/{trial.id}").json()["rotation_year"], second["rotation_year"]) == (0, 1)
+    assert copied(owner, trial, "none").json()["rotation_year"] == 0
+    short = trial.ask({**trial.page, "treatments": cells[:-1]})
+    assert "rye has no plots that start with beet" in short.json()["detail"]

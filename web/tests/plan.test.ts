@@ -2,11 +2,11 @@ import { flushPromises } from '@vue/test-utils'
 import { describe, expect, it, vi } from 'vitest'
 import { defineComponent, h, ref } from 'vue'
 
-import type { Rehearsal, Trial } from '@/api/queries'
+import type { Phase, Rehearsal, Trial } from '@/api/queries'
 import BlocksCurve from '@/figures/BlocksCurve.vue'
 import FactorRows from '@/stations/ask/FactorRows.vue'
 import { emptyDetails } from '@/stations/ask/described'
-import { askOf, emptyDraft, factorsOf, type AskDraft } from '@/stations/ask/draft'
+import { askOf, emptyDraft, emptyFactor, factorsOf, type AskDraft } from '@/stations/ask/draft'
 import PlanPage from '@/stations/plan/PlanPage.vue'
 import RehearsalDesk from '@/stations/plan/RehearsalDesk.vue'
 import { together } from '@/stations/plan/useRehearsal'
@@ -142,6 +142,7 @@ describe('a rehearsal', () => {
 describe('factors', () => {
   const made = (names: string[][]) => ({
     treatments: names.map(([kill, cover]) => ({ name: `${kill}, ${cover}`, levels: { kill, cover } })),
+    rotation: [] as Phase[],
   })
   async function open(draft: AskDraft) {
     const kept = ref(draft)
@@ -198,6 +199,23 @@ describe('factors', () => {
     await vi.waitFor(() => expect(rows.find('.problem').exists()).toBe(true))
     expect(rows.find('.problem').text()).toContain('twice')
     expect(kept.value.treatments[0]!.name).toBe('Bare')
+  })
+  it('show what stands in each phase of a rotation, and how far a trial has come', async () => {
+    const rotation = [
+      { starts_with: 'potato', crops: ['potato', 'beet', 'potato'] },
+      { starts_with: 'beet', crops: ['beet', 'potato', 'beet'] },
+    ]
+    answers['POST /api/v1/crossing'] = [200, { ...made([]), rotation }]
+    const draft = {
+      ...emptyDraft(),
+      factors: [{ ...emptyFactor(), name: 'starts', levels: 'potato, beet', kind: 'phase' as const }],
+    }
+    const rows = show(FactorRows, { modelValue: draft, rotationYear: 1 })
+    await flushPromises()
+    expect(rows.findAll('.rotation tbody tr').map((row) => row.findAll('td').map((td) => td.text()))).toEqual(
+      rotation.map((phase) => phase.crops),
+    )
+    expect(rows.findAll('.rotation thead .now').map((th) => th.text())).toEqual(['Year 2, now'])
   })
   it('give the keyboard to the row that was just added, and to the reason of what can’t be', async () => {
     const { rows, kept } = await open(emptyDraft())

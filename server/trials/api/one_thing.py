@@ -26,7 +26,7 @@ class AspectsView(APIView):
         """What can be said of a treatment, and what a factor can change."""
         found = [
             {"key": key, "name": name, "factor": key in shapes.FACTOR_KINDS,
-             "said": key not in ("species", "cultivar", "rate")}
+             "said": key not in ("species", "cultivar", "rate", "phase")}
             for key, name in ASPECTS.items()
         ]  # fmt: skip
         return Response(shapes.AspectOut(found, many=True).data)

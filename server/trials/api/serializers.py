@@ -56,10 +56,18 @@ class CrossedOut(serializers.Serializer[Any]):
     levels = serializers.DictField(child=serializers.CharField())
 
 
+class PhaseOut(serializers.Serializer[Any]):
+    """What stands in the plots of a phase, year after year."""
+
+    starts_with = serializers.CharField()
+    crops = serializers.ListField(child=serializers.CharField())
+
+
 class CrossingOut(serializers.Serializer[Any]):
-    """Every combination that can be, the last factor changing fastest."""
+    """Every combination that can be, the last factor changing fastest; `rotation`: where a factor is its phases."""
 
     treatments = CrossedOut(many=True)
+    rotation = PhaseOut(many=True)
 
 
 class ProposalOut(serializers.Serializer[Any]):
@@ -325,6 +333,7 @@ class TrialOut(serializers.Serializer[Any]):
     treatments = TreatmentOut(many=True)
     measures = TrialMeasureOut(many=True)
     plots = PlotOut(many=True)
+    rotation_year = serializers.IntegerField(help_text="Years since the trial's first on these plots.")
     moved = MovedOut(many=True)
     recorded = serializers.BooleanField(help_text="Whether records are in, so that map and treatments stay.")
     length_unit = serializers.CharField(help_text="In which the signed-in person is shown lengths.")

@@ -26,7 +26,18 @@ from crew.models import Membership, Person, Workspace
 from crew.permissions import MAY
 from trials.actions import NewMeasure, change_measure
 from trials.api import serializers as shapes
-from trials.ask import Accepted, Asked, AskedFactor, AskedSite, AskedTreatment, Removed, crossing, has_records, keep_ask
+from trials.ask import (
+    Accepted,
+    Asked,
+    AskedFactor,
+    AskedSite,
+    AskedTreatment,
+    Removed,
+    crossing,
+    has_records,
+    keep_ask,
+    rotation_of,
+)
 from trials.copying import NewFactor, copy_trial
 from trials.described import accepted_in, described_in, shown_details
 from trials.equipment import keep_machines, machines_of
@@ -108,6 +119,7 @@ def _whole(trial: Trial, person: Person) -> dict[str, Any]:
         "plots": [_plot(unit) for unit in plots],
         "plan": _plan(season, plots),
         "moved": season.moved,
+        "rotation_year": season.rotation_year,
         "recorded": has_records(season),
         "length_unit": length[0],
         "length_factor": length[1],
@@ -245,7 +257,7 @@ class CrossingView(APIView):
         factors = [AskedFactor(**f) for f in given.validated_data["factors"]]
         made = crossing(factors, [Removed(**r) for r in given.validated_data["removed"]])
         found = [{"name": one.name, "levels": dict(one.levels)} for one in made]
-        return Response(shapes.CrossingOut({"treatments": found}).data)
+        return Response(shapes.CrossingOut({"treatments": found, "rotation": rotation_of(factors)}).data)
 
 
 class EquipmentView(APIView):

@@ -1210,9 +1210,10 @@ export interface components {
             factors: components["schemas"]["FactorShapeRequest"][];
             removed?: components["schemas"]["RemovedShapeRequest"][];
         };
-        /** @description Every combination that can be, the last factor changing fastest. */
+        /** @description Every combination that can be, the last factor changing fastest; `rotation`: none where no factor is its phases. */
         CrossingOut: {
             treatments: components["schemas"]["CrossedOut"][];
+            rotation: components["schemas"]["PhaseOut"][];
         };
         /** @description `hours`: of one visit for this measure. */
         CurvePointOut: {
@@ -1428,10 +1429,11 @@ export interface components {
          *     * `passes` - passes
          *     * `herbicides` - herbicides
          *     * `extra_passes` - extra_passes
+         *     * `phase` - phase
          *     * `other` - other
          * @enum {string}
          */
-        FactorShapeKindEnum: "species" | "rate" | "sowing_method" | "sowing_date" | "kill_timing" | "kill_method" | "cover_fertiliser" | "inoculation" | "grazing" | "crop_date" | "tillage" | "passes" | "herbicides" | "extra_passes" | "other";
+        FactorShapeKindEnum: "species" | "rate" | "sowing_method" | "sowing_date" | "kill_timing" | "kill_method" | "cover_fertiliser" | "inoculation" | "grazing" | "crop_date" | "tillage" | "passes" | "herbicides" | "extra_passes" | "phase" | "other";
         /** @description `whole_strips`: its machine can't change from plot to plot, so a level covers a whole strip. */
         FactorShapeRequest: {
             name: string;
@@ -2073,6 +2075,11 @@ export interface components {
             planned?: components["schemas"]["PlannedEnum"];
             reason?: string;
         };
+        /** @description What stands in the plots of a phase, year after year. */
+        PhaseOut: {
+            starts_with: string;
+            crops: string[];
+        };
         /** @description Lengths as typed: a figure, with or without a unit; without one it is in the person's own. */
         PlanInRequest: {
             blocks: number;
@@ -2660,6 +2667,8 @@ export interface components {
             treatments: components["schemas"]["TreatmentOut"][];
             measures: components["schemas"]["TrialMeasureOut"][];
             plots: components["schemas"]["PlotOut"][];
+            /** @description Years since the trial's first on these plots. */
+            rotation_year: number;
             moved: components["schemas"]["MovedOut"][];
             /** @description Whether records are in, so that map and treatments stay. */
             recorded: boolean;

@@ -393,6 +393,12 @@ export default {
     acceptWhy: 'Why it stays so',
     takeBack: 'Take back',
     cautions: 'What isn’t known of one cover | What isn’t known of {n} covers',
+    rotation: {
+      lead: 'Every phase stands each year; carrying the trial on on its plots moves them on by one.',
+      starts: 'Starts with',
+      year: 'Year {n}',
+      now: 'now',
+    },
     factorKind: 'It changes',
     otherKind: 'something else',
     firstControl: '{name}, as for all',

@@ -22,6 +22,7 @@ const props = defineProps<{
   mayPlan: boolean
   act: string
   earlier?: string[]
+  rotationYear?: number
 }>()
 const emit = defineEmits<{ kept: [] }>()
 const draft = defineModel<AskDraft>({ required: true })
@@ -116,7 +117,7 @@ async function keep() {
           t('species.open')
         }}</router-link>
       </p>
-      <FactorRows v-if="mayPlan" v-model="draft" />
+      <FactorRows v-if="mayPlan" v-model="draft" :rotation-year="rotationYear" />
       <TreatmentRows
         ref="treatments"
         v-model="draft.treatments"

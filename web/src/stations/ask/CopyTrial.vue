@@ -100,13 +100,11 @@ summary {
 }
 form {
   display: grid;
-  grid-template-columns: minmax(0, 1fr) minmax(0, 1fr) auto;
+  grid-template-columns: repeat(auto-fill, minmax(230px, 1fr));
   gap: 12px;
   align-items: center;
 }
-@media (max-width: 720px) {
-  form {
-    grid-template-columns: 1fr;
-  }
+.pill {
+  justify-self: start;
 }
 </style>

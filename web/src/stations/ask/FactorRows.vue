@@ -1,21 +1,24 @@
 <script setup lang="ts">
 import { useQuery } from '@tanstack/vue-query'
-import { computed, onBeforeUnmount, ref, useTemplateRef, watch } from 'vue'
+import { computed, onBeforeUnmount, onMounted, ref, shallowRef, useTemplateRef, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 
-import { acts, aspectsQuery } from '@/api/queries'
+import { acts, aspectsQuery, type Phase } from '@/api/queries'
 import { focusLast } from '@/parts/focusLast'
 import ProblemNote from '@/parts/ProblemNote.vue'
 
+import RotationTable from './RotationTable.vue'
 import { emptyFactor, emptyTreatment, factorsOf, type AskDraft, type TreatmentDraft } from './draft'
 
 /** Factors with their levels; the server crosses them, and the treatments below follow. */
+defineProps<{ rotationYear?: number }>()
 const draft = defineModel<AskDraft>({ required: true })
 const { t } = useI18n()
 const { data: aspects } = useQuery(aspectsQuery)
 const problem = ref<Error | null>(null)
 const rows = useTemplateRef('rows')
 const removed = useTemplateRef('removed')
+const phases = shallowRef<Phase[]>([])
 const TYPED_ON_MS = 200
 let asked = 0
 let timer: ReturnType<typeof setTimeout> | undefined
@@ -29,8 +32,9 @@ async function cross() {
   if (!factors.length || factors.some((f) => f.levels.length < 2)) return
   const mine = ++asked
   try {
-    const { treatments } = await acts.crossing(factors, draft.value.removed)
+    const { treatments, rotation } = await acts.crossing(factors, draft.value.removed)
     if (mine !== asked) return
+    phases.value = rotation
     problem.value = null
     const before = new Map(draft.value.treatments.map((one) => [keyOf(one.levels), one]))
     const outside = draft.value.treatments.filter((one) => !Object.keys(one.levels).length && one.name.trim())
@@ -54,6 +58,10 @@ watch(
   },
 )
 onBeforeUnmount(() => clearTimeout(timer))
+// A trial that is opened shows its rotation without having been typed at.
+onMounted(() => {
+  if (draft.value.factors.some((f) => f.kind === 'phase')) void cross()
+})
 
 function addFactor() {
   draft.value.factors.push(emptyFactor())
@@ -116,6 +124,7 @@ const said = (levels: Record<string, string>) => Object.values(levels).join(', '
     </button>
   </div>
   <ProblemNote v-if="problem" :problem="problem" />
+  <RotationTable v-if="phases.length" :phases="phases" :year="rotationYear ?? 0" />
   <ul v-if="draft.removed.length" ref="removed" class="removed">
     <li v-for="(one, i) in draft.removed" :key="i">
       <span>{{ t('ask.cannotBe', { what: said(one.levels) }) }}</span>
