@@ -53,7 +53,8 @@ class Obstacle:
 class Field:
     """Metres from the trial's corner. `outline`: corners in order, none where it isn't known. `gradient`: the way
     down, or from good to poor, in degrees clockwise from north. `tracks`: wheel tracks, from tramline spacing.
-    `harvest_width`: what the combine takes of a plot; `guard`: left standing at a plot's ends.
+    `harvest_width`: what the combine takes of a plot; `guard`: left standing at a plot's ends. `sown_width`: of the
+    cover in an alley between rows of trees, `sown_every`: which alleys are sown, 1 all of them, 2 every other.
     """
 
     outline: tuple[Point, ...] = ()
@@ -64,6 +65,8 @@ class Field:
     tree_rows: Lines | None = None
     harvest_width: float | None = None
     guard: float = 0.0
+    sown_width: float | None = None
+    sown_every: int = 1
 
     def __post_init__(self) -> None:
         if self.outline:
@@ -75,8 +78,27 @@ class Field:
                 raise Refused("bad-value", f"{what} is {value:g} m; it must be 0 or more.")
         if self.harvest_width is not None and not self.harvest_width > 0:
             raise Refused("bad-value", f"The harvest width is {self.harvest_width:g} m; it must be above 0.")
+        if self.sown_width is not None and self.tree_rows:
+            alley = self.tree_rows.spacing - self.tree_rows.width
+            if not 0 < self.sown_width <= alley:
+                raise Refused(
+                    "bad-value",
+                    f"A strip of {self.sown_width:g} m can't be sown: between the rows there are {alley:g} m.",
+                )
+        if self.sown_every < 1:
+            raise Refused("bad-value", "Say which alleys are sown: 1 for all, 2 for every other.")
         if self.outline and self.usable.area <= 0:
             raise Refused("bad-value", "The headland leaves nothing of the field. Make it narrower.")
+
+    @property
+    def planted_fraction(self) -> float | None:
+        """Sown share of the gross area, 0 to 1: (sown width / alley pitch) · (sown alleys / all alleys).
+
+        None where there are no rows of trees or nobody said how wide is sown. Seed is ordered for gross area × this.
+        """
+        if self.tree_rows is None or self.sown_width is None:
+            return None
+        return self.sown_width / self.tree_rows.spacing / self.sown_every
 
     @property
     def usable(self) -> Any:
@@ -95,7 +117,7 @@ class Areas:
 @dataclass(frozen=True, slots=True)
 class Fit:
     """Whether the plots fit. `wrong`: plot → what is wrong with its place; `crossed`: plot → tracks through it;
-    `usable`: what lies inside the headland, m and m².
+    `usable`: what lies inside the headland, m and m²; `zones`: plot → zone → share of its ground.
 
     `shift`: a move of all plots together after which they fit, if there is one.
     """
@@ -107,6 +129,8 @@ class Fit:
     usable_area: float | None
     usable: tuple[tuple[Point, ...], ...]
     shift: Point | None
+    zones: Mapping[str, Mapping[str, float]]
+    planted_fraction: float | None
 
     @property
     def fits(self) -> bool:
@@ -126,7 +150,9 @@ def fit_in(field: Field, plots: Mapping[str, Rectangle], bearing: float) -> Fit:
     parts = [part for part in getattr(usable, "geoms", [usable]) if not part.is_empty]
     rings = tuple(tuple((float(x), float(y)) for x, y in part.exterior.coords) for part in parts)
     area = float(usable.area) if field.outline else None
-    return Fit(wrong, crossed, areas, _advice(field, plots, bearing, crossed, areas), area, rings, shift)
+    zones = {label: zones_of(field, r) for label, r in plots.items()}
+    advice = _advice(field, plots, bearing, crossed, areas)
+    return Fit(wrong, crossed, areas, advice, area, rings, shift, zones, field.planted_fraction)
 
 
 def outline_from_geojson(geojson: Any, origin: Origin | None) -> tuple[tuple[Point, ...], Origin]:
@@ -248,6 +274,24 @@ def areas_of(field: Field, plot: Rectangle) -> Areas:
         return Areas(harvest, None)
     a, b = max(free, key=lambda part: (round(part[1] - part[0], 6), -part[0]))
     return Areas(harvest, Rectangle(a, plot.y + field.guard, b - a, length))
+
+
+def zones_of(field: Field, plot: Rectangle) -> dict[str, float]:
+    """Shares of a plot's ground, which add up to 1: wheel tracks, rows of trees, and what lies between them.
+
+    Lines run the whole length of a plot, so shares of its width are shares of its area.
+    """
+    shares, x1 = {}, plot.x + plot.width
+    for name, lines in (("wheel track", field.tracks), ("tree row", field.tree_rows)):
+        if lines is None:
+            continue
+        half = lines.width / 2
+        wide = sum(
+            max(0.0, min(x + half, x1) - max(x - half, plot.x)) for x in lines.at(plot.x - half, x1 + half)
+        )  # fmt: skip
+        if wide > NEARLY:
+            shares[name] = wide / plot.width
+    return {**shares, "between": max(0.0, 1 - sum(shares.values()))} if shares else {}
 
 
 def _free_strips(field: Field, plot: Rectangle) -> list[Point]:

@@ -43,6 +43,8 @@ def field_from(kept: Mapping[str, Any]) -> Field:
         tree_rows=_lines(kept.get("tree_rows")),
         harvest_width=kept.get("harvest_width"),
         guard=float(kept.get("guard") or 0.0),
+        sown_width=kept.get("sown_width"),
+        sown_every=int(kept.get("sown_every") or 1),
     )
 
 

@@ -6,7 +6,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from apercu_core.design.field import Field, Lines, Obstacle, areas_of, fit_in, moved, outline_from_geojson
+from apercu_core.design.field import Field, Lines, Obstacle, areas_of, fit_in, moved, outline_from_geojson, zones_of
 from apercu_core.design.geodesy import Origin, to_wgs84
 from apercu_core.design.layout import Rectangle
 from apercu_core.errors import Refused
@@ -139,3 +139,23 @@ def test_blocks_are_moved_whole():
     after = moved(PLOTS.items(), {"2": (1.5, -2.0)}, blocks)
     assert after["10"] == PLOTS["10"]
     assert after["23"] == Rectangle(13.5, 22.0, 3.0, 10.0)
+
+
+def test_the_planted_fraction_counts_alleys_and_what_is_sown_of_each():
+    rows = Lines(first=0, spacing=6, width=1.5)
+    assert Field(tree_rows=rows, sown_width=3).planted_fraction == pytest.approx(0.5)
+    assert Field(tree_rows=rows, sown_width=3, sown_every=2).planted_fraction == pytest.approx(0.25)
+    assert Field(tree_rows=rows).planted_fraction is None
+    assert Field(sown_width=3).planted_fraction is None
+    with pytest.raises(Refused, match=r"between the rows there are 4\.5 m"):
+        Field(tree_rows=rows, sown_width=5)
+
+
+def test_zones_share_a_plot_out_between_tracks_trees_and_the_rest():
+    field = Field(tracks=Lines(first=2, spacing=24, width=0.5), tree_rows=Lines(first=0, spacing=30, width=2))
+    zones = zones_of(field, Rectangle(0, 0, 8, 10))
+    assert zones == pytest.approx({"wheel track": 0.5 / 8, "tree row": 1 / 8, "between": 6.5 / 8})
+    assert sum(zones.values()) == pytest.approx(1)
+    assert zones_of(field, Rectangle(10, 0, 6, 10)) == {}
+    edge = zones_of(field, Rectangle(2.1, 0, 6, 10))  # a track that only touches it
+    assert edge["wheel track"] == pytest.approx(0.15 / 6)

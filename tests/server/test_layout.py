@@ -39,7 +39,8 @@ def test_a_field_is_kept_and_says_what_does_not_fit_and_where_to(owner, trial):
     ).json()
     assert checked["fits"] is True
     opened = owner.get(f"/api/v1/trials/{trial.id}/layout").json()
-    assert opened["field"] == {**field, "outline": SQUARE, "tree_rows": None}
+    unsaid = {"tree_rows": None, "sown_width": None, "sown_every": 1}
+    assert opened["field"] == {**field, "outline": SQUARE, **unsaid}
     assert opened["bearing"] == 10
 
 
@@ -89,3 +90,15 @@ def test_what_a_site_is_known_for_is_kept_and_earlier_trials_on_it_are_named(own
     opened = owner.get(f"/api/v1/trials/{later.id}").json()
     assert {key: opened["site"][key] for key in known} == known
     assert opened["earlier"] == [trial.page["name"]]
+
+
+def test_what_is_sown_between_rows_of_trees_is_kept_with_its_share_of_the_ground(owner, trial):
+    rows = {"first": -5, "spacing": 30, "width": 1}
+    field = {"tree_rows": rows, "sown_width": 12, "sown_every": 2, "tracks": {"first": 1, "spacing": 24, "width": 0.6}}
+    kept = layout(owner, trial, field=field).json()
+    assert kept["planted_fraction"] == pytest.approx(12 / 30 / 2)
+    zones = next(p["zones"] for p in kept["plots"] if p["label"] == "101")
+    assert zones == pytest.approx({"wheel track": 0.2, "between": 0.8})
+    wide = layout(owner, trial, field={**field, "sown_width": 30})
+    assert "between the rows there are 29 m" in wide.json()["detail"]
+    assert owner.get(f"/api/v1/trials/{trial.id}/layout").json()["field"]["sown_width"] == 12

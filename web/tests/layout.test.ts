@@ -1,6 +1,6 @@
 /** The layout page: what is half typed judges nothing, every change can be taken back, blocks are moved by keys. */
 import { flushPromises } from '@vue/test-utils'
-import { describe, expect, it } from 'vitest'
+import { describe, expect, it, vi } from 'vitest'
 import { nextTick, ref } from 'vue'
 
 import { draftOf, layoutOf } from '@/stations/layout/draft'
@@ -64,7 +64,7 @@ describe('undo', () => {
 describe('the layout page', () => {
   async function opened() {
     answers['GET /api/v1/trials/t/layout'] = [200, checked]
-    answers['POST /api/v1/trials/t/layout/check'] = [200, { ...checked, fits: false, shift: [2, 0], plots: [{ label: '101', wrong: ['it meets pole'], tracks: 0, harvest: null, sample: null }] }] // prettier-ignore
+    answers['POST /api/v1/trials/t/layout/check'] = [200, { ...checked, fits: false, shift: [2, 0], plots: [{ label: '101', wrong: ['it meets pole'], tracks: 0, harvest: null, sample: null, zones: {} }] }] // prettier-ignore
     answers['PUT /api/v1/trials/t/layout'] = [200, checked]
     const { page } = await openStation(LayoutPage, { trial: { ...trial, id: 't', recorded: false } })
     await flushPromises()
@@ -102,5 +102,39 @@ describe('the layout page', () => {
     await flushPromises()
     expect(page.get('form .problem').text()).toContain('field.kml isn’t JSON')
     expect(page.find('.field').exists()).toBe(true)
+  })
+
+  it('says what part of an orchard is sown, and what plots are made of where tracks run through them', async () => {
+    const page = await opened()
+    const plot = (label: string, zones: object) => ({
+      label, wrong: [], tracks: 1, sample: { x: 0, y: 0, width: 2, length: 10 }, harvest: null, zones,
+    }) // prettier-ignore
+    const tracked = { 'wheel track': 0.08, between: 0.92 }
+    answers['POST /api/v1/trials/t/layout/check'] = [
+      200,
+      {
+        ...checked,
+        planted_fraction: 0.25,
+        plots: [plot('101', tracked), plot('102', {}), plot('103', tracked)],
+      },
+    ]
+    const type = async (label: string, text: string, nth = 0) => {
+      const fields = page.findAllComponents({ name: 'VTextField' }).filter((f) => f.props('label') === label)
+      await fields[nth]!.find('input').setValue(text)
+      await flushPromises()
+    }
+    await type('Every', '6', 1)
+    await type('Width', '1.5', 2)
+    await type('Sown in an alley', '3')
+    await type('Sown: every … alley', '2')
+    await vi.waitFor(() => expect(page.text()).toContain('Sown ground is 25 % of the gross area'))
+    const body = sent.filter((one) => one.url.endsWith('/check')).at(-1)!.body as { field: object }
+    expect(body.field).toMatchObject({
+      tree_rows: { first: 0, spacing: 6, width: 1.5 },
+      sown_width: 3,
+      sown_every: 2,
+    })
+    expect(page.text()).toContain('Plots 101, 103: wheel track 8 %, between 92 %.')
+    expect(page.findAll('.sample')).toHaveLength(0) // nobody asked about harvest, guards or tracks
   })
 })

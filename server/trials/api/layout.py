@@ -54,6 +54,8 @@ class FieldShape(serializers.Serializer[Any]):
     tree_rows = LinesShape(allow_null=True, default=None)
     harvest_width = serializers.FloatField(allow_null=True, default=None)
     guard = serializers.FloatField(default=0)
+    sown_width = serializers.FloatField(allow_null=True, default=None)
+    sown_every = serializers.IntegerField(min_value=1, max_value=20, default=1)
 
 
 class LayoutIn(serializers.Serializer[Any]):
@@ -79,6 +81,7 @@ class PlotFitOut(serializers.Serializer[Any]):
     tracks = serializers.IntegerField()
     harvest = AreaOut(allow_null=True)
     sample = AreaOut(allow_null=True)
+    zones = serializers.DictField(child=serializers.FloatField(), help_text="Zone → its share of the plot, 0 to 1.")
 
 
 class LayoutOut(serializers.Serializer[Any]):
@@ -92,6 +95,7 @@ class LayoutOut(serializers.Serializer[Any]):
     usable_area = serializers.FloatField(allow_null=True)
     usable = serializers.ListField(child=serializers.ListField(child=PointField()))
     shift = PointField(allow_null=True)
+    planted_fraction = serializers.FloatField(allow_null=True, help_text="Sown share of gross ground, 0 to 1.")
 
 
 class OutlineIn(serializers.Serializer[Any]):
@@ -114,12 +118,14 @@ def _layout_json(field: Any, bearing: float, fit: Fit) -> Any:
         {
             "label": label, "wrong": fit.wrong.get(label, ()), "tracks": fit.crossed.get(label, 0),
             "harvest": _area(areas.harvest), "sample": _area(areas.sample),
+            "zones": fit.zones.get(label, {}),
         }
         for label, areas in fit.areas.items()
     ]  # fmt: skip
     shape = {
         "field": field, "bearing": bearing, "fits": fit.fits, "plots": plots, "advice": fit.advice,
         "usable_area": fit.usable_area, "usable": fit.usable, "shift": fit.shift,
+        "planted_fraction": fit.planted_fraction,
     }  # fmt: skip
     return LayoutOut(shape).data
 

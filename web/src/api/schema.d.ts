@@ -1210,7 +1210,7 @@ export interface components {
             factors: components["schemas"]["FactorShapeRequest"][];
             removed?: components["schemas"]["RemovedShapeRequest"][];
         };
-        /** @description Every combination that can be, the last factor changing fastest; `rotation`: none where no factor is its phases. */
+        /** @description Every combination that can be, the last factor changing fastest; `rotation`: where a factor is its phases. */
         CrossingOut: {
             treatments: components["schemas"]["CrossedOut"][];
             rotation: components["schemas"]["PhaseOut"][];
@@ -1477,6 +1477,10 @@ export interface components {
              * @default 0
              */
             guard: number;
+            /** Format: double */
+            sown_width?: number | null;
+            /** @default 1 */
+            sown_every: number;
         };
         /** @description All in metres; `gradient`: the way down, degrees clockwise from north. */
         FieldShapeRequest: {
@@ -1498,6 +1502,10 @@ export interface components {
              * @default 0
              */
             guard: number;
+            /** Format: double */
+            sown_width?: number | null;
+            /** @default 1 */
+            sown_every: number;
         };
         /** @description How the plots' width suits the machines. `width`: the narrowest that does, m. */
         FitOut: {
@@ -1656,6 +1664,11 @@ export interface components {
             usable_area: number | null;
             usable: number[][][];
             shift: number[] | null;
+            /**
+             * Format: double
+             * @description Sown share of gross ground, 0 to 1.
+             */
+            planted_fraction: number | null;
         };
         /** @description What the treatments have left on the plots, by the last reading; `read`: whether there is one. */
         LeftOut: {
@@ -2157,6 +2170,10 @@ export interface components {
             tracks: number;
             harvest: components["schemas"]["AreaOut"] | null;
             sample: components["schemas"]["AreaOut"] | null;
+            /** @description Zone → its share of the plot, 0 to 1. */
+            zones: {
+                [key: string]: number;
+            };
         };
         /** @description A plot on the ground; lengths in metres, y grows away from the first block. */
         PlotOut: {

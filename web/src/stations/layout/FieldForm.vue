@@ -121,6 +121,21 @@ function takeSprayer() {
         :error-messages="faultOf(draft[lines][part])"
       />
     </div>
+    <div v-if="lines === 'tree_rows' && draft.tree_rows.spacing" class="row">
+      <v-text-field
+        v-model="draft.sown_width"
+        inputmode="decimal"
+        :label="t('layout.sownWidth')"
+        :suffix="trial.length_unit"
+        :error-messages="faultOf(draft.sown_width)"
+      />
+      <v-text-field
+        v-model="draft.sown_every"
+        inputmode="numeric"
+        :label="t('layout.sownEvery')"
+        :error-messages="faultOf(draft.sown_every)"
+      />
+    </div>
     <button
       v-if="lines === 'tracks' && trial.equipment.sprayer"
       type="button"

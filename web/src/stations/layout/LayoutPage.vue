@@ -35,6 +35,17 @@ const { undo, redo, startHere, canUndo, canRedo } = useUndo(draft)
 const drawing = ref(false)
 const busy = ref(false)
 const problem = ref<Error | null>(null)
+/** What plots are made of, where something runs through them; plots that are alike are said together. */
+const zones = computed(() => {
+  const alike = new Map<string, string[]>()
+  for (const plot of found.value?.plots ?? []) {
+    const said = Object.entries(plot.zones)
+      .map(([name, share]) => `${t(`layout.zones.${name}`)} ${figure(100 * share, 0)} %`)
+      .join(', ')
+    if (said) alike.set(said, [...(alike.get(said) ?? []), plot.label])
+  }
+  return [...alike].map(([said, labels]) => t('layout.zoned', { labels: labels.join(', '), said })).join(' ')
+})
 const canvas = ref<InstanceType<typeof FieldCanvas>>()
 
 let begun = false
@@ -156,6 +167,10 @@ const hectares = (area: number) => figure(area / 10_000, 2)
         <p v-if="found?.plots.some((plot) => plot.harvest ?? plot.sample)" class="quiet small key">
           {{ t('layout.areasKey') }}
         </p>
+        <p v-if="found?.planted_fraction" class="sown">
+          {{ t('layout.planted', { p: figure(100 * found.planted_fraction, 0) }) }}
+        </p>
+        <p v-if="zones" class="quiet small">{{ zones }}</p>
         <div class="verdict" aria-live="polite">
           <ProblemNote v-if="checkError" :problem="checkError" />
           <template v-else-if="found">

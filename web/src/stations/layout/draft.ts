@@ -27,6 +27,8 @@ export interface LayoutDraft {
   tracks: LinesDraft
   tree_rows: LinesDraft
   obstacles: ObstacleDraft[]
+  sown_width: string
+  sown_every: string
   harvest_width: string
   guard: string
   shifts: Record<string, Point>
@@ -57,6 +59,8 @@ export function draftOf(layout: Layout, factor: number): LayoutDraft {
       const size = { width: text(Math.max(...xs) - x), length: text(Math.max(...ys) - y) }
       return { id: newId(), name: one.name, x: text(x), y: text(y), ...size }
     }),
+    sown_width: text(field.sown_width),
+    sown_every: plain(field.sown_every ?? 1),
     harvest_width: text(field.harvest_width),
     guard: some(field.guard),
     shifts: {},
@@ -85,6 +89,8 @@ export function layoutOf(draft: LayoutDraft, factor: number): LayoutIn {
       }),
       tracks: lines(draft.tracks),
       tree_rows: lines(draft.tree_rows),
+      sown_width: metres(draft.sown_width),
+      sown_every: Math.min(20, Math.max(1, Math.round(typedFigure(draft.sown_every) || 1))),
       harvest_width: metres(draft.harvest_width),
       guard: metres(draft.guard) ?? 0,
     },
