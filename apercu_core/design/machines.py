@@ -15,7 +15,9 @@ GUARD_M = 0.5
 
 @dataclass(frozen=True, slots=True)
 class Machines:
-    """Working widths in metres; None: not said. `row_spacing`: of the drill's rows."""
+    """Working widths in metres; None: not said. `row_spacing`: of the drill's rows; `rows_caught`: how many of them are
+    caught at a time when the drill is tried out.
+    """
 
     drill: float | None = None
     spreader: float | None = None
@@ -23,9 +25,16 @@ class Machines:
     mower: float | None = None
     combine: float | None = None
     row_spacing: float | None = None
+    rows_caught: int | None = None
 
     def __post_init__(self) -> None:
+        if self.rows_caught is not None:
+            rows = round(self.drill / self.row_spacing) if self.drill and self.row_spacing else 200
+            if not 1 <= self.rows_caught <= max(rows, 1):
+                raise Refused("bad-value", f"{self.rows_caught} rows can't be caught; the drill has 1 to {rows}.")
         for field in fields(self):
+            if field.name == "rows_caught":
+                continue
             width = getattr(self, field.name)
             if width is not None and not (math.isfinite(width) and 0 < width <= 100):
                 name = field.name.replace("_", " ")

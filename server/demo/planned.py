@@ -32,7 +32,7 @@ COVERS: dict[str, dict[str, Any]] = {
     "black oat": {"species": "black-oat", "name": "Black oat", "cultivar": "Windle", "rate": "60 kg/ha"},
     "phacelia": {"species": "phacelia", "name": "Phacelia", "rate": "10 kg/ha"},
 }  # fmt: skip
-MACHINES = Machines(drill=3.0, sprayer=24.0, combine=2.0, row_spacing=0.125)
+MACHINES = Machines(drill=3.0, sprayer=24.0, combine=2.0, row_spacing=0.125, rows_caught=6)
 STARTS, ENDS = date(2027, 8, 18), date(2028, 8, 5)
 SEED = 20261020
 MEASURES: tuple[dict[str, Any], ...] = (

@@ -90,6 +90,7 @@ class Equipment(models.Model):
     mower = models.FloatField(null=True, blank=True)
     combine = models.FloatField(null=True, blank=True)
     row_spacing = models.FloatField(null=True, blank=True)
+    rows_caught = models.PositiveIntegerField(null=True, blank=True)
     history = HistoricalRecords()
 
 

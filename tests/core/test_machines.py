@@ -45,3 +45,9 @@ def test_widths_that_cannot_be_are_refused_and_no_machine_is_no_rule():
     with pytest.raises(Refused, match="row spacing is 0 m"):
         Machines(row_spacing=0)
     assert fit_width(0.5, Machines()) == fit_width(50, Machines())
+
+
+def test_no_more_rows_are_caught_than_the_drill_has():
+    assert Machines(drill=3, row_spacing=0.125, rows_caught=24).rows_caught == 24
+    with pytest.raises(Refused, match="25 rows can't be caught; the drill has 1 to 24"):
+        Machines(drill=3, row_spacing=0.125, rows_caught=25)

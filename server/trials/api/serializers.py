@@ -88,6 +88,7 @@ class EquipmentIn(serializers.Serializer[Any]):
     mower = serializers.CharField(max_length=20, allow_blank=True, default="")
     combine = serializers.CharField(max_length=20, allow_blank=True, default="")
     row_spacing = serializers.CharField(max_length=20, allow_blank=True, default="")
+    rows_caught = serializers.IntegerField(min_value=1, max_value=200, allow_null=True, default=None)
 
 
 class EquipmentOut(serializers.Serializer[Any]):
@@ -99,6 +100,7 @@ class EquipmentOut(serializers.Serializer[Any]):
     mower = serializers.FloatField(allow_null=True)
     combine = serializers.FloatField(allow_null=True)
     row_spacing = serializers.FloatField(allow_null=True)
+    rows_caught = serializers.IntegerField(allow_null=True)
 
 
 class TrialMeasureOut(serializers.ModelSerializer[TrialMeasure]):

@@ -269,9 +269,10 @@ class EquipmentView(APIView):
         given = shapes.EquipmentIn(data=request.data)
         given.is_valid(raise_exception=True)
         unit, factor = shown_in("m", cast(System, person.units))
-        typed = given.validated_data
+        typed = dict(given.validated_data)
+        rows = typed.pop("rows_caught")
         widths = {key: parse_quantity(text, unit) / factor if text.strip() else None for key, text in typed.items()}
-        machines = keep_machines(by=person, workspace=workspace, machines=Machines(**widths))
+        machines = keep_machines(by=person, workspace=workspace, machines=Machines(**widths, rows_caught=rows))
         return Response(shapes.EquipmentOut(machines).data)
 
 

@@ -1383,6 +1383,7 @@ export interface components {
             combine: string;
             /** @default  */
             row_spacing: string;
+            rows_caught?: number | null;
         };
         /** @description Working widths in metres. */
         EquipmentOut: {
@@ -1398,6 +1399,7 @@ export interface components {
             combine: number | null;
             /** Format: double */
             row_spacing: number | null;
+            rows_caught: number | null;
         };
         FactOut: {
             field: string;

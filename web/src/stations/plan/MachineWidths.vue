@@ -5,7 +5,7 @@ import { useI18n } from 'vue-i18n'
 
 import { acts, trialQueries, type Trial } from '@/api/queries'
 import ProblemNote from '@/parts/ProblemNote.vue'
-import { plain } from '@/texts/format'
+import { plain, typedFigure } from '@/texts/format'
 
 /** How wide the workspace's machines work; every plan of the workspace is fitted to them. */
 const props = defineProps<{ trial: Trial }>()
@@ -19,6 +19,7 @@ const widths = reactive(
     string
   >,
 )
+const rows = ref(props.trial.equipment.rows_caught === null ? '' : plain(props.trial.equipment.rows_caught))
 const busy = ref(false)
 const problem = ref<Error | null>(null)
 
@@ -26,7 +27,10 @@ async function keep() {
   busy.value = true
   problem.value = null
   try {
-    await acts.keepEquipment(props.trial.workspace, { ...widths })
+    await acts.keepEquipment(props.trial.workspace, {
+      ...widths,
+      rows_caught: typedFigure(rows.value) || null,
+    })
     await queries.invalidateQueries({ queryKey: trialQueries.one(props.trial.id).queryKey })
   } catch (thrown) {
     problem.value = thrown as Error
@@ -49,6 +53,7 @@ async function keep() {
         :suffix="trial.length_unit"
         inputmode="decimal"
       />
+      <v-text-field v-model="rows" :label="t('plan.machine.rows_caught')" inputmode="numeric" />
       <button type="submit" class="pill" :disabled="busy">{{ t('plan.keepMachines') }}</button>
     </form>
     <ProblemNote v-if="problem" :problem="problem" />
