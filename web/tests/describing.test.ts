@@ -4,7 +4,7 @@ import { defineComponent, h, ref } from 'vue'
 
 import type { Offer, OneThing as Found } from '@/api/queries'
 import AskMeasures from '@/stations/ask/AskMeasures.vue'
-import { detailsDraftOf, detailsOf, emptyComponent, emptyDetails, withOffer } from '@/stations/ask/described'
+import { detailsDraftOf, detailsOf, emptyComponent, emptyDetails } from '@/stations/ask/described'
 import {
   askOf,
   emptyDraft,
@@ -13,6 +13,7 @@ import {
   notFigures,
   type AskDraft,
 } from '@/stations/ask/draft'
+import { withOffer } from '@/stations/ask/offers'
 import OneThing from '@/stations/ask/OneThing.vue'
 import TreatmentDetails from '@/stations/ask/TreatmentDetails.vue'
 

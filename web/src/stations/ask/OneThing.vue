@@ -5,8 +5,9 @@ import { useI18n } from 'vue-i18n'
 import { acts, type Mixed, type OneThing } from '@/api/queries'
 import ProblemNote from '@/parts/ProblemNote.vue'
 
-import { detailsOf, isDescribed, withOffer } from './described'
+import { detailsOf, isDescribed } from './described'
 import { factorsOf, type AskDraft } from './draft'
+import { withOffer } from './offers'
 
 /** Whether treatments that are compared differ in more than one thing, and what would part them. */
 const props = defineProps<{ workspace: string }>()

@@ -1,8 +1,5 @@
-import type { Details, Offer } from '@/api/queries'
-import { newId } from '@/parts/newId'
+import type { Details } from '@/api/queries'
 import { plain, typedFigure } from '@/texts/format'
-
-import type { TreatmentDraft } from './draft'
 
 /** One species of a cover while it is being typed: figures are text. */
 export interface ComponentDraft {
@@ -61,48 +58,3 @@ export function detailsOf(draft: DetailsDraft): Details {
 }
 export const isDescribed = (details: DetailsDraft) =>
   details.components.some((one) => one.name.trim()) || Object.values(details.said).some((said) => said.trim())
-
-const copied = (details: DetailsDraft): DetailsDraft => ({
-  ...details,
-  components: details.components.map((one) => ({ ...one })),
-  said: { ...details.said },
-})
-
-/** `to` with one aspect as in `from`; what is sown comes with its seed. */
-function takeOver(to: DetailsDraft, from: DetailsDraft, aspect: string): DetailsDraft {
-  const out = copied(to)
-  if (aspect === 'species') out.components = copied(from).components
-  else if (aspect === 'cultivar' || aspect === 'rate')
-    out.components.forEach((one, i) => {
-      const like = from.components[i]
-      if (like) one[aspect] = like[aspect]
-    })
-  else if (from.said[aspect]) out.said[aspect] = from.said[aspect]
-  else delete out.said[aspect]
-  return out
-}
-
-/** The treatments once an offer is taken: one more, or one that holds constant what the other has. */
-export function withOffer(treatments: TreatmentDraft[], offer: Offer): TreatmentDraft[] {
-  const like = treatments.find((one) => one.id === offer.like)
-  const other = treatments.find((one) => one.id === offer.other)
-  if (!like || !other) return treatments
-  if (offer.kind === 'hold')
-    return treatments.map((one) =>
-      one === other ? { ...one, details: takeOver(one.details, like.details, offer.aspect) } : one,
-    )
-  const value =
-    offer.aspect === 'species'
-      ? other.details.components.map((one) => one.name).join(' + ')
-      : (other.details.said[offer.aspect] ?? other.name)
-  const made: TreatmentDraft = {
-    ...like,
-    id: newId(),
-    name: `${like.name}, ${value}`.slice(0, 160),
-    code: '',
-    is_control: false,
-    details: takeOver(like.details, other.details, offer.aspect),
-  }
-  const at = treatments.indexOf(like)
-  return [...treatments.slice(0, at + 1), made, ...treatments.slice(at + 1)]
-}
