@@ -7,6 +7,7 @@ import pytest
 from scipy import stats
 
 from apercu_core.doubts.doubt import PlotFacts, TrialFacts
+from apercu_core.errors import Refused
 from apercu_core.reading.asked import Asked, How, Recorded
 from apercu_core.reading.trial import fingerprint, read_trial
 from apercu_core.statistics.multivariate_t import largest_quantile, largest_upper
@@ -162,3 +163,26 @@ def test_reading_is_the_same_whatever_the_order_of_rows():
     for cell in reading.cells:
         assert by_name[cell.treatment].lower == pytest.approx(cell.lower)
         assert by_name[cell.treatment].verdict is cell.verdict
+
+
+def test_a_measure_that_names_its_own_control_is_compared_with_that_one():
+    yields, moisture = recorded(primary=True), recorded(base="oat", margin=Margin(1), seed=5)
+    moisture = replace(moisture, asked=replace(moisture.asked, name="Moisture"))
+    first, second = read_trial(trial(), "rcbd", [yields, moisture], How(), "bare").measures
+    assert (first.base, second.base) == ("bare", "oat")
+    assert {cell.treatment for cell in second.cells} == {"bare", "clover", "camelina"}
+    alone = read_trial(trial(), "rcbd", [replace(moisture, asked=replace(moisture.asked, base=""))], How(), "oat")
+    assert second.cells == alone.measures[0].cells
+    assert second.detectable == alone.measures[0].detectable
+    with pytest.raises(Refused, match="'rye' isn't a treatment"):
+        read_trial(trial(), "rcbd", [recorded(base="rye")], How(), "bare")
+
+
+def test_planned_tests_are_made_for_the_treatments_they_were_planned_for():
+    def tested(*named):
+        asked = recorded((0, 0.1, 3, 0), planned="equivalence", planned_for=named)
+        return [p.test.treatment for p in read_trial(trial(), "rcbd", [asked], How(), "bare").measures[0].planned]
+
+    assert sorted(tested()) == ["camelina", "clover", "oat"]
+    assert tested("oat") == ["oat"]
+    assert tested("bare") == []  # the base isn't tested against itself

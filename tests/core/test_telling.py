@@ -141,3 +141,9 @@ def test_a_package_that_says_nonsense_is_refused_with_what_to_do(change, says):
 def test_bytes_that_only_look_like_a_zip_are_none():
     assert not is_package(b"PK\x03\x04 and nothing more")
     assert not is_package(b"Plot,Treatment,Yield\n")
+
+
+def test_a_measure_with_its_own_control_is_told_against_that_one():
+    lines = tell_measure(reading(Asked("Yield", "t/ha", Margin(1), "higher", base="c")).measures[0]).lines
+    assert [line.treatment for line in lines] == ["a", "b"]
+    assert "than c (between" in lines[1].sentence

@@ -50,7 +50,8 @@ const sentence = computed(() => {
   const named = draft.value.treatments.filter((one) => one.name.trim())
   const control = named.find((one) => one.is_control)
   const others = named.filter((one) => one !== control).map((one) => one.name.trim())
-  const first = draft.value.measures.find((m) => m.name.trim() && m.margin.trim())
+  const asked = draft.value.measures.filter((m) => m.name.trim() && m.margin.trim())
+  const first = asked.find((m) => m.primary) ?? asked[0]
   if (!others.length || !first) return ''
   const unit = first.margin_kind === 'percent' ? '%' : first.unit
   const crossed = factorsOf(draft.value).map((f) => `${f.name} (${f.levels.join(', ')})`)

@@ -12,7 +12,7 @@ import { useStationGround } from '@/shell/useGround'
 import AskBack from './AskBack.vue'
 import { keyOf, stepsIn, stepsOf, type Step } from './cells'
 import ContestDialog from './ContestDialog.vue'
-import { draftsOnThisDevice } from './drafts'
+import { draftsOnThisDevice, type Drafts } from './drafts'
 import MissingDialog from './MissingDialog.vue'
 import NoteDialog from './NoteDialog.vue'
 import PlotCard from './PlotCard.vue'
@@ -20,11 +20,13 @@ import SheetTable from './SheetTable.vue'
 import { useSheet } from './useSheet'
 import { useSmallScreen } from '@/parts/useSmallScreen'
 
-const props = defineProps<{ trial: Trial; opened: Visit; me: string; person: string }>()
+/** `drafts`: where typed figures are kept; on this device, if nothing else is said. */
+const props = defineProps<{ trial: Trial; opened: Visit; me: string; person: string; drafts?: Drafts }>()
 const { t } = useI18n()
 const queries = useQueryClient()
 const visit = ref<Visit>(props.opened)
-const sheet = useSheet(visit, props.me, draftsOnThisDevice(props.person, props.opened.id))
+const drafts = props.drafts ?? draftsOnThisDevice(props.person, props.opened.id)
+const sheet = useSheet(visit, props.me, drafts)
 const small = useSmallScreen()
 const mayRecord = computed(() => props.trial.may.includes('record'))
 

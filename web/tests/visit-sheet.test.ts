@@ -1,0 +1,142 @@
+import { flushPromises } from '@vue/test-utils'
+import { describe, expect, it, vi } from 'vitest'
+
+import type { EntryIn, Trial, Visit } from '@/api/queries'
+import type { Cell } from '@/stations/walk/cells'
+import type { Drafts } from '@/stations/walk/drafts'
+import VisitSheet from '@/stations/walk/VisitSheet.vue'
+
+import { trial } from './samples'
+import { answers, sent } from './server'
+import { openStation, dialogText } from './station'
+
+const count = { key: 'count', name: 'Count', unit: '', whole: true }
+const visit: Visit = {
+  id: 'v', trial: 't', name: 'Weeds in June', due: null, date: null, order: ['101', '102', '103'], rows: [], contested: [],
+  notes: [], progress: { done: 0, begun: 0, of: 3, contested: 0 },
+  measures: [
+    { id: 'weeds', name: 'Weeds', unit: 'weeds/m²', factor: 1, fields: [count], samples: 2, formula: '', settings: [],
+      pitfall: '' },
+  ],
+} // prettier-ignore
+const ENTRIES = 'PUT /api/v1/visits/v/entries'
+const outcomes = (state: string, message = '') => [
+  200,
+  {
+    outcomes: [{ id: '', state, value: 28, message, other: null }],
+    progress: { done: 1, begun: 0, of: 3, contested: 0 },
+  },
+] as [number, unknown] // prettier-ignore
+
+/** A device that answers when it is told to, with what it kept. */
+function device(kept: Record<string, Cell> = {}) {
+  let answer!: () => void
+  const asked = new Promise<void>((resolve) => (answer = resolve))
+  const drafts: Drafts = {
+    all: async () => (await asked, kept),
+    put: async (key, cell) => void (kept[key] = JSON.parse(JSON.stringify(cell)) as Cell),
+    remove: async (key) => void delete kept[key],
+  }
+  return { drafts, kept, answer }
+}
+async function open(
+  changes: { trial?: Partial<Trial>; visit?: Partial<Visit>; kept?: Record<string, Cell> } = {},
+) {
+  const { drafts, kept, answer } = device(changes.kept)
+  const props = {
+    trial: { ...trial, ...changes.trial }, opened: { ...visit, ...changes.visit }, me: 'Ada', person: 'a@b.c', drafts,
+  } // prettier-ignore
+  const { page } = await openStation(VisitSheet, props, '/visit/t/v')
+  const ready = async () => {
+    answer()
+    await flushPromises()
+  }
+  const field = (plot: string, frame = 1) =>
+    page.find<HTMLInputElement>(`input[aria-label="Plot ${plot}, Weeds, frame ${frame}"]`)
+  const type = async (plot: string, text: string, frame = 1) => {
+    await field(plot, frame).setValue(text)
+    await field(plot, frame).trigger('keydown', { key: 'Enter' })
+    await flushPromises()
+  }
+  const at = () => document.activeElement?.getAttribute('aria-label')
+  return { page, ready, field, type, at, kept }
+}
+const entered = () =>
+  sent.filter((one) => one.method === 'PUT').flatMap((one) => (one.body as { entries: EntryIn[] }).entries)
+const draft: Cell = {
+  place: { unit: '101', measure: 'weeds', subsample: 1 }, status: 'draft', fields: { count: '12' }, fate: '', reason: '',
+  message: '', confirmed: false, id: 'd', enteredAt: '', row: null,
+} // prettier-ignore
+
+describe('a visit’s sheet', () => {
+  it('has no fields before they hold what the device kept, and then takes up where it was left', async () => {
+    const { page, ready, field, at } = await open({ kept: { '101|weeds|1': draft } })
+    expect(page.findAll('input')).toHaveLength(0)
+    expect(page.text()).toContain('Loading')
+    await ready()
+    expect(field('101').element.value).toBe('12')
+    expect(at()).toBe('Plot 101, Weeds, frame 2') // the first that is empty
+  })
+  it('goes by Enter from frame to frame and plot to plot, and sends each figure at once', async () => {
+    answers[ENTRIES] = outcomes('saved')
+    const { ready, type, at } = await open()
+    await ready()
+    await type('101', '7')
+    expect(at()).toBe('Plot 101, Weeds, frame 2')
+    await type('101', '9', 2)
+    expect(at()).toBe('Plot 102, Weeds, frame 1')
+    expect(entered().map((one) => [one.unit, one.subsample, one.fields])).toEqual([
+      ['101', 1, { count: '7' }],
+      ['101', 2, { count: '9' }],
+    ])
+  })
+  it('moves along a field by arrows', async () => {
+    const { ready, field, at } = await open()
+    await ready()
+    await field('101').trigger('keydown', { key: 'ArrowDown' })
+    await flushPromises()
+    expect(at()).toBe('Plot 102, Weeds, frame 1')
+    await field('102').trigger('keydown', { key: 'ArrowUp' })
+    await flushPromises()
+    expect(at()).toBe('Plot 101, Weeds, frame 1')
+  })
+  it('asks back about an unusual figure and keeps it only when somebody says so', async () => {
+    answers[ENTRIES] = outcomes('question', '3600 weeds/m² is unusual. Is it right?')
+    const { page, ready, type } = await open()
+    await ready()
+    await type('101', '900')
+    const asked = page.find('[role=alert]')
+    expect(asked.text()).toContain('Plot 101, Weeds, frame 1: 3600 weeds/m² is unusual.')
+    answers[ENTRIES] = outcomes('saved')
+    await asked.findAll('button')[0]!.trigger('click')
+    await flushPromises()
+    expect(entered().map((one) => one.confirmed)).toEqual([false, true])
+    expect(entered()[1]!.id).toBe(entered()[0]!.id)
+    expect(page.find('[role=alert]').exists()).toBe(false)
+  })
+  it('takes x, n and u as commands in an empty field and as text in a filled one', async () => {
+    const { ready, field, type } = await open()
+    answers[ENTRIES] = outcomes('saved')
+    await ready()
+    await field('101').setValue('1')
+    await field('101').trigger('keydown', { key: 'x' })
+    await flushPromises()
+    expect(dialogText()).toBe('')
+    await type('101', '1')
+    field('102').element.focus()
+    await field('102').trigger('keydown', { key: 'x' })
+    await vi.waitFor(() => expect(dialogText()).toContain('Plot 102'))
+  })
+  it('shows who may not record the figures without letting them type', async () => {
+    const { page, ready, field } = await open({ trial: { may: ['see'] } })
+    await ready()
+    expect(field('101').element.disabled).toBe(true)
+    expect(page.find('.acts').exists()).toBe(false)
+  })
+  it('leads to Ask’s and Plan’s work where there is nothing to walk', async () => {
+    const empty = await open({ visit: { measures: [] } })
+    expect(empty.page.text()).toContain('No measure is taken at this visit')
+    const unplaced = await open({ visit: { order: [] } })
+    expect(unplaced.page.find('a[href="/plan"]').exists()).toBe(true)
+  })
+})
