@@ -3,7 +3,7 @@ import { afterEach, describe, expect, it, vi } from 'vitest'
 import { h, nextTick } from 'vue'
 import { createMemoryHistory, createRouter } from 'vue-router'
 
-import type { Catalogue } from '@/api/queries'
+import type { Catalogue, Treatment } from '@/api/queries'
 import { askOf, draftOf, emptyDraft, measureFrom, notFigures } from '@/stations/ask/draft'
 import NewTrialPage from '@/stations/ask/NewTrialPage.vue'
 import { forgetDrafts } from '@/parts/useKeptDraft'
@@ -60,7 +60,7 @@ describe('the draft of Ask', () => {
 })
 
 describe('a new trial', () => {
-  async function open(role = 'owner') {
+  async function open(role = 'owner', from: object = {}) {
     answers['GET /api/v1/session'] = [
       200,
       { name: 'Ada', email: 'a@b.c', units: 'metric', memberships: [{ workspace: 'w', name: 'Fen', role }] },
@@ -74,6 +74,7 @@ describe('a new trial', () => {
       component: empty,
     }))
     const router = createRouter({ history: createMemoryHistory(), routes })
+    await router.push({ path: '/species', ...from })
     const page = show(NewTrialPage, {}, {}, [router])
     await flushPromises()
     return { page, router }
@@ -114,6 +115,23 @@ describe('a new trial', () => {
     expect(localStorage.length).toBe(1)
     forgetDrafts()
     expect(localStorage.length).toBe(0)
+  })
+  it('takes over from the species guide what each cover sows', async () => {
+    const covers = [{ name: '60 kg/ha Rye', parts: [{ species: 'rye', name: 'Rye', rate: '60 kg/ha' }] }]
+    const { page } = await open('owner', {
+      query: { treatments: ['60 kg/ha Rye', 'Bare'] },
+      state: { covers: JSON.stringify(covers) },
+    })
+    await type(page, 'Name of the trial', 'Rye')
+    await page.find('form').trigger('submit')
+    await flushPromises()
+    const put = sent.find((one) => one.method === 'PUT')!.body as { treatments: Treatment[] }
+    expect(put.treatments.map((one) => [one.name, one.details.components!.map((part) => part.rate)])).toEqual(
+      [
+        ['60 kg/ha Rye', ['60 kg/ha']],
+        ['Bare', []],
+      ],
+    )
   })
   it('is not offered to those who may only look', async () => {
     const { page } = await open('reader')

@@ -94,7 +94,9 @@ describe('a species record', () => {
   it('is only looked at by those who may not plan', async () => {
     await open(rye, false)
     expect(
-      [...document.querySelectorAll('.v-overlay button')].some((b) => b.textContent!.includes('Make it our own')),
+      [...document.querySelectorAll('.v-overlay button')].some((b) =>
+        b.textContent!.includes('Make it our own'),
+      ),
     ).toBe(false)
   })
 })

@@ -108,6 +108,11 @@ describe('the species guide', () => {
       '101 kg/ha Cereal rye',
       '20 kg/ha Hairy vetch',
     ])
+    const covers = JSON.parse(router.options.history.state.covers as string) as { parts: object[] }[]
+    expect(covers[0]!.parts).toEqual([
+      { species: 'rye', name: 'Cereal rye', rate: '50.5 kg/ha' },
+      { species: 'hairy-vetch', name: 'Hairy vetch', rate: '9.75 kg/ha' },
+    ])
   })
 
   it('takes in a table, and shows every cell that is wrong', async () => {

@@ -13,7 +13,7 @@ import FitList from './FitList.vue'
 import MixDesk from './MixDesk.vue'
 import SpeciesRecord from './SpeciesRecord.vue'
 import WishForm from './WishForm.vue'
-import { emptyGuide, guideIsWhole, wishOf } from './wish'
+import { emptyGuide, guideIsWhole, wishOf, type SownCover } from './wish'
 
 /** From a purpose, a place and a date to species and a mix. `?site=` fills in the place of one. */
 const { t } = useI18n()
@@ -78,8 +78,9 @@ async function bring(event: Event) {
     problem.value = thrown as Error
   }
 }
-function use(treatments: string[]) {
-  void router.push({ name: 'new', query: { treatments } })
+function use(covers: SownCover[]) {
+  const treatments = covers.map((one) => one.name)
+  void router.push({ name: 'new', query: { treatments }, state: { covers: JSON.stringify(covers) } })
 }
 </script>
 

@@ -5,13 +5,13 @@ import { useI18n } from 'vue-i18n'
 
 import { speciesQueries, type Guide } from '@/api/queries'
 import ProblemNote from '@/parts/ProblemNote.vue'
-import { figure } from '@/texts/format'
+import { figure, plain } from '@/texts/format'
 
-import { mixOf, type MixDraft } from './wish'
+import { mixOf, type MixDraft, type SownCover } from './wish'
 
 /** The mix that is being made: what each part has of it, what they do to each other, and ladders of treatments. */
 const props = defineProps<{ guide: Guide; workspace: string; weights: Record<string, number> }>()
-const emit = defineEmits<{ use: [treatments: string[]] }>()
+const emit = defineEmits<{ use: [covers: SownCover[]] }>()
 const draft = defineModel<MixDraft>({ required: true })
 const { t } = useI18n()
 const WAYS = ['of_full', 'mass', 'seeds'] as const
@@ -41,10 +41,20 @@ const told = (rates: Rates) =>
     .map((one) => t('mix.rates', { rate: figure(one.rate, one.rate < 10 ? 1 : 0), name: nameOf(one.key) }))
     .join(' + ')
 const parts = computed(() => mix.value?.components.filter((one) => one.rate > 0) ?? [])
+const coverOf = (rates: Rates): SownCover => ({
+  name: told(rates),
+  parts: rates
+    .filter((one) => one.rate > 0)
+    .map((one) => ({
+      species: one.key,
+      name: nameOf(one.key),
+      rate: `${plain(Number(one.rate.toPrecision(3)))} kg/ha`,
+    })),
+})
 /** The mix, and each of its parts alone at its full rate: what a mix has to be compared with. */
 const asTreatments = computed(() => [
-  told(parts.value),
-  ...parts.value.filter((one) => one.full).map((one) => told([{ key: one.key, rate: one.full! }])),
+  coverOf(parts.value),
+  ...parts.value.filter((one) => one.full).map((one) => coverOf([{ key: one.key, rate: one.full! }])),
 ])
 const percent = (value: number | null) => (value === null ? '–' : `${figure(value, 0)} %`)
 </script>
@@ -159,7 +169,7 @@ const percent = (value: number | null) => (value === null ? '–' : `${figure(va
               @click="
                 emit(
                   'use',
-                  mix[kind].map((step) => told(step.rates)),
+                  mix[kind].map((step) => coverOf(step.rates)),
                 )
               "
             >

@@ -82,3 +82,9 @@ export function mixOf(draft: MixDraft, weights: Record<string, number>): MixIn {
     })),
   }
 }
+
+/** A cover that goes on to a new trial: its name as a treatment, and what is sown, rates with their unit. */
+export interface SownCover {
+  name: string
+  parts: { species: string; name: string; rate: string }[]
+}

@@ -6,10 +6,12 @@ import { useRoute, useRouter } from 'vue-router'
 
 import { catalogueQuery, sessionQuery, templatesQuery } from '@/api/queries'
 import { newId } from '@/parts/newId'
+import type { SownCover } from '@/species/wish'
 import TopBand from '@/shell/TopBand.vue'
 
 import AskForm from './AskForm.vue'
-import { emptyDraft, emptyTreatment, isWhole, takeTemplate } from './draft'
+import { emptyComponent, emptyDetails } from './described'
+import { emptyDraft, emptyTreatment, isWhole, takeTemplate, type TreatmentDraft } from './draft'
 import { useKeptDraft } from '@/parts/useKeptDraft'
 
 const { t } = useI18n()
@@ -22,12 +24,18 @@ document.title = 'Apercu'
 
 // From the species guide: treatments that were put together there come after those that are already typed.
 const route = useRoute()
+const covers = JSON.parse((router.options.history.state.covers as string | undefined) ?? '[]') as SownCover[]
+function treatmentOf(name: string): TreatmentDraft {
+  const sown = covers.find((one) => one.name === name)?.parts ?? []
+  const components = sown.map((part) => ({ ...emptyComponent(), ...part }))
+  return { ...emptyTreatment(), name, details: { ...emptyDetails(), components } }
+}
 watch(
   () => [route.query.treatments ?? []].flat().filter((name) => name !== null),
   (names) => {
     const typed = draft.value.treatments.filter((one) => one.name.trim() || one.is_control)
     const known = new Set(typed.map((one) => one.name))
-    const more = names.filter((name) => !known.has(name)).map((name) => ({ ...emptyTreatment(), name }))
+    const more = names.filter((name) => !known.has(name)).map(treatmentOf)
     if (more.length) draft.value.treatments = [...typed, ...more]
   },
   { immediate: true },

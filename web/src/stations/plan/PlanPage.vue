@@ -214,7 +214,7 @@ async function draw() {
       <RehearsalDesk :trial="trial" :whole-share="sketch.whole_share ?? 1" />
       <p>
         <router-link :to="{ name: 'layout' }">{{ t('plan.layOut') }}</router-link>
-        <span class="quiet small"> {{ t('plan.layOutLead') }}</span>
+        {{ ' ' }}<span class="quiet small">{{ t('plan.layOutLead') }}</span>
       </p>
       <FieldFiles :trial="trial" />
     </template>
