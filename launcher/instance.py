@@ -9,7 +9,7 @@ import time
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 
-from launcher.places import ROOT, SERVER, state_folder
+from launcher.places import ROOT, SERVER, Stamp, fingerprint, state_folder
 from launcher.postgres import Cluster
 from launcher.run import run
 from launcher.say import say, step
@@ -96,6 +96,11 @@ def run_demo(port: int, reset: bool) -> int:
     """The demo: its own database, made-up data, kept between runs unless `reset`."""
     address = f"http://127.0.0.1:{port}"
     cluster = Cluster("demo", durable=True)
+    shape = [*SERVER.glob("*/migrations/*.py"), *(SERVER / "demo").rglob("*.py"), ROOT / "requirements" / "run.txt"]
+    loaded = Stamp("demo-data", fingerprint(*sorted(shape)))
+    there = loaded.is_current() and (cluster.data / "PG_VERSION").exists() and not reset
+    if not there:
+        loaded.clear()
 
     def environment() -> dict[str, str]:
         if reset:
@@ -104,11 +109,12 @@ def run_demo(port: int, reset: bool) -> int:
         return {**server_environment(cluster.url("postgres")), "APERCU_DEMO": "1", "APERCU_ORIGINS": address}
 
     def ready() -> None:
+        loaded.write()
         say(f"\n  Open      {address}\n  Sign in   maren@harrowfen.example   with   demo-of-apercu\n\nCtrl-C stops it.")
 
     with only_one("demo"):
         try:
-            prepare = [["loading the demo data", "load_demo"]]
+            prepare = [] if there else [["loading the demo data", "load_demo"]]
             return run_instance("127.0.0.1", port, environment, ready, prepare)
         finally:
             cluster.stop()
