@@ -144,7 +144,7 @@ const said = (levels: Record<string, string>) => Object.values(levels).join(', '
 }
 .factor {
   display: grid;
-  grid-template-columns: 170px 190px minmax(0, 1fr) 70px;
+  grid-template-columns: 160px 220px minmax(0, 1fr) 70px;
   gap: 6px 10px;
   align-items: center;
   border-left: 5px solid var(--band);
