@@ -170,6 +170,8 @@ def _offers(a: Described, b: Described, apart: Sequence[Aspect]) -> tuple[Offer,
     for aspect in apart:
         if aspect == COVER or aspect in a.by_factor | b.by_factor:
             continue
+        if aspect == "rate" and "species" in apart:
+            continue  # one species' rate isn't another's: what is alike is the share of the full rate
         what, value, other = name_of(aspect), a.aspects.get(aspect, ""), b.aspects.get(aspect, "")
         told = f"the {what} of {b.name}" + (f" ({other})" if other else "")
         held = f"the {what} of {a.name}" + (f" ({value})" if value else "")

@@ -92,8 +92,9 @@ def two_things_changed(trial: TrialFacts) -> Iterator[Doubt]:
     do.
     """
     names = [one.name for one in trial.described]
-    controls = [trial.control] if trial.control in names else []
-    if trial.control and not controls:
+    wanted = [trial.control, *trial.more_controls] if trial.control else []
+    controls = [control for control in wanted if control in names]
+    if wanted and not controls:
         return
     found = [one for one in mixed(trial.described, compared(names, controls)) if controls or not one.through]
     if not found:
@@ -101,11 +102,11 @@ def two_things_changed(trial: TrialFacts) -> Iterator[Doubt]:
     alone = [one for one in found if not one.through]
     first = (alone or found)[0]
     aspects = listed([name_of(aspect) for aspect in dict.fromkeys(a for one in found for a in one.aspects)])
-    if controls:
+    if len(controls) == 1:
         who = listed([one.treatment for one in found])
-        said = f"{who} differ{'s' if len(found) == 1 else ''} from {trial.control} in {aspects} at once."
+        said = f"{who} differ{'s' if len(found) == 1 else ''} from {controls[0]} in {aspects} at once."
     else:
-        said = f"{listed([f'{one.base} and {one.treatment}' for one in found])} differ in {aspects} at once."
+        said = f"{listed([f'{one.treatment} against {one.base}' for one in found])} differ in {aspects} at once."
     reasons = [f"{one.treatment}: {why}" for one in alone if (why := trial.accepted.get((one.base, one.treatment)))]
     kept = f" Accepted when it was planned ({'; '.join(reasons)})." if reasons else ""
     what = f"Compare {first.treatment} with {first.through}" if first.through else _parting(first)

@@ -47,7 +47,7 @@ class PlotFacts:
 
 @dataclass(frozen=True, slots=True)
 class TrialFacts:
-    """`allocation`: how treatments came to their plots, as the person says.
+    """`allocation`: how treatments came to their plots, as the person says. `more_controls`: besides the first one.
 
     `described`: the treatments by their aspects, where they were described; `accepted`: (control, treatment) → why the
     person keeps that comparison though it changes several things at once; `moved`: what was changed by hand in the plan
@@ -60,6 +60,7 @@ class TrialFacts:
     described: tuple[Described, ...] = ()
     accepted: Mapping[tuple[str, str], str] = field(default_factory=dict)
     moved: tuple[str, ...] = ()
+    more_controls: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)

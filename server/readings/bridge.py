@@ -56,6 +56,7 @@ def gather(season: Season, system: System = "metric") -> Given:
     facts = TrialFacts(
         plots, control, cast(Allocation, season.trial.allocation), described_in(season.trial, treatments),
         accepted_in(season.trial, treatments), tuple(str(one["said"]) for one in season.moved),
+        tuple(t.name for t in treatments if t.is_control and t.name != control),
     )  # fmt: skip
     measures = tuple(season.trial.measures.select_related("version__measure").order_by("order", "id"))
     samples, ids, failed = _current(season, measures, {u.id: u.label for u in units})

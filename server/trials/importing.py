@@ -7,7 +7,6 @@ from typing import Literal
 
 from django.db import transaction
 
-from apercu_core.design.geodesy import Origin
 from apercu_core.design.imported import ImportedPlot, read_layout
 from apercu_core.design.layout import PlotSize
 from apercu_core.doubts.doubt import PlotFacts
@@ -18,6 +17,7 @@ from crew.models import Person
 from crew.permissions import require
 from trials.actions import keep_size, lay_out
 from trials.ask import clear_ground, has_records
+from trials.layout import origin_of
 from trials.models import Allocation, Design, Season, Treatment
 
 HowPlaced = Literal["drawn", "systematic", "unknown"]
@@ -39,7 +39,7 @@ def import_layout(
             raise Conflict("The first records are in, so the map stays. Copy the trial if its layout has to change.")
         treatments = {t.name: t for t in season.trial.treatments.all()}
         names = {t.code: t.name for t in treatments.values()} | {name: name for name in treatments}
-        found = read_layout(data, names, size, _origin(season))
+        found = read_layout(data, names, size, origin_of(season.site))
         design, whole = _design_of(found.plots, treatments)
         if found.origin and season.site.latitude is None:
             season.site.latitude, season.site.longitude = found.origin.latitude, found.origin.longitude
@@ -57,13 +57,6 @@ def import_layout(
                  for p in found.plots]  # fmt: skip
         lay_out(season, facts, treatments, PlotSize(first.width, first.length), [p.place for p in found.plots])
     return season
-
-
-def _origin(season: Season) -> Origin | None:
-    site = season.site
-    if site.latitude is None or site.longitude is None:
-        return None
-    return Origin(site.longitude, site.latitude, site.bearing_deg)
 
 
 def _design_of(plots: Sequence[ImportedPlot], treatments: dict[str, Treatment]) -> tuple[str, str]:

@@ -140,3 +140,11 @@ def test_an_accepted_departure_stays_a_doubt_and_tells_the_reason():
     assert doubt.severity == "weakens"
     assert doubt.finding.endswith("Accepted when it was planned (c: the drill came late).")
     assert set(doubt.plots) == {p.label for p in kept.plots if p.treatment == "c"}
+
+
+def test_every_control_is_looked_at_and_controls_are_not_compared_with_each_other():
+    two = factorial(a="none early", b="vetch early", c="oat early", d="none late")
+    assert not doubts_about_trial(two)
+    (doubt,) = (d for d in doubts_about_trial(replace(two, more_controls=("d",))) if d.id == "two-things-changed")
+    assert doubt.severity == "worth-knowing"  # the early control lies between
+    assert doubt.finding.startswith("b against d and c against d differ in species or mix and kill timing")

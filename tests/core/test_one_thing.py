@@ -113,3 +113,12 @@ def test_what_is_not_known_of_a_cover_is_said_with_its_risk():
         "Rate not stated", "Germination or purity of the lot not stated",
     ]  # fmt: skip
     assert "seed set" in said[3]
+
+
+def test_one_species_rate_is_never_offered_to_another():
+    half = sown("vetch", Component("vetch", rate_kg_ha=15, full_kg_ha=30))
+    (found,) = apart(sown("rye", RYE), half)
+    assert found.aspects == ("species", "rate")
+    assert {offer.aspect for offer in found.offers} == {"species"}
+    (same,) = apart(sown("rye", RYE, tillage="none"), sown("thin", Component("rye", rate_kg_ha=50), tillage="twice"))
+    assert {offer.aspect for offer in same.offers} == {"rate", "tillage"}

@@ -159,3 +159,14 @@ def test_what_can_be_said_of_a_treatment_is_listed(owner):
     assert aspects["kill_timing"] == {"key": "kill_timing", "name": "kill timing", "factor": True, "said": True}
     assert not aspects["species"]["said"]
     assert not aspects["row_spacing"]["factor"]
+
+
+def test_a_departure_from_the_second_control_reaches_the_reading_too(owner, workspace):
+    fed = treatment("Rye fed", RYE, tillage="twice")
+    fallow = treatment("Fallow", control=True, tillage="twice", herbicides="once")
+    accepted = [{"base": fallow["id"], "treatment": fed["id"], "why": "as the farm does"}]
+    trial = Trial(owner, workspace, treatments=[BARE, fallow, fed], accepted=accepted)
+    (doubt,) = [d for d in read(owner, trial.id)["doubts"] if d["id"] == "two-things-changed"]
+    assert "Rye fed against Fallow" in doubt["finding"]
+    assert "as the farm does" in doubt["finding"]
+    assert "Fallow against Bare" not in doubt["finding"]

@@ -131,7 +131,9 @@ def _two_things(trial: Trial) -> str:
     """What a reading would say if a comparison with the control changes two things at once; else empty."""
     treatments = list(trial.treatments.all())
     control = next((t.name for t in treatments if t.is_control), None)
-    facts = TrialFacts((), control, "drawn", described_in(trial, treatments), accepted_in(trial, treatments))
+    more = tuple(t.name for t in treatments if t.is_control and t.name != control)
+    told, kept = described_in(trial, treatments), accepted_in(trial, treatments)
+    facts = TrialFacts((), control, "drawn", told, kept, more_controls=more)
     return " ".join(f"{doubt.finding} {doubt.why} {doubt.what_to_do}" for doubt in two_things_changed(facts))
 
 
