@@ -9,7 +9,7 @@ import numpy as np
 from scipy import special
 
 from apercu_core.arrays import Floats
-from apercu_core.design.differences import Difference, Frame, Spread, board_difference, kinds_of_difference
+from apercu_core.design.differences import Difference, Frame, Spread, board_difference, kinds_of_difference, over_sites
 from apercu_core.design.power import detectable_difference
 from apercu_core.errors import Refused
 from apercu_core.statistics.critical import critical_value
@@ -78,8 +78,12 @@ class PlannedComparison:
         return Frame(self.design, self.treatments, blocks, self.whole, self.sub, self.factors)
 
 
-def outlook(plan: PlannedComparison, blocks: int, spread: Spread, margin: float | None) -> Outlook:
+def outlook(
+    plan: PlannedComparison, blocks: int, spread: Spread, margin: float | None, sites: int = 1
+) -> Outlook:  # fmt: skip
     """Smallest difference seen with an 80 % chance, what one block more buys, and the chances at 0, m and 2m.
+
+    All of it at one site; with several, `kinds` ends with the board's kind over all of them.
 
     Chances that need simulation are left out; `simulation.simulated_chances` has them.
     """
@@ -87,6 +91,7 @@ def outlook(plan: PlannedComparison, blocks: int, spread: Spread, margin: float 
         raise Refused("bad-value", f"The margin is {margin:g}; it must be a number above 0.")
     kinds = kinds_of_difference(plan.frame(blocks), spread)
     board = kinds[-1]
+    kinds += (over_sites(board, sites),) if sites > 1 else ()
     truths = () if margin is None or not board.exact else (0.0, margin, 2 * margin)
     return Outlook(
         blocks,

@@ -8,7 +8,7 @@ In a split plot there are four, in a strip plot five: Cochran and Cox (1957), *E
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from apercu_core.design.error_df import error_df
 from apercu_core.errors import Refused
@@ -83,6 +83,17 @@ def kinds_of_difference(frame: Frame, spread: Spread) -> tuple[Difference, ...]:
 def board_difference(frame: Frame, spread: Spread) -> Difference:
     """The kind that the verdict board compares by."""
     return next(kind for kind in kinds_of_difference(frame, spread) if kind.board)
+
+
+def over_sites(kind: Difference, sites: int) -> Difference:
+    """The same difference averaged over sites that are planned alike, each with its own blocks; for these sites only.
+
+    Errors of the sites are independent, so variances of the mean divide, and degrees of freedom add up.
+    """
+    return replace(
+        kind, name=f"{kind.name}, over {sites} sites like this one", df=kind.df * sites, board=False,
+        standard_error=kind.standard_error / math.sqrt(sites),
+    )  # fmt: skip
 
 
 def _se(variance: float, plots: float) -> float:

@@ -34,11 +34,12 @@ _SITE_KEYS = "name blocks origin bearing_deg".split()
 
 @dataclass(frozen=True, slots=True)
 class PlannedSite:
-    """`origin` None: the file doesn't say where on earth."""
+    """`origin` None: the file doesn't say where on earth. `number`: among the trial's sites; None: as listed."""
 
     name: str
     blocks: int
     origin: Origin | None
+    number: int | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -72,10 +73,11 @@ def draw_plan(asked: PlanAsked) -> tuple[PlacedPlot, ...]:
     draw = Draw(asked.seed)
     placed: list[PlacedPlot] = []
     several = len(asked.sites) > 1
-    for n, site in enumerate(asked.sites, start=1):
+    for listed_as, site in enumerate(asked.sites, start=1):
         plots = drawn_within(draw, lambda d, site=site: _drawn(d, asked, site.blocks), asked.constraints)  # type: ignore[misc]
         step = 1000 if max(p.number for p in plots) < 1000 else 100_000
-        named = [replace(p, site=site.name, number=p.number + n * step * several) for p in plots]
+        n = site.number or listed_as * several
+        named = [replace(p, site=site.name, number=p.number + n * step) for p in plots]
         places = place(named, asked.size, asked.design)
         placed += [PlacedPlot(p, where, site.origin) for p, where in zip(named, places, strict=True)]
     return tuple(placed)

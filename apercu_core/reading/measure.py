@@ -67,6 +67,7 @@ def rows_of(plots: Sequence[PlotFacts], samples: Mapping[str, Sequence[float | N
 def read_measure(trial: TrialFacts, design: Design, recorded: Recorded, how: How, base: str) -> MeasureReading:
     rows = rows_of(trial.plots, recorded.samples)
     try:
+        _require_values(rows)
         analysis = analyse(rows, specification_for(design, how, base))
         if base not in analysis.families[0].labels:
             raise Refused("too-few-plots", f"No plot of {base} has a value, so there is nothing to compare with.")
@@ -78,6 +79,13 @@ def read_measure(trial: TrialFacts, design: Design, recorded: Recorded, how: How
             recorded.asked, base, None, refusal.message, cells, None, None, (), "", (), doubts_about_measure(facts)
         )
     return _judge_measure(trial, recorded, analysis, how, base)
+
+
+def _require_values(rows: Sequence[Row]) -> None:
+    """The core's own words for a measure that nobody has taken yet."""
+    plots = {row["plot"] for row in rows if row["value"] is not None}
+    if len(plots) < 2:
+        raise Refused("too-few-plots", "Only one plot has a value yet." if plots else "No plot has a value yet.")
 
 
 def _judge_measure(trial: TrialFacts, recorded: Recorded, analysis: Analysis, how: How, base: str) -> MeasureReading:

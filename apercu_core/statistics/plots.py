@@ -73,9 +73,8 @@ def plots_of(rows: Sequence[Row], spec: Specification) -> Plots:
     kept = [[i for i in group if not math.isnan(numbers[i])] for group in groups]
     kept = [group for group in kept if group]
     if len(kept) < 2:
-        raise Refused(
-            "too-few-plots", f"Only {len(kept)} plot has a value in {spec.response!r}; at least 2 are needed."
-        )
+        few = f"Only {len(kept)} plot has" if kept else "No plot has"
+        raise Refused("too-few-plots", f"{few} a value in {spec.response!r}; at least 2 are needed.")
     response = np.array([sum(numbers[i] for i in group) / len(group) for group in kept])
     first = [group[0] for group in kept]
     return Plots(

@@ -97,15 +97,15 @@ def _growing_trial(by: Person, technician: Person, workspace: Workspace) -> None
     shift = demo.shift_to(clock.today(growing.SITE["time_zone"]))
     measures = [NewMeasure(str(_id(f"growing {m['name']}")), **m) for m in growing.MEASURES]
     asked = Asked(
-        growing.NAME, growing.QUESTION, AskedSite(_id("mill ground"), **growing.SITE),
+        growing.NAME, growing.QUESTION, [AskedSite(_id("mill ground"), **growing.SITE)],
         [
             AskedTreatment(_id(f"growing {name}"), name, code, code == "BS", {}, _sown(growing.COVERS.get(name, [])))
             for name, code in growing.TREATMENTS.items()
         ],
         measures, growing.STARTS + shift, growing.ENDS + shift,
     )  # fmt: skip
-    season = keep_ask(by=by, workspace=workspace, id=_id("growing"), asked=asked)
-    season = draw_plan(by=by, season=season, plan=Plan(4, demo.SIZE, growing.SEED))
+    trial = keep_ask(by=by, workspace=workspace, id=_id("growing"), asked=asked)
+    season = draw_plan(by=by, season=trial.seasons.get(), plan=Plan(4, demo.SIZE, growing.SEED))
     for kind, name, due, done, note in growing.OPERATIONS:
         keep_operation(
             by=by, season=season, id=_id(f"growing {name}"), kind=kind, name=name, due=due and due + shift,
@@ -143,12 +143,12 @@ def _planned_trial(by: Person, workspace: Workspace) -> None:
     ]
     measures = [NewMeasure(str(_id(f"planned {m['name']}")), **m) for m in planned.MEASURES]
     asked = Asked(
-        planned.NAME, planned.QUESTION, AskedSite(_id("far twelve"), **planned.SITE), treatments, measures,
+        planned.NAME, planned.QUESTION, [AskedSite(_id("far twelve"), **planned.SITE)], treatments, measures,
         planned.STARTS + shift, planned.ENDS + shift, factors,
     )  # fmt: skip
-    season = keep_ask(by=by, workspace=workspace, id=_id("planned"), asked=asked)
+    trial = keep_ask(by=by, workspace=workspace, id=_id("planned"), asked=asked)
     plan = Plan(4, PlotSize(3, 12, 0, 4), planned.SEED, design="split_plot", whole_factor="kill")
-    draw_plan(by=by, season=season, plan=plan)
+    draw_plan(by=by, season=trial.seasons.get(), plan=plan)
 
 
 def _half_walked(by: Person, technician: Person, visit: Visit) -> None:

@@ -50,7 +50,7 @@ class Given:
 def gather(season: Season, system: System = "metric") -> Given:
     """Plots, values and measures of a season, in three queries."""
     units = list(season.units.plots())  # type: ignore[attr-defined]
-    treatments = list(season.trial.treatments.all())
+    treatments = [t for t in season.trial.treatments.all() if str(t.id) not in season.left_out]
     control = next((t.name for t in treatments if t.is_control), None)
     plots = plot_facts(units)
     facts = TrialFacts(

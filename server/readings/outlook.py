@@ -32,7 +32,7 @@ from readings.models import Reading
 from records.visits import samples_wanted
 from trials.equipment import machines_of
 from trials.models import MarginKind, Season, TrialMeasure
-from trials.plan import Plan, placed_plots
+from trials.plan import Plan, grown_in, placed_plots
 
 CURVE = (2, 3, 4, 5, 6, 8, 10, 12)
 _UNIT_SIZE = PlotSize(1, 1)
@@ -126,13 +126,14 @@ class PlanOutlook:
 def outlook_of(*, by: Person, season: Season, sketch: Sketch) -> PlanOutlook:
     """For each measure of the trial, with this plan. Raises `Refused` where the design can't carry the treatments."""
     require(by, "see", season.trial.workspace)
-    treatments = list(season.trial.treatments.all())
+    treatments = grown_in(season.trial, sketch.plan.left_out)
     if len(treatments) < 2:
         raise Refused("bad-design", "At least two treatments are needed to compare. Name them in Ask.")
     control = next((t.name for t in treatments if t.is_control), None)
     facts = _facts(season, sketch.plan)
     plan = _comparison(season, sketch.plan, "dunnett" if control else "tukey")
-    look = _Look(plan, facts, control or treatments[0].name, sketch, cast(System, by.units))
+    look = _Look(plan, facts, control or treatments[0].name, sketch, cast(System, by.units),
+                 season.trial.seasons.count())  # fmt: skip
     measures = season.trial.measures.select_related("version__measure").order_by("order", "id")
     machines = fit_width(sketch.plan.size.width, machines_of(season.trial.workspace), look.system)
     return PlanOutlook(len(facts), look.per_block, machines, [look.at(measure, season) for measure in measures])
@@ -140,12 +141,12 @@ def outlook_of(*, by: Person, season: Season, sketch: Sketch) -> PlanOutlook:
 
 def _facts(season: Season, plan: Plan) -> tuple[PlotFacts, ...]:
     """Any draw of the plan: what can be seen doesn't depend on the order."""
-    placed = placed_plots(season.trial, replace(plan, size=_UNIT_SIZE, constraints=()), 1)
+    placed = placed_plots(season, replace(plan, size=_UNIT_SIZE, constraints=()), 1)
     return facts_of((one.plot for one in placed), plan.design)
 
 
 def _comparison(season: Season, plan: Plan, method: Method) -> PlannedComparison:
-    treatments = season.trial.treatments.count()
+    treatments = len(grown_in(season.trial, plan.left_out))
     factors = tuple((str(f["name"]), len(f["levels"])) for f in season.trial.factors)
     if plan.design in ("split_plot", "strip_plot"):
         levels = dict(factors)
@@ -165,6 +166,7 @@ class _Look:
     base: str
     sketch: Sketch
     system: System
+    sites: int
 
     @property
     def blocks(self) -> int:
@@ -185,7 +187,7 @@ class _Look:
             reason = "The expected mean has to be above 0 for its share to mean anything."
             return MeasureOutlook(measure, unit, known, None, margin, None, reason)
         spread = spread_of(sigma, self.sketch.whole_share, self.plan.design)
-        seen = outlook(self.plan, self.blocks, spread, margin)
+        seen = outlook(self.plan, self.blocks, spread, margin, self.sites)
         if margin is not None and not seen.chances:
             seen = replace(seen, chances=self._simulated(spread, margin))
         frames = samples_wanted(measure)

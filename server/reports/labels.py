@@ -42,7 +42,8 @@ def stake_labels(*, by: Person, season: Season, sheet: Sheet, address: str) -> b
     """One label a plot, in walking order of the numbers: plot, code, colour name and pattern, and the plot's QR."""
     plots = staked_plots(by, season)
     order = {t.id: i for i, t in enumerate(season.trial.treatments.all())}
-    walk = f"{address}/trials/{season.trial_id}/walk?plot="
+    site = f"site={season.site_id}&" if season.trial.seasons.count() > 1 else ""
+    walk = f"{address}/trials/{season.trial_id}/walk?{site}plot="
     labels = "".join(_label(u, n, order, sheet, walk + u.label) for n, u in enumerate(plots))
     page, label = sheet.page, sheet.label
     code = min(34, label[1] - 7)

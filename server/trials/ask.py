@@ -96,7 +96,7 @@ class Asked:
 
     name: str
     question: str
-    site: AskedSite
+    sites: Sequence[AskedSite]
     treatments: Sequence[AskedTreatment]
     measures: Sequence[NewMeasure]
     starts: date | None = None
@@ -106,7 +106,7 @@ class Asked:
     accepted: Sequence[Accepted] = ()
 
 
-def keep_ask(*, by: Person, workspace: Workspace, id: uuid.UUID, asked: Asked) -> Season:
+def keep_ask(*, by: Person, workspace: Workspace, id: uuid.UUID, asked: Asked) -> Trial:
     """Make the trial, or bring it in line with the page; sending the page twice is harmless.
 
     Raises `Conflict` when records stand against a change, `Refused` when the page contradicts itself.
@@ -127,12 +127,10 @@ def keep_ask(*, by: Person, workspace: Workspace, id: uuid.UUID, asked: Asked) -
             {"base": str(one.base), "treatment": str(one.treatment), "why": one.why} for one in asked.accepted
         ]
         trial.save()
-        season = _season(trial, _site(workspace, asked.site))
-        season.starts, season.ends = asked.starts, asked.ends
-        season.save()
-        _keep_treatments(trial, season, asked.treatments, cast(System, by.units))
+        _keep_seasons(trial, [_site(workspace, site) for site in asked.sites], asked)
+        _keep_treatments(trial, asked.treatments, cast(System, by.units))
         _keep_measures(trial, asked.measures)
-    return season
+    return trial
 
 
 def _check(asked: Asked) -> None:
@@ -145,6 +143,9 @@ def _check(asked: Asked) -> None:
     for name, unit in measures:
         if measures.count((name, unit)) > 1:
             raise Refused("bad-specification", f"Two measures are called {name!r}. Give each its own name.")
+    sites = [site.id for site in asked.sites]
+    if len(set(sites)) < len(sites):
+        raise Refused("bad-specification", "A site is named twice. Take one of the two away.")
     if sum(m.primary for m in asked.measures) > 1:
         raise Refused("bad-specification", "Two measures are marked as the one that decides. Mark one.")
     _check_named(asked)
@@ -223,10 +224,28 @@ def _site(workspace: Workspace, asked: AskedSite) -> Site:
     return site
 
 
-def _season(trial: Trial, site: Site) -> Season:
-    season = trial.seasons.first() or Season(trial=trial, design=Design.RCBD)
-    season.site = site
-    return season
+def _keep_seasons(trial: Trial, sites: Sequence[Site], asked: Asked) -> None:
+    """A season at each site. One whose site is gone moves on to a new one with its plan and visits, without its map."""
+    there = {season.site_id: season for season in trial.seasons.select_related("site")}
+    spare = [season for site, season in there.items() if site not in {site.id for site in sites}]
+    for season in spare:
+        if has_records(season):
+            raise Conflict(f"There are records at {season.site.name}, so it stays a site of this trial. Put it back.")
+    pattern = trial.seasons.first()
+    for order, site in enumerate(sites):
+        if site.id in there:
+            season = there[site.id]
+        elif spare:
+            season = spare.pop(0)
+            clear_ground(season)
+        else:
+            season = Season(trial=trial, design=pattern.design if pattern else Design.RCBD)
+        season.site, season.order = site, order
+        season.starts, season.ends = asked.starts, asked.ends
+        season.save()
+    for season in spare:
+        clear_ground(season)
+        season.delete()
 
 
 def has_records(season: Season) -> bool:
@@ -243,16 +262,18 @@ def clear_ground(season: Season) -> None:
     season.save()
 
 
-def _keep_treatments(trial: Trial, season: Season, asked: Sequence[AskedTreatment], system: System) -> None:
+def _keep_treatments(trial: Trial, asked: Sequence[AskedTreatment], system: System) -> None:
     before = {t.id: t for t in trial.treatments.all()}
     wanted = {t.id for t in asked}
     if set(before) != wanted:
-        if has_records(season):
+        if any(map(has_records, trial.seasons.all())):
             raise Conflict(
                 "The first records are in, so treatments can be renamed but not added or taken away. "
                 "Plan the change as a new trial."
             )
-        clear_ground(season)
+        for season in trial.seasons.all():
+            season.left_out = [id for id in season.left_out if uuid.UUID(id) in wanted]
+            clear_ground(season)
         trial.treatments.exclude(id__in=wanted).delete()
     # Names and codes may swap places: take the old ones out of the way first.
     for n, treatment in enumerate(trial.treatments.all()):

@@ -41,31 +41,32 @@ class NewFactor:
 
 
 def copy_trial(
-    *, by: Person, season: Season, id: uuid.UUID, name: str, layout: Layout, factor: NewFactor | None = None
-) -> Season:
-    """The trial again, a year later, under the id that the client made; sending it twice is harmless.
+    *, by: Person, old: Trial, id: uuid.UUID, name: str, layout: Layout, factor: NewFactor | None = None
+) -> Trial:
+    """The trial again at all its sites, a year later, under the id that the client made; twice is harmless.
 
     `layout`: without plots; with plots like those, on ground of its own; or on the same plots, which keep their
     treatments, so that what a treatment does over the years is seen; or with a new factor drawn inside each old plot.
     """
-    old = season.trial
+    seasons = list(old.seasons.select_related("site"))
     require(by, "plan", old.workspace)
     if not name.strip():
         raise Refused("bad-value", "Give the new trial a name.")
-    if layout != "none" and not season.units.filter(kind=UnitKind.PLOT).exists():
+    if layout != "none" and not Unit.objects.filter(season__in=seasons, kind=UnitKind.PLOT).exists():
         raise Refused("bad-value", "This trial has no plots yet. Copy it without its layout.")
     with transaction.atomic():
-        there = Trial.objects.select_for_update().filter(id=id).first()
+        there: Trial | None = Trial.objects.select_for_update().filter(id=id).first()
         if there is not None:
             if there.workspace_id != old.workspace_id:
                 raise Conflict("This trial belongs to another workspace.")
-            return Season.objects.get(trial=there)
+            return there
         trial = Trial.objects.create(
             id=id, workspace=old.workspace, name=name.strip(), question=old.question, factors=old.factors,
             removed=old.removed, created_by=by, created_at=clock.now(), allocation=old.allocation,
         )  # fmt: skip
         if layout == "crossed":
-            return _crossed(season, trial, factor)
+            _cross(seasons, trial, factor)
+            return trial
         treatments = {t.id: _again(t, trial) for t in old.treatments.all()}
         ids = {str(before): str(t.id) for before, t in treatments.items()}
         trial.accepted = [one | {"base": ids[one["base"]], "treatment": ids[one["treatment"]]} for one in old.accepted
@@ -76,26 +77,50 @@ def copy_trial(
             copied.control = treatments[measure.control_id] if measure.control_id else None
             copied.planned_for = [ids[id] for id in measure.planned_for if id in ids]
             copied.save()
-        new = _season_again(season, trial)
-        new.rotation_year = season.rotation_year + 1 if layout == "same-plots" else 0
-        new.save()
-        if layout != "none":
-            _units_again(season, new, treatments, same=layout == "same-plots")
-        else:
-            new.drawn_at, new.seed, new.draws, new.moved = None, None, [], []
+        for season in seasons:
+            new = _season_again(season, trial)
+            new.rotation_year = season.rotation_year + 1 if layout == "same-plots" else 0
+            new.left_out = [ids[id] for id in season.left_out if id in ids]
+            if layout == "none":
+                new.drawn_at, new.seed, new.draws, new.moved = None, None, [], []
             new.save()
-    return new
+            if layout != "none":
+                _units_again(season, new, treatments, same=layout == "same-plots")
+    return trial
 
 
-def _crossed(season: Season, trial: Trial, factor: NewFactor | None) -> Season:
+def _cross(seasons: Sequence[Season], trial: Trial, factor: NewFactor | None) -> None:
     """Old treatments × the new factor: old plots are the whole plots, on ground that remembers them."""
     if factor is None or not factor.name.strip():
         raise Refused("bad-design", "Name the factor that is crossed onto the plots, and its levels.")
     if factor.name.strip() == EARLIER:
         raise Refused("bad-design", f"The old treatments are called {EARLIER!r}. Give the new factor another name.")
+    old = seasons[0].trial
+    before = list(old.treatments.all())
+    trial.factors = [
+        {"name": EARLIER, "levels": [t.name for t in before], "whole_strips": True, "kind": ""},
+        {"name": factor.name.strip(), "levels": list(factor.levels), "whole_strips": False, "kind": factor.kind},
+    ]
+    trial.removed, trial.allocation = [], Allocation.DRAWN
+    trial.save()
+    made = _crossed_treatments(trial, before, factor)
+    for measure in old.measures.filter(control=None):
+        copied = _again(measure, trial)
+        copied.planned_for = []
+        copied.save()
+    for season in seasons:
+        _cross_at(season, trial, factor, made)
+
+
+def _cross_at(season: Season, trial: Trial, factor: NewFactor, made: dict[str, Treatment]) -> None:
     units = list(season.units.plots().select_related("ground"))  # type: ignore[attr-defined]
     if any(u.ground is None or u.ground.schematic for u in units):
         raise Refused("bad-design", "The plots have no place to scale, so they can't be parted. Lay them out first.")
+    new = _season_again(season, trial)
+    new.left_out = []
+    if not units:  # a site that was never drawn
+        new.save()
+        return
     grounds = {u.label: u.ground for u in units if u.ground}
     old = [
         OldPlot(u.label, u.block, u.treatment.name,
@@ -104,19 +129,6 @@ def _crossed(season: Season, trial: Trial, factor: NewFactor | None) -> Season:
     ]  # fmt: skip
     seed = secrets.randbelow(2**53)
     parts = cross_onto(old, list(factor.levels), seed)
-    before = list(season.trial.treatments.all())
-    trial.factors = [
-        {"name": EARLIER, "levels": [t.name for t in before], "whole_strips": True, "kind": ""},
-        {"name": factor.name.strip(), "levels": list(factor.levels), "whole_strips": False, "kind": factor.kind},
-    ]
-    trial.removed, trial.allocation = [], Allocation.DRAWN
-    trial.save()
-    made = _crossed_treatments(trial, before, factor)
-    for measure in season.trial.measures.filter(control=None):
-        copied = _again(measure, trial)
-        copied.planned_for = []
-        copied.save()
-    new = _season_again(season, trial)
     new.design, new.whole_factor, new.column_factor = Design.SPLIT_PLOT, EARLIER, ""
     new.seed, new.algorithm, new.drawn_at, new.moved, new.constraints = seed, ALGORITHM, clock.now(), [], []
     new.plot_length_m = parts[0].place.length
@@ -129,7 +141,6 @@ def _crossed(season: Season, trial: Trial, factor: NewFactor | None) -> Season:
         if unit.ground:
             unit.ground.part_of = of[unit.label]
             unit.ground.save(update_fields=["part_of"])
-    return new
 
 
 def _crossed_treatments(trial: Trial, before: Sequence[Treatment], factor: NewFactor) -> dict[str, Treatment]:

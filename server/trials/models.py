@@ -192,11 +192,16 @@ class TrialMeasure(models.Model):
 
 
 class Season(models.Model):
-    """A trial on the ground of a site for one season; the lengths are of its plots, as planned."""
+    """A trial on the ground of a site for one season; the lengths are of its plots, as planned.
+
+    A trial at several sites has a season at each, in the order in which they are asked for.
+    """
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
     trial = models.ForeignKey(Trial, models.CASCADE, related_name="seasons")
     site = models.ForeignKey(Site, models.PROTECT, related_name="seasons")
+    order = models.PositiveIntegerField(default=0)
+    left_out = models.JSONField(default=list, help_text="Ids of treatments that aren't grown at this site.")
     design = models.CharField(max_length=14, choices=Design)
     whole_factor = models.CharField(max_length=60, blank=True, help_text="Of whole plots, or rows of a strip plot.")
     column_factor = models.CharField(max_length=60, blank=True)
@@ -219,6 +224,12 @@ class Season(models.Model):
     rotation_year = models.PositiveIntegerField(default=0, help_text="Years since the trial's first on these plots.")
     if TYPE_CHECKING:
         units: RelatedManager[Unit]
+
+    class Meta:
+        ordering: ClassVar = ["order", "id"]
+        constraints: ClassVar = [
+            models.UniqueConstraint(fields=["trial", "site"], name="one_season_at_a_site"),
+        ]
 
 
 class UnitKind(models.TextChoices):

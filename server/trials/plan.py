@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import secrets
+import uuid
+from collections.abc import Sequence
 from dataclasses import asdict, dataclass
 from typing import cast
 
@@ -25,7 +27,7 @@ from crew.permissions import require
 from trials.actions import keep_size, lay_out
 from trials.ask import clear_ground, has_records
 from trials.equipment import machines_of
-from trials.models import Allocation, Season, Trial
+from trials.models import Allocation, Season, Treatment, Trial
 
 SEEDS = 2**53
 """Seeds stay below this, so that every program reads them as the same whole number."""
@@ -33,7 +35,10 @@ SEEDS = 2**53
 
 @dataclass(frozen=True, slots=True)
 class Plan:
-    """`seed` None: chance picks one, which is kept. `whole_factor`, `column_factor`: names of the trial's factors."""
+    """`seed` None: chance picks one, which is kept. `whole_factor`, `column_factor`: names of the trial's factors.
+
+    `left_out`: treatments that aren't grown at this site.
+    """
 
     blocks: int
     size: PlotSize
@@ -43,6 +48,7 @@ class Plan:
     whole_factor: str = ""
     column_factor: str = ""
     constraints: tuple[Constraint, ...] = ()
+    left_out: Sequence[uuid.UUID] = ()
 
 
 def draw_plan(*, by: Person, season: Season, plan: Plan) -> Season:
@@ -62,12 +68,13 @@ def draw_plan(*, by: Person, season: Season, plan: Plan) -> Season:
             raise Refused("bad-value", fit.too_narrow)
         seed = secrets.randbelow(SEEDS) if plan.seed is None else plan.seed
         treatments = {t.name: t for t in season.trial.treatments.all()}
-        placed = placed_plots(season.trial, plan, seed)
+        placed = placed_plots(season, plan, seed)
         clear_ground(season)
         season.design, season.whole_factor, season.column_factor = plan.design, plan.whole_factor, plan.column_factor
         season.seed, season.algorithm, season.drawn_at = seed, ALGORITHM, clock.now()
         season.serpentine = plan.serpentine
         season.constraints = [asdict(constraint) for constraint in plan.constraints]
+        season.left_out = [str(id) for id in plan.left_out]
         season.moved = []  # chance has the last word again
         season.trial.allocation = Allocation.DRAWN
         season.trial.save(update_fields=["allocation"])
@@ -78,9 +85,13 @@ def draw_plan(*, by: Person, season: Season, plan: Plan) -> Season:
     return season
 
 
-def placed_plots(trial: Trial, plan: Plan, seed: int) -> tuple[PlacedPlot, ...]:
-    """What the core draws from the trial's treatments. Raises `Refused` where the design can't carry them."""
-    treatments = combinations_of(trial)
+def placed_plots(season: Season, plan: Plan, seed: int) -> tuple[PlacedPlot, ...]:
+    """What the core draws from the treatments grown here. Raises `Refused` where the design can't carry them.
+
+    Where the trial has several sites, the numbers of plots begin with the site's.
+    """
+    trial = season.trial
+    treatments = combinations_of(trial, plan.left_out)
     factors = {str(f["name"]): tuple(f["levels"]) for f in trial.factors}
     for wanted, what in ((plan.whole_factor, "whole plots"), (plan.column_factor, "columns")):
         if wanted and wanted not in factors:
@@ -88,7 +99,8 @@ def placed_plots(trial: Trial, plan: Plan, seed: int) -> tuple[PlacedPlot, ...]:
     if plan.design in ("split_plot", "strip_plot") and not plan.whole_factor:
         raise Refused("bad-specification", f"A {_SAID[plan.design]} needs factors: name them and their levels in Ask.")
     blocks = len(treatments) if plan.design == "latin_square" else plan.blocks
-    site = PlannedSite("", blocks, None)
+    several = trial.seasons.count() > 1
+    site = PlannedSite("", blocks, None, season.order + 1 if several else None)
     asked = PlanAsked(
         plan.design, treatments, factors, (site,), plan.size, seed, plan.whole_factor, plan.whole_factor,
         plan.column_factor, plan.constraints, plan.serpentine,
@@ -99,10 +111,21 @@ def placed_plots(trial: Trial, plan: Plan, seed: int) -> tuple[PlacedPlot, ...]:
 _SAID = {"split_plot": "split plot", "strip_plot": "strip plot"}
 
 
-def combinations_of(trial: Trial) -> tuple[Combination, ...]:
-    """The trial's treatments, their levels in the order of its factors."""
+def combinations_of(trial: Trial, left_out: Sequence[uuid.UUID] = ()) -> tuple[Combination, ...]:
+    """The trial's treatments but those that are left out, their levels in the order of its factors."""
     names = [f["name"] for f in trial.factors]
+    grown = grown_in(trial, left_out)
     return tuple(
-        Combination(t.name, tuple((name, t.levels[name]) for name in names if name in t.levels))
-        for t in trial.treatments.all()
+        Combination(t.name, tuple((name, t.levels[name]) for name in names if name in t.levels)) for t in grown
     )
+
+
+def grown_in(trial: Trial, left_out: Sequence[uuid.UUID]) -> list[Treatment]:
+    """The treatments without those that are left out. Raises `Refused` where a control is."""
+    for treatment in trial.treatments.all():
+        if treatment.is_control and treatment.id in left_out:
+            raise Refused(
+                "bad-design",
+                f"{treatment.name} is what others are compared with, so every site has to grow it. Tick it again.",
+            )
+    return [t for t in trial.treatments.all() if t.id not in left_out]

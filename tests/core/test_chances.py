@@ -4,12 +4,13 @@ import numpy as np
 import pytest
 
 from apercu_core.design.chances import PlannedComparison, chances_of_verdicts, outlook
-from apercu_core.design.differences import Frame, Spread, board_difference, kinds_of_difference
+from apercu_core.design.differences import Frame, Spread, board_difference, kinds_of_difference, over_sites
 from apercu_core.design.error_df import error_df
 from apercu_core.design.plan_file import draw_plan, read_plan
 from apercu_core.design.power import minimum_detectable_difference
 from apercu_core.design.simulation import OUTCOMES, Assumed, simulate, simulated_chances
 from apercu_core.errors import Refused
+from apercu_core.statistics.analysis import analyse
 from apercu_core.statistics.critical import critical_value
 from apercu_core.statistics.model import build_model
 from apercu_core.statistics.plots import plots_of
@@ -68,6 +69,24 @@ def test_the_outlook_says_what_one_more_block_buys_and_needs_no_margin():
         minimum_detectable_difference(1.0, 5, 5, method="dunnett"), rel=1e-9
     )
     assert seen.detectable_with_one_more < seen.detectable
+
+
+def test_what_several_sites_see_together_is_what_the_pooled_analysis_will_find():
+    """Three sites of 4 blocks × 3 treatments: the model over all sites has the standard error and df of the plan."""
+    rng = np.random.default_rng(5)
+    rows = [
+        {"site": s, "block": f"{s}{b}", "t": t, "y": rng.normal() + 3 * (t == "vetch") + 4 * rng.normal(b, 0.1)}
+        for s in "PQR" for b in range(4) for t in ("bare", "oat", "vetch")
+    ]  # fmt: skip
+    spec = Specification("y", ("t",), "multi_site", site="site", block="block", block_effect="random")
+    found = analyse(rows, spec)
+    sigma = float(np.sqrt(found.fit.theta[-1]))
+    family = next(i for i, f in enumerate(found.families) if f.factors == ("t",) and not f.within)
+    board = board_difference(Frame("rcbd", 3, 4), Spread(sigma))
+    together = over_sites(board, 3)
+    assert (board.df, together.df) == (6, 18)
+    assert found.pairs[family].se == pytest.approx(together.standard_error, rel=1e-6)
+    assert found.pairs[family].df == pytest.approx(together.df, rel=1e-6)
 
 
 def test_what_cannot_be_answered_is_refused():

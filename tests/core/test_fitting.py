@@ -280,7 +280,7 @@ def test_a_studentized_residual_is_the_t_of_the_plot_left_out():
 @pytest.mark.parametrize(
     ("rows", "says"),
     [
-        ([{"b": "1", "t": "x", "y": None}], "Only 0 plot"),
+        ([{"b": "1", "t": "x", "y": None}], "No plot has"),
         ([{"b": "1", "t": "", "y": 1.0}, {"b": "1", "t": "x", "y": 1.0}], "Row 2: 't' is empty"),
         ([{"b": "1", "t": "x", "y": float("inf")}], "isn't a number"),
     ],

@@ -83,6 +83,7 @@ def test_a_measure_that_cannot_be_read_has_no_answer_with_its_reason_and_the_res
     reading = read_trial(trial(), "rcbd", [constant, lost, recorded(), control_lost], How(), "bare")
     assert [{c.verdict for c in m.cells} == {Verdict.NO_ANSWER} for m in reading.measures] == [True, True, False, True]
     assert "same value" in reading.measures[0].cells[0].reason
+    assert reading.measures[1].refusal == "No plot has a value yet."
     assert "isn't among the levels" in reading.measures[3].refusal or "No plot of bare" in reading.measures[3].refusal
     assert reading.families == 1
 

@@ -20,20 +20,17 @@ YIELD = {"unit": "t/ha", "catalogue": "grain-yield", "sheet": "moist-yield", "se
          "margin": 0.5, "direction": "higher", "expected": 7, "cv_percent": 5}  # fmt: skip
 
 
+def site_in(name="Mill Ground", **changes):
+    return {"id": str(uuid.uuid4()), "name": name, "time_zone": "Europe/London", "last_frost": "04-28",
+            "latitude": 52.7, "longitude": 0.1, "bearing_deg": 30, **changes}  # fmt: skip
+
+
 def page(workspace, **changes):
     return {
         "workspace": str(workspace.id),
         "name": "Covers before barley",
         "question": "Does any cover lift barley by half a tonne?",
-        "site": {
-            "id": str(uuid.uuid4()),
-            "name": "Mill Ground",
-            "time_zone": "Europe/London",
-            "last_frost": "04-28",
-            "latitude": 52.7,
-            "longitude": 0.1,
-            "bearing_deg": 30,
-        },
+        "sites": [site_in()],
         "starts": "2026-08-20",
         "ends": "2027-08-10",
         "treatments": [

@@ -267,7 +267,7 @@ def test_nothing_of_another_workspace_can_be_slipped_in_by_its_id(client_of, wor
     own = people["stranger"].memberships.get().workspace
     theirs = Trial(client_of("owner"), workspace)
     mine = Trial(stranger, own)
-    site = {**page(own), "site": {**page(own)["site"], "id": theirs.page["site"]["id"]}}
+    site = {**page(own), "sites": [{**page(own)["sites"][0], "id": theirs.page["sites"][0]["id"]}]}
     assert stranger.put(f"/api/v1/trials/{uuid.uuid4()}/ask", site, format="json").status_code == 409
     assert stranger.put(f"/api/v1/trials/{theirs.id}/ask", page(own), format="json").status_code == 409
     visit = f"/api/v1/trials/{mine.id}/visits/{theirs.visit}"

@@ -6,7 +6,7 @@ import pytest
 
 from apercu_core.design.chances import PlannedComparison, outlook
 from apercu_core.design.differences import Spread
-from tests.server.asking import PLAN, Trial, page
+from tests.server.asking import PLAN, Trial, page, site_in
 from tests.server.bringing import bring_trial, read
 from tests.server.conftest import TABLE
 from trials.models import GroundPlot, Season
@@ -44,8 +44,8 @@ def test_the_page_is_kept_as_it_was_sent_and_sending_it_again_changes_nothing(tr
     [
         ({"treatments": [{"id": str(uuid.uuid4()), "name": n} for n in ("Oat", "oat ")]}, "Two treatments are called"),
         ({"starts": "2026-09-01", "ends": "2026-08-01"}, "ends before it starts"),
-        ({"site": {"id": str(uuid.uuid4()), "name": "x", "time_zone": "Fen/Middle"}}, "no time zone"),
-        ({"site": {"id": str(uuid.uuid4()), "name": "x", "last_frost": "31-04"}}, "pattern"),
+        ({"sites": [site_in(time_zone="Fen/Middle")]}, "no time zone"),
+        ({"sites": [site_in(last_frost="31-04")]}, "pattern"),
     ],
 )
 def test_a_page_that_contradicts_itself_says_where(owner, workspace, change, says):

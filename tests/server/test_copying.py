@@ -47,7 +47,7 @@ def test_a_layout_is_copied_to_its_own_ground_or_carried_on_on_the_same(owner, t
     assert {label: row[1:] for label, row in like.items()} == {label: row[1:] for label, row in old.items()}
     assert not {row[0] for row in like.values()} & {row[0] for row in old.values()}
     assert grounds(same_answer["id"]) == old
-    assert same_answer["earlier"] == [trial.page["name"], "Next year"]
+    assert same_answer["earlier"][trial.page["sites"][0]["id"]] == [trial.page["name"], "Next year"]
     trial.enter(trial.typed("101", "7"))  # what is recorded now belongs to the old one
     assert owner.get(f"/api/v1/trials/{same_answer['id']}").json()["recorded"] is False
     moved = {"field": {}, "shifts": {"A": [2, 0]}}

@@ -9,7 +9,7 @@ from itertools import pairwise
 import pytest
 
 from apercu_core.design.plan_file import draw_plan, read_plan
-from tests.server.asking import PLAN, Trial
+from tests.server.asking import PLAN, Trial, site_in
 from trials.models import Season, Unit
 
 FACTORS = [
@@ -195,8 +195,7 @@ def test_the_map_goes_out_as_list_outlines_labels_and_page(split, owner):
 
 
 def test_without_coordinates_there_are_no_outlines_and_the_answer_says_where_to_give_them(owner, workspace):
-    site = {"id": str(uuid.uuid4()), "name": "Long Piece", "time_zone": "Europe/London"}
-    trial = Trial(owner, workspace, site=site)
+    trial = Trial(owner, workspace, sites=[site_in(latitude=None, longitude=None)])
     answer = owner.get(f"/api/v1/trials/{trial.id}/plots.geojson")
     assert answer.status_code == 409
     assert "latitude and longitude in Ask" in answer.json()["detail"]

@@ -54,8 +54,8 @@ def test_what_goes_out_as_outlines_or_stake_out_list_comes_back_as_the_same_map(
 def test_outlines_tell_a_site_without_a_place_where_it_lies(owner, workspace):
     trial = Trial(owner, workspace)
     outlines = owner.get(f"/api/v1/trials/{trial.id}/plots.geojson").content.decode()
-    site = {**trial.page["site"], "latitude": None, "longitude": None, "bearing_deg": 0}
-    trial.ask({**trial.page, "site": site})
+    site = {**trial.page["sites"][0], "latitude": None, "longitude": None, "bearing_deg": 0}
+    trial.ask({**trial.page, "sites": [site]})
     seen = bring(trial, outlines, "unknown").json()
     assert (seen["site"]["latitude"], seen["site"]["longitude"]) == pytest.approx((52.7, 0.1), abs=1e-3)
     assert seen["site"]["bearing_deg"] == pytest.approx(30, abs=0.2)

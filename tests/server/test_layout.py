@@ -86,10 +86,10 @@ def test_what_a_site_is_known_for_is_kept_and_earlier_trials_on_it_are_named(own
     grown = [{"year": "2025", "crop": "barley", "cover": "", "tillage": "ploughed"}]
     known = {"slope_percent": 2.5, "drainage": "tiles", "coldest_c": -12, "grown": grown, "weeds": "black-grass",
              "pests": "", "carry_over": "nothing seen"}  # fmt: skip
-    later = Trial(owner, workspace, site=trial.page["site"] | known)
+    later = Trial(owner, workspace, sites=[trial.page["sites"][0] | known])
     opened = owner.get(f"/api/v1/trials/{later.id}").json()
     assert {key: opened["site"][key] for key in known} == known
-    assert opened["earlier"] == [trial.page["name"]]
+    assert opened["earlier"] == {trial.page["sites"][0]["id"]: [trial.page["name"]]}
 
 
 def test_what_is_sown_between_rows_of_trees_is_kept_with_its_share_of_the_ground(owner, trial):

@@ -138,6 +138,7 @@ describe('doubts', () => {
     await flushPromises()
     expect(sent.at(-1)).toEqual({
       url: '/api/v1/trials/t/answers',
+      query: '',
       method: 'POST',
       body: { doubt: doubt.key, note: 'Slipped key.' },
     })

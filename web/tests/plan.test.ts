@@ -43,7 +43,7 @@ describe('the choice of a design', () => {
     expect(page.text()).toContain('Proposed: Split plot. Kill is done over whole strips.')
     expect(sent.find((s) => s.url.endsWith('/outlook'))!.body).toEqual({
       blocks: 4, design: 'split_plot', whole_factor: 'kill', column_factor: '', width: '6', whole_share: 1,
-      plot_minutes: 4, frame_minutes: 3, hours: null, frame_cv: {},
+      left_out: [], plot_minutes: 4, frame_minutes: 3, hours: null, frame_cv: {},
     }) // prettier-ignore
     expect(page.find('output').text()).toBe('4 blocks of 9 plots')
     await page.find('.keep-to input[type=checkbox]').setValue(true)
@@ -227,10 +227,11 @@ describe('factors', () => {
     expect(document.activeElement!.closest('li')!.textContent).toContain('late')
   })
   it('go out with the place of the corner as figures', () => {
-    const draft = { ...emptyDraft(), latitude: '52,7', longitude: '', bearing: '' }
+    const draft = emptyDraft()
+    Object.assign(draft.sites[0]!, { latitude: '52,7', longitude: '', bearing: '' })
     draft.factors = [{ id: 'x', name: ' rate ', levels: '10, 20', whole_strips: false, kind: '' }]
     const out = askOf(draft, 'w')
-    expect(out.site).toMatchObject({ latitude: 52.7, longitude: null, bearing_deg: 0 })
+    expect(out.sites[0]).toMatchObject({ latitude: 52.7, longitude: null, bearing_deg: 0 })
     expect([out.factors, factorsOf(emptyDraft())]).toEqual([
       [{ name: 'rate', levels: ['10', '20'], whole_strips: false, kind: '' }],
       [],

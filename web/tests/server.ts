@@ -4,12 +4,13 @@ import { queryClient } from '@/api/queries'
 
 export interface Sent {
   url: string
+  query: string
   method: string
   body: unknown
 }
 /** What the page sent, in order. */
 export const sent: Sent[] = []
-/** `METHOD /path` → status and body; anything else is answered with 404. */
+/** `METHOD /path`, with its query or for any, → status and body; anything else is answered with 404. */
 export const answers: Record<string, [number, unknown]> = {}
 
 async function bodyOf(request: Request): Promise<unknown> {
@@ -25,12 +26,10 @@ export function serveAnew() {
   queryClient.clear()
   vi.stubGlobal('fetch', async (given: Request | string, init?: RequestInit) => {
     const request = given instanceof Request ? given : new Request(new URL(given, location.origin), init)
-    const url = new URL(request.url).pathname
-    sent.push({ url, method: request.method, body: await bodyOf(request) })
-    const [status, body] = answers[`${request.method} ${url}`] ?? [
-      404,
-      { code: 'not-found', detail: 'Nothing here.' },
-    ]
+    const { pathname: url, search: query } = new URL(request.url)
+    sent.push({ url, query, method: request.method, body: await bodyOf(request) })
+    const [status, body] = answers[`${request.method} ${url}${query}`] ??
+      answers[`${request.method} ${url}`] ?? [404, { code: 'not-found', detail: 'Nothing here.' }]
     return new Response(status === 204 ? null : JSON.stringify(body), {
       status,
       headers: { 'Content-Type': 'application/json' },

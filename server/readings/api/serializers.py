@@ -199,6 +199,7 @@ class OutlookIn(serializers.Serializer[object]):
     plot_minutes = serializers.FloatField(min_value=0.1, max_value=240, default=THUMB.plot_minutes)
     frame_minutes = serializers.FloatField(min_value=0.1, max_value=240, default=THUMB.frame_minutes)
     hours = serializers.FloatField(min_value=0.1, max_value=500, allow_null=True, default=None)
+    left_out = serializers.ListField(child=serializers.UUIDField(), max_length=96, default=list)
     frame_cv = serializers.DictField(
         child=serializers.FloatField(min_value=0.1, max_value=500), default=dict, help_text="Measure id → %."
     )

@@ -5,7 +5,6 @@ from __future__ import annotations
 from typing import cast
 from uuid import UUID
 
-from django.shortcuts import get_object_or_404
 from drf_spectacular.utils import extend_schema
 from rest_framework import status
 from rest_framework.request import Request
@@ -23,26 +22,20 @@ from readings.api import serializers as shapes
 from readings.left import left_by
 from readings.outlook import Sketch, outlook_of
 from readings.rehearsals import Truth, rehearsal_of
-from trials.models import Season
+from trials.api.at_site import AT_SITE, season_of
 from trials.plan import Plan
 
 _ANY_WIDTH = 100.0
 """Where nobody said how wide plots are; no machine is wider."""
 
 
-def _season(request: Request, trial: UUID) -> Season:
-    own = Season.objects.filter(trial__workspace__memberships__person=cast(Person, request.user))
-    seasons = own.select_related("trial__workspace").prefetch_related("trial__treatments")
-    return get_object_or_404(seasons, trial_id=trial)
-
-
 class ReadingsView(APIView):
-    @extend_schema(request=shapes.HowIn, responses=shapes.ReadingOut)
+    @extend_schema(parameters=AT_SITE, request=shapes.HowIn, responses=shapes.ReadingOut)
     def post(self, request: Request, id: UUID) -> Response:
         """Read the trial as it stands; the same data, margins and method give the reading that is there."""
         given = shapes.HowIn(data=request.data)
         given.is_valid(raise_exception=True)
-        season = _season(request, id)
+        season = season_of(request, id)
         asked = dict(given.validated_data)
         asked.setdefault("method", default_method(season))
         reading, result = read_season(by=cast(Person, request.user), season=season, how=How(**asked))
@@ -51,18 +44,20 @@ class ReadingsView(APIView):
 
 
 class AnswersView(APIView):
-    @extend_schema(request=shapes.AnswerIn, responses={204: None})
+    @extend_schema(parameters=AT_SITE, request=shapes.AnswerIn, responses={204: None})
     def post(self, request: Request, id: UUID) -> Response:
         """Answer a doubt with a note, which every report prints."""
         given = shapes.AnswerIn(data=request.data)
         given.is_valid(raise_exception=True)
         data = given.validated_data
-        answer_doubt(by=cast(Person, request.user), season=_season(request, id), doubt=data["doubt"], note=data["note"])
+        answer_doubt(
+            by=cast(Person, request.user), season=season_of(request, id), doubt=data["doubt"], note=data["note"]
+        )
         return Response(status=status.HTTP_204_NO_CONTENT)
 
 
 class OutlookView(APIView):
-    @extend_schema(request=shapes.OutlookIn, responses=shapes.OutlookOut)
+    @extend_schema(parameters=AT_SITE, request=shapes.OutlookIn, responses=shapes.OutlookOut)
     def post(self, request: Request, id: UUID) -> Response:
         """What a plan with this many blocks will be able to see. Nothing is kept."""
         given = shapes.OutlookIn(data=request.data)
@@ -75,19 +70,19 @@ class OutlookView(APIView):
         metres = parse_quantity(width, unit) / factor if width.strip() else None
         plan = Plan(size=PlotSize(metres or _ANY_WIDTH, 1), **asked)
         sketch = Sketch(plan, share, effort, hours, frame_cv)
-        found = outlook_of(by=person, season=_season(request, id), sketch=sketch)
+        found = outlook_of(by=person, season=season_of(request, id), sketch=sketch)
         return Response(shapes.OutlookOut(found).data)
 
 
 class LeftView(APIView):
-    @extend_schema(responses=shapes.LeftOut)
+    @extend_schema(parameters=AT_SITE, responses=shapes.LeftOut)
     def get(self, request: Request, id: UUID) -> Response:
         """What the treatments have left on the plots: asked before another trial goes on there."""
-        return Response(shapes.LeftOut(left_by(by=cast(Person, request.user), season=_season(request, id))).data)
+        return Response(shapes.LeftOut(left_by(by=cast(Person, request.user), season=season_of(request, id))).data)
 
 
 class RehearsalView(APIView):
-    @extend_schema(request=shapes.TruthIn, responses=shapes.RehearsalOut)
+    @extend_schema(parameters=AT_SITE, request=shapes.TruthIn, responses=shapes.RehearsalOut)
     def post(self, request: Request, id: UUID) -> Response:
         """Invent seasons on the drawn map and read them as real ones are read. Nothing is kept."""
         given = shapes.TruthIn(data=request.data)
@@ -97,6 +92,6 @@ class RehearsalView(APIView):
             margins = {UUID(key): value for key, value in asked.pop("margins").items()}
         except ValueError:
             raise Refused("bad-specification", "The truths must be given by the treatments' ids.") from None
-        season = _season(request, id)
+        season = season_of(request, id)
         done = rehearsal_of(by=cast(Person, request.user), season=season, truth=Truth(margins, **asked))
         return Response(shapes.RehearsalOut(done).data)

@@ -67,6 +67,7 @@ class VisitOut(serializers.Serializer[Any]):
 
     id = serializers.UUIDField()
     trial = serializers.UUIDField()
+    site = serializers.UUIDField()
     name = serializers.CharField()
     due = serializers.DateField(allow_null=True)
     date = serializers.DateField(allow_null=True)

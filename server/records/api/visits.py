@@ -30,8 +30,8 @@ from records.visits import (
     standing,
     walking_order,
 )
-from trials.api.views import season_of
-from trials.models import Season, TrialMeasure
+from trials.api.at_site import AT_SITE, season_of
+from trials.models import TrialMeasure
 
 
 def _person(request: Request) -> Person:
@@ -118,7 +118,8 @@ def visit_json(visit: Visit, person: Person) -> Any:
     system = cast(System, person.units)
     shown = [r for r in rows if r.current and (r.value is not None or r.missing_reason)]
     shape = {
-        "id": visit.id, "trial": visit.season.trial_id, "name": visit.name, "due": visit.due, "date": visit.date,
+        "id": visit.id, "trial": visit.season.trial_id, "site": visit.season.site_id,
+        "name": visit.name, "due": visit.due, "date": visit.date,
         "measures": [measure_json(t.measure, system) for t in taken],
         "order": [unit.id for unit in walk],
         "rows": [row_json(r, versions, system) for r in shown],
@@ -130,10 +131,10 @@ def visit_json(visit: Visit, person: Person) -> Any:
 
 
 class TrialVisitView(APIView):
-    @extend_schema(request=shapes.VisitIn, responses=shapes.VisitOut)
+    @extend_schema(parameters=AT_SITE, request=shapes.VisitIn, responses=shapes.VisitOut)
     def put(self, request: Request, id: UUID, visit: UUID) -> Response:
         """Plan a visit under the id that the client made, or change it."""
-        season: Season = season_of(id, _person(request))
+        season = season_of(request, id)
         given = shapes.VisitIn(data=request.data)
         given.is_valid(raise_exception=True)
         made = plan_visit(by=_person(request), season=season, id=visit, **given.validated_data)

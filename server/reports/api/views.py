@@ -7,7 +7,6 @@ from typing import Any, cast
 from uuid import UUID
 
 from django.http import HttpResponse
-from django.shortcuts import get_object_or_404
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import OpenApiParameter, extend_schema
 from rest_framework import serializers
@@ -23,6 +22,7 @@ from reports.package import data_package
 from reports.page import growers_page
 from reports.stake_out import Ink, map_page, outlines, stake_out_csv
 from reports.told import tell
+from trials.api.at_site import AT_SITE, season_of
 from trials.models import Season
 
 
@@ -66,12 +66,6 @@ class AnyFile(BaseContentNegotiation):
         return renderers[0], renderers[0].media_type
 
 
-def _season(request: Request, trial: UUID) -> Season:
-    own = Season.objects.filter(trial__workspace__memberships__person=cast(Person, request.user))
-    seasons = own.select_related("trial__workspace", "site").prefetch_related("trial__treatments")
-    return get_object_or_404(seasons, trial_id=trial)
-
-
 def _file(content: bytes, kind: str, season: Season, ending: str) -> HttpResponse:
     name = re.sub(r"[^A-Za-z0-9]+", "-", season.trial.name).strip("-").lower() or "trial"
     answer = HttpResponse(content, content_type=kind)
@@ -81,39 +75,39 @@ def _file(content: bytes, kind: str, season: Season, ending: str) -> HttpRespons
 
 
 class ToldView(APIView):
-    @extend_schema(responses=ToldOut)
+    @extend_schema(parameters=AT_SITE, responses=ToldOut)
     def get(self, request: Request, id: UUID) -> Response:
         """The trial in words, in the signed-in person's units."""
-        return Response(ToldOut(tell(by=cast(Person, request.user), season=_season(request, id))).data)
+        return Response(ToldOut(tell(by=cast(Person, request.user), season=season_of(request, id))).data)
 
 
 class PageView(APIView):
     content_negotiation_class = AnyFile
 
-    @extend_schema(responses={(200, "application/pdf"): OpenApiTypes.BINARY})
+    @extend_schema(parameters=AT_SITE, responses={(200, "application/pdf"): OpenApiTypes.BINARY})
     def get(self, request: Request, id: UUID) -> HttpResponse:
         """The grower's page: one side of A4 as PDF."""
-        season = _season(request, id)
+        season = season_of(request, id)
         return _file(growers_page(by=cast(Person, request.user), season=season), "application/pdf", season, "pdf")
 
 
 class PackageView(APIView):
     content_negotiation_class = AnyFile
 
-    @extend_schema(responses={(200, "application/zip"): OpenApiTypes.BINARY})
+    @extend_schema(parameters=AT_SITE, responses={(200, "application/zip"): OpenApiTypes.BINARY})
     def get(self, request: Request, id: UUID) -> HttpResponse:
         """The data package: CSV, its schema, the reading and the plan, as a ZIP that can be brought back."""
-        season = _season(request, id)
+        season = season_of(request, id)
         return _file(data_package(by=cast(Person, request.user), season=season), "application/zip", season, "zip")
 
 
 class StakeOutView(APIView):
     content_negotiation_class = AnyFile
 
-    @extend_schema(responses={(200, "text/csv"): OpenApiTypes.BINARY})
+    @extend_schema(parameters=AT_SITE, responses={(200, "text/csv"): OpenApiTypes.BINARY})
     def get(self, request: Request, id: UUID) -> HttpResponse:
         """The stake-out list: every plot's distances along and across from the corner, in metres."""
-        season = _season(request, id)
+        season = season_of(request, id)
         content = stake_out_csv(by=cast(Person, request.user), season=season)
         return _file(content, "text/csv; charset=utf-8", season, "stake-out.csv")
 
@@ -121,10 +115,10 @@ class StakeOutView(APIView):
 class OutlinesView(APIView):
     content_negotiation_class = AnyFile
 
-    @extend_schema(responses={(200, "application/geo+json"): OpenApiTypes.BINARY})
+    @extend_schema(parameters=AT_SITE, responses={(200, "application/geo+json"): OpenApiTypes.BINARY})
     def get(self, request: Request, id: UUID) -> HttpResponse:
         """The plots' outlines as GeoJSON."""
-        season = _season(request, id)
+        season = season_of(request, id)
         return _file(outlines(by=cast(Person, request.user), season=season), "application/geo+json", season, "geojson")
 
 
@@ -132,12 +126,12 @@ class LabelsView(APIView):
     content_negotiation_class = AnyFile
 
     @extend_schema(
-        parameters=[OpenApiParameter("sheet", str, enum=list(SHEETS))],
+        parameters=[*AT_SITE, OpenApiParameter("sheet", str, enum=list(SHEETS))],
         responses={(200, "application/pdf"): OpenApiTypes.BINARY},
     )
     def get(self, request: Request, id: UUID) -> HttpResponse:
         """Stake labels as PDF: plot, treatment's code, colour and pattern, and a QR code that opens the plot."""
-        season = _season(request, id)
+        season = season_of(request, id)
         sheet = SHEETS.get(request.query_params.get("sheet", "a4-3x7"))
         if sheet is None:
             raise Refused("bad-value", f"There is no such label sheet. Known are: {', '.join(SHEETS)}.")
@@ -150,12 +144,12 @@ class MapView(APIView):
     content_negotiation_class = AnyFile
 
     @extend_schema(
-        parameters=[OpenApiParameter("ink", str, enum=["colour", "black"])],
+        parameters=[*AT_SITE, OpenApiParameter("ink", str, enum=["colour", "black"])],
         responses={(200, "application/pdf"): OpenApiTypes.BINARY},
     )
     def get(self, request: Request, id: UUID) -> HttpResponse:
         """The map on one side of A4, in colour or for a black-and-white printer."""
-        season = _season(request, id)
+        season = season_of(request, id)
         ink: Ink = "black" if request.query_params.get("ink") == "black" else "colour"
         return _file(
             map_page(by=cast(Person, request.user), season=season, ink=ink), "application/pdf", season, "map.pdf"

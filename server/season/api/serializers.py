@@ -57,6 +57,7 @@ class DueOut(serializers.Serializer[Any]):
     """One thing to do: a visit or an operation of a trial, or figures that nobody has read yet."""
 
     trial = serializers.UUIDField()
+    site = serializers.UUIDField()
     trial_name = serializers.CharField()
     kind = serializers.ChoiceField(choices=DUE_KINDS)
     id = serializers.UUIDField()

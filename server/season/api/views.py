@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from typing import Any, cast
 from uuid import UUID
 
-from django.shortcuts import get_object_or_404
 from drf_spectacular.utils import extend_schema
 from rest_framework.request import Request
 from rest_framework.response import Response
@@ -17,7 +17,7 @@ from crew.models import Person
 from season.actions import keep_operation
 from season.agenda import Agenda, OperationState, agenda_of, is_news, with_agenda, with_news
 from season.api import serializers as shapes
-from trials.api.views import season_of
+from trials.api.at_site import AT_SITE, season_of
 from trials.models import Season
 
 
@@ -26,31 +26,30 @@ def _mark(state: OperationState) -> dict[str, Any]:
     return {"operation": state.operation, "state": state.state, "caution": caution_for(kind)}
 
 
-def season_json(trial: UUID, person: Person) -> Any:
-    own = Season.objects.filter(trial__workspace__memberships__person=person)
-    season = get_object_or_404(with_agenda(own), trial_id=trial)
+def season_json(asked: Season) -> Any:
+    season = with_agenda(Season.objects).get(pk=asked.pk)
     agenda = agenda_of([season])[season.id]
     marks = [_mark(o) for o in agenda.operations]
     return shapes.SeasonOut({"today": agenda.today, "visits": agenda.visits, "operations": marks}).data
 
 
 class SeasonView(APIView):
-    @extend_schema(responses=shapes.SeasonOut)
+    @extend_schema(parameters=AT_SITE, responses=shapes.SeasonOut)
     def get(self, request: Request, id: UUID) -> Response:
         """Visits and operations of the trial, each with its state today."""
-        return Response(season_json(id, cast(Person, request.user)))
+        return Response(season_json(season_of(request, id)))
 
 
 class OperationView(APIView):
-    @extend_schema(request=shapes.OperationIn, responses=shapes.SeasonOut)
+    @extend_schema(parameters=AT_SITE, request=shapes.OperationIn, responses=shapes.SeasonOut)
     def put(self, request: Request, id: UUID, operation: UUID) -> Response:
         """Plan an operation under the id that the client made, change it, or say when it was done."""
         person = cast(Person, request.user)
-        season = season_of(id, person)
+        season = season_of(request, id)
         given = shapes.OperationIn(data=request.data)
         given.is_valid(raise_exception=True)
         keep_operation(by=person, season=season, id=operation, **given.validated_data)
-        return Response(season_json(id, person))
+        return Response(season_json(season))
 
 
 class TodayView(APIView):
@@ -60,7 +59,12 @@ class TodayView(APIView):
         own = Season.objects.filter(trial__workspace__memberships__person=cast(Person, request.user))
         seasons = list(with_news(with_agenda(own)).order_by("trial__created_at", "id"))
         agendas = agenda_of(seasons)
-        lines = [line for season in seasons for line in _lines(season, agendas[season.id])]
+        at_sites = Counter(season.trial_id for season in seasons)
+        lines = [
+            line
+            for season in seasons
+            for line in _lines(season, agendas[season.id], several=at_sites[season.trial_id] > 1)
+        ]
         lines.sort(key=lambda line: (line["date"] is None, line["date"], line["trial_name"], line["name"]))
         groups = {"due": ("overdue", "due"), "begun": ("begun", "contested"), "soon": ("soon",)}
         shape: dict[str, Any] = {
@@ -72,14 +76,15 @@ class TodayView(APIView):
 
 def _news(season: Any) -> dict[str, Any]:
     return {
-        "trial": season.trial_id, "trial_name": season.trial.name, "kind": "reading", "id": season.id,
-        "name": season.trial.name, "date": clock.date_at(season.newest, season.site.time_zone), "state": "done",
-        "done": 0, "of": 0,
+        "trial": season.trial_id, "site": season.site_id, "trial_name": season.trial.name, "kind": "reading",
+        "id": season.id, "name": season.trial.name, "date": clock.date_at(season.newest, season.site.time_zone),
+        "state": "done", "done": 0, "of": 0,
     }  # fmt: skip
 
 
-def _lines(season: Season, agenda: Agenda) -> list[dict[str, Any]]:
-    trial = {"trial": season.trial_id, "trial_name": season.trial.name}
+def _lines(season: Season, agenda: Agenda, *, several: bool) -> list[dict[str, Any]]:
+    name = f"{season.trial.name}, {season.site.name}" if several else season.trial.name
+    trial = {"trial": season.trial_id, "site": season.site_id, "trial_name": name}
     visits = [
         {**trial, "kind": "visit", "id": v.visit.id, "name": v.visit.name, "date": v.visit.due or v.visit.date,
          "state": v.state, "done": v.progress.done, "of": v.progress.of}

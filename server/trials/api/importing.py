@@ -16,8 +16,9 @@ from apercu_core.design.layout import PlotSize
 from apercu_core.errors import Refused
 from apercu_core.units import System, parse_quantity, shown_in
 from crew.models import Person
+from trials.api.at_site import season_of
 from trials.api.serializers import TrialOut
-from trials.api.views import season_of, trial_json
+from trials.api.whole import trial_json
 from trials.importing import import_layout
 from trials.models import Allocation
 
@@ -42,7 +43,7 @@ class LayoutFileView(APIView):
     def post(self, request: Request, id: UUID) -> Response:
         """Take a CSV or GeoJSON of plots as the map: all of it, or nothing and every row that is wrong."""
         person = cast(Person, request.user)
-        season = season_of(id, person)
+        season = season_of(request, id)
         given = LayoutFileIn(data=request.data)
         given.is_valid(raise_exception=True)
         data = given.validated_data
@@ -52,7 +53,7 @@ class LayoutFileView(APIView):
             )
         size = _size(data, cast(System, person.units))
         import_layout(by=person, season=season, data=data["file"].read(), allocation=data["allocation"], size=size)
-        return Response(trial_json(id, person))
+        return Response(trial_json(request, id))
 
 
 def _size(typed: dict[str, Any], system: System) -> PlotSize | None:

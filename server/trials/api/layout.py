@@ -16,7 +16,7 @@ from apercu_core.design.geodesy import Origin
 from apercu_core.design.layout import Rectangle
 from apercu_core.errors import Refused
 from crew.models import Person
-from trials.api.views import season_of
+from trials.api.at_site import AT_SITE, season_of
 from trials.layout import field_from, field_of, fit_of, keep_layout, origin_of
 from trials.models import Season
 
@@ -145,18 +145,18 @@ def _asked(request: Request) -> dict[str, Any]:
 
 
 class LayoutView(APIView):
-    @extend_schema(responses=LayoutOut)
+    @extend_schema(parameters=AT_SITE, responses=LayoutOut)
     def get(self, request: Request, id: UUID) -> Response:
         """The field around the plots as it is kept, and whether they fit."""
-        season = season_of(id, cast(Person, request.user))
+        season = season_of(request, id)
         fit = fit_of(season, field_of(season), {}, season.site.bearing_deg)
         return Response(_layout_json(_kept(season), season.site.bearing_deg, fit))
 
-    @extend_schema(request=LayoutIn, responses=LayoutOut)
+    @extend_schema(parameters=AT_SITE, request=LayoutIn, responses=LayoutOut)
     def put(self, request: Request, id: UUID) -> Response:
         """Keep the field and move blocks; also where they don't fit, which is told."""
         person = cast(Person, request.user)
-        season, data = season_of(id, person), _asked(request)
+        season, data = season_of(request, id), _asked(request)
         origin = Origin(*data["corner"]) if data["corner"] else None
         season = keep_layout(
             by=person, season=season, kept=data["field"], shifts=data["shifts"], bearing=data["bearing"], origin=origin
@@ -166,19 +166,19 @@ class LayoutView(APIView):
 
 
 class LayoutCheckView(APIView):
-    @extend_schema(request=LayoutIn, responses=LayoutOut)
+    @extend_schema(parameters=AT_SITE, request=LayoutIn, responses=LayoutOut)
     def post(self, request: Request, id: UUID) -> Response:
         """Whether the plots fit as they are sketched; nothing is kept."""
-        season, data = season_of(id, cast(Person, request.user)), _asked(request)
+        season, data = season_of(request, id), _asked(request)
         fit = fit_of(season, field_from(data["field"]), data["shifts"], data["bearing"])
         return Response(_layout_json(data["field"], data["bearing"], fit))
 
 
 class OutlineView(APIView):
-    @extend_schema(request=OutlineIn, responses=OutlineOut)
+    @extend_schema(parameters=AT_SITE, request=OutlineIn, responses=OutlineOut)
     def post(self, request: Request, id: UUID) -> Response:
         """A field's outline in metres from GeoJSON; nothing is kept."""
-        season = season_of(id, cast(Person, request.user))
+        season = season_of(request, id)
         given = OutlineIn(data=request.data)
         given.is_valid(raise_exception=True)
         geojson = given.validated_data["geojson"]

@@ -254,6 +254,7 @@ class PlanIn(serializers.Serializer[Any]):
     whole_factor = serializers.CharField(max_length=60, allow_blank=True, default="")
     column_factor = serializers.CharField(max_length=60, allow_blank=True, default="")
     constraints = ConstraintShape(many=True, default=list)
+    left_out = serializers.ListField(child=serializers.UUIDField(), max_length=96, default=list)
 
 
 class AskedTreatmentIn(serializers.Serializer[Any]):
@@ -292,7 +293,7 @@ class AskIn(serializers.Serializer[Any]):
     workspace = serializers.UUIDField()
     name = serializers.CharField(max_length=160)
     question = serializers.CharField(max_length=300, allow_blank=True)
-    site = SiteShape()
+    sites = serializers.ListField(child=SiteShape(), min_length=1, max_length=20)
     starts = serializers.DateField(allow_null=True, default=None)
     ends = serializers.DateField(allow_null=True, default=None)
     factors = FactorShape(many=True, default=list)
@@ -318,6 +319,8 @@ class TrialOut(serializers.Serializer[Any]):
     allocation = serializers.ChoiceField(choices=Allocation.choices)
     design = serializers.ChoiceField(choices=Design.choices)
     site = SiteShape()
+    sites = SiteShape(many=True)
+    left_out = serializers.ListField(child=serializers.UUIDField(), help_text="Treatments not grown at this site.")
     plan = PlanOut(allow_null=True)
     starts = serializers.DateField(allow_null=True)
     ends = serializers.DateField(allow_null=True)
@@ -328,7 +331,9 @@ class TrialOut(serializers.Serializer[Any]):
     accepted = AcceptedShape(many=True)
     proposal = ProposalOut()
     equipment = EquipmentOut()
-    earlier = serializers.ListField(child=serializers.CharField())
+    earlier = serializers.DictField(
+        child=serializers.ListField(child=serializers.CharField()), help_text="Site → trials that lay there before."
+    )
     two_things = serializers.CharField(
         allow_blank=True, help_text="What is said where comparisons with the control change two things at once."
     )

@@ -14,18 +14,15 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from apercu_core.design.constraints import Constraint
-from apercu_core.design.layout import PlotSize, Rectangle, extent
+from apercu_core.design.layout import PlotSize
 from apercu_core.design.machines import Machines
-from apercu_core.design.proposal import FactorFacts, propose
 from apercu_core.design.templates import TEMPLATES, Template
-from apercu_core.doubts.about_trial import two_things_changed
-from apercu_core.doubts.doubt import TrialFacts
 from apercu_core.units import System, parse_quantity, shown_in
-from config import clock
-from crew.models import Membership, Person, Workspace
-from crew.permissions import MAY
+from crew.models import Person, Workspace
 from trials.actions import NewMeasure, change_measure
 from trials.api import serializers as shapes
+from trials.api.at_site import AT_SITE, season_of
+from trials.api.whole import trial_json
 from trials.ask import (
     Accepted,
     Asked,
@@ -34,13 +31,11 @@ from trials.ask import (
     AskedTreatment,
     Removed,
     crossing,
-    has_records,
     keep_ask,
     rotation_of,
 )
 from trials.copying import NewFactor, copy_trial
-from trials.described import accepted_in, described_in, shown_details
-from trials.equipment import keep_machines, machines_of
+from trials.equipment import keep_machines
 from trials.models import Season, Site, Trial, TrialMeasure, Unit, UnitKind
 from trials.plan import Plan, draw_plan
 from trials.swapping import swap_plots
@@ -65,121 +60,10 @@ class TrialsView(generics.ListAPIView[Trial]):
 
 
 class TrialView(APIView):
-    @extend_schema(responses=shapes.TrialOut)
+    @extend_schema(parameters=AT_SITE, responses=shapes.TrialOut)
     def get(self, request: Request, id: UUID) -> Response:
         """A trial with its ground, treatments, measures and visits."""
-        person = cast(Person, request.user)
-        return Response(trial_json(id, person))
-
-
-def trial_json(id: UUID, person: Person) -> Any:
-    trial = get_object_or_404(Trial.objects.visible_to(person).whole(), id=id)
-    return shapes.TrialOut(_whole(trial, person)).data
-
-
-def _whole(trial: Trial, person: Person) -> dict[str, Any]:
-    season = trial.seasons.all()[0]
-    plots = [unit for unit in season.units.all() if unit.kind == UnitKind.PLOT and unit.ground]
-    length = shown_in("m", cast(System, person.units))
-    role = Membership.objects.get(person=person, workspace=trial.workspace_id).role
-    return {
-        "id": trial.id,
-        "workspace": trial.workspace_id,
-        "name": trial.name,
-        "question": trial.question,
-        "allocation": trial.allocation,
-        "design": season.design,
-        "site": season.site,
-        "starts": season.starts,
-        "ends": season.ends,
-        "today": clock.today(season.site.time_zone),
-        "factors": trial.factors,
-        "removed": trial.removed,
-        "accepted": trial.accepted,
-        "proposal": propose(
-            [FactorFacts(f["name"], len(f["levels"]), f["whole_strips"]) for f in trial.factors],
-            len(trial.treatments.all()),
-        ),
-        "equipment": machines_of(trial.workspace),
-        "earlier": [s.trial.name for s in season.site.seasons.all() if s.trial_id != trial.id and s.drawn_at],
-        "two_things": _two_things(trial),
-        "schematic": any(unit.ground.schematic for unit in plots if unit.ground),
-        "treatments": [
-            {
-                "id": t.id,
-                "name": t.name,
-                "code": t.code,
-                "is_control": t.is_control,
-                "levels": t.levels,
-                "details": shown_details(t.details, cast(System, person.units)),
-            }
-            for t in trial.treatments.all()
-        ],
-        "measures": trial.measures.all(),
-        "plots": [_plot(unit) for unit in plots],
-        "plan": _plan(season, plots),
-        "moved": season.moved,
-        "rotation_year": season.rotation_year,
-        "recorded": has_records(season),
-        "length_unit": length[0],
-        "length_factor": length[1],
-        "may": sorted(MAY[role]),
-    }
-
-
-def _two_things(trial: Trial) -> str:
-    """What a reading would say if a comparison with the control changes two things at once; else empty."""
-    treatments = list(trial.treatments.all())
-    control = next((t.name for t in treatments if t.is_control), None)
-    more = tuple(t.name for t in treatments if t.is_control and t.name != control)
-    told, kept = described_in(trial, treatments), accepted_in(trial, treatments)
-    facts = TrialFacts((), control, "drawn", told, kept, more_controls=more)
-    return " ".join(f"{doubt.finding} {doubt.why} {doubt.what_to_do}" for doubt in two_things_changed(facts))
-
-
-def _plan(season: Season, plots: list[Any]) -> dict[str, Any] | None:
-    if season.drawn_at is None or season.seed is None or not plots:
-        return None
-    width, length = extent(Rectangle(u.ground.x_m, u.ground.y_m, u.ground.width_m, u.ground.length_m) for u in plots)
-    return {
-        "design": season.design,
-        "whole_factor": season.whole_factor,
-        "column_factor": season.column_factor,
-        "constraints": season.constraints,
-        "draws": len(season.draws) or 1,
-        "blocks": season.blocks or len({u.parent_id for u in plots}),
-        "width": season.plot_width_m or plots[0].ground.width_m,
-        "length": season.plot_length_m or plots[0].ground.length_m,
-        "gap": season.gap_m,
-        "alley": season.alley_m,
-        "serpentine": season.serpentine,
-        "seed": season.seed,
-        "algorithm": season.algorithm,
-        "drawn_at": season.drawn_at,
-        "ground_width": width,
-        "ground_length": length,
-    }
-
-
-def _plot(unit: Any) -> dict[str, Any]:
-    ground = unit.ground
-    return {
-        "id": unit.id,
-        "label": unit.label,
-        "block": unit.block,
-        "whole_plot": unit.parent.label if unit.parent and unit.parent.kind == UnitKind.WHOLE_PLOT else "",
-        "treatment": unit.treatment_id,
-        "x": ground.x_m,
-        "y": ground.y_m,
-        "width": ground.width_m,
-        "length": ground.length_m,
-    }
-
-
-def season_of(trial: UUID, person: Person) -> Season:
-    """The trial's season, or 404 where the person may not see it."""
-    own = Season.objects.filter(trial__workspace__memberships__person=person)
-    return get_object_or_404(own.select_related("trial__workspace", "site"), trial_id=trial)
+        return Response(trial_json(request, id))
 
 
 class AskView(APIView):
@@ -192,14 +76,14 @@ class AskView(APIView):
         data = given.validated_data
         workspace = get_object_or_404(Workspace.objects.filter(memberships__person=person), id=data["workspace"])
         asked = Asked(
-            data["name"], data["question"], AskedSite(**data["site"]),
+            data["name"], data["question"], [AskedSite(**site) for site in data["sites"]],
             [AskedTreatment(**t) for t in data["treatments"]],
             [NewMeasure(str(m.pop("id")), **m) for m in data["measures"]], data["starts"], data["ends"],
             [AskedFactor(**f) for f in data["factors"]], [Removed(**r) for r in data["removed"]],
             [Accepted(**a) for a in data["accepted"]],
         )  # fmt: skip
         keep_ask(by=person, workspace=workspace, id=id, asked=asked)
-        return Response(trial_json(id, person))
+        return Response(trial_json(request, id))
 
 
 class TemplatesView(APIView):
@@ -225,14 +109,14 @@ def _template(one: Template) -> dict[str, Any]:
 
 
 class SwapView(APIView):
-    @extend_schema(request=shapes.SwapIn, responses=shapes.TrialOut)
+    @extend_schema(parameters=AT_SITE, request=shapes.SwapIn, responses=shapes.TrialOut)
     def post(self, request: Request, id: UUID) -> Response:
         """Two plots change places by hand; it is kept, and becomes a doubt."""
         person = cast(Person, request.user)
         given = shapes.SwapIn(data=request.data)
         given.is_valid(raise_exception=True)
-        swap_plots(by=person, season=season_of(id, person), **given.validated_data)
-        return Response(trial_json(id, person))
+        swap_plots(by=person, season=season_of(request, id), **given.validated_data)
+        return Response(trial_json(request, id))
 
 
 class CopyView(APIView):
@@ -240,14 +124,14 @@ class CopyView(APIView):
     def post(self, request: Request, id: UUID) -> Response:
         """The trial again, a year later: without its layout, with it, or carried on on the same plots."""
         person = cast(Person, request.user)
-        season = season_of(id, person)
+        old = season_of(request, id).trial
         given = shapes.CopyIn(data=request.data)
         given.is_valid(raise_exception=True)
         data = dict(given.validated_data)
         new = data.pop("factor")
         factor = NewFactor(new["name"], new["levels"], new["kind"]) if new else None
-        made = copy_trial(by=person, season=season, factor=factor, **data)
-        return Response(trial_json(made.trial_id, person), status=201)
+        made = copy_trial(by=person, old=old, factor=factor, **data)
+        return Response(trial_json(request, made.id), status=201)
 
 
 class CrossingView(APIView):
@@ -279,11 +163,11 @@ class EquipmentView(APIView):
 
 
 class PlanView(APIView):
-    @extend_schema(request=shapes.PlanIn, responses=shapes.TrialOut)
+    @extend_schema(parameters=AT_SITE, request=shapes.PlanIn, responses=shapes.TrialOut)
     def post(self, request: Request, id: UUID) -> Response:
         """Draw the map by chance. Free before the first record, refused with the reason after it."""
         person = cast(Person, request.user)
-        season = season_of(id, person)
+        season = season_of(request, id)
         given = shapes.PlanIn(data=request.data)
         given.is_valid(raise_exception=True)
         data = given.validated_data
@@ -292,9 +176,12 @@ class PlanView(APIView):
         constraints = tuple(
             Constraint(one["kind"], tuple(one["treatments"]), one["most"]) for one in data.pop("constraints")
         )
-        asked = {key: data[key] for key in ("blocks", "seed", "serpentine", "design", "whole_factor", "column_factor")}
+        asked = {
+            key: data[key]
+            for key in ("blocks", "seed", "serpentine", "design", "whole_factor", "column_factor", "left_out")
+        }
         draw_plan(by=person, season=season, plan=Plan(size=size, constraints=constraints, **asked))
-        return Response(trial_json(id, person))
+        return Response(trial_json(request, id))
 
 
 class SitesView(generics.ListAPIView[Site]):

@@ -1,7 +1,8 @@
 import { QueryClient, queryOptions } from '@tanstack/vue-query'
-import { toValue, type MaybeRefOrGetter } from 'vue'
+import { computed, toValue, type MaybeRefOrGetter } from 'vue'
 
 import { answer, client, Problem, sendFile, type Shapes } from './client'
+import { fileOf, lookAt, siteOf, there } from './site'
 
 export type Session = Shapes['SessionOut']
 export type Trial = Shapes['TrialOut']
@@ -75,6 +76,29 @@ export async function fetchSession(): Promise<Session | null> {
   }
 }
 
+/** What is kept of a trial, at the site that is looked at. */
+const trialKey = (id: MaybeRefOrGetter<string>, ...of: unknown[]) => [
+  'trials',
+  id,
+  computed(() => siteOf(toValue(id)) ?? ''),
+  ...of,
+]
+const at = <T extends Record<string, string>>(id: string, more: T) => ({
+  path: { id, ...more },
+  query: there(id).query,
+})
+
+/** A trial that left the site which was looked at shows its first again. */
+async function openTrial(id: string): Promise<Trial> {
+  try {
+    return await answer(client.GET('/api/v1/trials/{id}', { params: there(id) }))
+  } catch (error) {
+    if (!(error instanceof Problem && error.status === 404 && siteOf(id))) throw error
+    lookAt(id, null)
+    return answer(client.GET('/api/v1/trials/{id}', { params: there(id) }))
+  }
+}
+
 export const trialQueries = {
   list: () =>
     queryOptions({
@@ -83,61 +107,58 @@ export const trialQueries = {
     }),
   one: (id: MaybeRefOrGetter<string>) =>
     queryOptions({
-      queryKey: ['trials', id],
-      queryFn: () => answer(client.GET('/api/v1/trials/{id}', { params: { path: { id: toValue(id) } } })),
+      queryKey: trialKey(id),
+      queryFn: () => openTrial(toValue(id)),
     }),
   season: (id: MaybeRefOrGetter<string>) =>
     queryOptions({
-      queryKey: ['trials', id, 'season'],
-      queryFn: () =>
-        answer(client.GET('/api/v1/trials/{id}/season', { params: { path: { id: toValue(id) } } })),
+      queryKey: trialKey(id, 'season'),
+      queryFn: () => answer(client.GET('/api/v1/trials/{id}/season', { params: there(toValue(id)) })),
     }),
   told: (id: MaybeRefOrGetter<string>) =>
     queryOptions({
-      queryKey: ['trials', id, 'told'],
-      queryFn: () =>
-        answer(client.GET('/api/v1/trials/{id}/told', { params: { path: { id: toValue(id) } } })),
+      queryKey: trialKey(id, 'told'),
+      queryFn: () => answer(client.GET('/api/v1/trials/{id}/told', { params: there(toValue(id)) })),
     }),
   layout: (id: MaybeRefOrGetter<string>) =>
     queryOptions({
-      queryKey: ['trials', id, 'layout'],
-      queryFn: () =>
-        answer(client.GET('/api/v1/trials/{id}/layout', { params: { path: { id: toValue(id) } } })),
+      queryKey: trialKey(id, 'layout'),
+      queryFn: () => answer(client.GET('/api/v1/trials/{id}/layout', { params: there(toValue(id)) })),
     }),
   layoutCheck: (id: MaybeRefOrGetter<string>, body: MaybeRefOrGetter<LayoutIn>) =>
     queryOptions({
-      queryKey: ['trials', id, 'layout', body],
+      queryKey: trialKey(id, 'layout', body),
       queryFn: () =>
         answer(
           client.POST('/api/v1/trials/{id}/layout/check', {
-            params: { path: { id: toValue(id) } },
+            params: there(toValue(id)),
             body: toValue(body),
           }),
         ),
     }),
   left: (id: string) =>
     queryOptions({
-      queryKey: ['trials', id, 'left'],
-      queryFn: () => answer(client.GET('/api/v1/trials/{id}/left', { params: { path: { id } } })),
+      queryKey: trialKey(id, 'left'),
+      queryFn: () => answer(client.GET('/api/v1/trials/{id}/left', { params: there(id) })),
     }),
   outlook: (id: MaybeRefOrGetter<string>, sketch: MaybeRefOrGetter<Sketch>) =>
     queryOptions({
-      queryKey: ['trials', id, 'outlook', sketch],
+      queryKey: trialKey(id, 'outlook', sketch),
       queryFn: () =>
         answer(
           client.POST('/api/v1/trials/{id}/outlook', {
-            params: { path: { id: toValue(id) } },
+            params: there(toValue(id)),
             body: toValue(sketch),
           }),
         ),
     }),
   reading: (id: MaybeRefOrGetter<string>, how: MaybeRefOrGetter<How>) =>
     queryOptions({
-      queryKey: ['trials', id, 'reading', how],
+      queryKey: trialKey(id, 'reading', how),
       queryFn: () =>
         answer(
           client.POST('/api/v1/trials/{id}/readings', {
-            params: { path: { id: toValue(id) } },
+            params: there(toValue(id)),
             body: toValue(how),
           }),
         ),
@@ -221,15 +242,13 @@ export const acts = {
     form.set('file', file)
     form.set('allocation', allocation)
     for (const [key, value] of Object.entries(size)) form.set(key, value)
-    return sendFile(`/api/v1/trials/${trial}/plan/file`, form) as Promise<Trial>
+    return sendFile(fileOf(trial, 'plan/file'), form) as Promise<Trial>
   },
   signIn: (email: string, password: string) =>
     answer(client.POST('/api/v1/session', { body: { email, password } })),
   signOut: () => answer(client.DELETE('/api/v1/session')),
   answerDoubt: (trial: string, doubt: string, note: string) =>
-    answer(
-      client.POST('/api/v1/trials/{id}/answers', { params: { path: { id: trial } }, body: { doubt, note } }),
-    ),
+    answer(client.POST('/api/v1/trials/{id}/answers', { params: there(trial), body: { doubt, note } })),
   changeMeasure: (id: string, change: Shapes['PatchedTrialMeasureChangeRequest']) =>
     answer(client.PATCH('/api/v1/measures/{id}', { params: { path: { id } }, body: change })),
   correct: (id: string, replaces: string, typed: string, why: string) =>
@@ -250,30 +269,26 @@ export const acts = {
   ask: (id: string, body: Ask) =>
     answer(client.PUT('/api/v1/trials/{id}/ask', { params: { path: { id } }, body })),
   plan: (id: string, body: PlanIn) =>
-    answer(client.POST('/api/v1/trials/{id}/plan', { params: { path: { id } }, body })),
+    answer(client.POST('/api/v1/trials/{id}/plan', { params: there(id), body })),
   copy: (id: string, body: Shapes['CopyInRequest']) =>
     answer(client.POST('/api/v1/trials/{id}/copy', { params: { path: { id } }, body })),
   keepLayout: (id: string, body: LayoutIn) =>
-    answer(client.PUT('/api/v1/trials/{id}/layout', { params: { path: { id } }, body })),
+    answer(client.PUT('/api/v1/trials/{id}/layout', { params: there(id), body })),
   outline: (id: string, geojson: unknown) =>
-    answer(
-      client.POST('/api/v1/trials/{id}/layout/outline', { params: { path: { id } }, body: { geojson } }),
-    ),
+    answer(client.POST('/api/v1/trials/{id}/layout/outline', { params: there(id), body: { geojson } })),
   crossing: (factors: Factor[], removed: Removed[]) =>
     answer(client.POST('/api/v1/crossing', { body: { factors, removed } })),
   swap: (id: string, body: Shapes['SwapInRequest']) =>
-    answer(client.POST('/api/v1/trials/{id}/swap', { params: { path: { id } }, body })),
+    answer(client.POST('/api/v1/trials/{id}/swap', { params: there(id), body })),
   oneThing: (body: Shapes['OneThingInRequest']) => answer(client.POST('/api/v1/one-thing', { body })),
   keepEquipment: (workspace: string, body: Shapes['EquipmentInRequest']) =>
     answer(client.PUT('/api/v1/workspaces/{id}/equipment', { params: { path: { id: workspace } }, body })),
   rehearse: (id: string, body: Shapes['TruthInRequest']) =>
-    answer(client.POST('/api/v1/trials/{id}/rehearsal', { params: { path: { id } }, body })),
+    answer(client.POST('/api/v1/trials/{id}/rehearsal', { params: there(id), body })),
   planVisit: (id: string, visit: string, body: Shapes['VisitInRequest']) =>
-    answer(client.PUT('/api/v1/trials/{id}/visits/{visit}', { params: { path: { id, visit } }, body })),
+    answer(client.PUT('/api/v1/trials/{id}/visits/{visit}', { params: at(id, { visit }), body })),
   keepOperation: (id: string, operation: string, body: OperationIn) =>
-    answer(
-      client.PUT('/api/v1/trials/{id}/operations/{operation}', { params: { path: { id, operation } }, body }),
-    ),
+    answer(client.PUT('/api/v1/trials/{id}/operations/{operation}', { params: at(id, { operation }), body })),
   visit: (id: string) => answer(client.GET('/api/v1/visits/{id}', { params: { path: { id } } })),
   enter: (id: string, entries: EntryIn[]) =>
     answer(client.PUT('/api/v1/visits/{id}/entries', { params: { path: { id } }, body: { entries } })),

@@ -937,7 +937,7 @@ export interface components {
             workspace: string;
             name: string;
             question: string;
-            site: components["schemas"]["SiteShapeRequest"];
+            sites: components["schemas"]["SiteShapeRequest"][];
             /** Format: date */
             starts?: string | null;
             /** Format: date */
@@ -1332,6 +1332,8 @@ export interface components {
         DueOut: {
             /** Format: uuid */
             trial: string;
+            /** Format: uuid */
+            site: string;
             trial_name: string;
             kind: components["schemas"]["DueKindEnum"];
             /** Format: uuid */
@@ -2010,6 +2012,7 @@ export interface components {
             frame_minutes: number;
             /** Format: double */
             hours?: number | null;
+            left_out?: string[];
             /** @description Measure id → %. */
             frame_cv?: {
                 [key: string]: number;
@@ -2115,6 +2118,7 @@ export interface components {
             /** @default  */
             column_factor: string;
             constraints?: components["schemas"]["ConstraintShapeRequest"][];
+            left_out?: string[];
         };
         /** @description The map as it was drawn; lengths in metres. */
         PlanOut: {
@@ -2667,6 +2671,9 @@ export interface components {
             allocation: components["schemas"]["AllocationEnum"];
             design: components["schemas"]["DesignEnum"];
             site: components["schemas"]["SiteShape"];
+            sites: components["schemas"]["SiteShape"][];
+            /** @description Treatments not grown at this site. */
+            left_out: string[];
             plan: components["schemas"]["PlanOut"] | null;
             /** Format: date */
             starts: string | null;
@@ -2680,7 +2687,10 @@ export interface components {
             accepted: components["schemas"]["AcceptedShape"][];
             proposal: components["schemas"]["ProposalOut"];
             equipment: components["schemas"]["EquipmentOut"];
-            earlier: string[];
+            /** @description Site → trials that lay there before. */
+            earlier: {
+                [key: string]: string[];
+            };
             /** @description What is said where comparisons with the control change two things at once. */
             two_things: string;
             treatments: components["schemas"]["TreatmentOut"][];
@@ -2778,6 +2788,8 @@ export interface components {
             id: string;
             /** Format: uuid */
             trial: string;
+            /** Format: uuid */
+            site: string;
             name: string;
             /** Format: date */
             due: string | null;
@@ -3198,7 +3210,10 @@ export interface operations {
     };
     trials_retrieve: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Which of the trial's sites; its first if none is named. */
+                site?: string;
+            };
             header?: never;
             path: {
                 id: string;
@@ -3219,7 +3234,10 @@ export interface operations {
     };
     trials_answers_create: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Which of the trial's sites; its first if none is named. */
+                site?: string;
+            };
             header?: never;
             path: {
                 id: string;
@@ -3295,6 +3313,8 @@ export interface operations {
         parameters: {
             query?: {
                 sheet?: "a4" | "a4-2x5" | "a4-3x7" | "letter" | "letter-3x10";
+                /** @description Which of the trial's sites; its first if none is named. */
+                site?: string;
             };
             header?: never;
             path: {
@@ -3316,7 +3336,10 @@ export interface operations {
     };
     trials_layout_retrieve: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Which of the trial's sites; its first if none is named. */
+                site?: string;
+            };
             header?: never;
             path: {
                 id: string;
@@ -3337,7 +3360,10 @@ export interface operations {
     };
     trials_layout_update: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Which of the trial's sites; its first if none is named. */
+                site?: string;
+            };
             header?: never;
             path: {
                 id: string;
@@ -3362,7 +3388,10 @@ export interface operations {
     };
     trials_layout_check_create: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Which of the trial's sites; its first if none is named. */
+                site?: string;
+            };
             header?: never;
             path: {
                 id: string;
@@ -3387,7 +3416,10 @@ export interface operations {
     };
     trials_layout_outline_create: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Which of the trial's sites; its first if none is named. */
+                site?: string;
+            };
             header?: never;
             path: {
                 id: string;
@@ -3412,7 +3444,10 @@ export interface operations {
     };
     trials_left_retrieve: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Which of the trial's sites; its first if none is named. */
+                site?: string;
+            };
             header?: never;
             path: {
                 id: string;
@@ -3435,6 +3470,8 @@ export interface operations {
         parameters: {
             query?: {
                 ink?: "black" | "colour";
+                /** @description Which of the trial's sites; its first if none is named. */
+                site?: string;
             };
             header?: never;
             path: {
@@ -3456,7 +3493,10 @@ export interface operations {
     };
     trials_operations_update: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Which of the trial's sites; its first if none is named. */
+                site?: string;
+            };
             header?: never;
             path: {
                 id: string;
@@ -3482,7 +3522,10 @@ export interface operations {
     };
     trials_outlook_create: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Which of the trial's sites; its first if none is named. */
+                site?: string;
+            };
             header?: never;
             path: {
                 id: string;
@@ -3507,7 +3550,10 @@ export interface operations {
     };
     "trials_package.zip_retrieve": {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Which of the trial's sites; its first if none is named. */
+                site?: string;
+            };
             header?: never;
             path: {
                 id: string;
@@ -3528,7 +3574,10 @@ export interface operations {
     };
     "trials_page.pdf_retrieve": {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Which of the trial's sites; its first if none is named. */
+                site?: string;
+            };
             header?: never;
             path: {
                 id: string;
@@ -3549,7 +3598,10 @@ export interface operations {
     };
     trials_plan_create: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Which of the trial's sites; its first if none is named. */
+                site?: string;
+            };
             header?: never;
             path: {
                 id: string;
@@ -3599,7 +3651,10 @@ export interface operations {
     };
     "trials_plots.geojson_retrieve": {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Which of the trial's sites; its first if none is named. */
+                site?: string;
+            };
             header?: never;
             path: {
                 id: string;
@@ -3620,7 +3675,10 @@ export interface operations {
     };
     trials_readings_create: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Which of the trial's sites; its first if none is named. */
+                site?: string;
+            };
             header?: never;
             path: {
                 id: string;
@@ -3645,7 +3703,10 @@ export interface operations {
     };
     trials_rehearsal_create: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Which of the trial's sites; its first if none is named. */
+                site?: string;
+            };
             header?: never;
             path: {
                 id: string;
@@ -3670,7 +3731,10 @@ export interface operations {
     };
     trials_season_retrieve: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Which of the trial's sites; its first if none is named. */
+                site?: string;
+            };
             header?: never;
             path: {
                 id: string;
@@ -3691,7 +3755,10 @@ export interface operations {
     };
     "trials_stake_out.csv_retrieve": {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Which of the trial's sites; its first if none is named. */
+                site?: string;
+            };
             header?: never;
             path: {
                 id: string;
@@ -3712,7 +3779,10 @@ export interface operations {
     };
     trials_swap_create: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Which of the trial's sites; its first if none is named. */
+                site?: string;
+            };
             header?: never;
             path: {
                 id: string;
@@ -3737,7 +3807,10 @@ export interface operations {
     };
     trials_told_retrieve: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Which of the trial's sites; its first if none is named. */
+                site?: string;
+            };
             header?: never;
             path: {
                 id: string;
@@ -3758,7 +3831,10 @@ export interface operations {
     };
     trials_visits_update: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Which of the trial's sites; its first if none is named. */
+                site?: string;
+            };
             header?: never;
             path: {
                 id: string;

@@ -60,6 +60,8 @@ const drawn = computed(() =>
     }
   }),
 )
+/** Size of a plot's number, px: as large as usual, or as its plate allows; a digit is about 0.62 as wide as high. */
+const fitting = (label: string, width: number) => Math.max(8, Math.min(12, width / (0.62 * label.length)))
 const blocks = computed(() => {
   const names = [...new Set(props.plots.map((plot) => plot.block))].filter(Boolean)
   return names.map((name) => {
@@ -226,6 +228,7 @@ function describe(d: (typeof drawn.value)[number]): string {
             :x="d.box.x + d.box.width / 2"
             :y="d.box.y + d.box.height / 2 - 10"
             text-anchor="middle"
+            :style="{ fontSize: `${fitting(d.plot.label, d.box.width - 8)}px` }"
           >
             {{ d.plot.label.length > 7 ? '' : d.plot.label }}
           </text>

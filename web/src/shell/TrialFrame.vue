@@ -5,16 +5,25 @@ import { useI18n } from 'vue-i18n'
 import { useRoute } from 'vue-router'
 
 import { trialQueries } from '@/api/queries'
+import { lookAt } from '@/api/site'
 import GroundMap from '@/ground/GroundMap.vue'
 import ProblemNote from '@/parts/ProblemNote.vue'
 import SeasonStrip from '@/strip/SeasonStrip.vue'
 
+import SiteChoice from './SiteChoice.vue'
 import ThumbIndex from './ThumbIndex.vue'
 import TopBand from './TopBand.vue'
 import { provideGround } from './useGround'
 
 const props = defineProps<{ trial: string }>()
 const { t } = useI18n()
+const route = useRoute()
+/** A link may name the site that it speaks of. */
+watch(
+  () => route.query.site,
+  (site) => typeof site === 'string' && lookAt(props.trial, site),
+  { immediate: true },
+)
 const { data, error, refetch } = useQuery(trialQueries.one(toRef(props, 'trial')))
 const { data: season } = useQuery(trialQueries.season(toRef(props, 'trial')))
 const { view, chosen, doubts } = provideGround()
@@ -23,7 +32,6 @@ const place = computed(() =>
   [data.value?.site.name, data.value?.site.place].filter((s) => s && s !== 'Not stated').join(', '),
 )
 watch(data, (trial) => trial && (document.title = `${trial.name} · Apercu`))
-const route = useRoute()
 /** A stake's code opens the trial with its plot chosen. */
 watch(
   () => [data.value?.plots, route.query.plot] as const,
@@ -80,7 +88,10 @@ watch(
             </p>
           </div>
         </aside>
-        <main class="desk"><router-view :key="data.id" :trial="data" /></main>
+        <main class="desk">
+          <SiteChoice v-if="data.sites.length > 1" :trial="data" />
+          <router-view :key="data.id + data.site.id" :trial="data" />
+        </main>
         <ThumbIndex :trial="data" :season="season" :doubts="doubts" />
       </div>
     </template>
@@ -144,6 +155,7 @@ watch(
 }
 @media (max-width: 720px) {
   .walking :deep(.strip),
+  .walking .sites,
   .walking .ground {
     display: none;
   }

@@ -25,10 +25,10 @@ const groups = computed(() =>
     .filter((group) => group.lines.length || group.key === 'due'),
 )
 function target(line: Due) {
-  const params = { trial: line.trial }
-  if (line.kind === 'reading') return { name: 'read', params }
-  if (line.kind === 'visit') return { name: 'visit', params: { ...params, visit: line.id } }
-  return { name: 'season', params, hash: `#${line.id}` }
+  const to = { params: { trial: line.trial }, query: { site: line.site } }
+  if (line.kind === 'reading') return { name: 'read', ...to }
+  if (line.kind === 'visit') return { ...to, name: 'visit', params: { ...to.params, visit: line.id } }
+  return { name: 'season', ...to, hash: `#${line.id}` }
 }
 const brought = useBroughtFile()
 document.title = 'Apercu'

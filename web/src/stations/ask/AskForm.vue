@@ -3,16 +3,16 @@ import { useQuery } from '@tanstack/vue-query'
 import { computed, ref, useTemplateRef } from 'vue'
 import { useI18n } from 'vue-i18n'
 
-import { acts, sitesQuery, type Site } from '@/api/queries'
+import { acts, sitesQuery } from '@/api/queries'
 import { Problem } from '@/api/client'
 import { focusLast } from '@/parts/focusLast'
 import ProblemNote from '@/parts/ProblemNote.vue'
 
-import { askOf, emptySite, emptyTreatment, factorsOf, notFigures, placeOf, type AskDraft } from './draft'
+import { askOf, emptySiteDraft, emptyTreatment, factorsOf, notFigures, type AskDraft } from './draft'
 import AskMeasures from './AskMeasures.vue'
 import FactorRows from './FactorRows.vue'
-import GroundHistory from './GroundHistory.vue'
 import OneThing from './OneThing.vue'
+import SiteFields from './SiteFields.vue'
 import TreatmentRows from './TreatmentRows.vue'
 
 /** The page of Ask, for a new trial and for one that is there. */
@@ -21,29 +21,23 @@ const props = defineProps<{
   workspace: string
   mayPlan: boolean
   act: string
-  earlier?: string[]
+  /** Site → trials that lay there before. */
+  earlier?: Record<string, string[]>
   rotationYear?: number
 }>()
 const emit = defineEmits<{ kept: [] }>()
 const draft = defineModel<AskDraft>({ required: true })
 const { t } = useI18n()
-const { data: sites } = useQuery(sitesQuery)
 const busy = ref(false)
 const problem = ref<Error | null>(null)
 
 const wrong = computed(() => notFigures(draft.value))
-const known = computed(() => [
-  { value: '', title: t('ask.newSite') },
-  ...(sites.value?.results ?? [])
-    .filter((site) => site.name !== 'Not stated')
-    .map((site) => ({ value: site.id, title: [site.name, site.place].filter(Boolean).join(', ') })),
-])
-const siteIsKnown = computed(() => known.value.some((site) => site.value === draft.value.site.id))
-function takeSite(id: string) {
-  const found = sites.value?.results.find((site: Site) => site.id === id)
-  draft.value.site = found ? { ...found } : emptySite()
-  Object.assign(draft.value, placeOf(draft.value.site))
-}
+const { data: sites } = useQuery(sitesQuery)
+/** The species guide starts from the first site, if it is kept. */
+const guideSite = computed(() => {
+  const id = draft.value.sites[0]?.site.id
+  return sites.value?.results.some((site) => site.id === id) ? { site: id } : {}
+})
 
 /** The question as a sentence of its parts, once there are some. */
 const sentence = computed(() => {
@@ -114,9 +108,7 @@ async function keep() {
       <legend>{{ t('ask.treatments') }}</legend>
       <p class="quiet small">
         {{ t('ask.treatmentsLead') }}
-        <router-link :to="{ name: 'species', query: siteIsKnown ? { site: draft.site.id } : {} }">{{
-          t('species.open')
-        }}</router-link>
+        <router-link :to="{ name: 'species', query: guideSite }">{{ t('species.open') }}</router-link>
       </p>
       <FactorRows v-if="mayPlan" v-model="draft" :rotation-year="rotationYear" />
       <TreatmentRows
@@ -145,59 +137,26 @@ async function keep() {
     </fieldset>
 
     <fieldset :disabled="!mayPlan">
-      <legend>{{ t('ask.site') }}</legend>
-      <v-select
-        v-if="known.length > 1"
-        :model-value="siteIsKnown ? draft.site.id : ''"
-        :items="known"
-        :label="t('ask.whichSite')"
-        :disabled="!mayPlan"
-        @update:model-value="takeSite"
+      <legend>{{ t('ask.site', draft.sites.length) }}</legend>
+      <p v-if="draft.sites.length > 1" class="quiet small">{{ t('ask.sitesLead') }}</p>
+      <SiteFields
+        v-for="(one, i) in draft.sites"
+        :key="one.site.id"
+        v-model="draft.sites[i]!"
+        :taken="draft.sites.map((other) => other.site.id)"
+        :wrong="wrong.filter((key) => key.startsWith(`sites.${i}.`)).map((key) => key.split('.')[2]!)"
+        :earlier="earlier?.[one.site.id] ?? []"
+        :may-plan="mayPlan"
+        :alone="draft.sites.length === 1"
+        @take-away="draft.sites.splice(i, 1)"
       />
+      <button v-if="mayPlan" type="button" class="pill" @click="draft.sites.push(emptySiteDraft())">
+        {{ t('ask.addSite') }}
+      </button>
       <div class="grid">
-        <v-text-field v-model="draft.site.name" :label="t('ask.siteName')" maxlength="120" required />
-        <v-text-field v-model="draft.site.place" :label="t('ask.place')" maxlength="120" />
-        <v-text-field v-model="draft.site.soil" :label="t('ask.soil')" maxlength="120" />
-        <v-text-field v-model="draft.site.previous_crop" :label="t('ask.previousCrop')" maxlength="120" />
-        <v-text-field v-model="draft.site.gradient" :label="t('ask.gradient')" maxlength="120" />
-        <v-text-field v-model="draft.site.time_zone" :label="t('ask.timeZone')" maxlength="60" />
-        <v-text-field
-          v-model="draft.site.last_frost"
-          :label="t('ask.lastFrost')"
-          persistent-placeholder
-          :placeholder="t('ask.monthDay')"
-          maxlength="5"
-        />
-        <v-text-field
-          v-model="draft.site.first_frost"
-          :label="t('ask.firstFrost')"
-          persistent-placeholder
-          :placeholder="t('ask.monthDay')"
-          maxlength="5"
-        />
-        <v-text-field
-          v-for="key in ['latitude', 'longitude', 'bearing'] as const"
-          :key="key"
-          v-model="draft[key]"
-          :label="t(`ask.${key}`)"
-          suffix="°"
-          inputmode="decimal"
-          :error-messages="wrong.includes(`site.${key}`) ? [t('ask.notFigure')] : []"
-        />
-        <v-text-field
-          v-for="key in ['slope', 'coldest'] as const"
-          :key="key"
-          v-model="draft[key]"
-          :label="t(`ask.${key}`)"
-          :suffix="key === 'slope' ? '%' : '°C'"
-          inputmode="decimal"
-          :error-messages="wrong.includes(`site.${key}`) ? [t('ask.notFigure')] : []"
-        />
-        <v-text-field v-model="draft.site.drainage" :label="t('ask.drainage')" maxlength="120" />
         <v-text-field v-model="draft.starts" type="date" :label="t('ask.starts')" />
         <v-text-field v-model="draft.ends" type="date" :label="t('ask.ends')" />
       </div>
-      <GroundHistory v-model="draft.site" :earlier="earlier ?? []" />
     </fieldset>
 
     <ProblemNote v-if="problem" :problem="problem" />

@@ -40,17 +40,21 @@ export interface MeasureDraft {
   expected: string
   cv_percent: string
 }
-export interface AskDraft {
-  name: string
-  question: string
+/** A site while it is being typed: its figures beside it, as text. */
+export interface SiteDraft {
   site: Site
-  starts: string
-  ends: string
   latitude: string
   longitude: string
   bearing: string
   slope: string
   coldest: string
+}
+export interface AskDraft {
+  name: string
+  question: string
+  sites: SiteDraft[]
+  starts: string
+  ends: string
   factors: FactorDraft[]
   removed: Removed[]
   accepted: Accepted[]
@@ -65,6 +69,7 @@ export function emptySite(): Site {
     slope_percent: null, drainage: '', coldest_c: null, grown: [], weeds: '', pests: '', carry_over: '',
   } // prettier-ignore
 }
+export const emptySiteDraft = (): SiteDraft => siteDraftOf(emptySite())
 export function emptyTreatment(is_control = false): TreatmentDraft {
   return { id: newId(), name: '', code: '', is_control, levels: {}, details: emptyDetails() }
 }
@@ -73,24 +78,22 @@ export function emptyFactor(): FactorDraft {
 }
 export function emptyDraft(): AskDraft {
   return {
-    name: '', question: '', site: emptySite(), starts: '', ends: '', latitude: '', longitude: '', bearing: '',
-    slope: '', coldest: '',
-    factors: [], removed: [], accepted: [],
+    name: '', question: '', sites: [emptySiteDraft()], starts: '', ends: '', factors: [], removed: [], accepted: [],
     treatments: [emptyTreatment(true), emptyTreatment()], measures: [],
   } // prettier-ignore
 }
 
 /** Whether a draft that was kept on the device has all the parts that the page has today. */
 export function isWhole(kept: AskDraft): boolean {
-  const lists = [kept.treatments, kept.measures, kept.factors, kept.accepted].every(Array.isArray)
-  return lists && kept.treatments.every((one) => one.details) && Boolean(kept.site)
+  const lists = [kept.treatments, kept.measures, kept.factors, kept.accepted, kept.sites].every(Array.isArray)
+  return lists && kept.treatments.every((one) => one.details)
 }
 
 const text = (value: number | null | undefined) => (value === null || value === undefined ? '' : plain(value))
 
-/** The site's figures, as text. */
-export function placeOf(site: Site) {
+export function siteDraftOf(site: Site): SiteDraft {
   return {
+    site: { ...site },
     latitude: text(site.latitude),
     longitude: text(site.longitude),
     bearing: site.bearing_deg ? text(site.bearing_deg) : '',
@@ -103,10 +106,9 @@ export function draftOf(trial: Trial): AskDraft {
   return {
     name: trial.name,
     question: trial.question,
-    site: { ...trial.site },
+    sites: trial.sites.map(siteDraftOf),
     starts: trial.starts ?? '',
     ends: trial.ends ?? '',
-    ...placeOf(trial.site),
     factors: trial.factors.map((f) => ({
       id: newId(),
       name: f.name,
@@ -193,9 +195,10 @@ export function usualSettings(catalogue: Catalogue, sheet: string): Record<strin
 
 /** What isn't a figure, by place: `measures.0.margin`. The server checks everything else. */
 export function notFigures(draft: AskDraft): string[] {
-  const { latitude, longitude, bearing, slope, coldest } = draft
-  const ofSite = Object.entries({ latitude, longitude, bearing, slope, coldest }).filter(([, value]) =>
-    Number.isNaN(typedFigure(value)),
+  const ofSites = draft.sites.flatMap(({ latitude, longitude, bearing, slope, coldest }, i) =>
+    Object.entries({ latitude, longitude, bearing, slope, coldest })
+      .filter(([, value]) => Number.isNaN(typedFigure(value)))
+      .map(([key]) => `sites.${i}.${key}`),
   )
   const ofMeasures = draft.measures.flatMap((m, i) => {
     const typed = { margin: m.margin, expected: m.expected, cv_percent: m.cv_percent, ...m.settings }
@@ -210,7 +213,7 @@ export function notFigures(draft: AskDraft): string[] {
       ),
     ),
   )
-  return [...ofSite.map(([key]) => `site.${key}`), ...ofMeasures, ...ofSeed]
+  return [...ofSites, ...ofMeasures, ...ofSeed]
 }
 
 /** The factors that are named and have levels, as they are sent. */
@@ -239,14 +242,14 @@ export function askOf(draft: AskDraft, workspace: string): Ask {
     workspace,
     name: draft.name.trim(),
     question: draft.question.trim(),
-    site: {
-      ...draft.site,
-      latitude: typedFigure(draft.latitude),
-      longitude: typedFigure(draft.longitude),
-      bearing_deg: typedFigure(draft.bearing) ?? 0,
-      slope_percent: typedFigure(draft.slope ?? ''),
-      coldest_c: typedFigure(draft.coldest ?? ''),
-    },
+    sites: draft.sites.map((one) => ({
+      ...one.site,
+      latitude: typedFigure(one.latitude),
+      longitude: typedFigure(one.longitude),
+      bearing_deg: typedFigure(one.bearing) ?? 0,
+      slope_percent: typedFigure(one.slope),
+      coldest_c: typedFigure(one.coldest),
+    })),
     factors: factorsOf(draft),
     removed: draft.factors.length ? draft.removed : [],
     starts: draft.starts || null,

@@ -3,6 +3,7 @@ import { computed, ref } from 'vue'
 import { useI18n } from 'vue-i18n'
 
 import type { Trial } from '@/api/queries'
+import { fileOf } from '@/api/site'
 
 /** The drawn map out to the field: list, outlines, map pages, stake labels. */
 const props = defineProps<{ trial: Trial }>()
@@ -10,7 +11,7 @@ const { t } = useI18n()
 const SHEETS = ['a4-3x7', 'a4-2x5', 'letter-3x10', 'a4', 'letter'] as const
 const sheet = ref<(typeof SHEETS)[number]>('a4-3x7')
 const sheets = computed(() => SHEETS.map((value) => ({ value, title: t(`plan.sheets.${value}`) })))
-const base = computed(() => `/api/v1/trials/${props.trial.id}`)
+const file = (name: string, asked = {}) => fileOf(props.trial.id, name, asked)
 const placed = computed(() => props.trial.site.latitude != null && props.trial.site.longitude != null)
 </script>
 
@@ -19,14 +20,14 @@ const placed = computed(() => props.trial.site.latitude != null && props.trial.s
     <h2 :id="`out-${trial.id}`">{{ t('plan.out') }}</h2>
     <p class="caution">{{ t('plan.dig') }}</p>
     <div class="files">
-      <a class="pill" :href="`${base}/stake-out.csv`" download>{{ t('plan.stakeOut') }}</a>
-      <a v-if="placed" class="pill" :href="`${base}/plots.geojson`" download>{{ t('plan.geojson') }}</a>
-      <a class="pill" :href="`${base}/map.pdf?ink=colour`" download>{{ t('plan.mapColour') }}</a>
-      <a class="pill" :href="`${base}/map.pdf?ink=black`" download>{{ t('plan.mapBlack') }}</a>
+      <a class="pill" :href="file('stake-out.csv')" download>{{ t('plan.stakeOut') }}</a>
+      <a v-if="placed" class="pill" :href="file('plots.geojson')" download>{{ t('plan.geojson') }}</a>
+      <a class="pill" :href="file('map.pdf', { ink: 'colour' })" download>{{ t('plan.mapColour') }}</a>
+      <a class="pill" :href="file('map.pdf', { ink: 'black' })" download>{{ t('plan.mapBlack') }}</a>
     </div>
     <div class="files">
       <v-select v-model="sheet" class="sheet" :items="sheets" :label="t('plan.sheet')" />
-      <a class="pill" :href="`${base}/labels.pdf?sheet=${sheet}`" download>{{ t('plan.labels') }}</a>
+      <a class="pill" :href="file('labels.pdf', { sheet })" download>{{ t('plan.labels') }}</a>
     </div>
     <p v-if="!placed" class="quiet small">
       {{ t('plan.noPlace') }} <router-link :to="{ name: 'ask' }">{{ t('frame.station.ask') }}</router-link>

@@ -11,6 +11,7 @@ import { plain } from '@/texts/format'
 import BringLayout from './BringLayout.vue'
 import DesignChoice from './DesignChoice.vue'
 import FieldFiles from './FieldFiles.vue'
+import GrownHere from './GrownHere.vue'
 import MovedByHand from './MovedByHand.vue'
 import MachineWidths from './MachineWidths.vue'
 import OutlookTable from './OutlookTable.vue'
@@ -28,7 +29,7 @@ const unit = computed(() => props.trial.length_unit)
 /** For reading rather than changing: four digits are enough. */
 const said = (metres: number) => plain(Number((metres * props.trial.length_factor).toPrecision(4)))
 const {
-  plotMinutes, frameMinutes, hours, frameCv, design, wholeFactor, columnFactor, blocks, width, length, gap, alley, serpentine, seed, wholeShare, kept,
+  plotMinutes, frameMinutes, hours, frameCv, design, wholeFactor, columnFactor, blocks, width, length, gap, alley, serpentine, seed, wholeShare, kept, leftOut,
   factors, needsWhole, sketch, asked, control, more, takeProposal, typed,
 } = usePlanSketch(() => props.trial) // prettier-ignore
 const busy = ref(false)
@@ -51,6 +52,7 @@ const hints = computed(() => {
   return fit ? [fit.too_narrow, ...fit.hints].filter(Boolean) : []
 })
 
+const grown = computed(() => props.trial.treatments.length - leftOut.value.length)
 const enough = computed(() => props.trial.treatments.length > 1)
 const {
   data: outlook,
@@ -96,20 +98,18 @@ async function draw() {
         :factors="factors"
         @take="takeProposal"
       />
+      <GrownHere v-if="mayDraw && trial.sites.length > 1" v-model="leftOut" :trial="trial" />
       <p v-if="design === 'latin_square'" class="count">
-        {{ t('plan.latin', { t: trial.treatments.length }) }}
-        <span class="quiet">{{ t('plan.plots', { n: trial.treatments.length ** 2 }) }}</span>
+        {{ t('plan.latin', { t: grown }) }}
+        <span class="quiet">{{ t('plan.plots', { n: grown ** 2 }) }}</span>
       </p>
       <div v-else class="blocks" role="group" :aria-label="t('plan.blocks')">
         <button type="button" class="pill" :aria-label="t('plan.fewer')" @click="more(-1)">−</button>
         <output class="count" aria-live="polite"
-          ><strong>{{ blocks }}</strong>
-          {{ t('plan.blocksOf', { t: outlook?.per_block ?? trial.treatments.length }) }}</output
+          ><strong>{{ blocks }}</strong> {{ t('plan.blocksOf', { t: outlook?.per_block ?? grown }) }}</output
         >
         <button type="button" class="pill" :aria-label="t('plan.more')" @click="more(1)">+</button>
-        <span class="quiet">{{
-          t('plan.plots', { n: outlook?.plots ?? blocks * trial.treatments.length })
-        }}</span>
+        <span class="quiet">{{ t('plan.plots', { n: outlook?.plots ?? blocks * grown }) }}</span>
       </div>
       <fieldset v-if="mayDraw">
         <legend class="seen-by-readers-only">{{ t('plan.size') }}</legend>

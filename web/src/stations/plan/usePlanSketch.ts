@@ -31,6 +31,7 @@ export function usePlanSketch(trial: () => Trial) {
   const frameMinutes = ref('3')
   const hours = ref('')
   const frameCv = ref<Record<string, string>>({})
+  const leftOut = ref<string[]>([...(trial().left_out ?? [])])
   const kept = ref<Constraint['kind'][]>((drawn?.constraints ?? []).map((one) => one.kind))
 
   const factors = computed(() => trial().factors.map((f) => f.name))
@@ -45,6 +46,7 @@ export function usePlanSketch(trial: () => Trial) {
   const sketch = computed<Sketch>(() => ({
     blocks: blocks.value,
     design: design.value,
+    left_out: leftOut.value,
     width: /\d/.test(width.value) ? width.value : '',
     whole_share: Math.max(0, typedFigure(wholeShare.value) || 0),
     plot_minutes: aboveNought(plotMinutes.value) ?? 4,
@@ -69,6 +71,7 @@ export function usePlanSketch(trial: () => Trial) {
     seed: seed.value.trim() === '' ? null : Number(seed.value),
     design: design.value,
     ...factorsOfDesign.value,
+    left_out: leftOut.value,
     constraints: kept.value.map((kind) => ({
       kind,
       treatments: kind === 'not-at-the-edge' && control.value ? [control.value] : [],
@@ -85,7 +88,7 @@ export function usePlanSketch(trial: () => Trial) {
     columnFactor.value = trial().proposal.column_factor
   }
   return {
-    plotMinutes, frameMinutes, hours, frameCv, design, wholeFactor, columnFactor, blocks, width, length, gap, alley, serpentine, seed, wholeShare, kept,
+    plotMinutes, frameMinutes, hours, frameCv, design, wholeFactor, columnFactor, blocks, width, length, gap, alley, serpentine, seed, wholeShare, kept, leftOut,
     factors, needsWhole, sketch, asked, control, more, takeProposal, typed,
   } // prettier-ignore
 }

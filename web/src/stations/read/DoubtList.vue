@@ -28,7 +28,6 @@ async function keep(doubt: Doubt) {
   try {
     await acts.answerDoubt(props.trial, doubt.key, note.value)
     open.value = null
-    await queries.invalidateQueries({ queryKey: ['trials', props.trial, 'reading'] })
     await queries.invalidateQueries({ predicate: (q) => q.queryKey.includes('reading') })
   } catch (error) {
     problem.value = error as Error

@@ -32,6 +32,7 @@ export function useFaces(measure: Ref<MeasureReading | undefined>, showing: Ref<
     )
     const of = (p: MeasureReading['plots'][number]) => (showing.value === 'residual' ? p.residual : p.value)
     const numbers = m.plots.map(of).filter((v): v is number => v !== null)
+    if (!m.plots.some((plot) => plot.value !== null)) return {} // not taken yet: nothing is lost
     const [low, high] = [Math.min(...numbers), Math.max(...numbers)]
     return Object.fromEntries(
       m.plots.map((plot): [string, PlotFace] => {

@@ -4,6 +4,7 @@ import { computed } from 'vue'
 import { useI18n } from 'vue-i18n'
 
 import { trialQueries, type Trial } from '@/api/queries'
+import { fileOf } from '@/api/site'
 import TreatmentTag from '@/ground/TreatmentTag.vue'
 import ProblemNote from '@/parts/ProblemNote.vue'
 import { useStationGround } from '@/shell/useGround'
@@ -15,7 +16,6 @@ const { data: told, error, refetch } = useQuery(computed(() => trialQueries.told
 useStationGround(() => ({ title: t('ground.by.treatment'), unit: '', faces: {} }))
 const indexOf = (name: string) => props.trial.treatments.findIndex((one) => one.name === name)
 const codeOf = (name: string) => props.trial.treatments[indexOf(name)]?.code ?? ''
-const base = computed(() => `/api/v1/trials/${props.trial.id}`)
 </script>
 
 <template>
@@ -24,11 +24,11 @@ const base = computed(() => `/api/v1/trials/${props.trial.id}`)
   <p v-else-if="!told" role="status">{{ t('app.loading') }}</p>
   <template v-else>
     <div class="take">
-      <a class="file" :href="`${base}/page.pdf`" download>
+      <a class="file" :href="fileOf(trial.id, 'page.pdf')" download>
         <strong>{{ t('tell.page') }}</strong>
         <span class="quiet">{{ t('tell.pageLead') }}</span>
       </a>
-      <a class="file" :href="`${base}/package.zip`" download>
+      <a class="file" :href="fileOf(trial.id, 'package.zip')" download>
         <strong>{{ t('tell.package') }}</strong>
         <span class="quiet">{{ t('tell.packageLead') }}</span>
       </a>

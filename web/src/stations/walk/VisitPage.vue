@@ -4,6 +4,7 @@ import { computed, shallowRef, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 
 import { acts, sessionQuery, type Trial, type Visit } from '@/api/queries'
+import { lookAt } from '@/api/site'
 import ProblemNote from '@/parts/ProblemNote.vue'
 
 import VisitSheet from './VisitSheet.vue'
@@ -21,7 +22,9 @@ async function open() {
   const wanted = props.visit
   try {
     const visit = await acts.visit(wanted)
-    if (wanted === props.visit) opened.value = visit
+    if (wanted !== props.visit) return
+    if (visit.site === props.trial.site.id) opened.value = visit
+    else lookAt(props.trial.id, visit.site)
   } catch (error) {
     if (wanted === props.visit) problem.value = error as Error
   }

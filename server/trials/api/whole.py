@@ -1,0 +1,142 @@
+"""A trial whole, as one of its sites shows it."""
+
+from __future__ import annotations
+
+from typing import Any, cast
+from uuid import UUID
+
+from django.http import Http404
+from django.shortcuts import get_object_or_404
+from rest_framework.request import Request
+
+from apercu_core.design.layout import Rectangle, extent
+from apercu_core.design.proposal import FactorFacts, propose
+from apercu_core.doubts.about_trial import two_things_changed
+from apercu_core.doubts.doubt import TrialFacts
+from apercu_core.units import System, shown_in
+from config import clock
+from crew.models import Membership, Person
+from crew.permissions import MAY
+from trials.api import serializers as shapes
+from trials.api.at_site import site_named
+from trials.ask import has_records
+from trials.described import accepted_in, described_in, shown_details
+from trials.equipment import machines_of
+from trials.models import Season, Trial, UnitKind
+
+
+def trial_json(request: Request, id: UUID) -> Any:
+    """The trial at the site that the request names, else at its first."""
+    person = cast(Person, request.user)
+    trial = get_object_or_404(Trial.objects.visible_to(person).whole(), id=id)
+    seasons, site = list(trial.seasons.all()), site_named(request)
+    season = next((one for one in seasons if site in (None, one.site_id)), None)
+    if season is None:
+        raise Http404("The trial isn't at this site.")
+    return shapes.TrialOut(_whole(trial, season, person)).data
+
+
+def _whole(trial: Trial, season: Season, person: Person) -> dict[str, Any]:
+    plots = [unit for unit in season.units.all() if unit.kind == UnitKind.PLOT and unit.ground]
+    length = shown_in("m", cast(System, person.units))
+    role = Membership.objects.get(person=person, workspace=trial.workspace_id).role
+    return {
+        "id": trial.id,
+        "workspace": trial.workspace_id,
+        "name": trial.name,
+        "question": trial.question,
+        "allocation": trial.allocation,
+        "design": season.design,
+        "site": season.site,
+        "sites": [one.site for one in trial.seasons.all()],
+        "left_out": season.left_out,
+        "starts": season.starts,
+        "ends": season.ends,
+        "today": clock.today(season.site.time_zone),
+        "factors": trial.factors,
+        "removed": trial.removed,
+        "accepted": trial.accepted,
+        "proposal": propose(
+            [FactorFacts(f["name"], len(f["levels"]), f["whole_strips"]) for f in trial.factors],
+            len(trial.treatments.all()),
+        ),
+        "equipment": machines_of(trial.workspace),
+        "earlier": {str(one.site_id): _earlier(one) for one in trial.seasons.all()},
+        "two_things": _two_things(trial),
+        "schematic": any(unit.ground.schematic for unit in plots if unit.ground),
+        "treatments": [
+            {
+                "id": t.id,
+                "name": t.name,
+                "code": t.code,
+                "is_control": t.is_control,
+                "levels": t.levels,
+                "details": shown_details(t.details, cast(System, person.units)),
+            }
+            for t in trial.treatments.all()
+        ],
+        "measures": trial.measures.all(),
+        "plots": [_plot(unit) for unit in plots],
+        "plan": _plan(season, plots),
+        "moved": season.moved,
+        "rotation_year": season.rotation_year,
+        "recorded": has_records(season),
+        "length_unit": length[0],
+        "length_factor": length[1],
+        "may": sorted(MAY[role]),
+    }
+
+
+def _earlier(season: Season) -> list[str]:
+    """Trials that lay on the site's ground before, oldest first."""
+    others = [one.trial for one in season.site.seasons.all() if one.trial_id != season.trial_id and one.drawn_at]
+    return [trial.name for trial in sorted(others, key=lambda trial: trial.created_at)]
+
+
+def _two_things(trial: Trial) -> str:
+    """What a reading would say if a comparison with the control changes two things at once; else empty."""
+    treatments = list(trial.treatments.all())
+    control = next((t.name for t in treatments if t.is_control), None)
+    more = tuple(t.name for t in treatments if t.is_control and t.name != control)
+    told, kept = described_in(trial, treatments), accepted_in(trial, treatments)
+    facts = TrialFacts((), control, "drawn", told, kept, more_controls=more)
+    return " ".join(f"{doubt.finding} {doubt.why} {doubt.what_to_do}" for doubt in two_things_changed(facts))
+
+
+def _plan(season: Season, plots: list[Any]) -> dict[str, Any] | None:
+    if season.drawn_at is None or season.seed is None or not plots:
+        return None
+    width, length = extent(Rectangle(u.ground.x_m, u.ground.y_m, u.ground.width_m, u.ground.length_m) for u in plots)
+    return {
+        "design": season.design,
+        "whole_factor": season.whole_factor,
+        "column_factor": season.column_factor,
+        "constraints": season.constraints,
+        "draws": len(season.draws) or 1,
+        "blocks": season.blocks or len({u.parent_id for u in plots}),
+        "width": season.plot_width_m or plots[0].ground.width_m,
+        "length": season.plot_length_m or plots[0].ground.length_m,
+        "gap": season.gap_m,
+        "alley": season.alley_m,
+        "serpentine": season.serpentine,
+        "seed": season.seed,
+        "algorithm": season.algorithm,
+        "drawn_at": season.drawn_at,
+        "ground_width": width,
+        "ground_length": length,
+    }
+
+
+def _plot(unit: Any) -> dict[str, Any]:
+    ground = unit.ground
+    return {
+        "id": unit.id,
+        "label": unit.label,
+        "block": unit.block,
+        "whole_plot": unit.parent.label if unit.parent and unit.parent.kind == UnitKind.WHOLE_PLOT else "",
+        "treatment": unit.treatment_id,
+        "x": ground.x_m,
+        "y": ground.y_m,
+        "width": ground.width_m,
+        "length": ground.length_m,
+    }

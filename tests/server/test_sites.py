@@ -1,0 +1,121 @@
+"""A trial at several sites: a map, visits and a reading at each, and what is common to all of them."""
+
+import uuid
+
+import pytest
+
+from tests.server.asking import PLAN, Trial, site_in
+from trials.models import Season, Unit
+
+HOW = {"method": "dunnett"}
+
+
+@pytest.fixture
+def owner(client_of):
+    return client_of("owner")
+
+
+@pytest.fixture
+def sites():
+    return [site_in("Mill Ground"), site_in("Cold Acre", bearing_deg=0), site_in("Far Twelve")]
+
+
+@pytest.fixture
+def trial(owner, workspace, sites):
+    return Trial(owner, workspace, sites=sites)
+
+
+def at(trial, site, path="", **query):
+    return f"/api/v1/trials/{trial.id}{path}?site={site['id']}"
+
+
+def draw(trial, site, **changes):
+    return trial.client.post(at(trial, site, "/plan"), {**PLAN, **changes}, format="json")
+
+
+def labels(trial, site):
+    return [p["label"] for p in trial.client.get(at(trial, site)).json()["plots"]]
+
+
+def test_each_site_has_a_map_of_its_own_whose_numbers_begin_with_the_sites(trial, sites):
+    mill, cold, far = sites
+    drawn = draw(trial, cold, blocks=3).json()
+    assert [one["name"] for one in drawn["sites"]] == ["Mill Ground", "Cold Acre", "Far Twelve"]
+    assert (drawn["site"]["name"], drawn["plan"]["blocks"]) == ("Cold Acre", 3)
+    assert labels(trial, cold) == [str(2000 + 100 * block + n) for block in (1, 2, 3) for n in (1, 2, 3)]
+    assert labels(trial, mill)[0] == "1101"
+    assert labels(trial, far) == []
+    assert trial.client.get(at(trial, cold, "/stake-out.csv")).content.count(b"\n") == 10
+    assert trial.client.get(at(trial, {"id": uuid.uuid4()})).status_code == 404
+    assert trial.client.get(at(trial, {"id": "here"})).status_code == 400
+
+
+def test_what_is_typed_at_one_site_is_read_there_and_nowhere_else(trial, sites):
+    mill, cold, _ = sites
+    draw(trial, cold)
+    for label in labels(trial, mill):
+        trial.enter(*(trial.typed(label, str(int(label) % 7 + 5 + frame), frame=frame) for frame in (1, 2)))
+    here = trial.client.post(at(trial, mill, "/readings"), HOW, format="json").json()
+    there = trial.client.post(at(trial, cold, "/readings"), HOW, format="json").json()
+    assert [cell["verdict"] for cell in here["measures"][0]["cells"]] != ["no-answer", "no-answer"]
+    assert [cell["verdict"] for cell in there["measures"][0]["cells"]] == ["no-answer", "no-answer"]
+    seasons = [trial.client.get(at(trial, site, "/season")).json() for site in (mill, cold)]
+    assert [len(season["visits"]) for season in seasons] == [1, 0]
+    assert trial.open()["site"] == mill["id"]
+    line = next(row for rows in trial.client.get("/api/v1/today").json().values() for row in rows)
+    assert (line["trial_name"], line["site"]) == ("Covers before barley, Mill Ground", mill["id"])
+
+
+def test_lists_may_be_common_in_part_but_the_control_grows_everywhere(trial, sites):
+    _, cold, far = sites
+    control, vetch = trial.page["treatments"][1]["id"], trial.page["treatments"][2]["id"]
+    drawn = draw(trial, cold, left_out=[vetch]).json()
+    assert (drawn["left_out"], len(drawn["plots"])) == ([vetch], 8)
+    assert {p["treatment"] for p in drawn["plots"]} == {t["id"] for t in trial.page["treatments"]} - {vetch}
+    outlook = trial.client.post(at(trial, cold, "/outlook"), {"blocks": 4, "left_out": [vetch]}, format="json").json()
+    assert (outlook["plots"], outlook["per_block"]) == (8, 2)
+    cells = trial.client.post(at(trial, cold, "/readings"), HOW, format="json").json()["measures"][0]["cells"]
+    assert [cell["treatment"] for cell in cells] == ["Phacelia"]
+    refused = draw(trial, far, left_out=[control])
+    assert refused.status_code == 422
+    assert "every site has to grow it" in refused.json()["detail"]
+
+
+def test_what_three_sites_see_together_is_told_beside_what_one_sees(trial, sites):
+    """Three sites like one of 4 blocks × 3 treatments: variance a third, 3 × 6 degrees of freedom."""
+    answer = trial.client.post(at(trial, sites[0], "/outlook"), {"blocks": 4}, format="json").json()
+    one, all_of_them = answer["measures"][0]["outlook"]["kinds"]
+    assert all_of_them["name"] == "two treatments, over 3 sites like this one"
+    assert (one["df"], all_of_them["df"]) == (6, 18)
+    assert all_of_them["detectable"] < one["detectable"] / 3**0.5
+
+
+def test_a_site_is_added_exchanged_and_taken_away_but_not_from_under_its_records(trial, sites):
+    mill, cold, far = sites
+    draw(trial, cold)
+    other = site_in("Drove Piece")
+    assert trial.ask({**trial.page, "sites": [mill, other, far]}).status_code == 200
+    assert [s.site.name for s in Season.objects.filter(trial=trial.id)] == ["Mill Ground", "Drove Piece", "Far Twelve"]
+    assert labels(trial, other) == []  # a map isn't carried to another field
+    trial.enter(trial.typed("1101", "12"))
+    refused = trial.ask({**trial.page, "sites": [other]})
+    assert refused.status_code == 409
+    assert "records at Mill Ground" in refused.json()["detail"]
+    assert trial.ask({**trial.page, "sites": [mill]}).status_code == 200
+    assert Season.objects.filter(trial=trial.id).count() == 1
+    twice = trial.ask({**trial.page, "sites": [mill, mill]})
+    assert (twice.status_code, "named twice" in twice.json()["detail"]) == (422, True)
+    assert trial.ask({**trial.page, "sites": []}).status_code == 400
+
+
+def test_a_copy_goes_to_all_sites_with_what_each_leaves_out(trial, sites):
+    _, cold, _ = sites
+    draw(trial, cold, left_out=[trial.page["treatments"][2]["id"]])
+    body = {"id": str(uuid.uuid4()), "name": "Again", "layout": "same-plots"}
+    made = trial.client.post(f"/api/v1/trials/{trial.id}/copy", body, format="json")
+    assert made.status_code == 201
+    plots = [Unit.objects.filter(season=s, kind="plot").count() for s in Season.objects.filter(trial=body["id"])]
+    assert plots == [12, 8, 0]
+    copied = trial.client.get(f"/api/v1/trials/{body['id']}?site={cold['id']}").json()
+    names = {t["id"]: t["name"] for t in copied["treatments"]}
+    assert [names[id] for id in copied["left_out"]] == ["Common vetch"]

@@ -1,0 +1,34 @@
+import { reactive } from 'vue'
+
+const KEPT = 'apercu.sites'
+
+/** Trial → which of its sites this device looks at. */
+const looked = reactive<Record<string, string>>(read())
+
+function read(): Record<string, string> {
+  try {
+    return (JSON.parse(localStorage.getItem(KEPT) ?? '{}') ?? {}) as Record<string, string>
+  } catch {
+    return {}
+  }
+}
+
+/** The site that was chosen; undefined for a trial's first. */
+export const siteOf = (trial: string): string | undefined => looked[trial]
+
+export function lookAt(trial: string, site: string | null) {
+  if (site === null) delete looked[trial]
+  else looked[trial] = site
+  localStorage.setItem(KEPT, JSON.stringify(looked))
+}
+
+/** Where a request about a trial goes: its path, and the site that is looked at. */
+export const there = (id: string) => ({ path: { id }, query: { site: siteOf(id) } })
+
+/** The address of one of the trial's files, at the site that is looked at. */
+export function fileOf(id: string, name: string, asked: Record<string, string> = {}): string {
+  const query = new URLSearchParams(asked)
+  const site = siteOf(id)
+  if (site) query.set('site', site)
+  return `/api/v1/trials/${id}/${name}${query.size ? `?${query}` : ''}`
+}

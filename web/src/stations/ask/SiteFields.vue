@@ -1,0 +1,121 @@
+<script setup lang="ts">
+import { useQuery } from '@tanstack/vue-query'
+import { computed } from 'vue'
+import { useI18n } from 'vue-i18n'
+
+import { sitesQuery } from '@/api/queries'
+
+import { emptySiteDraft, siteDraftOf, type SiteDraft } from './draft'
+import GroundHistory from './GroundHistory.vue'
+
+/** One of the trial's sites: a known one, or a new one with all that is known of it. */
+const props = defineProps<{
+  /** Sites of the trial; another one can't be the same again. */
+  taken: string[]
+  wrong: string[]
+  earlier: string[]
+  mayPlan: boolean
+  alone: boolean
+}>()
+const emit = defineEmits<{ takeAway: [] }>()
+const draft = defineModel<SiteDraft>({ required: true })
+const { t } = useI18n()
+const { data: sites } = useQuery(sitesQuery)
+
+const known = computed(() => [
+  { value: '', title: t('ask.newSite') },
+  ...(sites.value?.results ?? [])
+    .filter((site) => site.name !== 'Not stated')
+    .filter((site) => site.id === draft.value.site.id || !props.taken.includes(site.id))
+    .map((site) => ({ value: site.id, title: [site.name, site.place].filter(Boolean).join(', ') })),
+])
+const isKnown = computed(() => known.value.some((site) => site.value === draft.value.site.id))
+function take(id: string) {
+  const found = sites.value?.results.find((site) => site.id === id)
+  draft.value = found ? siteDraftOf(found) : emptySiteDraft()
+}
+const WORDS = [
+  'name',
+  'place',
+  'soil',
+  'previous_crop',
+  'gradient',
+  'time_zone',
+  'last_frost',
+  'first_frost',
+] as const
+const LABELS = {
+  name: 'siteName', place: 'place', soil: 'soil', previous_crop: 'previousCrop', gradient: 'gradient',
+  time_zone: 'timeZone', last_frost: 'lastFrost', first_frost: 'firstFrost',
+} as const // prettier-ignore
+const FIGURES = { latitude: '°', longitude: '°', bearing: '°', slope: '%', coldest: '°C' } as const
+const LENGTHS: Partial<Record<(typeof WORDS)[number], number>> = {
+  time_zone: 60,
+  last_frost: 5,
+  first_frost: 5,
+}
+</script>
+
+<template>
+  <div class="site" :class="{ several: !alone }">
+    <div class="which">
+      <v-select
+        v-if="known.length > 1"
+        :model-value="isKnown ? draft.site.id : ''"
+        :items="known"
+        :label="t('ask.whichSite')"
+        :disabled="!mayPlan"
+        @update:model-value="take"
+      />
+      <button v-if="mayPlan && !alone" type="button" class="link-button" @click="emit('takeAway')">
+        {{ t('ask.takeSiteAway', { site: draft.site.name || t('ask.newSite') }) }}
+      </button>
+    </div>
+    <div class="grid">
+      <v-text-field
+        v-for="key in WORDS"
+        :key="key"
+        v-model="draft.site[key]"
+        :label="t(`ask.${LABELS[key]}`)"
+        :required="key === 'name'"
+        :maxlength="LENGTHS[key] ?? 120"
+        :persistent-placeholder="key.endsWith('frost')"
+        :placeholder="key.endsWith('frost') ? t('ask.monthDay') : undefined"
+      />
+      <v-text-field
+        v-for="(unit, key) in FIGURES"
+        :key="key"
+        v-model="draft[key]"
+        :label="t(`ask.${key}`)"
+        :suffix="unit"
+        inputmode="decimal"
+        :error-messages="wrong.includes(key) ? [t('ask.notFigure')] : []"
+      />
+      <v-text-field v-model="draft.site.drainage" :label="t('ask.drainage')" maxlength="120" />
+    </div>
+    <GroundHistory v-model="draft.site" :earlier="earlier" />
+  </div>
+</template>
+
+<style scoped>
+.site {
+  display: flex;
+  flex-direction: column;
+  gap: 12px;
+}
+.several {
+  border-left: 5px solid var(--band);
+  padding-left: 14px;
+  margin-bottom: 10px;
+}
+.which {
+  display: flex;
+  gap: 16px;
+  align-items: center;
+}
+.grid {
+  display: grid;
+  grid-template-columns: repeat(auto-fill, minmax(210px, 1fr));
+  gap: 12px;
+}
+</style>

@@ -1,0 +1,54 @@
+<script setup lang="ts">
+import { useI18n } from 'vue-i18n'
+
+import type { Trial } from '@/api/queries'
+
+/** Which treatments this site grows, where the trial has several; the control grows everywhere. */
+defineProps<{ trial: Trial }>()
+const leftOut = defineModel<string[]>({ required: true })
+const { t } = useI18n()
+
+function grow(id: string, grown: boolean | null) {
+  const others = leftOut.value.filter((one) => one !== id)
+  leftOut.value = grown ? others : [...others, id]
+}
+</script>
+
+<template>
+  <details class="keep-to" :open="leftOut.length > 0">
+    <summary>
+      {{ t('sites.grown', { n: trial.treatments.length - leftOut.length, of: trial.treatments.length }) }}
+    </summary>
+    <p class="quiet small">{{ t('sites.grownLead') }}</p>
+    <div role="group" :aria-label="t('sites.grownHere')">
+      <v-checkbox
+        v-for="one in trial.treatments"
+        :key="one.id"
+        :model-value="!leftOut.includes(one.id)"
+        :label="`${one.code} ${one.name}`"
+        :disabled="one.is_control"
+        density="compact"
+        @update:model-value="grow(one.id, $event)"
+      />
+    </div>
+  </details>
+</template>
+
+<style scoped>
+summary {
+  min-height: 48px;
+  display: flex;
+  align-items: center;
+  cursor: pointer;
+  color: var(--link);
+  text-decoration: underline;
+}
+p {
+  margin: 0;
+}
+[role='group'] {
+  display: flex;
+  flex-wrap: wrap;
+  column-gap: 18px;
+}
+</style>

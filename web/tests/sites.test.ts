@@ -1,0 +1,124 @@
+import { enableAutoUnmount, flushPromises } from '@vue/test-utils'
+import { afterEach, beforeEach, describe, expect, it } from 'vitest'
+import { defineComponent, h, ref } from 'vue'
+import { createMemoryHistory, createRouter, RouterView } from 'vue-router'
+
+import type { Trial } from '@/api/queries'
+import { lookAt, siteOf } from '@/api/site'
+import TrialFrame from '@/shell/TrialFrame.vue'
+import AskForm from '@/stations/ask/AskForm.vue'
+import { draftOf, emptyDraft, type AskDraft } from '@/stations/ask/draft'
+import GrownHere from '@/stations/plan/GrownHere.vue'
+import FieldFiles from '@/stations/plan/FieldFiles.vue'
+
+import { show } from './mounting'
+import { trial } from './samples'
+import { answers, sent } from './server'
+import { openStation } from './station'
+
+const site = (id: string, name: string) => ({ ...trial.site, id, name })
+const SITES = [site('mill', 'Mill Ground'), site('cold', 'Cold Acre')]
+const twoSites = { ...trial, site: SITES[0], sites: SITES } as unknown as Trial
+
+enableAutoUnmount(afterEach)
+
+describe('A trial at several sites', () => {
+  beforeEach(() => {
+    localStorage.clear()
+    lookAt('t', null)
+  })
+
+  const STATIONS = ['ask', 'plan', 'layout', 'season', 'walk', 'tell', 'read', 'visit']
+  async function frame(path: string) {
+    answers['GET /api/v1/trials/t'] = [200, twoSites]
+    const shown: string[] = []
+    const Station = defineComponent({
+      props: { trial: { type: Object, required: true } },
+      setup: (props) => () =>
+        h('p', { class: 'station' }, shown.push(props.trial.site.name) && props.trial.site.name),
+    })
+    const children = STATIONS.map((name) => ({ path: name, name, component: Station }))
+    const routes = [
+      { path: '/trials/:trial', component: TrialFrame, props: true, children },
+      ...['today', 'sign-in', 'species', 'bring', 'new'].map((name) => ({
+        path: `/${name}`,
+        name,
+        component: Station,
+      })),
+    ]
+    const router = createRouter({ history: createMemoryHistory(), routes })
+    await router.push(path)
+    const page = show(RouterView, {}, {}, [router])
+    await flushPromises()
+    return { page, router }
+  }
+  const asked = () => sent.filter((one) => one.url === '/api/v1/trials/t').map((one) => one.query)
+
+  it('shows its first until another is chosen, and asks for that one', async () => {
+    const { page } = await frame('/trials/t/plan')
+    const choice = page.find('.sites')
+    expect(choice.findAll('button').map((b) => [b.text(), b.attributes('aria-pressed')])).toEqual([
+      ['Mill Ground', 'true'],
+      ['Cold Acre', 'false'],
+    ])
+    answers['GET /api/v1/trials/t'] = [200, { ...twoSites, site: SITES[1] }]
+    await choice.findAll('button')[1]!.trigger('click')
+    await flushPromises()
+    expect(asked()).toEqual(['', '?site=cold'])
+    expect(page.find('.station').text()).toBe('Cold Acre')
+    expect(JSON.parse(localStorage.getItem('apercu.sites')!)).toEqual({ t: 'cold' })
+  })
+  it('is opened where a link says', async () => {
+    await frame('/trials/t/walk?site=cold')
+    expect(asked()[0]).toBe('?site=cold')
+  })
+  it('shows the first again where it left the site that was looked at', async () => {
+    lookAt('t', 'gone')
+    answers['GET /api/v1/trials/t?site=gone'] = [404, { code: 'not-found', detail: 'The trial isn’t there.' }]
+    const { page } = await frame('/trials/t/plan')
+    await flushPromises()
+    expect([asked()[0], siteOf('t'), page.find('.station').text()]).toEqual([
+      '?site=gone',
+      undefined,
+      'Mill Ground',
+    ])
+  })
+  it('has files of the site that is looked at', async () => {
+    lookAt('t', 'cold')
+    const { page } = await openStation(FieldFiles, { trial: twoSites })
+    expect(page.findAll('a').map((a) => a.attributes('href'))).toContain(
+      '/api/v1/trials/t/map.pdf?ink=colour&site=cold',
+    )
+  })
+  it('leaves a treatment out at a site, never the control', async () => {
+    const left: string[][] = []
+    const props = { trial: twoSites, modelValue: [], 'onUpdate:modelValue': (to: string[]) => left.push(to) }
+    const { page } = await openStation(GrownHere, props)
+    const boxes = page.findAll('input')
+    expect(boxes.map((box) => box.attributes('disabled') !== undefined)).toEqual([true, false, false])
+    await boxes[2]!.setValue(false)
+    expect(left).toEqual([['Vetch']])
+  })
+  it('is asked for at as many sites as there are, each once', async () => {
+    answers['GET /api/v1/sites'] = [200, { count: 3, results: [...SITES, site('far', 'Far Twelve')] }]
+    const draft = ref<AskDraft>({ ...emptyDraft(), ...draftOf(twoSites) })
+    const Page = defineComponent(
+      () => () =>
+        h(AskForm, { trial: 't', workspace: 'w', mayPlan: true, act: 'Keep', modelValue: draft.value }),
+    )
+    const { page } = await openStation(Page)
+    await page
+      .findAll('button')
+      .find((b) => b.text() === 'Add a site')!
+      .trigger('click')
+    await flushPromises()
+    expect(page.findAll('.site')).toHaveLength(3)
+    await page.findAll('.site').at(1)!.find('.which button').trigger('click')
+    page.find('form').element.dispatchEvent(new Event('submit', { cancelable: true }))
+    await flushPromises()
+    const put = sent.find((one) => one.url.endsWith('/ask'))!.body as {
+      sites: { id: string; name: string }[]
+    }
+    expect(put.sites.map((one) => one.name)).toEqual(['Mill Ground', ''])
+  })
+})
