@@ -49,10 +49,12 @@ class Asked:
 class Recorded:
     """Values of one measure: plot label → its samples, in order; an empty list or all None: lost.
 
-    `failed`: plots whose treatment failed, so that their zero is what was found.
+    `failed`: plots whose treatment failed, so that their zero is what was found. `zones`: of each plot, where it was
+    taken; none: of the whole plot.
     """
 
     asked: Asked
     samples: Mapping[str, Sequence[float | None]]
     changed: tuple[str, ...] = ()
     failed: tuple[str, ...] = ()
+    zones: tuple[str, ...] = ()

@@ -11,7 +11,7 @@ from apercu_core.design.power import detectable_difference, minimum_detectable_d
 from apercu_core.doubts.about_measure import doubts_about_measure
 from apercu_core.doubts.doubt import MeasureFacts, PlotFacts, TrialFacts
 from apercu_core.errors import Refused
-from apercu_core.reading.asked import Asked, How, Recorded
+from apercu_core.reading.asked import How, Recorded
 from apercu_core.reading.cells import cells_of
 from apercu_core.reading.found import Cell, MeasureReading
 from apercu_core.reading.planned import planned_tests
@@ -116,7 +116,7 @@ def _judge_measure(trial: TrialFacts, recorded: Recorded, analysis: Analysis, ho
         detectable,
         planned_tests(asked, analysis, how, base, band, cells),
         withheld,
-        _notes(asked, analysis, how, base, base_mean),
+        _notes(recorded, analysis, how, base, base_mean),
         doubts_about_measure(_facts(trial, recorded, analysis, margin, detectable)),
     )
 
@@ -144,8 +144,14 @@ def _detectable(analysis: Analysis, how: How, base: str) -> float | None:
     )  # fmt: skip
 
 
-def _notes(asked: Asked, analysis: Analysis, how: How, base: str, base_mean: float) -> tuple[str, ...]:
-    notes = []
+def _notes(recorded: Recorded, analysis: Analysis, how: How, base: str, base_mean: float) -> tuple[str, ...]:
+    asked, notes = recorded.asked, []
+    if len(recorded.zones) > 1:
+        notes.append(
+            f"A plot's value is the mean of its zones ({', '.join(recorded.zones)}), weighted by their shares."
+        )
+    elif recorded.zones:
+        notes.append(f"Taken in one zone of each plot only: {recorded.zones[0]}.")
     if how.method == "holm":
         notes.append("Holm has no intervals of its own: glyphs and verdicts use the Bonferroni intervals.")
     if asked.margin is not None and asked.margin.kind == "percent":

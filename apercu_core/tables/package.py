@@ -2,7 +2,8 @@
 
 `data.csv` is tidy, one row per plot and sample; `datapackage.json` describes every column and its unit as an open Table
 Schema (Data Package standard, version 2); `trial.json` holds the question, the margins and the plan with its seed;
-`reading.json` the reading. All figures are in stored, metric units.
+`reading.json` the reading. Where measures are taken in zones of plots, `zones.csv` has what was found in each. All
+figures are in stored, metric units.
 """
 
 from __future__ import annotations
@@ -22,7 +23,7 @@ from apercu_core.reading.asked import Planned
 from apercu_core.tables.read import MOST_BYTES
 from apercu_core.verdicts.verdict import Direction
 
-DATA, SCHEMA, TRIAL, READING = "data.csv", "datapackage.json", "trial.json", "reading.json"
+DATA, SCHEMA, TRIAL, READING, ZONES = "data.csv", "datapackage.json", "trial.json", "reading.json", "zones.csv"
 _SAME_DATE = (1980, 1, 1, 0, 0, 0)
 """So that the same trial gives the same bytes."""
 
@@ -44,6 +45,18 @@ class DescribedMeasure:
 
 
 @dataclass(frozen=True, slots=True)
+class InZone:
+    """What was found in one zone of a plot; `share`: of the plot's ground, 0 to 1."""
+
+    plot: str
+    measure: str
+    zone: str
+    share: float
+    sample: int
+    value: float | None
+
+
+@dataclass(frozen=True, slots=True)
 class Described:
     """What a table alone can't say."""
 
@@ -60,7 +73,7 @@ def column_of(name: str, unit: str) -> str:
 
 def write_package(
     described: Described, plots: Sequence[PlotFacts], samples: Sequence[Samples], plan: Mapping[str, Any],
-    reading: Mapping[str, Any],
+    reading: Mapping[str, Any], zones: Sequence[InZone] = (),
 ) -> bytes:  # fmt: skip
     """The ZIP. `samples` runs beside `described.measures`: plot label → its samples, None where lost.
 
@@ -78,6 +91,8 @@ def write_package(
         TRIAL: _json(trial),
         READING: _json(dict(reading)),
     }
+    if zones:
+        files[ZONES] = _zones_csv(zones)
     out = io.BytesIO()
     with zipfile.ZipFile(out, "w") as archive:
         for name, text in files.items():
@@ -105,6 +120,14 @@ def _csv(header: list[str], described: Described, plots: Sequence[PlotFacts], sa
             cells = {"Block": plot.block, "Plot": plot.label, "Treatment": plot.treatment, "Sample": i + 1}
             figures = [values[i] if i < len(values) else None for values in of_plot]
             writer.writerow([*(cells[h] for h in header), *("" if v is None else repr(float(v)) for v in figures)])
+    return out.getvalue()
+
+
+def _zones_csv(zones: Sequence[InZone]) -> str:
+    out = io.StringIO()
+    writer = csv.writer(out, lineterminator="\r\n")
+    writer.writerow(["Plot", "Measure", "Zone", "Share", "Sample", "Value"])
+    writer.writerows([z.plot, z.measure, z.zone, z.share, z.sample, "" if z.value is None else z.value] for z in zones)
     return out.getvalue()
 
 

@@ -4,12 +4,14 @@ from __future__ import annotations
 
 import hashlib
 import json
-from collections.abc import Sequence
+import uuid
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any, cast
 
 from apercu_core.design.facts import READ_AS
 from apercu_core.design.plan_file import PlannedDesign
+from apercu_core.design.zones import weighted_mean
 from apercu_core.doubts.doubt import Allocation, PlotFacts, TrialFacts
 from apercu_core.reading.asked import Asked, How, Planned, Recorded
 from apercu_core.statistics.specification import Design
@@ -19,6 +21,7 @@ from apercu_core.verdicts.verdict import Direction
 from records.models import Fate, Observation
 from trials.described import accepted_in, described_in
 from trials.models import Season, TrialMeasure, Unit, UnitKind
+from trials.zones import measured_in, shares_in
 
 Samples = dict[str, list[float | None]]
 
@@ -26,8 +29,8 @@ Samples = dict[str, list[float | None]]
 @dataclass(frozen=True, slots=True)
 class Given:
     """A season as the core wants it. `samples` are in stored units; `observations`: measure id → plot label → ids,
-    beside the samples; `failed`: measure id → plots whose treatment failed; `names`: of treatments, by id. `system`:
-    what the reader is shown.
+    beside the samples; `failed`: measure id → plots whose treatment failed; `names`: of treatments, by id; `by_zone`:
+    measure id → zones. `system`: what the reader is shown.
     """
 
     facts: TrialFacts
@@ -38,6 +41,7 @@ class Given:
     observations: dict[str, dict[str, list[str]]]
     failed: dict[str, tuple[str, ...]]
     names: dict[str, str]
+    by_zone: Mapping[str, Sequence[str]]
     system: System
 
     def shown(self, measure: TrialMeasure) -> Samples:
@@ -63,7 +67,16 @@ def gather(season: Season, system: System = "metric") -> Given:
     base = control or treatments[0].name
     names = {str(t.id): t.name for t in treatments}
     return Given(
-        facts, READ_AS[cast(PlannedDesign, season.design)], base, measures, samples, ids, failed, names, system
+        facts,
+        READ_AS[cast(PlannedDesign, season.design)],
+        base,
+        measures,
+        samples,
+        ids,
+        failed,
+        names,
+        season.by_zone,
+        system,
     )
 
 
@@ -86,7 +99,13 @@ def plot_facts(units: Sequence[Unit]) -> tuple[PlotFacts, ...]:
 def _current(
     season: Season, measures: tuple[TrialMeasure, ...], labels: dict[Any, str]
 ) -> tuple[dict[str, Samples], dict[str, dict[str, list[str]]], dict[str, tuple[str, ...]]]:
-    """What stands in each plot. A fate speaks for the whole plot, whatever was counted in it before."""
+    """What stands in each plot. A fate speaks for the whole plot, whatever was counted in it before.
+
+    Where a measure is taken in zones, the plot has one value, their weighted mean, and no single observation to it.
+    """
+    zones = {str(m.id): measured_in(season, m) for m in measures}
+    shares = shares_in(season) if any(zones.values()) else {}
+    parts: dict[tuple[str, uuid.UUID], dict[str, list[float | None]]] = {}
     samples: dict[str, Samples] = {str(m.id): {label: [] for label in labels.values()} for m in measures}
     ids: dict[str, dict[str, list[str]]] = {str(m.id): {label: [] for label in labels.values()} for m in measures}
     measure_of = {m.version_id: str(m.id) for m in measures}
@@ -95,16 +114,23 @@ def _current(
         Observation.objects.filter(visit__season=season, current=True, version__in=list(measure_of), unit__kind="plot")
         .exclude(value=None, missing_reason="")
         .order_by("fate", "visit__order", "subsample", "id")
-        .values_list("id", "version_id", "unit_id", "value", "fate")
+        .values_list("id", "version_id", "unit_id", "value", "fate", "part")
     )
-    for id, version, unit, value, fate in rows:  # those with a fate come last
+    for id, version, unit, value, fate, part in rows:  # those with a fate come last
         measure, label = measure_of[version], labels[unit]
+        if zones[measure] and not fate:
+            parts.setdefault((measure, unit), {}).setdefault(part, []).append(value)
+            continue
         if fate:
             samples[measure][label], ids[measure][label] = [], []
+            parts.pop((measure, unit), None)
         if fate == Fate.FAILED:
             failed.setdefault(measure, []).append(label)
         samples[measure][label].append(value)
         ids[measure][label].append(str(id))
+    for (measure, unit), values in parts.items():
+        own = {zone: share for zone, share in shares.get(unit, {}).items() if zone in zones[measure]}
+        samples[measure][labels[unit]].append(weighted_mean(values, own))
     return samples, ids, {measure: tuple(found) for measure, found in failed.items()}
 
 
@@ -116,7 +142,8 @@ def recorded(given: Given, first: dict[str, Samples] | None) -> list[Recorded]:
         before = (first or {}).get(str(measure.id), now)
         changed = tuple(label for label in now if before.get(label, now[label]) != now[label])
         failed = given.failed.get(str(measure.id), ())
-        out.append(Recorded(asked_of(measure, given.system, given.names), given.shown(measure), changed, failed))
+        asked, zones = asked_of(measure, given.system, given.names), tuple(given.by_zone.get(str(measure.id), ()))
+        out.append(Recorded(asked, given.shown(measure), changed, failed, zones))
     return out
 
 

@@ -20,14 +20,16 @@ from config.problems import Conflict
 from crew.models import Person
 from crew.permissions import require
 from records.models import Fate, Observation, Visit
-from trials.models import TrialMeasure, UnitKind
+from trials.models import Season, TrialMeasure, UnitKind
+from trials.zones import Shares, measured_in, shares_in
 
 
 @dataclass(frozen=True, slots=True)
 class Typed:
     """What was typed for one sample of a plot, or why there is nothing to type.
 
-    `replaces`: the row that the person saw there and means to change, None if the place was empty to them.
+    `part`: the zone, where the measure is taken in zones. `replaces`: the row that the person saw there and means to
+    change, None if the place was empty to them.
     """
 
     id: uuid.UUID
@@ -36,6 +38,7 @@ class Typed:
     subsample: int
     fields: Mapping[str, str]
     entered_at: datetime
+    part: str = ""
     replaces: uuid.UUID | None = None
     fate: str = ""
     missing_reason: str = ""
@@ -53,7 +56,7 @@ class Outcome:
     other: Observation | None = None
 
 
-Key = tuple[uuid.UUID, uuid.UUID, int]
+Key = tuple[uuid.UUID, uuid.UUID, str, int]
 
 
 def save_entries(*, by: Person, visit: Visit, entries: Sequence[Typed]) -> list[Outcome]:
@@ -65,7 +68,8 @@ def save_entries(*, by: Person, visit: Visit, entries: Sequence[Typed]) -> list[
     prefetch_related_objects([visit], "taken__measure__version")
     measures = {taken.measure_id: taken.measure for taken in visit.taken.all()}
     plots = set(visit.season.units.filter(kind=UnitKind.PLOT).values_list("id", flat=True))
-    checked = [_check(entry, measures, plots, cast(System, by.units)) for entry in entries]
+    places = _Places(plots, measures, visit.season, shares_in(visit.season))
+    checked = [_check(entry, places, cast(System, by.units)) for entry in entries]
     good = [(entry, row) for entry, row in zip(entries, checked, strict=True) if isinstance(row, Observation)]
     with transaction.atomic():
         guard(visit)
@@ -84,15 +88,35 @@ def guard(visit: Visit) -> None:
     Visit.objects.select_for_update().get(pk=visit.pk)
 
 
-def _check(
-    entry: Typed, measures: Mapping[uuid.UUID, TrialMeasure], plots: set[uuid.UUID], system: System
-) -> Observation | Outcome:
-    measure = measures.get(entry.measure)
-    if measure is None or entry.unit not in plots:
-        return Outcome(entry.id, "refused", message="This plot or measure doesn't belong to the visit. Open it again.")
+@dataclass(frozen=True, slots=True)
+class _Places:
+    """Where figures of a visit may stand."""
+
+    plots: set[uuid.UUID]
+    measures: Mapping[uuid.UUID, TrialMeasure]
+    season: Season
+    shares: Shares
+
+    def measure_at(self, entry: Typed) -> TrialMeasure | None:
+        """The measure, if this is a place where it is taken: a plot, or one of its zones."""
+        measure = self.measures.get(entry.measure)
+        if measure is None or entry.unit not in self.plots:
+            return None
+        zones = measured_in(self.season, measure)
+        here = [zone for zone in zones if zone in self.shares.get(entry.unit, {})] if zones else [""]
+        return measure if entry.part in here else None
+
+
+def _check(entry: Typed, places: _Places, system: System) -> Observation | Outcome:
+    measure = places.measure_at(entry)
+    if measure is None:
+        return Outcome(
+            entry.id, "refused", message="This plot, zone or measure doesn't belong to the visit. Open it again."
+        )
     version = measure.version
     row = Observation(
-        id=entry.id, unit_id=entry.unit, version=version, subsample=entry.subsample, fields=dict(entry.fields),
+        id=entry.id, unit_id=entry.unit, version=version, part=entry.part, subsample=entry.subsample,
+        fields=dict(entry.fields),
         typed=" · ".join(text.strip() for text in entry.fields.values())[:80],
         typed_unit=shown_in(version.unit, system)[0][:40],
         fate=entry.fate, missing_reason=entry.missing_reason.strip(), entered_at=entry.entered_at,
@@ -119,7 +143,7 @@ def _check(
 
 def _keep(by: Person, visit: Visit, good: Sequence[tuple[Typed, Observation]]) -> dict[uuid.UUID, Outcome]:
     there = {row.id: row for row in Observation.objects.filter(id__in=[entry.id for entry, _ in good])}
-    rows = Observation.objects.filter(visit=visit, current=True, part="")
+    rows = Observation.objects.filter(visit=visit, current=True)
     current = {_key(row): row for row in rows}
     out: dict[uuid.UUID, Outcome] = {}
     new, replaced, at = [], [], clock.now()
@@ -155,7 +179,7 @@ def _keep(by: Person, visit: Visit, good: Sequence[tuple[Typed, Observation]]) -
 
 
 def _key(row: Observation) -> Key:
-    return row.unit_id, row.version_id, row.subsample
+    return row.unit_id, row.version_id, row.part, row.subsample
 
 
 def _require_same(there: Observation, visit: Visit, row: Observation) -> None:

@@ -20,6 +20,7 @@ from crew.models import Person
 from crew.permissions import require
 from records.models import Note, Observation, Visit, VisitMeasure
 from trials.models import Season, TrialMeasure, Unit, UnitKind
+from trials.zones import Shares, measured_in
 
 
 def plan_visit(
@@ -116,9 +117,18 @@ def figures_of(observations: QuerySet[Observation]) -> list[Figure]:
     return [Figure(*row) for row in standing(observations).values_list(*Figure._fields)]
 
 
-def progress_of(visit: Visit, plots: int, rows: Iterable[Figure | Observation]) -> Progress:
-    """`rows`: the visit's standing figures; `plots`: how many there are."""
+def progress_of(
+    visit: Visit, plots: int, rows: Iterable[Figure | Observation], shares: Shares | None = None
+) -> Progress:
+    """`rows`: the visit's standing figures; `plots`: how many there are; `shares`: of their zones, if any."""
     wanted = {taken.measure.version_id: samples_wanted(taken.measure) for taken in visit.taken.all()}
+    zones = {taken.measure.version_id: measured_in(visit.season, taken.measure) for taken in visit.taken.all()}
+
+    def needed(unit: uuid.UUID, version: uuid.UUID) -> int:
+        of_plot = (shares or {}).get(unit, {})
+        places = sum(zone in of_plot for zone in zones[version]) if zones[version] else 1
+        return wanted[version] * places
+
     have: dict[uuid.UUID, dict[uuid.UUID, int]] = {}
     contested = 0
     for row in rows:
@@ -127,5 +137,5 @@ def progress_of(visit: Visit, plots: int, rows: Iterable[Figure | Observation]) 
         if row.current and (row.value is not None or row.missing_reason) and row.version_id in wanted:
             of_plot = have.setdefault(row.unit_id, {})
             of_plot[row.version_id] = of_plot.get(row.version_id, 0) + (10**6 if row.fate or row.missing_reason else 1)
-    done = sum(all(of_plot.get(v, 0) >= n for v, n in wanted.items()) for of_plot in have.values()) if wanted else 0
+    done = sum(all(found.get(v, 0) >= needed(unit, v) for v in wanted) for unit, found in have.items()) if wanted else 0
     return Progress(done, len(have), plots, contested)

@@ -5,12 +5,14 @@ from __future__ import annotations
 from typing import Any, cast
 
 from apercu_core.reading.asked import How, Planned
-from apercu_core.tables.package import Described, DescribedMeasure, column_of, write_package
+from apercu_core.tables.package import Described, DescribedMeasure, InZone, column_of, write_package
 from apercu_core.verdicts.verdict import Direction
 from crew.models import Person
 from readings.actions import default_method, read_season
-from readings.bridge import gather
+from readings.bridge import Given, gather
+from records.models import Observation
 from trials.models import Season
+from trials.zones import shares_in
 
 
 def data_package(*, by: Person, season: Season) -> bytes:
@@ -27,7 +29,27 @@ def data_package(*, by: Person, season: Season) -> bytes:
     trial = season.trial
     described = Described(trial.name, trial.question, given.facts.control, given.facts.allocation, measures)
     samples = [given.samples[str(m.id)] for m in given.measures]
-    return write_package(described, given.facts.plots, samples, _plan(season), stored)
+    zones = _in_zones(season, given) if season.by_zone else []
+    return write_package(described, given.facts.plots, samples, _plan(season), stored, zones)
+
+
+def _in_zones(season: Season, given: Given) -> list[InZone]:
+    """What was found in each zone, in stored units."""
+    shares = shares_in(season)
+    names = {m.version_id: column_of(m.version.measure.name, m.version.unit) for m in given.measures}
+    rows = (
+        Observation.objects.filter(visit__season=season, current=True, version__in=list(names))
+        .exclude(part="")
+        .select_related("unit")
+        .order_by("unit__order", "visit__order", "part", "subsample")
+    )
+    return [
+        InZone(
+            row.unit.label, names[row.version_id], row.part, shares.get(row.unit_id, {}).get(row.part, 0.0),
+            row.subsample, row.value,
+        )
+        for row in rows
+    ]  # fmt: skip
 
 
 def _plan(season: Season) -> dict[str, Any]:
@@ -42,6 +64,7 @@ def _plan(season: Season) -> dict[str, Any]:
         "design": season.design, "seed": season.seed, "algorithm": season.algorithm, "blocks": season.blocks,
         "starts": season.starts and season.starts.isoformat(), "ends": season.ends and season.ends.isoformat(),
         "site": {"name": site.name, "place": site.place, "soil": site.soil, "bearing_deg": site.bearing_deg},
+        "zones": season.zones,
         "changed_by_hand": [one["said"] for one in season.moved],
         "treatments": [
             {"name": t.name, "code": t.code, "is_control": t.is_control, "levels": t.levels, "details": t.details}

@@ -12,6 +12,7 @@ from config import clock
 from records.models import Observation, Visit
 from records.visits import Figure, Progress, figures_of, progress_of
 from trials.models import Season, UnitKind
+from trials.zones import shares_in
 
 SOON = timedelta(days=14)
 State = Literal["overdue", "due", "soon", "later", "begun", "done", "contested"]
@@ -77,9 +78,9 @@ def _plot_seasons(ids: list[Any]) -> Any:
 
 def _agenda(season: Season, plots: int, rows: dict[Any, list[Figure]]) -> Agenda:
     today = clock.today(season.site.time_zone)
-    visits = []
+    visits, shares = [], shares_in(season)
     for visit in season.visits.all():
-        progress = progress_of(visit, plots, rows.get(visit.id, []))
+        progress = progress_of(visit, plots, rows.get(visit.id, []), shares)
         visits.append(VisitState(visit, progress, _visit_state(visit, progress, today)))
     operations = tuple(OperationState(o, "done" if o.done else _by_date(o.due, today)) for o in season.operations.all())
     return Agenda(today, tuple(visits), operations)

@@ -72,14 +72,17 @@ def copy_trial(
         trial.accepted = [one | {"base": ids[one["base"]], "treatment": ids[one["treatment"]]} for one in old.accepted
                           if one["base"] in ids and one["treatment"] in ids]  # fmt: skip
         trial.save()
+        again: dict[str, str] = {}
         for measure in old.measures.all():
             copied = _again(measure, trial)
             copied.control = treatments[measure.control_id] if measure.control_id else None
             copied.planned_for = [ids[id] for id in measure.planned_for if id in ids]
             copied.save()
+            again[str(measure.id)] = str(copied.id)
         for season in seasons:
             new = _season_again(season, trial)
             new.rotation_year = season.rotation_year + 1 if layout == "same-plots" else 0
+            new.by_zone = {again[id]: names for id, names in season.by_zone.items() if id in again}
             new.left_out = [ids[id] for id in season.left_out if id in ids]
             if layout == "none":
                 new.drawn_at, new.seed, new.draws, new.moved = None, None, [], []
@@ -117,7 +120,7 @@ def _cross_at(season: Season, trial: Trial, factor: NewFactor, made: dict[str, T
     if any(u.ground is None or u.ground.schematic for u in units):
         raise Refused("bad-design", "The plots have no place to scale, so they can't be parted. Lay them out first.")
     new = _season_again(season, trial)
-    new.left_out = []
+    new.left_out, new.zones, new.by_zone = [], [], {}
     if not units:  # a site that was never drawn
         new.save()
         return

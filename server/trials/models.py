@@ -221,6 +221,8 @@ class Season(models.Model):
     harvest_width_m = models.FloatField(null=True, blank=True, help_text="What the combine takes of a plot.")
     guard_m = models.FloatField(default=0, help_text="Left standing at a plot's ends.")
     drawn_at = models.DateTimeField(null=True, blank=True)
+    zones = models.JSONField(default=list, help_text="Zones in each plot: name, share, sown, sowing.")
+    by_zone = models.JSONField(default=dict, help_text="Measure → the zones in which it is taken.")
     rotation_year = models.PositiveIntegerField(default=0, help_text="Years since the trial's first on these plots.")
     if TYPE_CHECKING:
         units: RelatedManager[Unit]

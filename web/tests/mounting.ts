@@ -1,5 +1,5 @@
 import { VueQueryPlugin, QueryClient } from '@tanstack/vue-query'
-import { mount } from '@vue/test-utils'
+import { mount, type VueWrapper } from '@vue/test-utils'
 import { createPinia } from 'pinia'
 import type { Component, Plugin } from 'vue'
 import { createVuetify } from 'vuetify'
@@ -19,6 +19,12 @@ globalThis.matchMedia ??= (() => ({
   removeEventListener() {},
 })) as never
 
+const shown: VueWrapper[] = []
+/** Takes every page of a test away, so that none asks the server of the next one. */
+export function takeAway() {
+  for (const page of shown.splice(0)) page.unmount()
+}
+
 /** Mounts a component with the texts, the theme and a query cache of its own. */
 export function show(
   component: Component,
@@ -28,7 +34,7 @@ export function show(
 ) {
   const vuetify = createVuetify({ theme: { themes: { light: { colors: palettes.light } } } })
   const queryClient = new QueryClient({ defaultOptions: { queries: { retry: false } } })
-  return mount(component, {
+  const page = mount(component, {
     props,
     slots,
     attachTo: document.body,
@@ -37,4 +43,6 @@ export function show(
       stubs: plugins.length ? {} : { RouterLink: true },
     },
   })
+  shown.push(page)
+  return page
 }

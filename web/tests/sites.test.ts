@@ -1,5 +1,5 @@
-import { enableAutoUnmount, flushPromises } from '@vue/test-utils'
-import { afterEach, beforeEach, describe, expect, it } from 'vitest'
+import { flushPromises } from '@vue/test-utils'
+import { beforeEach, describe, expect, it } from 'vitest'
 import { defineComponent, h, ref } from 'vue'
 import { createMemoryHistory, createRouter, RouterView } from 'vue-router'
 
@@ -19,8 +19,6 @@ import { openStation } from './station'
 const site = (id: string, name: string) => ({ ...trial.site, id, name })
 const SITES = [site('mill', 'Mill Ground'), site('cold', 'Cold Acre')]
 const twoSites = { ...trial, site: SITES[0], sites: SITES } as unknown as Trial
-
-enableAutoUnmount(afterEach)
 
 describe('A trial at several sites', () => {
   beforeEach(() => {

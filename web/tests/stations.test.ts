@@ -296,7 +296,7 @@ describe('a note', () => {
 
 describe('two figures for one place', () => {
   const row = (id: string, by: string, count: string, value: number) => ({
-    id, unit: '101', measure: 'w', subsample: 1, value, fields: { count }, fate: '' as const, missing_reason: '', by, at: '',
+    id, unit: '101', measure: 'w', part: '', subsample: 1, value, fields: { count }, fate: '' as const, missing_reason: '', by, at: '',
   }) // prettier-ignore
   it('are shown with their authors, and the one that is chosen is sent with the reason', async () => {
     const visit = {
@@ -322,12 +322,19 @@ describe('two figures for one place', () => {
 describe('the sheet on a phone', () => {
   const visit = {
     order: ['101', '102'],
+    zones: {},
     measures: [
-      { id: 'w', name: 'Weeds', unit: 'weeds/m²', factor: 1, samples: 2, settings: ['Frame area: 0.25 m²'],
+      { id: 'w', name: 'Weeds', unit: 'weeds/m²', factor: 1, samples: 2, zones: [], settings: ['Frame area: 0.25 m²'],
         fields: [{ key: 'count', name: 'Count', unit: '', whole: true }] },
     ],
   } as unknown as Visit // prettier-ignore
-  const step = (unit: string, subsample: number): Step => ({ unit, measure: 'w', subsample, field: 'count' })
+  const step = (unit: string, subsample: number): Step => ({
+    unit,
+    measure: 'w',
+    part: '',
+    subsample,
+    field: 'count',
+  })
   function card(at: Step) {
     const typed: [Step, string][] = []
     const sheet = {

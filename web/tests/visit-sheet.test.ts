@@ -12,10 +12,10 @@ import { openStation, dialogText } from './station'
 
 const count = { key: 'count', name: 'Count', unit: '', whole: true }
 const visit: Visit = {
-  id: 'v', trial: 't', site: 's', name: 'Weeds in June', due: null, date: null, order: ['101', '102', '103'], rows: [], contested: [],
+  id: 'v', trial: 't', site: 's', name: 'Weeds in June', due: null, date: null, order: ['101', '102', '103'], zones: {}, rows: [], contested: [],
   notes: [], progress: { done: 0, begun: 0, of: 3, contested: 0 },
   measures: [
-    { id: 'weeds', name: 'Weeds', unit: 'weeds/m²', factor: 1, fields: [count], samples: 2, formula: '', settings: [],
+    { id: 'weeds', name: 'Weeds', unit: 'weeds/m²', factor: 1, fields: [count], samples: 2, zones: [], formula: '', settings: [],
       pitfall: '' },
   ],
 } // prettier-ignore
@@ -64,7 +64,7 @@ async function open(
 const entered = () =>
   sent.filter((one) => one.method === 'PUT').flatMap((one) => (one.body as { entries: EntryIn[] }).entries)
 const draft: Cell = {
-  place: { unit: '101', measure: 'weeds', subsample: 1 }, status: 'draft', fields: { count: '12' }, fate: '', reason: '',
+  place: { unit: '101', measure: 'weeds', part: '', subsample: 1 }, status: 'draft', fields: { count: '12' }, fate: '', reason: '',
   message: '', confirmed: false, id: 'd', enteredAt: '', row: null,
 } // prettier-ignore
 

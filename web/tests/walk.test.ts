@@ -11,18 +11,18 @@ import { answers, sent } from './server'
 
 const field = (key: string) => ({ key, name: key, unit: '', whole: key === 'count' })
 const visitOf = (changes: Partial<Visit> = {}): Visit => ({
-  id: 'v', trial: 't', site: 's', name: 'Weeds', due: null, date: null, order: ['p1', 'p2'], rows: [], contested: [], notes: [],
+  id: 'v', trial: 't', site: 's', name: 'Weeds', due: null, date: null, order: ['p1', 'p2'], zones: {}, rows: [], contested: [], notes: [],
   progress: { done: 0, begun: 0, of: 2, contested: 0 },
   measures: [
-    { id: 'weeds', name: 'Weeds', unit: 'weeds/m²', factor: 1, fields: [field('count')], samples: 2, formula: '',
+    { id: 'weeds', name: 'Weeds', unit: 'weeds/m²', factor: 1, fields: [field('count')], samples: 2, zones: [], formula: '',
       settings: [], pitfall: '' },
-    { id: 'yield', name: 'Yield', unit: 't/ha', factor: 1, fields: [field('mass'), field('area')], samples: 1,
+    { id: 'yield', name: 'Yield', unit: 't/ha', factor: 1, fields: [field('mass'), field('area')], samples: 1, zones: [],
       formula: '', settings: [], pitfall: '' },
   ],
   ...changes,
 }) // prettier-ignore
 const row = (changes: Partial<Row> = {}): Row => ({
-  id: 'r1', unit: 'p1', measure: 'weeds', subsample: 1, value: 28, fields: { count: '7' }, fate: '',
+  id: 'r1', unit: 'p1', measure: 'weeds', part: '', subsample: 1, value: 28, fields: { count: '7' }, fate: '',
   missing_reason: '', by: 'Ada', at: '2026-06-24T08:00:00Z', ...changes,
 }) // prettier-ignore
 
@@ -52,6 +52,7 @@ function open(visit: Ref<Visit>, drafts: Drafts): { sheet: Sheet; close: () => v
 const step = (unit = 'p1', subsample = 1, measure = 'weeds', f = 'count'): Step => ({
   unit,
   measure,
+  part: '',
   subsample,
   field: f,
 })

@@ -27,6 +27,7 @@ class SheetMeasureOut(serializers.Serializer[Any]):
     factor = serializers.FloatField()
     fields = FieldOut(many=True)  # type: ignore[assignment]
     samples = serializers.IntegerField()
+    zones = serializers.ListField(child=serializers.CharField(), help_text="Where it is taken; none: the whole plot.")
     formula = serializers.CharField()
     settings = serializers.ListField(child=serializers.CharField())
     pitfall = serializers.CharField(allow_blank=True)
@@ -38,6 +39,7 @@ class RowOut(serializers.Serializer[Any]):
     id = serializers.UUIDField()
     unit = serializers.UUIDField()
     measure = serializers.UUIDField()
+    part = serializers.CharField(allow_blank=True)
     subsample = serializers.IntegerField()
     value = serializers.FloatField(allow_null=True)
     fields = serializers.DictField(child=serializers.CharField(allow_blank=True))  # type: ignore[assignment]
@@ -63,7 +65,7 @@ class ProgressOut(serializers.Serializer[Any]):
 
 
 class VisitOut(serializers.Serializer[Any]):
-    """A visit with its sheet. `order`: plots in walking order."""
+    """A visit with its sheet. `order`: plots in walking order; `zones`: plot → the zones that it has."""
 
     id = serializers.UUIDField()
     trial = serializers.UUIDField()
@@ -73,6 +75,7 @@ class VisitOut(serializers.Serializer[Any]):
     date = serializers.DateField(allow_null=True)
     measures = SheetMeasureOut(many=True)
     order = serializers.ListField(child=serializers.UUIDField())
+    zones = serializers.DictField(child=serializers.ListField(child=serializers.CharField()))
     rows = RowOut(many=True)
     contested = RowOut(many=True)
     notes = NoteOut(many=True)
@@ -89,6 +92,7 @@ class EntryIn(serializers.Serializer[Any]):
     id = serializers.UUIDField()
     unit = serializers.UUIDField()
     measure = serializers.UUIDField()
+    part = serializers.CharField(allow_blank=True, max_length=80, default="")
     subsample = serializers.IntegerField(min_value=1, max_value=200, default=1)
     fields = serializers.DictField(  # type: ignore[assignment]
         child=serializers.CharField(allow_blank=True, max_length=40), default=dict

@@ -31,7 +31,8 @@ from records.visits import (
     walking_order,
 )
 from trials.api.at_site import AT_SITE, season_of
-from trials.models import TrialMeasure
+from trials.models import Season, TrialMeasure
+from trials.zones import measured_in, shares_in
 
 
 def _person(request: Request) -> Person:
@@ -49,7 +50,7 @@ def _row_of(request: Request, id: UUID) -> Observation:
     return get_object_or_404(wanted, id=id)
 
 
-def measure_json(measure: TrialMeasure, system: System) -> dict[str, Any]:
+def measure_json(measure: TrialMeasure, season: Season, system: System) -> dict[str, Any]:
     version = measure.version
     sheet, shipped = SHEETS[version.sheet], definition(version.catalogue)
     unit, factor = shown_in(version.unit, system)
@@ -68,6 +69,7 @@ def measure_json(measure: TrialMeasure, system: System) -> dict[str, Any]:
             for f in sheet.fields
         ],
         "samples": samples_wanted(measure),
+        "zones": measured_in(season, measure),
         "formula": sheet.formula,
         "settings": [
             f"{s.name}: {_setting(version.settings.get(s.key, s.usual), s.unit, system)}" for s in sheet.settings
@@ -97,7 +99,8 @@ def row_json(row: Observation | None, measures: dict[UUID, UUID], system: System
     if row is None:
         return None
     return {
-        "id": row.id, "unit": row.unit_id, "measure": measures[row.version_id], "subsample": row.subsample,
+        "id": row.id, "unit": row.unit_id, "measure": measures[row.version_id], "part": row.part,
+        "subsample": row.subsample,
         "value": row.value, "fields": _as_typed(row, system), "fate": row.fate,
         "missing_reason": row.missing_reason, "by": row.by.name, "at": row.entered_at,
     }  # fmt: skip
@@ -115,17 +118,18 @@ def visit_json(visit: Visit, person: Person) -> Any:
     taken = list(visit.taken.select_related("measure__version__measure"))
     versions = {t.measure.version_id: t.measure_id for t in taken}
     walk, rows = walking_order(visit), [row for row in _rows(visit) if row.version_id in versions]
-    system = cast(System, person.units)
+    system, shares = cast(System, person.units), shares_in(visit.season)
     shown = [r for r in rows if r.current and (r.value is not None or r.missing_reason)]
     shape = {
         "id": visit.id, "trial": visit.season.trial_id, "site": visit.season.site_id,
         "name": visit.name, "due": visit.due, "date": visit.date,
-        "measures": [measure_json(t.measure, system) for t in taken],
+        "measures": [measure_json(t.measure, visit.season, system) for t in taken],
         "order": [unit.id for unit in walk],
+        "zones": {str(unit): list(found) for unit, found in shares.items()},
         "rows": [row_json(r, versions, system) for r in shown],
         "contested": [row_json(r, versions, system) for r in rows if r.contested],
         "notes": visit.notes.select_related("by"),
-        "progress": progress_json(progress_of(visit, len(walk), rows)),
+        "progress": progress_json(progress_of(visit, len(walk), rows, shares)),
     }  # fmt: skip
     return shapes.VisitOut(shape).data
 
@@ -164,7 +168,9 @@ class EntriesView(APIView):
                 {"id": o.id, "state": o.state, "value": o.value, "message": o.message,
                  "other": row_json(o.other, versions, system)} for o in outcomes
             ],
-            "progress": progress_json(progress_of(visit, plots, figures_of(visit.observations.all()))),
+            "progress": progress_json(
+                progress_of(visit, plots, figures_of(visit.observations.all()), shares_in(visit.season))
+            ),
         }  # fmt: skip
         return Response(shape)  # plain values of the declared shape; a serializer would take as long as the write
 

@@ -1,6 +1,6 @@
 from django.urls import path
 
-from trials.api import importing, layout, one_thing, views
+from trials.api import importing, layout, one_thing, views, zones
 
 urlpatterns = [
     path("trials", views.TrialsView.as_view()),
@@ -11,6 +11,7 @@ urlpatterns = [
     path("trials/<uuid:id>/layout", layout.LayoutView.as_view()),
     path("trials/<uuid:id>/layout/check", layout.LayoutCheckView.as_view()),
     path("trials/<uuid:id>/layout/outline", layout.OutlineView.as_view()),
+    path("trials/<uuid:id>/zones", zones.ZonesView.as_view()),
     path("trials/<uuid:id>/swap", views.SwapView.as_view()),
     path("trials/<uuid:id>/copy", views.CopyView.as_view()),
     path("templates", views.TemplatesView.as_view()),

@@ -17,6 +17,7 @@ export type How = Shapes['HowInRequest']
 export type Upload = Shapes['UploadOut']
 export type Assembled = Shapes['AssembledOut']
 export type Accept = Shapes['AcceptInRequest']
+export type Zones = Shapes['ZonesOut']
 export type Season = Shapes['SeasonOut']
 export type Today = Shapes['TodayOut']
 export type Due = Shapes['DueOut']
@@ -135,6 +136,11 @@ export const trialQueries = {
             body: toValue(body),
           }),
         ),
+    }),
+  zones: (id: MaybeRefOrGetter<string>) =>
+    queryOptions({
+      queryKey: trialKey(id, 'zones'),
+      queryFn: () => answer(client.GET('/api/v1/trials/{id}/zones', { params: there(toValue(id)) })),
     }),
   left: (id: string) =>
     queryOptions({
@@ -274,6 +280,8 @@ export const acts = {
     answer(client.POST('/api/v1/trials/{id}/copy', { params: { path: { id } }, body })),
   keepLayout: (id: string, body: LayoutIn) =>
     answer(client.PUT('/api/v1/trials/{id}/layout', { params: there(id), body })),
+  keepZones: (id: string, body: Shapes['ZonesInRequest']) =>
+    answer(client.PUT('/api/v1/trials/{id}/zones', { params: there(id), body })),
   outline: (id: string, geojson: unknown) =>
     answer(client.POST('/api/v1/trials/{id}/layout/outline', { params: there(id), body: { geojson } })),
   crossing: (factors: Factor[], removed: Removed[]) =>

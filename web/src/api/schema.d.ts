@@ -637,6 +637,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/trials/{id}/zones": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The zones in each plot, what is sown there, and which measures are taken there. */
+        get: operations["trials_zones_retrieve"];
+        /** @description Keep the zones. Where a measure is taken stays once it has records. */
+        put: operations["trials_zones_update"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/uploads": {
         parameters: {
             query?: never;
@@ -1321,6 +1339,14 @@ export interface components {
             plots: string[];
             answer: components["schemas"]["AnswerOut"] | null;
         };
+        /** @description A zone that the lines on the map make, with its least and largest share over the plots. */
+        DrawnZoneOut: {
+            name: string;
+            /** Format: double */
+            least: number;
+            /** Format: double */
+            most: number;
+        };
         /**
          * @description * `visit` - visit
          *     * `operation` - operation
@@ -1355,6 +1381,8 @@ export interface components {
             unit: string;
             /** Format: uuid */
             measure: string;
+            /** @default  */
+            part: string;
             /** @default 1 */
             subsample: number;
             fields?: {
@@ -2311,6 +2339,7 @@ export interface components {
             unit: string;
             /** Format: uuid */
             measure: string;
+            part: string;
             subsample: number;
             /** Format: double */
             value: number | null;
@@ -2388,6 +2417,8 @@ export interface components {
             factor: number;
             fields: components["schemas"]["FieldOut"][];
             samples: number;
+            /** @description Where it is taken; none: the whole plot. */
+            zones: string[];
             formula: string;
             settings: string[];
             pitfall: string;
@@ -2492,6 +2523,13 @@ export interface components {
             key: string;
             cited: string;
         };
+        /**
+         * @description * `as-plot` - as-plot
+         *     * `other` - other
+         *     * `nothing` - nothing
+         * @enum {string}
+         */
+        SownEnum: "as-plot" | "other" | "nothing";
         SpeciesFieldOut: {
             key: string;
             label: string;
@@ -2782,7 +2820,7 @@ export interface components {
             progress: components["schemas"]["ProgressOut"];
             state: components["schemas"]["AgendaStateEnum"];
         };
-        /** @description A visit with its sheet. `order`: plots in walking order. */
+        /** @description A visit with its sheet. `order`: plots in walking order; `zones`: plot → the zones that it has. */
         VisitOut: {
             /** Format: uuid */
             id: string;
@@ -2797,6 +2835,9 @@ export interface components {
             date: string | null;
             measures: components["schemas"]["SheetMeasureOut"][];
             order: string[];
+            zones: {
+                [key: string]: string[];
+            };
             rows: components["schemas"]["RowOut"][];
             contested: components["schemas"]["RowOut"][];
             notes: components["schemas"]["NoteOut"][];
@@ -2845,6 +2886,45 @@ export interface components {
             before: string;
             /** @default  */
             after: string;
+        };
+        /** @description `share`: of each plot, 0 to 1; empty for a zone that the map's lines make. `sowing`: what is sown, if other. */
+        ZoneShape: {
+            name: string;
+            /** Format: double */
+            share?: number | null;
+            /** @default as-plot */
+            sown: components["schemas"]["SownEnum"];
+            /** @default  */
+            sowing: string;
+        };
+        /** @description `share`: of each plot, 0 to 1; empty for a zone that the map's lines make. `sowing`: what is sown, if other. */
+        ZoneShapeRequest: {
+            name: string;
+            /** Format: double */
+            share?: number | null;
+            /** @default as-plot */
+            sown: components["schemas"]["SownEnum"];
+            /** @default  */
+            sowing: string;
+        };
+        /** @description `by_zone`: measure → the zones in which it is taken; none: of the whole plot. */
+        ZonesInRequest: {
+            zones: components["schemas"]["ZoneShapeRequest"][];
+            by_zone: {
+                [key: string]: string[];
+            };
+        };
+        ZonesOut: {
+            zones: components["schemas"]["ZoneShape"][];
+            by_zone: {
+                [key: string]: string[];
+            };
+            drawn: components["schemas"]["DrawnZoneOut"][];
+            /**
+             * Format: double
+             * @description Share of the plots sown as the treatments say, 0 to 1.
+             */
+            sown: number | null;
         };
     };
     responses: never;
@@ -3854,6 +3934,58 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["VisitOut"];
+                };
+            };
+        };
+    };
+    trials_zones_retrieve: {
+        parameters: {
+            query?: {
+                /** @description Which of the trial's sites; its first if none is named. */
+                site?: string;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ZonesOut"];
+                };
+            };
+        };
+    };
+    trials_zones_update: {
+        parameters: {
+            query?: {
+                /** @description Which of the trial's sites; its first if none is named. */
+                site?: string;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ZonesInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ZonesOut"];
                 };
             };
         };

@@ -12,6 +12,7 @@ import { figure, plain } from '@/texts/format'
 import { draftOf, layoutOf, type LayoutDraft, type Point } from './draft'
 import FieldCanvas from './FieldCanvas.vue'
 import FieldForm from './FieldForm.vue'
+import ZoneRows from './ZoneRows.vue'
 import { useUndo } from './useUndo'
 
 /** The plots on the ground of their field: what is around them, whether they fit, and blocks put where they go. */
@@ -118,6 +119,7 @@ async function keep() {
     const layout = await acts.keepLayout(props.trial.id, asked.value)
     queries.setQueryData(trialQueries.layout(props.trial.id).queryKey, layout)
     await queries.invalidateQueries({ queryKey: trialQueries.one(props.trial.id).queryKey, exact: true })
+    await queries.invalidateQueries({ queryKey: trialQueries.zones(props.trial.id).queryKey })
     draft.value = draftOf(layout, factor.value)
     startHere()
   } catch (thrown) {
@@ -215,6 +217,7 @@ const hectares = (area: number) => figure(area / 10_000, 2)
         <p class="quiet small">{{ t('layout.redrawn') }}</p>
       </form>
     </div>
+    <ZoneRows v-if="trial.plots.length" :trial="trial" :may-plan="mayPlan" />
   </div>
 </template>
 

@@ -13,7 +13,8 @@ const { t } = useI18n()
 const where = computed(() => {
   const frame =
     (props.measure?.samples ?? 1) > 1 ? `, ${t('walk.frameN', { n: props.cell.place.subsample })}` : ''
-  return `${t('walk.plot', { p: props.plot })}, ${props.measure?.name ?? ''}${frame}`
+  const zone = props.cell.place.part ? `, ${props.cell.place.part}` : ''
+  return `${t('walk.plot', { p: props.plot })}, ${props.measure?.name ?? ''}${zone}${frame}`
 })
 </script>
 

@@ -56,7 +56,13 @@ async function settle() {
 <template>
   <SheetDialog
     v-model="open"
-    :title="t('walk.contest', { p: plot, m: measure?.name, n: contested.subsample })"
+    :title="
+      t('walk.contest', {
+        p: plot,
+        m: [measure?.name, contested.part].filter(Boolean).join(', '),
+        n: contested.subsample,
+      })
+    "
     :act="t('walk.decide')"
     :cancel="t('margin.cancel')"
     :problem="problem"

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { Step } from './cells'
+import { keyOf, type Step } from './cells'
 import type { Sheet } from './useSheet'
 
 /** One figure, kept on this device with every key. */
@@ -15,7 +15,7 @@ function leave() {
 <template>
   <input
     :value="sheet.cell(step).fields[step.field] ?? ''"
-    :data-step="`${step.unit}|${step.measure}|${step.subsample}|${step.field}`"
+    :data-step="`${keyOf(step)}|${step.field}`"
     :class="sheet.cell(step).status"
     :aria-label="label"
     :aria-invalid="['refused', 'question'].includes(sheet.cell(step).status)"

@@ -31,12 +31,29 @@ const { t } = useI18n()
 
 const plot = computed(() => props.trial.plots.find((one) => one.id === props.at.unit)!)
 const place = computed(() => props.trial.treatments.findIndex((one) => one.id === plot.value.treatment))
-const most = computed(() => Math.max(...props.visit.measures.map((m) => m.samples)))
-const frame = computed(() => props.at.subsample)
+/** Where one stands in a plot: a frame, or a frame in a zone; each with the first of its fields. */
+function spotsIn(unit: string): Step[] {
+  const spots = new Map<string, Step>()
+  for (const step of stepsIn(props.visit, unit)) if (!spots.has(spotOf(step))) spots.set(spotOf(step), step)
+  return [...spots.values()]
+}
+const spotOf = (step: Step) => `${step.part}|${step.subsample}`
+const spots = computed(() => spotsIn(plot.value.id))
+const nth = computed(() =>
+  Math.max(
+    0,
+    spots.value.findIndex((spot) => spotOf(spot) === spotOf(props.at)),
+  ),
+)
 /** The fields of this frame; measures with fewer samples have had theirs. */
 const shown = computed(() =>
-  stepsIn(props.visit, plot.value.id).filter((step) => step.subsample === frame.value),
+  stepsIn(props.visit, plot.value.id).filter((step) => spotOf(step) === spotOf(props.at)),
 )
+const frame = computed(() => {
+  const inZone = spots.value.filter((spot) => spot.part === props.at.part)
+  const said = t('walk.frameOf', { n: props.at.subsample, of: inZone.length })
+  return [props.at.part, inZone.length > 1 ? said : ''].filter(Boolean).join(': ')
+})
 const measureOf = (step: Step) => props.visit.measures.find((m) => m.id === step.measure)!
 const fieldOf = (step: Step) => measureOf(step).fields.find((field) => field.key === step.field)!
 const name = (step: Step) =>
@@ -44,26 +61,25 @@ const name = (step: Step) =>
 const whole = (step: Step) => fieldOf(step).whole
 const at = computed(() => props.visit.order.indexOf(plot.value.id))
 const following = computed(() => {
-  const all = stepsIn(props.visit, plot.value.id)
-  const inPlot = all.find((step) => step.subsample === frame.value + 1)
-  if (inPlot) return { step: inPlot, text: t('walk.nextFrame', { n: frame.value + 1 }) }
+  const inPlot = spots.value[nth.value + 1]
+  if (inPlot) {
+    const zone = inPlot.part === props.at.part ? '' : inPlot.part
+    const text = zone ? t('walk.nextZone', { zone }) : t('walk.nextFrame', { n: inPlot.subsample })
+    return { step: inPlot, text }
+  }
   const unit = props.visit.order[at.value + 1]
   if (!unit) return null
   const label = props.trial.plots.find((one) => one.id === unit)?.label
   return { step: stepsIn(props.visit, unit)[0], text: t('walk.nextPlot', { p: label }) }
 })
 const previous = computed(() => {
-  const back = stepsIn(props.visit, plot.value.id).find((step) => step.subsample === frame.value - 1)
   const unit = props.visit.order[at.value - 1]
-  return (
-    back ??
-    (unit
-      ? (stepsIn(props.visit, unit).find((s) => s.subsample === most.value) ?? stepsIn(props.visit, unit)[0])
-      : undefined)
-  )
+  return spots.value[nth.value - 1] ?? (unit ? spotsIn(unit).at(-1) : undefined)
 })
 const fate = computed(() =>
-  shown.value.map((step) => props.sheet.cell({ ...step, subsample: 1 })).find((c) => c.fate),
+  stepsIn(props.visit, plot.value.id)
+    .map((step) => props.sheet.cell(step))
+    .find((c) => c.fate),
 )
 
 function count(step: Step, by: number) {
@@ -97,8 +113,8 @@ function said(step: Step): string {
         </p>
       </div>
     </section>
-    <p v-if="most > 1" class="frames">
-      <strong>{{ t('walk.frameOf', { n: frame, of: most }) }}</strong>
+    <p v-if="frame" class="frames">
+      <strong>{{ frame }}</strong>
       <span class="quiet small">{{ visit.measures[0]?.settings.slice(0, 1).join() }}</span>
     </p>
     <p v-if="fate" class="fate">{{ t(`walk.fate.${fate.fate as 'failed'}`) }}: {{ fate.reason }}</p>

@@ -6,7 +6,7 @@ import type { SheetMeasure, Trial, Visit } from '@/api/queries'
 import TreatmentTag from '@/ground/TreatmentTag.vue'
 import { plain } from '@/texts/format'
 
-import { stepsIn, type Step } from './cells'
+import { columnsOf, keyOf, stepsIn, type Step } from './cells'
 import FigureInput from './FigureInput.vue'
 import type { Sheet } from './useSheet'
 
@@ -30,20 +30,24 @@ const plots = computed(() => {
 const place = (treatment: string) => props.trial.treatments.findIndex((one) => one.id === treatment)
 const fieldOf = (m: SheetMeasure, key: string) => m.fields.find((field) => field.key === key)!
 const measureOf = (step: Step) => props.visit.measures.find((m) => m.id === step.measure)!
-function head(m: SheetMeasure, subsample: number, key: string): string {
-  const field = fieldOf(m, key)
-  const name = m.samples > 1 ? t('walk.frameN', { n: subsample }) : field.name
-  return field.unit ? `${name}, ${field.unit}` : name
+function head(m: SheetMeasure, column: Omit<Step, 'unit'>): string {
+  const field = fieldOf(m, column.field)
+  const name = m.samples > 1 ? t('walk.frameN', { n: column.subsample }) : field.name
+  return [column.part, field.unit ? `${name}, ${field.unit}` : name].filter(Boolean).join(': ')
+}
+/** The fields of a plot beside the measure's columns; none where the plot hasn't the zone. */
+function along(m: SheetMeasure, unit: string): (Step | null)[] {
+  const own = new Map(stepsIn(props.visit, unit).map((step) => [keyOf(step) + step.field, step]))
+  return columnsOf(m).map((column) => own.get(keyOf({ unit, ...column }) + column.field) ?? null)
 }
 function label(plot: string, step: Step): string {
   const m = measureOf(step)
-  return `${t('walk.plot', { p: plot })}, ${m.name}, ${head(m, step.subsample, step.field)}`
+  return `${t('walk.plot', { p: plot })}, ${m.name}, ${head(m, step)}`
 }
 /** What stands in the plot, in words: the reason why there is no figure, or the values that the server made. */
 function said(unit: string, m: SheetMeasure): string {
-  const cells = Array.from({ length: m.samples }, (_, i) =>
-    props.sheet.cell({ unit, measure: m.id, subsample: i + 1 }),
-  )
+  const places = new Map(along(m, unit).flatMap((step) => (step ? [[keyOf(step), step] as const] : [])))
+  const cells = [...places.values()].map((step) => props.sheet.cell(step))
   const fate = cells.find((cell) => cell.fate)
   if (fate) return `${t(`walk.fate.${fate.fate as 'failed'}`)}: ${fate.reason}`
   const values = cells.flatMap((cell) => (cell.row && cell.row.value !== null ? [cell.row.value] : []))
@@ -70,7 +74,7 @@ watch(
             :key="m.id"
             scope="colgroup"
             class="measure"
-            :colspan="m.samples * m.fields.length + 1"
+            :colspan="columnsOf(m).length + 1"
           >
             {{ m.name }}
             <span class="quiet small">{{ m.settings.join(' · ') }}</span>
@@ -78,9 +82,9 @@ watch(
         </tr>
         <tr>
           <template v-for="m in visit.measures" :key="m.id">
-            <template v-for="n in m.samples" :key="n">
-              <th v-for="f in m.fields" :key="f.key" scope="col" class="figure">{{ head(m, n, f.key) }}</th>
-            </template>
+            <th v-for="(column, i) in columnsOf(m)" :key="i" scope="col" class="figure">
+              {{ head(m, column) }}
+            </th>
             <th scope="col" class="quiet">{{ m.unit || t('full.col.value') }}</th>
           </template>
         </tr>
@@ -103,12 +107,10 @@ watch(
             {{ trial.treatments[place(plot.treatment)]?.name }}
           </td>
           <template v-for="m in visit.measures" :key="m.id">
-            <td
-              v-for="step in stepsIn(visit, plot.id).filter((s) => s.measure === m.id)"
-              :key="step.subsample + step.field"
-              class="figure"
-            >
+            <td v-for="(step, i) in along(m, plot.id)" :key="i" class="figure">
+              <span v-if="!step" class="quiet small">{{ t('walk.noZone') }}</span>
               <FigureInput
+                v-else
                 :step="step"
                 :sheet="sheet"
                 :label="label(plot.label, step)"

@@ -78,10 +78,13 @@ async function enter(step: Step) {
   void sheet.finish(step)
   go(steps.value[indexOf(step) + 1] ?? step)
 }
-/** The same field of the plot before or after, in walking order. */
+/** The same field of the nearest plot before or after that has it, in walking order. */
 function along(step: Step, by: number) {
-  const next = visit.value.order[visit.value.order.indexOf(step.unit) + by]
-  if (next) go({ ...step, unit: next })
+  const { order } = visit.value
+  for (let at = order.indexOf(step.unit) + by; at >= 0 && at < order.length; at += by) {
+    const there = { ...step, unit: order[at]! }
+    if (indexOf(there) >= 0) return go(there)
+  }
 }
 async function undo() {
   const place = await sheet.undo()

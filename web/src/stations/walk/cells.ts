@@ -1,9 +1,10 @@
-import type { EntryIn, Row, Visit } from '@/api/queries'
+import type { EntryIn, Row, SheetMeasure, Visit } from '@/api/queries'
 
-/** One entry of a sheet: a sample of a measure in a plot. */
+/** One entry of a sheet: a sample of a measure in a plot; `part`: the zone, where it is taken in zones, else empty. */
 export interface Place {
   unit: string
   measure: string
+  part: string
   subsample: number
 }
 /** A place to type: one field of an entry. */
@@ -28,7 +29,8 @@ export interface Cell {
   row: Row | null
 }
 
-export const keyOf = (p: Place) => `${p.unit}|${p.measure}|${p.subsample}`
+export const keyOf = (p: Place) =>
+  [p.unit, p.measure, ...(p.part ? [p.part] : []), String(p.subsample)].join('|')
 
 export function emptyCell(place: Place): Cell {
   return {
@@ -37,22 +39,32 @@ export function emptyCell(place: Place): Cell {
   } // prettier-ignore
 }
 export function cellOfRow(row: Row): Cell {
-  const place = { unit: row.unit, measure: row.measure, subsample: row.subsample }
+  const place = { unit: row.unit, measure: row.measure, part: row.part, subsample: row.subsample }
   return {
     ...emptyCell(place), status: 'saved', fields: row.fate ? {} : { ...row.fields }, fate: row.fate ?? '',
     reason: row.missing_reason, row,
   } // prettier-ignore
 }
 
-/** Every field of the visit in walking order: plot by plot, measure by measure, frame by frame. */
+/** The columns of a measure: zone by zone, frame by frame, field by field. */
+export function columnsOf(m: SheetMeasure): Omit<Step, 'unit'>[] {
+  return (m.zones.length ? m.zones : ['']).flatMap((part) =>
+    Array.from({ length: m.samples }, (_, i) => i + 1).flatMap((subsample) =>
+      m.fields.map((field) => ({ measure: m.id, part, subsample, field: field.key })),
+    ),
+  )
+}
+
+/** Every field of the visit in walking order: plot by plot, measure by measure, zone by zone, frame by frame. */
 export function stepsOf(visit: Visit): Step[] {
   return visit.order.flatMap((unit) => stepsIn(visit, unit))
 }
 export function stepsIn(visit: Visit, unit: string): Step[] {
+  const here = visit.zones[unit] ?? []
   return visit.measures.flatMap((m) =>
-    Array.from({ length: m.samples }, (_, i) => i + 1).flatMap((subsample) =>
-      m.fields.map((field) => ({ unit, measure: m.id, subsample, field: field.key })),
-    ),
+    columnsOf(m)
+      .filter((column) => !column.part || here.includes(column.part))
+      .map((column) => ({ unit, ...column })),
   )
 }
 

@@ -4,7 +4,7 @@ import { Problem } from '@/api/client'
 import { acts, type EntryIn, type Outcome, type Visit } from '@/api/queries'
 import { newId } from '@/parts/newId'
 
-import { cellOfRow, emptyCell, entryOf, keyOf, type Cell, type Place, type Step } from './cells'
+import { cellOfRow, emptyCell, entryOf, keyOf, stepsIn, type Cell, type Place, type Step } from './cells'
 import type { Drafts } from './drafts'
 
 const AGAIN_AFTER = 5000
@@ -37,7 +37,8 @@ export function useSheet(visit: Ref<Visit>, me: string, drafts: Drafts) {
     for (const row of visit.value.rows) cells.set(keyOf(row), cellOfRow(row))
     for (const [key, kept] of Object.entries(await drafts.all())) {
       const row = cells.get(key)?.row ?? null
-      cells.set(key, { ...kept, row: kept.row ?? row })
+      const place = { ...kept.place, part: kept.place.part ?? '' } // drafts of before there were zones
+      cells.set(key, { ...kept, place, row: kept.row ?? row })
     }
   }
 
@@ -80,8 +81,11 @@ export function useSheet(visit: Ref<Visit>, me: string, drafts: Drafts) {
 
   /** Say of a whole plot why there is no figure, for all measures of the visit. */
   async function mark(unit: string, fate: Cell['fate'], reason: string) {
+    const steps = stepsIn(visit.value, unit)
     for (const m of visit.value.measures) {
-      const c = own({ unit, measure: m.id, subsample: 1 })
+      const first = steps.find((step) => step.measure === m.id)
+      if (!first) continue
+      const c = own({ unit, measure: m.id, part: first.part, subsample: 1 })
       Object.assign(c, { fields: {}, fate, reason, confirmed: false, status: 'queued', id: newId() })
       c.enteredAt = new Date().toISOString()
       await drafts.put(keyOf(c.place), c)

@@ -1,0 +1,47 @@
+"""Zones inside a plot: what makes up a plot, and its value by their shares."""
+
+import pytest
+
+from apercu_core.design.field import Field, Lines, zones_of
+from apercu_core.design.layout import Rectangle
+from apercu_core.design.zones import Zone, require_zones, shares_of, sown_share, weighted_mean
+from apercu_core.errors import Refused
+
+TILLED = [Zone("tilled strip", 0.25), Zone("mulch", 0.75, "nothing")]
+DRAWN = [Zone("wheel track", sown="nothing"), Zone("between")]
+
+
+def test_a_plots_value_is_the_mean_of_its_zones_by_share():
+    """By hand: strips 8 and 12 → 10 on a quarter, mulch 2 on three quarters: 0.25 × 10 + 0.75 × 2 = 4."""
+    shares = shares_of(TILLED, {})
+    assert weighted_mean({"tilled strip": [8, 12], "mulch": [2, None]}, shares) == pytest.approx(4.0)
+    assert weighted_mean({"tilled strip": [8, 12]}, shares) is None  # the strip alone isn't the plot
+    assert weighted_mean({"tilled strip": [8, 12]}, {"tilled strip": 0.25}) == 10
+    assert weighted_mean({}, {}) is None
+
+
+def test_drawn_zones_have_the_share_that_the_lines_have_of_each_plot():
+    """A track 0.6 m wide in a plot 6 m wide is a tenth of it; a plot that no track crosses is all between."""
+    field = Field(tracks=Lines(first=3, spacing=24, width=0.6))
+    crossed, free = (shares_of(DRAWN, zones_of(field, Rectangle(x, 0, 6, 12))) for x in (0.0, 6.0))
+    assert crossed == pytest.approx({"wheel track": 0.1, "between": 0.9})
+    assert free == {"between": 1.0}
+    assert (sown_share(DRAWN, crossed), sown_share(TILLED, shares_of(TILLED, {}))) == (pytest.approx(0.9), 0.25)
+
+
+@pytest.mark.parametrize(
+    ("zones", "says"),
+    [
+        ([Zone("strip", 0.3), Zone("mulch", 0.3)], "add up to 60 %"),
+        ([Zone("strip", 0.0), Zone("mulch", 1.0)], "above 0 %"),
+        ([Zone("strip", 0.5), Zone("strip", 0.5)], "Two zones are called 'strip'"),
+        ([Zone("strip", 1.0)], "the only zone"),
+        ([Zone(" ", 0.5), Zone("mulch", 0.5)], "has no name"),
+        ([Zone("between"), Zone("mulch", 0.5)], "type all"),
+        ([Zone("between"), Zone("alley")], "alley isn't drawn"),
+        ([Zone("strip", 0.5, "other"), Zone("mulch", 0.5)], "what is sown in strip"),
+    ],
+)
+def test_zones_that_make_no_plot_are_refused_in_words(zones, says):
+    with pytest.raises(Refused, match=says):
+        require_zones(zones)

@@ -1,0 +1,106 @@
+"""Zones inside plots: kept, counted apart, weighed into the plot's value, and told in the package."""
+
+import csv
+import io
+import zipfile
+
+import pytest
+
+from tests.server.asking import Trial
+
+STRIPS = [
+    {"name": "tilled strip", "share": 0.25},
+    {"name": "mulch", "share": 0.75, "sown": "other", "sowing": "white clover, 4 kg/ha"},
+]
+
+
+@pytest.fixture
+def trial(client_of, workspace):
+    return Trial(client_of("owner"), workspace)
+
+
+def keep(trial, zones=STRIPS, by_zone=None):
+    measured = {trial.measures[0]: [z["name"] for z in zones]} if by_zone is None else by_zone
+    return trial.client.put(
+        f"/api/v1/trials/{trial.id}/zones", {"zones": zones, "by_zone": measured}, format="json"
+    )  # fmt: skip
+
+
+def read(trial):
+    return trial.client.post(f"/api/v1/trials/{trial.id}/readings", {}, format="json").json()["measures"][0]
+
+
+def test_figures_of_zones_are_kept_apart_and_a_plot_reads_as_their_weighted_mean(trial):
+    """Counts in frames of 0.25 m²: strip 2 and 4 → 8, 16 → 12 per m²; mulch 1 and 1 → 4; 0.25 × 12 + 0.75 × 4 = 6."""
+    kept = keep(trial).json()
+    assert kept["sown"] == 0.25
+    assert trial.open()["measures"][0]["zones"] == ["tilled strip", "mulch"]
+    strip = [trial.typed("101", text, frame=n, part="tilled strip") for n, text in ((1, "2"), (2, "4"))]
+    assert [o["state"] for o in trial.enter(*strip)] == ["saved", "saved"]
+    assert read(trial)["plots"][0]["value"] is None  # the mulch is missing, so the plot has no value
+    mulch = [trial.typed("101", "1", frame=n, part="mulch") for n in (1, 2)]
+    trial.enter(*mulch, trial.typed("101", {"mass": "7", "area": "10", "moisture": "14"}, measure=1))
+    first = read(trial)["plots"][0]
+    assert (first["value"], first["observations"]) == (pytest.approx(6.0), [])
+    refused = trial.enter(trial.typed("102", "3"), trial.typed("102", "3", part="alley"))
+    assert ["zone" in o["message"] for o in refused] == [True, True]
+    sheet = trial.open()
+    assert sorted((row["part"], row["subsample"], row["fields"]["count"]) for row in sheet["rows"] if row["part"]) == [
+        ("mulch", 1, "1"), ("mulch", 2, "1"), ("tilled strip", 1, "2"), ("tilled strip", 2, "4"),
+    ]  # fmt: skip
+
+
+def test_a_plot_is_done_when_all_its_zones_are_and_a_fate_speaks_for_all(trial):
+    keep(trial, by_zone={trial.measures[0]: ["mulch"], trial.measures[1]: []})
+    yielded = {"mass": "7", "area": "10", "moisture": "14"}
+    trial.enter(trial.typed("101", yielded, measure=1), trial.typed("101", "1", part="mulch"))
+    assert trial.open()["progress"]["done"] == 0
+    trial.enter(trial.typed("101", "3", frame=2, part="mulch"))
+    assert trial.open()["progress"]["done"] == 1
+    assert read(trial)["plots"][0]["value"] == 8  # taken in one zone only
+    gone = {"fate": "damaged", "missing_reason": "hares"}
+    trial.enter(trial.typed("102", {}, part="mulch", **gone), trial.typed("102", {}, measure=1, **gone))
+    assert trial.open()["progress"]["done"] == 2
+    assert next(p for p in read(trial)["plots"] if p["label"] == "102")["value"] is None
+
+
+def test_zones_can_be_mended_but_not_where_figures_were_taken(trial):
+    keep(trial)
+    trial.enter(trial.typed("101", "2", part="mulch"), trial.typed("101", "2", part="tilled strip"))
+    assert read(trial)["plots"][0]["value"] == 8
+    assert keep(trial, [{**STRIPS[0], "share": 0.5}, {**STRIPS[1], "share": 0.5}]).status_code == 200
+    away = keep(trial, [], {})
+    assert (away.status_code, "Weeds has records" in away.json()["detail"]) == (409, True)
+    wrong = keep(trial, [{**STRIPS[0], "share": 0.1}, STRIPS[1]])
+    assert (wrong.status_code, "85 %" in wrong.json()["detail"]) == (422, True)
+    elsewhere = keep(trial, by_zone={trial.measures[0]: ["alley"]})
+    assert "isn't a zone here" in elsewhere.json()["detail"]
+
+
+def test_drawn_zones_are_asked_for_only_where_the_map_has_them(trial):
+    """A track through the first column of plots only: the others are all between."""
+    field = {"tracks": {"first": 1.5, "spacing": 50, "width": 0.6}}
+    trial.client.put(f"/api/v1/trials/{trial.id}/layout", {"field": field, "bearing": 30}, format="json")
+    found = trial.client.get(f"/api/v1/trials/{trial.id}/zones").json()["drawn"]
+    assert [(one["name"], one["least"], one["most"]) for one in found] == [
+        ("wheel track", 0, pytest.approx(0.2)), ("between", pytest.approx(0.8), 1),
+    ]  # fmt: skip
+    keep(trial, [{"name": "wheel track"}, {"name": "between"}])
+    zones = trial.open()["zones"]
+    assert zones[trial.unit("101")] == ["wheel track", "between"]
+    assert zones[trial.unit("102")] == ["between"]
+    trial.enter(trial.typed("102", "3", part="between"), trial.typed("101", "1", part="between"),
+                trial.typed("101", "6", part="wheel track"))  # fmt: skip
+    values = {p["label"]: p["value"] for p in read(trial)["plots"]}
+    assert values["102"] == 12
+    assert values["101"] == pytest.approx(0.2 * 24 + 0.8 * 4)
+
+
+def test_the_package_says_what_was_found_in_each_zone(trial):
+    keep(trial)
+    trial.enter(trial.typed("101", "2", part="mulch"), trial.typed("101", "4", part="tilled strip"))
+    packed = trial.client.get(f"/api/v1/trials/{trial.id}/package.zip").content
+    rows = csv.DictReader(io.StringIO(zipfile.ZipFile(io.BytesIO(packed)).read("zones.csv").decode()))
+    assert [(r["Plot"], r["Zone"], r["Share"], r["Value"]) for r in rows] == [
+        ("101", "mulch", "0.75", "8.0"), ("101", "tilled strip", "0.25", "16.0"),
+    ]  # fmt: skip

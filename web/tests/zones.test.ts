@@ -1,0 +1,161 @@
+import { flushPromises } from '@vue/test-utils'
+import { beforeEach, describe, expect, it } from 'vitest'
+
+import type { Trial, Visit, Zones } from '@/api/queries'
+import ZoneRows from '@/stations/layout/ZoneRows.vue'
+import { EVERY, zonesDraftOf, zonesOf } from '@/stations/layout/zones'
+import { emptyCell, keyOf, stepsOf, type Cell, type Place, type Step } from '@/stations/walk/cells'
+import PlotCard from '@/stations/walk/PlotCard.vue'
+import SheetTable from '@/stations/walk/SheetTable.vue'
+import { useSheet } from '@/stations/walk/useSheet'
+
+import { show } from './mounting'
+import { trial } from './samples'
+import { answers, sent } from './server'
+import { openStation } from './station'
+
+const count = { key: 'count', name: 'Count', unit: '', whole: true }
+const weeds = {
+  id: 'w', name: 'Weeds', unit: 'weeds/m²', factor: 1, samples: 2, zones: ['wheel track', 'between'], settings: [],
+  fields: [count], formula: '', pitfall: '',
+} // prettier-ignore
+/** A track runs through the first plot only. */
+const visit = {
+  id: 'v', trial: 't', site: 's', name: 'Weeds', due: null, date: null, order: ['101', '102'],
+  zones: { '101': ['wheel track', 'between'], '102': ['between'] }, measures: [weeds], rows: [], contested: [],
+  notes: [], progress: { done: 0, begun: 0, of: 2, contested: 0 },
+} as unknown as Visit // prettier-ignore
+const step = (unit: string, part: string, subsample: number): Step => ({
+  unit, measure: 'w', part, subsample, field: 'count',
+}) // prettier-ignore
+
+describe('a sheet with zones', () => {
+  const sheet = {
+    cell: (place: Place): Cell => emptyCell(place),
+    type: () => undefined,
+    finish: () => undefined,
+    mine: { value: [] },
+  }
+  it('goes zone by zone, where a plot has the zone, and tells places in different zones apart', () => {
+    expect(stepsOf(visit).map((s) => [s.unit, s.part, s.subsample])).toEqual([
+      ['101', 'wheel track', 1],
+      ['101', 'wheel track', 2],
+      ['101', 'between', 1],
+      ['101', 'between', 2],
+      ['102', 'between', 1],
+      ['102', 'between', 2],
+    ])
+    expect(keyOf(step('101', 'between', 1))).toBe('101|w|between|1')
+    expect(keyOf(step('101', '', 1))).toBe('101|w|1') // as drafts were kept before there were zones
+  })
+  it('has a column for each zone, and says where a plot has none', () => {
+    const props = { trial, visit, sheet, states: {}, unit: '101', mayRecord: true }
+    const page = show(SheetTable, props)
+    expect(page.findAll('thead tr')[1]!.findAll('th').map((th) => th.text())).toEqual([
+      'wheel track: frame 1', 'wheel track: frame 2', 'between: frame 1', 'between: frame 2', 'weeds/m²',
+    ]) // prettier-ignore
+    const second = page.findAll('tbody tr')[1]!.findAll('td')
+    expect(second.slice(1, 5).map((td) => td.find('input').exists())).toEqual([false, false, true, true])
+    expect(second[1]!.text()).toBe('none here')
+  })
+  it('leads on a phone through the zones of a plot', () => {
+    const onward = (at: Step) => {
+      const page = show(PlotCard, { trial, visit, sheet, states: {}, at, mayRecord: true })
+      return [page.find('.frames').text(), page.find('.onward').text()]
+    }
+    expect(onward(step('101', 'wheel track', 1))).toEqual(['wheel track: Frame 1 of 2', 'Frame 2 →'])
+    expect(onward(step('101', 'wheel track', 2))[1]).toBe('On to between')
+    expect(onward(step('101', 'between', 2))[1]).toBe('Plot 102 →')
+  })
+  it('marks a lost plot once a measure, in the first zone that it has', async () => {
+    answers['PUT /api/v1/visits/v/entries'] = [500, {}]
+    const drafts = { all: async () => ({}), put: async () => undefined, remove: async () => undefined }
+    const marking = {
+      setup() {
+        void useSheet({ value: structuredClone(visit) } as never, 'Ada', drafts).mark(
+          '102',
+          'damaged',
+          'hares',
+        )
+        return () => null
+      },
+    }
+    show(marking, {})
+    await flushPromises()
+    expect((sent[0]!.body as { entries: object[] }).entries).toMatchObject([
+      { unit: '102', part: 'between', subsample: 1, fate: 'damaged' },
+    ])
+  })
+})
+
+describe('zones in each plot', () => {
+  const kept: Zones = {
+    zones: [
+      { name: 'strip', share: 0.25, sown: 'as-plot', sowing: '' },
+      { name: 'mulch', share: 0.75, sown: 'other', sowing: 'white clover' },
+    ],
+    by_zone: { y: ['strip', 'mulch'], w: ['mulch'] },
+    drawn: [
+      { name: 'wheel track', least: 0, most: 0.2 },
+      { name: 'between', least: 0.8, most: 1 },
+    ],
+    sown: 0.25,
+  }
+  const measures = ['y', 'w', 'p'].map((id) => ({ id, name: id })) as unknown as Trial['measures']
+
+  it('are typed in per cent and come back as they were kept', () => {
+    const draft = zonesDraftOf(kept, measures)
+    expect(draft.zones.map((one) => one.share)).toEqual(['25', '75'])
+    expect(draft.taken).toEqual({ y: EVERY, w: 'mulch', p: '' })
+    expect(zonesOf(draft)).toEqual({ zones: kept.zones, by_zone: kept.by_zone })
+    draft.zones[0]!.share = 'a third'
+    expect(zonesOf(draft).zones[0]!.share).toBeNaN()
+  })
+
+  describe('on the page', () => {
+    const empty = { zones: [], by_zone: {}, drawn: kept.drawn, sown: null }
+    beforeEach(() => {
+      answers['GET /api/v1/trials/t/zones'] = [200, empty]
+    })
+    const open = () => openStation(ZoneRows, { trial: { ...trial, measures }, mayPlan: true })
+    const press = async (page: Awaited<ReturnType<typeof open>>['page'], words: string) => {
+      await page
+        .findAll('button')
+        .find((b) => b.text().includes(words))!
+        .trigger('click')
+      await flushPromises()
+    }
+
+    it('are taken from the map with the shares that it has', async () => {
+      answers['PUT /api/v1/trials/t/zones'] = [200, { ...empty, sown: 0.93 }]
+      const { page } = await open()
+      await press(page, 'Take the drawn ones: wheel track 0–20 %, between 80–100 %')
+      await page.find('form').trigger('submit')
+      await flushPromises()
+      expect(sent.find((one) => one.method === 'PUT')!.body).toEqual({
+        zones: [
+          { name: 'wheel track', share: null, sown: 'nothing', sowing: '' },
+          { name: 'between', share: null, sown: 'as-plot', sowing: '' },
+        ],
+        by_zone: {},
+      })
+      expect(page.find('[role=status]').text()).toBe('Kept.')
+    })
+    it('stay typed when they don’t make up a plot', async () => {
+      answers['PUT /api/v1/trials/t/zones'] = [
+        422,
+        { code: 'bad-value', detail: 'The zones add up to 25 % of a plot; it has to be 100 %.' },
+      ]
+      const { page } = await open()
+      await press(page, 'Add a zone')
+      const [name, share] = page.findAll('.zone input')
+      await name!.setValue('strip')
+      await share!.setValue('25')
+      await page.find('form').trigger('submit')
+      await flushPromises()
+      expect(page.text()).toContain('it has to be 100 %.')
+      expect(page.text()).toContain('Together 25 %')
+      expect((page.find('.zone input').element as HTMLInputElement).value).toBe('strip')
+    })
+  })
+})
