@@ -33,7 +33,10 @@ Samples = Mapping[str, Sequence[float | None]]
 
 @dataclass(frozen=True, slots=True)
 class DescribedMeasure:
-    """`column`: its header in the table; the margin in `unit`, or in per cent of the control."""
+    """`column`: its header in the table; the margin in `unit`, or in per cent of the control.
+
+    `base`: the control that it names, empty for the trial's; `planned_for`: treatments with a planned test, none: all.
+    """
 
     column: str
     name: str
@@ -42,6 +45,9 @@ class DescribedMeasure:
     margin_kind: str
     direction: Direction
     planned: Planned
+    base: str = ""
+    planned_for: tuple[str, ...] = ()
+    primary: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -58,13 +64,14 @@ class InZone:
 
 @dataclass(frozen=True, slots=True)
 class Described:
-    """What a table alone can't say."""
+    """What a table alone can't say. `more_controls`: beside the first."""
 
     name: str
     question: str
     control: str | None
     allocation: Allocation
     measures: tuple[DescribedMeasure, ...]
+    more_controls: tuple[str, ...] = ()
 
 
 def column_of(name: str, unit: str) -> str:
@@ -207,13 +214,21 @@ def _described(given: Mapping[str, Any]) -> Described:
         DescribedMeasure(
             str(m["column"]), str(m["name"])[:120], str(m["unit"])[:40], _margin(m["margin"]),
             _one_of(m["margin_kind"], ("absolute", "percent")), _one_of(m["direction"], get_args(Direction)),
-            _one_of(m["planned"], get_args(Planned)),
+            _one_of(m["planned"], get_args(Planned)), str(m.get("base", "")), _names(m.get("planned_for", ())),
+            m.get("primary") is True,
         )
         for m in given["measures"]
     )  # fmt: skip
     control = None if given["control"] is None else str(given["control"])
     allocation: Allocation = _one_of(given["allocation"], get_args(Allocation))
-    return Described(str(given["name"])[:160], str(given["question"])[:300], control, allocation, measures)
+    more = _names(given.get("more_controls", ()))
+    return Described(str(given["name"])[:160], str(given["question"])[:300], control, allocation, measures, more)
+
+
+def _names(value: Any) -> tuple[str, ...]:
+    if not isinstance(value, list | tuple):
+        raise ValueError(f"{value!r} isn't a list of names")
+    return tuple(map(str, value))
 
 
 def _margin(value: Any) -> float | None:

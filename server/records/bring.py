@@ -5,6 +5,7 @@ from __future__ import annotations
 import uuid
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from typing import Any
 
 from django.db import transaction
 
@@ -16,7 +17,7 @@ from crew.models import Person
 from records.actions import Entry, record_entries
 from records.models import Upload, Visit, VisitMeasure
 from records.uploads import remove, table_of
-from trials.actions import NewMeasure, NewTrial, create_trial
+from trials.actions import Names, NewMeasure, NewTrial, create_trial
 from trials.models import Season, Site, UnitKind
 
 
@@ -44,10 +45,11 @@ def accept(*, by: Person, upload: Upload, brought: Brought) -> Season:
     made = check(upload, brought.roles, sampled=brought.sampled)
     if brought.control is not None and brought.control not in made.treatments:
         raise Refused("bad-specification", f"The control {brought.control!r} isn't one of the table's treatments.")
+    known = upload.described or {}
     with transaction.atomic():
-        known = Season.objects.filter(trial_id=brought.id, trial__workspace=upload.workspace).first()
-        if known:
-            return known
+        there = Season.objects.filter(trial_id=brought.id, trial__workspace=upload.workspace).first()
+        if there:
+            return there
         site, _ = Site.objects.get_or_create(workspace=upload.workspace, name="Not stated", defaults={"place": ""})
         season = create_trial(
             by=by,
@@ -55,11 +57,21 @@ def accept(*, by: Person, upload: Upload, brought: Brought) -> Season:
             new=NewTrial(
                 id=brought.id, name=brought.name, plots=made.plots, design=made.design, control=brought.control,
                 measures=brought.measures, site=site, question=brought.question, allocation=brought.allocation,
+                more_controls=[name for name in known.get("more_controls", ()) if name in made.treatments],
+                names=_names(known),
             ),
         )  # fmt: skip
         _record(by, season, brought, made)
     remove(upload)
     return season
+
+
+def _names(described: Mapping[str, Any]) -> dict[str, Names]:
+    """What a data package says that the page doesn't ask: column → what the question of its measure names."""
+    return {
+        m["column"]: Names(m.get("base", ""), m.get("planned_for", ()), m.get("primary", False))
+        for m in described.get("measures", ())
+    }
 
 
 def _record(by: Person, season: Season, brought: Brought, made: Assembled) -> None:

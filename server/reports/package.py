@@ -23,11 +23,15 @@ def data_package(*, by: Person, season: Season) -> bytes:
         DescribedMeasure(
             column_of(m.version.measure.name, m.version.unit), m.version.measure.name, m.version.unit, m.margin,
             m.margin_kind, cast(Direction, m.direction), cast(Planned, m.planned),
+            given.names.get(str(m.control_id), ""),
+            tuple(given.names[id] for id in m.planned_for if id in given.names), m.primary,
         )
         for m in given.measures
     )  # fmt: skip
     trial = season.trial
-    described = Described(trial.name, trial.question, given.facts.control, given.facts.allocation, measures)
+    described = Described(
+        trial.name, trial.question, given.facts.control, given.facts.allocation, measures, given.facts.more_controls
+    )
     samples = [given.samples[str(m.id)] for m in given.measures]
     zones = _in_zones(season, given) if season.by_zone else []
     return write_package(described, given.facts.plots, samples, _plan(season), stored, zones)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import uuid
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from datetime import date
 from typing import Any
@@ -60,8 +60,20 @@ class NewMeasure:
 
 
 @dataclass(frozen=True, slots=True)
+class Names:
+    """What a measure's question names, by name: its own control (empty: the trial's), and who is tested as planned."""
+
+    base: str = ""
+    planned_for: Sequence[str] = ()
+    primary: bool = False
+
+
+@dataclass(frozen=True, slots=True)
 class NewTrial:
-    """Everything a trial needs. `size` None: no dimensions are known and the map is schematic."""
+    """Everything a trial needs. `size` None: no dimensions are known and the map is schematic.
+
+    `more_controls`: beside the first; `names`: measure's key → what its question names.
+    """
 
     id: uuid.UUID
     name: str
@@ -78,6 +90,8 @@ class NewTrial:
     seed: int | None = None
     algorithm: str = ""
     codes: dict[str, str] = field(default_factory=dict)
+    more_controls: Sequence[str] = ()
+    names: Mapping[str, Names] = field(default_factory=dict)
 
 
 SCHEMATIC = PlotSize(width=3, length=5, gap=0.5, alley=1.5)
@@ -99,10 +113,13 @@ def create_trial(*, by: Person, workspace: Workspace, new: NewTrial) -> Season:
         )  # fmt: skip
         treatments = _treatments(trial, new)
         for order, measure in enumerate(new.measures):
+            names = new.names.get(measure.key, Names())
             TrialMeasure.objects.create(
                 trial=trial, version=measure_version(workspace, measure.defined), order=order,
                 margin=measure.margin, margin_kind=measure.margin_kind, direction=measure.direction,
                 planned=measure.planned, expected=measure.expected, cv_percent=measure.cv_percent,
+                control=treatments.get(names.base), primary=names.primary,
+                planned_for=[str(treatments[name].id) for name in names.planned_for if name in treatments],
             )  # fmt: skip
         season = Season.objects.create(
             trial=trial, site=new.site, design=new.design, starts=new.starts, ends=new.ends, seed=new.seed,
@@ -124,11 +141,15 @@ def keep_size(season: Season, size: PlotSize, blocks: int | None = None) -> None
 def _treatments(trial: Trial, new: NewTrial) -> dict[str, Treatment]:
     """The control first, then as listed with their codes, then in the order in which plots name them."""
     names = list(dict.fromkeys([*new.codes, *(plot.treatment for plot in new.plots)]))
-    names.sort(key=lambda name: name != new.control)
+    names.sort(key=lambda name: (name != new.control, name not in new.more_controls))
     codes = codes_for(names)
     return {
         name: Treatment.objects.create(
-            trial=trial, order=order, name=name, code=new.codes.get(name, codes[order]), is_control=name == new.control
+            trial=trial,
+            order=order,
+            name=name,
+            code=new.codes.get(name, codes[order]),
+            is_control=name == new.control or name in new.more_controls,
         )
         for order, name in enumerate(names)
     }

@@ -17,7 +17,7 @@ from demo.loading import load
 from reports import page as growers
 from reports import printing
 from reports.page import growers_page
-from tests.server.asking import Trial
+from tests.server.asking import Trial, measure_in
 from tests.server.bringing import bring_trial, read
 from tests.server.conftest import TABLE
 from trials.models import Season
@@ -101,6 +101,24 @@ def test_frames_and_a_failed_plot_come_back_too(owner, workspace):
     assert {k: v for k, v in verdicts(owner, again).items() if k[0] == "Weeds"} == {
         k: v for k, v in verdicts(owner, trial.id).items() if k[0] == "Weeds"
     }
+
+
+def test_what_each_question_names_comes_back(owner, workspace):
+    """Two controls; weeds are compared with the second, and tested as planned for one treatment only."""
+    names = ("Bare", "Mustard", "Phacelia", "Vetch")
+    treatments = [{"id": str(uuid.uuid4()), "name": n, "is_control": n in names[:2]} for n in names]
+    of = {t["name"]: t["id"] for t in treatments}
+    asked = {"control": of["Mustard"], "planned": "equivalence", "planned_for": [of["Vetch"]], "primary": True}
+    trial = Trial(owner, workspace, treatments=treatments, measures=[measure_in(**asked)])
+    for i, plot in enumerate(owner.get(f"/api/v1/trials/{trial.id}").json()["plots"]):
+        trial.enter(*(trial.typed(plot["label"], str(5 + (i * k) % 7), k) for k in (1, 2)))
+    again = bring_back(owner, workspace.id, package(owner, trial.id))
+    for one in (trial.id, again):
+        measure = read(owner, one)["measures"][0]
+        assert (measure["base"], measure["primary"]) == ("Mustard", True)
+        assert [p["treatment"] for p in measure["planned"]] == ["Vetch"]
+        told = owner.get(f"/api/v1/trials/{one}").json()["treatments"]
+        assert [t["name"] for t in told if t["is_control"]] == ["Bare", "Mustard"]
 
 
 def test_the_package_describes_every_column_with_its_unit_and_holds_reading_plan_and_seed(harvested):
