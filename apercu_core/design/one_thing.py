@@ -53,14 +53,16 @@ class Described:
 class Offer:
     """What would part two treatments.
 
-    `add`: a treatment as `like` but with `aspect` as in `other`; `hold`: `other` gets the `aspect` of `like`.
+    `add`: a treatment as `like` but with `aspect` as in `other`; `hold`: `other` gets the `aspect` of `like`; `share`:
+    the components of `other` get `rates_kg_ha`, so that both are sown at one share of their full rates.
     """
 
-    kind: Literal["add", "hold"]
+    kind: Literal["add", "hold", "share"]
     aspect: Aspect
     like: str
     other: str
     said: str
+    rates_kg_ha: tuple[float, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
@@ -166,15 +168,26 @@ def _through(a: Described, b: Described, apart: set[Aspect], treatments: Sequenc
 
 
 def _offers(a: Described, b: Described, apart: Sequence[Aspect]) -> tuple[Offer, ...]:
-    out = []
+    out: list[Offer] = []
     for aspect in apart:
         if aspect == COVER or aspect in a.by_factor | b.by_factor:
             continue
         if aspect == "rate" and "species" in apart:
-            continue  # one species' rate isn't another's: what is alike is the share of the full rate
+            out += _same_share(a, b)  # one species' rate isn't another's: what is alike is the share of the full rate
+            continue
         what, value, other = name_of(aspect), a.aspects.get(aspect, ""), b.aspects.get(aspect, "")
         told = f"the {what} of {b.name}" + (f" ({other})" if other else "")
         held = f"the {what} of {a.name}" + (f" ({value})" if value else "")
         out.append(Offer("add", aspect, a.name, b.name, f"Add a treatment: {a.name} with {told}"))
         out.append(Offer("hold", aspect, a.name, b.name, f"Give {b.name} {held}"))
     return tuple(out)
+
+
+def _same_share(a: Described, b: Described) -> Iterable[Offer]:
+    """Sow `b` at the share of the full rates that `a` is sown at, its partners in the proportions that they have."""
+    own, other = ([share for share in _shares(d) if share] for d in (a, b))
+    if len(own) == len(a.components) and len(other) == len(b.components):
+        wanted = sum(own)
+        rates = [(one.rate_kg_ha or 0.0) * wanted / sum(other) for one in b.components]
+        said = f"Sow {b.name} at {100 * wanted:.0f} % of the full rate, as {a.name} is"
+        yield Offer("share", "rate", a.name, b.name, said, tuple(float(f"{rate:.3g}") for rate in rates))

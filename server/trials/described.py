@@ -53,12 +53,16 @@ def _rate(text: str, system: System, where: str, wrong: list[Place]) -> float | 
     return rate
 
 
+def typed_rate(rate_kg_ha: float | None, system: System) -> str:
+    """A rate as the reader would type it, in the reader's unit; empty for none."""
+    return "" if rate_kg_ha is None else number(float(f"{rate_kg_ha * shown_in(RATE, system)[1]:.4g}"))
+
+
 def shown_details(details: Mapping[str, Any], system: System) -> dict[str, Any]:
     """Stored details as they are typed again, rates in the reader's unit."""
-    factor = shown_in(RATE, system)[1]
     components = [
         {**{k: v for k, v in one.items() if k != "rate_kg_ha"},
-         "rate": "" if one.get("rate_kg_ha") is None else number(float(f"{one['rate_kg_ha'] * factor:.4g}"))}
+         "rate": typed_rate(one.get("rate_kg_ha"), system)}
         for one in details.get("components", ())
     ]  # fmt: skip
     return {"components": components, "seed_set": details.get("seed_set", ""), "said": details.get("said", {})}

@@ -1,5 +1,7 @@
 """Pairs that change several things at once are found, and what would part them is offered."""
 
+from dataclasses import replace
+
 import pytest
 
 from apercu_core.design.cover import Component, Cover, cautions_about
@@ -119,6 +121,11 @@ def test_one_species_rate_is_never_offered_to_another():
     half = sown("vetch", Component("vetch", rate_kg_ha=15, full_kg_ha=30))
     (found,) = apart(sown("rye", RYE), half)
     assert found.aspects == ("species", "rate")
-    assert {offer.aspect for offer in found.offers} == {"species"}
+    (rate,) = [offer for offer in found.offers if offer.aspect == "rate"]
+    assert (rate.kind, rate.rates_kg_ha) == ("share", (30.0,))  # rye is sown at its full rate, so vetch at its 30 kg/ha
+    assert rate.said == "Sow vetch at 100 % of the full rate, as rye is"
+    mix = sown("mix", replace(VETCH, rate_kg_ha=10), Component("oat", rate_kg_ha=20, full_kg_ha=100))
+    (shared,) = [o for m in apart(sown("rye", RYE), mix) for o in m.offers if o.kind == "share"]
+    assert shared.rates_kg_ha == pytest.approx((18.8, 37.5))  # 1/3 + 1/5 = 8/15 of full, to full: × 15/8
     (same,) = apart(sown("rye", RYE, tillage="none"), sown("thin", Component("rye", rate_kg_ha=50), tillage="twice"))
     assert {offer.aspect for offer in same.offers} == {"rate", "tillage"}

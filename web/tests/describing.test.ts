@@ -36,7 +36,7 @@ const sown = (id: string, part: typeof rye, said: Record<string, string> = {}) =
   details: { ...emptyDetails(), components: [part], said },
 })
 const offer = (changes: Partial<Offer>): Offer => ({
-  kind: 'hold', aspect: 'sowing_date', like: 'a', other: 'b', said: 'Give b the sowing date of a', ...changes,
+  kind: 'hold', aspect: 'sowing_date', like: 'a', other: 'b', said: 'Give b the sowing date of a', rates: [], ...changes,
 }) // prettier-ignore
 
 describe('what is said of a treatment', () => {
@@ -68,6 +68,12 @@ describe('what is said of a treatment', () => {
       name: 'Vetch',
       rate: '100',
     })
+  })
+  it('sows two species at one share of their full rates', () => {
+    const before = [sown('a', rye), sown('b', vetch)]
+    const after = withOffer(before, offer({ kind: 'share', aspect: 'rate', rates: ['22.5'] }))
+    expect(after[1]!.details.components[0]).toMatchObject({ name: 'Vetch', rate: '22.5' })
+    expect(after[0]).toBe(before[0])
   })
   it('adds the treatment between two, beside the first and named after what it takes over', () => {
     const before = [

@@ -65,13 +65,16 @@ class OneThingIn(serializers.Serializer[Any]):
 
 
 class OfferOut(serializers.Serializer[Any]):
-    """`add`: a treatment as `like` but with `aspect` as in `other`; `hold`: `other` gets the aspect of `like`."""
+    """`add`: a treatment as `like` but with `aspect` as in `other`; `hold`: `other` gets the aspect of `like`; `share`:
+    the components of `other` get `rates`, as one types them.
+    """
 
-    kind = serializers.ChoiceField(choices=("add", "hold"))
+    kind = serializers.ChoiceField(choices=("add", "hold", "share"))
     aspect = serializers.CharField()
     like = serializers.UUIDField()
     other = serializers.UUIDField()
     said = serializers.CharField()
+    rates = serializers.ListField(child=serializers.CharField())
 
 
 class MixedOut(serializers.Serializer[Any]):

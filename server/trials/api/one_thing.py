@@ -17,7 +17,7 @@ from apercu_core.words import listed
 from crew.models import Person, Workspace
 from library.species import species_in
 from trials.api import described_shapes as shapes
-from trials.described import cover_of, described_treatments, kept_details
+from trials.described import cover_of, described_treatments, kept_details, typed_rate
 
 
 class AspectsView(APIView):
@@ -48,7 +48,7 @@ class OneThingView(APIView):
         controls = [id for id, t in by_id.items() if t["is_control"]]
         names = {id: str(t["name"]) for id, t in by_id.items()}
         found = [
-            _mixed_json(one, names) for one in mixed(told, compared(list(by_id), controls)) if not one.through
+            _mixed_json(one, names, system) for one in mixed(told, compared(list(by_id), controls)) if not one.through
         ]  # fmt: skip
         cautions = [
             {"treatment": id, "said": said} for id in by_id if (said := cautions_about(cover_of(kept[id], species)))
@@ -56,7 +56,7 @@ class OneThingView(APIView):
         return Response(shapes.OneThingOut({"mixed": found, "cautions": cautions}).data)
 
 
-def _mixed_json(one: Mixed, names: dict[str, str]) -> dict[str, Any]:
+def _mixed_json(one: Mixed, names: dict[str, str], system: System) -> dict[str, Any]:
     base, treatment = names[one.base], names[one.treatment]
 
     def named(text: str) -> str:
@@ -66,7 +66,8 @@ def _mixed_json(one: Mixed, names: dict[str, str]) -> dict[str, Any]:
         "base": one.base, "treatment": one.treatment,
         "said": f"{base} and {treatment} differ in {listed([name_of(aspect) for aspect in one.aspects])} at once.",
         "offers": [
-            {"kind": o.kind, "aspect": o.aspect, "like": o.like, "other": o.other, "said": named(o.said)}
+            {"kind": o.kind, "aspect": o.aspect, "like": o.like, "other": o.other, "said": named(o.said),
+             "rates": [typed_rate(rate, system) for rate in o.rates_kg_ha]}
             for o in one.offers
         ],
     }  # fmt: skip

@@ -1917,7 +1917,10 @@ export interface components {
             name: string;
             points: number[][];
         };
-        /** @description `add`: a treatment as `like` but with `aspect` as in `other`; `hold`: `other` gets the aspect of `like`. */
+        /**
+         * @description `add`: a treatment as `like` but with `aspect` as in `other`; `hold`: `other` gets the aspect of `like`; `share`:
+         *     the components of `other` get `rates`, as one types them.
+         */
         OfferOut: {
             kind: components["schemas"]["OfferOutKindEnum"];
             aspect: string;
@@ -1926,13 +1929,15 @@ export interface components {
             /** Format: uuid */
             other: string;
             said: string;
+            rates: string[];
         };
         /**
          * @description * `add` - add
          *     * `hold` - hold
+         *     * `share` - share
          * @enum {string}
          */
-        OfferOutKindEnum: "add" | "hold";
+        OfferOutKindEnum: "add" | "hold" | "share";
         OneThingInRequest: {
             /** Format: uuid */
             workspace: string;

@@ -29,6 +29,12 @@ export function withOffer(treatments: TreatmentDraft[], offer: Offer): Treatment
   const like = treatments.find((one) => one.id === offer.like)
   const other = treatments.find((one) => one.id === offer.other)
   if (!like || !other) return treatments
+  if (offer.kind === 'share') {
+    const details = copied(other.details)
+    const sown = details.components.filter((one) => one.name.trim())
+    sown.forEach((one, i) => (one.rate = offer.rates[i] ?? one.rate))
+    return treatments.map((one) => (one === other ? { ...one, details } : one))
+  }
   if (offer.kind === 'hold')
     return treatments.map((one) =>
       one === other ? { ...one, details: takeOver(one.details, like.details, offer.aspect) } : one,
