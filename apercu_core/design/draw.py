@@ -14,6 +14,7 @@ import numpy as np
 from apercu_core.errors import Refused
 
 ALGORITHM = "fisher-yates-pcg64-1"
+AS_LISTED = "as-listed-1"
 T = TypeVar("T")
 
 
@@ -40,3 +41,16 @@ class Draw:
             j = self.below(i + 1)
             out[i], out[j] = out[j], out[i]
         return out
+
+
+class InOrder(Draw):
+    """No chance at all: everything stays as it is listed. For layouts that are described, never tested."""
+
+    def __init__(self) -> None:
+        super().__init__(0)
+
+    def below(self, n: int) -> int:
+        return 0
+
+    def shuffled(self, items: Sequence[T]) -> list[T]:
+        return list(items)

@@ -8,7 +8,7 @@ from dataclasses import dataclass, replace
 from typing import Any, Literal, get_args
 
 from apercu_core.design.constraints import Constraint, Kind, drawn_within
-from apercu_core.design.draw import Draw
+from apercu_core.design.draw import Draw, InOrder
 from apercu_core.design.geodesy import Origin
 from apercu_core.design.layout import PlotSize, Rectangle, place
 from apercu_core.design.randomisation import (
@@ -16,6 +16,7 @@ from apercu_core.design.randomisation import (
     draw_anywhere,
     draw_blocks,
     draw_latin_square,
+    draw_once,
     draw_paired_strips,
     draw_split_plot,
     draw_strip_plot,
@@ -27,7 +28,8 @@ PlannedDesign = Literal["crd", "rcbd", "paired_strips", "latin_square", "split_p
 _DESIGNS: tuple[PlannedDesign, ...] = get_args(PlannedDesign)
 _KEYS = (
     "design treatments factors control blocks whole_plot_factor row_factor column_factor seed plot_width_m "
-    "plot_length_m alley_m gap_m origin bearing_deg sites constraints removed name title"
+    "plot_length_m alley_m gap_m origin bearing_deg sites constraints removed name title systematic "
+    "demonstration"
 ).split()
 _SITE_KEYS = "name blocks origin bearing_deg".split()
 
@@ -44,7 +46,11 @@ class PlannedSite:
 
 @dataclass(frozen=True, slots=True)
 class PlanAsked:
-    """Everything that a plan is drawn from. `factors`: name → levels, empty for a plain list."""
+    """Everything that a plan is drawn from. `factors`: name → levels, empty for a plain list.
+
+    `systematic`: treatments stand as listed, without chance; `demonstration`: one plot of each is enough. Both are
+    described, never tested.
+    """
 
     design: PlannedDesign
     treatments: tuple[Combination, ...]
@@ -57,6 +63,8 @@ class PlanAsked:
     column_factor: str = ""
     constraints: tuple[Constraint, ...] = ()
     serpentine: bool = False
+    systematic: bool = False
+    demonstration: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -70,7 +78,9 @@ class PlacedPlot:
 
 def draw_plan(asked: PlanAsked) -> tuple[PlacedPlot, ...]:
     """Draw every site in turn from the one seed. Plots of several sites are numbered site × 1000 and on."""
-    draw = Draw(asked.seed)
+    if asked.systematic and asked.constraints:
+        raise Refused("bad-design", f"A fixed order leaves nothing to draw. Drop: {asked.constraints[0]}.")
+    draw = InOrder() if asked.systematic else Draw(asked.seed)
     placed: list[PlacedPlot] = []
     several = len(asked.sites) > 1
     for listed_as, site in enumerate(asked.sites, start=1):
@@ -85,6 +95,8 @@ def draw_plan(asked: PlanAsked) -> tuple[PlacedPlot, ...]:
 
 def _drawn(draw: Draw, asked: PlanAsked, blocks: int) -> tuple[PlannedPlot, ...]:
     t = asked.treatments
+    if asked.demonstration and blocks == 1:
+        return draw_once(draw, t)
     if asked.design == "crd":
         return draw_anywhere(draw, t, blocks, serpentine=asked.serpentine)
     if asked.design == "paired_strips":
@@ -124,7 +136,8 @@ def read_plan(raw: object) -> PlanAsked:
         _factor(raw, "whole_plot_factor", factors, design == "split_plot"),
         _factor(raw, "row_factor", factors, design == "strip_plot"),
         _factor(raw, "column_factor", factors, design == "strip_plot"),
-        _constraints(raw.get("constraints"), treatments),
+        _constraints(raw.get("constraints"), treatments), systematic=_flag(raw, "systematic"),
+        demonstration=_flag(raw, "demonstration"),
     )  # fmt: skip
     if design == "strip_plot" and asked.row_factor == asked.column_factor:
         raise Refused("bad-specification", "row_factor and column_factor are the same; each strip needs its own.")
@@ -232,6 +245,12 @@ def _seed(raw: object) -> int:
             f"seed is {raw!r}; it must be a whole number from 0, so that the same file gives the same plan for ever.",
         )
     return raw
+
+
+def _flag(raw: Mapping[str, Any], key: str) -> bool:
+    if raw.get(key, False) not in (True, False):
+        raise Refused("bad-specification", f"{key} is {raw[key]!r}; it must be true or false.")
+    return bool(raw.get(key, False))
 
 
 def _factor(raw: Mapping[str, Any], key: str, factors: Mapping[str, object], needed: bool) -> str:

@@ -69,6 +69,12 @@ def draw_blocks(
     return _numbered([draw.shuffled(treatments) for _ in range(blocks)], serpentine)
 
 
+def draw_once(draw: Draw, treatments: Sequence[Combination]) -> tuple[PlannedPlot, ...]:
+    """A demonstration: one plot of each treatment side by side, which shows and can't be tested."""
+    require_treatments(treatments)
+    return _numbered([draw.shuffled(treatments)], serpentine=False)
+
+
 def draw_anywhere(
     draw: Draw, treatments: Sequence[Combination], replicates: int, *, per_row: int | None = None,
     serpentine: bool = False,
@@ -206,11 +212,19 @@ def _numbered(rows: Sequence[Sequence[Combination]], serpentine: bool) -> tuple[
 
 def require_plan(treatments: Sequence[Combination], blocks: int) -> None:
     """At least two treatments, each listed once, and two blocks."""
+    require_treatments(treatments)
+    if blocks < 2:
+        raise Refused(
+            "no-replication",
+            f"{blocks} block: at least two are needed to tell treatment from ground. If it is only to be shown, say "
+            "that it is a demonstration.",
+        )
+
+
+def require_treatments(treatments: Sequence[Combination]) -> None:
     names = [t.name for t in treatments]
     if len(names) < 2:
         raise Refused("bad-design", f"{len(names)} treatment: at least two are needed to compare.")
     if len(set(names)) < len(names):
         twice = next(t for t in names if names.count(t) > 1)
         raise Refused("bad-design", f"Treatment {twice!r} is listed twice.")
-    if blocks < 2:
-        raise Refused("no-replication", f"{blocks} block: at least two are needed to tell treatment from ground.")

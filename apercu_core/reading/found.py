@@ -6,6 +6,7 @@ from dataclasses import dataclass
 
 from apercu_core.doubts.doubt import Doubt
 from apercu_core.reading.asked import Asked, How, Planned
+from apercu_core.reading.description import Description
 from apercu_core.statistics.analysis import Analysis
 from apercu_core.statistics.comparisons import Pairs
 from apercu_core.statistics.equivalence import EquivalenceTest
@@ -47,7 +48,7 @@ class PlannedTest:
 @dataclass(frozen=True, slots=True)
 class MeasureReading:
     """`base`: what its cells are compared with. `analysis` None: refused, with `refusal` saying why. `band`: the margin
-    on the scale of the comparison.
+    on the scale of the comparison. `described`: what was seen, where there is no analysis.
     """
 
     asked: Asked
@@ -61,6 +62,7 @@ class MeasureReading:
     letters_withheld: str
     notes: tuple[str, ...]
     doubts: tuple[Doubt, ...]
+    described: tuple[Description, ...] = ()
 
     @property
     def pairs(self) -> Pairs | None:

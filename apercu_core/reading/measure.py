@@ -13,6 +13,7 @@ from apercu_core.doubts.doubt import MeasureFacts, PlotFacts, TrialFacts
 from apercu_core.errors import Refused
 from apercu_core.reading.asked import How, Recorded
 from apercu_core.reading.cells import cells_of
+from apercu_core.reading.description import describe, only_described
 from apercu_core.reading.found import Cell, MeasureReading
 from apercu_core.reading.planned import planned_tests
 from apercu_core.statistics.analysis import Analysis, analyse
@@ -68,16 +69,25 @@ def read_measure(trial: TrialFacts, design: Design, recorded: Recorded, how: How
     rows = rows_of(trial.plots, recorded.samples)
     try:
         _require_values(rows)
+        if why := only_described(trial):
+            raise Refused("bad-design", why)
         analysis = analyse(rows, specification_for(design, how, base))
         if base not in analysis.families[0].labels:
             raise Refused("too-few-plots", f"No plot of {base} has a value, so there is nothing to compare with.")
     except Refused as refusal:
         treatments = dict.fromkeys(plot.treatment for plot in trial.plots)
-        cells = tuple(Cell(t, Verdict.NO_ANSWER, reason=refusal.message) for t in treatments if t != base)
+        seen = describe(trial.plots, recorded.samples)
+        mean = {one.treatment: one.mean for one in seen}
+        cells = tuple(
+            Cell(t, Verdict.NO_ANSWER, mean[t] - mean[base] if t in mean and base in mean else None,
+                 reason=refusal.message)
+            for t in treatments if t != base
+        )  # fmt: skip
         facts = _facts(trial, recorded, None, None, None)
         return MeasureReading(
-            recorded.asked, base, None, refusal.message, cells, None, None, (), "", (), doubts_about_measure(facts)
-        )
+            recorded.asked, base, None, refusal.message, cells, None, None, (), "", (), doubts_about_measure(facts),
+            seen,
+        )  # fmt: skip
     return _judge_measure(trial, recorded, analysis, how, base)
 
 

@@ -172,6 +172,15 @@ class _Look:
     def blocks(self) -> int:
         return self.plan.treatments if self.sketch.plan.design == "latin_square" else self.sketch.plan.blocks
 
+    @property
+    def untested(self) -> str:
+        """Why this plan can be described but never tested; empty where it can be tested."""
+        if self.sketch.plan.blocks == 1 and self.plan.design != "latin_square":
+            return "One plot of each treatment is a demonstration: it shows, but can't tell treatment from ground."
+        if self.sketch.plan.systematic:
+            return "In a fixed order treatments are described, never tested: let chance draw to be able to test them."
+        return ""
+
     def at(self, measure: TrialMeasure, season: Season) -> MeasureOutlook:
         unit, factor = shown_in(measure.version.unit, self.system)
         known = known_spread(measure, season)
@@ -186,6 +195,8 @@ class _Look:
         if sigma <= 0 or (margin is not None and margin <= 0):
             reason = "The expected mean has to be above 0 for its share to mean anything."
             return MeasureOutlook(measure, unit, known, None, margin, None, reason)
+        if untested := self.untested:
+            return MeasureOutlook(measure, unit, known, sigma, margin, None, untested)
         spread = spread_of(sigma, self.sketch.whole_share, self.plan.design)
         seen = outlook(self.plan, self.blocks, spread, margin, self.sites)
         if margin is not None and not seen.chances:

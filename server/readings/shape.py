@@ -62,7 +62,7 @@ def _measure(m: MeasureReading, used: TrialMeasure, given: Given) -> Json:
         "margin": _margin(m.asked.margin.value, given) if m.asked.margin else None,
         "margin_kind": m.asked.margin.kind if m.asked.margin else "absolute",
         "planned_kind": m.asked.planned,
-        "decimals": decimals_for(se),
+        "decimals": decimals_for(se) if m.analysis else _decimals_seen(m),
         "band": {"low": m.band.low, "high": m.band.high} if m.band else None,
         "refusal": m.refusal,
         "detectable": _finite(m.detectable),
@@ -85,8 +85,15 @@ def _measure(m: MeasureReading, used: TrialMeasure, given: Given) -> Json:
         "notes": list(m.notes),
         "doubts": [doubt_json(d) for d in m.doubts],
         "plots": _plots(m, used, given),
+        "described": [asdict(one) for one in m.described],
         "full": _full(m.analysis, bool(m.letters_withheld)) if m.analysis else None,
     }
+
+
+def _decimals_seen(m: MeasureReading) -> int:
+    """As many as a tenth of what plots of one treatment differ by; without such, of the means themselves."""
+    apart = [one.high - one.low for one in m.described if one.high > one.low]
+    return decimals_for(max(apart) / 4 if apart else max((abs(one.mean) for one in m.described), default=math.nan) / 20)
 
 
 def _margin(value: float, given: Given) -> float:

@@ -11,10 +11,13 @@ from typing import Any, Literal, cast
 from apercu_core.design.geodesy import Origin
 from apercu_core.design.layout import Rectangle
 from apercu_core.design.stake_out import feature_collection
+from apercu_core.doubts.doubt import Allocation, TrialFacts
+from apercu_core.reading.description import only_described
 from apercu_core.units import System
 from config.problems import Conflict
 from crew.models import Person
 from crew.permissions import require
+from readings.bridge import plot_facts
 from reports.map_svg import map_svg, swatch_svg
 from reports.printing import document_of, font_face, pdf_of
 from trials.models import Season, Unit
@@ -92,7 +95,9 @@ li {break-inside: avoid; margin: 0 0 1mm}
 """
     )
     where = ", ".join(filter(None, [season.site.name, season.site.place]))
-    seed = f" Seed {season.seed}." if season.seed is not None else ""
+    untested = only_described(TrialFacts(plot_facts(plots), None, cast(Allocation, trial.allocation)))
+    seed = f" Seed {season.seed}." if season.seed is not None and not untested else ""
+    seed += " To be described, never tested." if untested else ""
     return pdf_of(
         document_of(
             f"<!doctype html><html lang='en'><head><meta charset='utf-8'><title>Map, {escape(trial.name)}</title>"

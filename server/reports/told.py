@@ -7,6 +7,7 @@ from typing import Any, cast
 
 from apercu_core import __version__
 from apercu_core.reading.asked import How
+from apercu_core.reading.description import only_described
 from apercu_core.reading.found import Reading
 from apercu_core.reading.trial import read_trial
 from apercu_core.telling.sentences import Told, in_short, tell_measure
@@ -57,7 +58,7 @@ def tell(*, by: Person, season: Season) -> Telling:
         short=in_short(measures, reading),
         doubts=_doubts(stored),
         where=_where(season, given),
-        how=f"Read as a {_design(given)}: {_METHODS[how.method]}, 95 %. Apercu {__version__}.",
+        how=f"{_how(given, how)} Apercu {__version__}.",
         signed=f"{by.name}, {today.day} {today:%B %Y}",
     )
 
@@ -73,6 +74,12 @@ def _where(season: Season, given: Given) -> str:
     blocks = len({plot.block for plot in given.facts.plots if plot.block})
     plots = f"{len(given.facts.plots)} plots in {blocks} blocks" if blocks else f"{len(given.facts.plots)} plots"
     return ", ".join([*filter(None, place), plots, *years])
+
+
+def _how(given: Given, how: How) -> str:
+    if only_described(given.facts):
+        return "Described, not tested."
+    return f"Read as a {_design(given)}: {_METHODS[how.method]}, 95 %."
 
 
 def _design(given: Given) -> str:

@@ -11,7 +11,7 @@ from typing import cast
 from django.db import transaction
 
 from apercu_core.design.constraints import Constraint
-from apercu_core.design.draw import ALGORITHM
+from apercu_core.design.draw import ALGORITHM, AS_LISTED
 from apercu_core.design.facts import facts_of
 from apercu_core.design.layout import PlotSize
 from apercu_core.design.machines import fit_width
@@ -37,7 +37,8 @@ SEEDS = 2**53
 class Plan:
     """`seed` None: chance picks one, which is kept. `whole_factor`, `column_factor`: names of the trial's factors.
 
-    `left_out`: treatments that aren't grown at this site.
+    `left_out`: treatments that aren't grown at this site. `systematic`: they stand as listed, without chance.
+    `demonstration`: one plot of each is enough; neither of the two is ever tested.
     """
 
     blocks: int
@@ -49,6 +50,8 @@ class Plan:
     column_factor: str = ""
     constraints: tuple[Constraint, ...] = ()
     left_out: Sequence[uuid.UUID] = ()
+    systematic: bool = False
+    demonstration: bool = False
 
 
 def draw_plan(*, by: Person, season: Season, plan: Plan) -> Season:
@@ -71,12 +74,13 @@ def draw_plan(*, by: Person, season: Season, plan: Plan) -> Season:
         placed = placed_plots(season, plan, seed)
         clear_ground(season)
         season.design, season.whole_factor, season.column_factor = plan.design, plan.whole_factor, plan.column_factor
-        season.seed, season.algorithm, season.drawn_at = seed, ALGORITHM, clock.now()
+        season.seed, season.drawn_at = seed, clock.now()
+        season.algorithm = AS_LISTED if plan.systematic else ALGORITHM
         season.serpentine = plan.serpentine
         season.constraints = [asdict(constraint) for constraint in plan.constraints]
         season.left_out = [str(id) for id in plan.left_out]
         season.moved = []  # chance has the last word again
-        season.trial.allocation = Allocation.DRAWN
+        season.trial.allocation = Allocation.SYSTEMATIC if plan.systematic else Allocation.DRAWN
         season.trial.save(update_fields=["allocation"])
         season.draws = [*season.draws, {"seed": seed, "at": clock.now().isoformat(), "by": str(by.id)}]
         keep_size(season, plan.size, plan.blocks)
@@ -103,7 +107,7 @@ def placed_plots(season: Season, plan: Plan, seed: int) -> tuple[PlacedPlot, ...
     site = PlannedSite("", blocks, None, season.order + 1 if several else None)
     asked = PlanAsked(
         plan.design, treatments, factors, (site,), plan.size, seed, plan.whole_factor, plan.whole_factor,
-        plan.column_factor, plan.constraints, plan.serpentine,
+        plan.column_factor, plan.constraints, plan.serpentine, plan.systematic, plan.demonstration,
     )  # fmt: skip
     return drawn_plan(asked)
 

@@ -162,6 +162,9 @@ def test_a_further_site_leaves_the_plans_of_those_before_it_as_they_were():
     [
         ({"design": "rcb"}, "must be one of: crd, rcbd"),
         ({"seed": None}, "same file gives the same plan"),
+        ({"systematic": 1.5}, "systematic is 1.5; it must be true or false"),
+        ({"systematic": True, "constraints": [{"kind": "not-behind-itself"}]}, "nothing to draw. Drop: no treatment"),
+        ({"demonstration": True, "design": "split_plot"}, "the plan has no factors"),
         ({"seeds": 1}, "Did you mean 'seed'?"),
         ({"blocks": 1}, "treatment from ground"),
         ({"blocks": 2.5}, "whole number from 2"),
@@ -198,6 +201,21 @@ def test_an_impossible_constraint_is_named_among_possible_ones():
     rules = [Constraint("apart", ("a", "b")), Constraint("not-at-the-edge", ("a", "b", "c"))]
     with pytest.raises(Refused, match="drop it: a and b and c not at the edge"):
         drawn_within(Draw(1), lambda d: draw_blocks(d, FOUR, 2), rules)
+
+
+def test_a_demonstration_has_one_plot_of_each_and_a_fixed_order_has_no_chance_in_it():
+    """Both are allowed, and carry what makes a reading describe them instead of testing them."""
+
+    def drawn(seed, **changes):
+        raw = {"design": "rcbd", "treatments": list("abcd"), "blocks": 3, "seed": seed, **changes}
+        return [(one.plot.number, one.plot.treatment) for one in draw_plan(read_plan(raw))]
+
+    shown = drawn(7, blocks=1, demonstration=True)
+    assert [number for number, _ in shown] == [101, 102, 103, 104]
+    assert sorted(t for _, t in shown) == list("abcd")
+    assert drawn(1, systematic=True) == drawn(2, systematic=True)
+    assert [t for _, t in drawn(1, systematic=True)] == list("abcd") * 3
+    assert drawn(1) != drawn(2)
 
 
 def test_pairs_of_strips_lie_side_by_side():

@@ -88,6 +88,28 @@ def test_a_measure_that_cannot_be_read_has_no_answer_with_its_reason_and_the_res
     assert reading.families == 1
 
 
+@pytest.mark.parametrize(
+    ("facts", "says"),
+    [
+        (replace(trial(), allocation="systematic"), "fixed order, not by chance"),
+        (replace(trial(), plots=trial().plots[:4]), "one plot only"),
+    ],
+)
+def test_what_chance_did_not_place_or_stands_once_is_described_and_never_tested(facts, says):
+    """No interval and no p anywhere; the means are those of the plots, by hand."""
+    given = recorded(facts=facts)
+    (measure,) = read_trial(facts, "rcbd", [given], How(), "bare").measures
+    assert (measure.analysis, measure.planned, says in measure.refusal) == (None, (), True)
+    values = {t: [given.samples[p.label][0] for p in facts.plots if p.treatment == t] for t in TREATMENTS}
+    assert {one.treatment: (one.plots, one.low, one.high) for one in measure.described} == {
+        t: (len(own), min(own), max(own)) for t, own in values.items()
+    }
+    assert {c.treatment: c.estimate for c in measure.cells} == {
+        t: pytest.approx(np.mean(values[t]) - np.mean(values["bare"])) for t in TREATMENTS[1:]
+    }
+    assert {(c.verdict, c.lower, c.p) for c in measure.cells} == {(Verdict.NO_ANSWER, None, None)}
+
+
 def test_percent_margin_of_a_control_at_zero_has_no_answer():
     measure = recorded(margin=Margin(5, "percent"))
     below = {label: [v[0] - 60] for label, v in measure.samples.items()}

@@ -73,7 +73,11 @@ def test_chance_picks_a_seed_that_is_kept_and_lengths_may_have_units(trial):
     drawn = trial.plan(**{**PLAN, "seed": None, "width": "10 ft"}).json()["plan"]
     assert 0 <= drawn["seed"] < 2**53
     assert (drawn["width"], drawn["algorithm"]) == (pytest.approx(3.048), "fisher-yates-pcg64-1")
-    for wrong, says in (({"width": "wide"}, "isn't a figure"), ({"length": "-4"}, "above 0"), ({"blocks": 1}, "2")):
+    for wrong, says in (
+        ({"width": "wide"}, "isn't a figure"),
+        ({"length": "-4"}, "above 0"),
+        ({"blocks": 1}, "demonstration"),
+    ):
         answer = trial.plan(**{**PLAN, **wrong})
         assert answer.status_code in (400, 422)
         assert says in str(answer.json())

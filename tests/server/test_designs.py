@@ -194,6 +194,31 @@ def test_the_map_goes_out_as_list_outlines_labels_and_page(split, owner):
     assert "Known are: a4-3x7" in unknown.json()["detail"]
 
 
+def test_a_demonstration_and_a_fixed_order_are_laid_out_told_and_never_tested(owner, workspace):
+    shown = Trial(owner, workspace, plan={**PLAN, "blocks": 1, "demonstration": True})
+    listed = Trial(owner, workspace, plan={**PLAN, "systematic": True})
+    for trial, says in ((shown, "one plot only"), (listed, "fixed order")):
+        plots = owner.get(f"/api/v1/trials/{trial.id}").json()["plots"]
+        for i, plot in enumerate(plots):
+            trial.enter(*(trial.typed(plot["label"], str(5 + (i * k) % 7), k) for k in (1, 2)))
+        read = owner.post(f"/api/v1/trials/{trial.id}/readings", {}, format="json").json()
+        measure = read["measures"][0]
+        assert (says in measure["refusal"], measure["full"]) == (True, None)
+        assert [one["plots"] for one in measure["described"]] == [len(plots) // 3] * 3
+        assert {cell["verdict"] for cell in measure["cells"]} == {"no-answer"}
+        assert owner.get(f"/api/v1/trials/{trial.id}/told").json()["how"].startswith("Described, not tested.")
+        assert owner.get(f"/api/v1/trials/{trial.id}/map.pdf").status_code == 200
+    assert {d["id"] for d in read["doubts"]} >= {"not-randomised"}
+    for sketch, says in (
+        ({"blocks": 1, "demonstration": True}, "demonstration"),
+        ({"blocks": 4, "systematic": True}, "fixed order"),
+    ):
+        outlook = owner.post(f"/api/v1/trials/{shown.id}/outlook", sketch, format="json").json()
+        assert (outlook["measures"][0]["outlook"], says in outlook["measures"][0]["reason"]) == (None, True)
+    drawn = owner.get(f"/api/v1/trials/{listed.id}").json()
+    assert (drawn["allocation"], drawn["plan"]["algorithm"]) == ("systematic", "as-listed-1")
+
+
 def test_without_coordinates_there_are_no_outlines_and_the_answer_says_where_to_give_them(owner, workspace):
     trial = Trial(owner, workspace, sites=[site_in(latitude=None, longitude=None)])
     answer = owner.get(f"/api/v1/trials/{trial.id}/plots.geojson")

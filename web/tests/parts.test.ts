@@ -124,6 +124,16 @@ describe('a cell of the board', () => {
       measure: measure(),
     })
     expect(none.text()).toBe('No answer All alike.')
+    const described = cell({
+      verdict: 'no-answer',
+      reason: 'Not by chance.',
+      estimate: 4,
+      lower: null,
+      upper: null,
+      p: null,
+    })
+    const seen = show(VerdictCell, { cell: described, measure: measure() })
+    expect(seen.text().replace(/\s+/g, ' ')).toBe('No answer Not by chance. +4.0 t/ha was seen')
     expect(none.find('svg').exists()).toBe(false)
   })
   it('fills the lozenge only when the interval lies wholly beyond the margin', () => {

@@ -192,6 +192,19 @@ describe('the full reading', () => {
     ])
       expect(shown.text()).toContain(words)
   })
+  it('describes what may not be tested: means, plots and their range, and no interval', async () => {
+    const described = [
+      { treatment: 'Bare', plots: 2, mean: 40.5, low: 40, high: 41 },
+      { treatment: 'Oat', plots: 1, mean: 42, low: 42, high: 42 },
+    ]
+    const { shown } = await openFull({ full: null, refusal: 'In a fixed order.', described })
+    expect(shown.find('.refusal').text()).toBe('Described only. In a fixed order.')
+    expect(shown.findAll('table.seen tbody tr').map((row) => row.text().replace(/\s+/g, ' '))).toEqual([
+      'Bare240.540.0 – 41.0',
+      'Oat142.042.0 – 42.0',
+    ])
+    expect(shown.findAllComponents({ name: 'IntervalRows' })).toHaveLength(0)
+  })
   it('sorts means from the highest, and draws no residual for a lost plot', async () => {
     const { shown } = await openFull()
     const means = shown.findAllComponents({ name: 'IntervalRows' })[0]!.props('rows') as { key: string }[]

@@ -125,7 +125,7 @@ describe('Plan', () => {
     await flushPromises()
     expect(sent.at(-1)!.body).toEqual({
       blocks: 4, width: '9 ft', length: '12', gap: '0.5', alley: '3', serpentine: false, seed: null,
-      design: 'rcbd', left_out: [], whole_factor: '', column_factor: '', constraints: [],
+      design: 'rcbd', left_out: [], systematic: false, demonstration: false, whole_factor: '', column_factor: '', constraints: [],
     }) // prettier-ignore
     expect(page.find('.problem').text()).toContain('isn’t a figure')
     expect(field('Plot width, m').element.value).toBe('9 ft')

@@ -143,6 +143,16 @@ class FullOut(serializers.Serializer[object]):
     levene_p = _Nullable()
 
 
+class DescriptionOut(serializers.Serializer[object]):
+    """What was seen of one treatment, where nothing is tested: over its plots."""
+
+    treatment = serializers.CharField()
+    plots = serializers.IntegerField()
+    mean = serializers.FloatField()
+    low = serializers.FloatField()
+    high = serializers.FloatField()
+
+
 class MeasureReadingOut(serializers.Serializer[object]):
     id = serializers.UUIDField()
     name = serializers.CharField()
@@ -163,6 +173,7 @@ class MeasureReadingOut(serializers.Serializer[object]):
     notes = serializers.ListField(child=serializers.CharField())
     doubts = DoubtOut(many=True)
     plots = PlotValueOut(many=True)
+    described = DescriptionOut(many=True, default=list)
     full = FullOut(allow_null=True)
 
 
@@ -185,7 +196,9 @@ class AnswerIn(serializers.Serializer[object]):
 
 
 class OutlookIn(serializers.Serializer[object]):
-    blocks = serializers.IntegerField(min_value=2, max_value=40)
+    blocks = serializers.IntegerField(min_value=1, max_value=40)
+    systematic = serializers.BooleanField(default=False)
+    demonstration = serializers.BooleanField(default=False)
     design = serializers.ChoiceField(choices=Design.choices, default=Design.RCBD)
     whole_factor = serializers.CharField(max_length=60, allow_blank=True, default="")
     column_factor = serializers.CharField(max_length=60, allow_blank=True, default="")

@@ -243,7 +243,7 @@ class PlanOut(serializers.Serializer[Any]):
 class PlanIn(serializers.Serializer[Any]):
     """Lengths as typed: a figure, with or without a unit; without one it is in the person's own."""
 
-    blocks = serializers.IntegerField(min_value=2, max_value=40)
+    blocks = serializers.IntegerField(min_value=1, max_value=40)
     width = serializers.CharField(max_length=20)
     length = serializers.CharField(max_length=20)
     gap = serializers.CharField(max_length=20, default="0")
@@ -255,6 +255,8 @@ class PlanIn(serializers.Serializer[Any]):
     column_factor = serializers.CharField(max_length=60, allow_blank=True, default="")
     constraints = ConstraintShape(many=True, default=list)
     left_out = serializers.ListField(child=serializers.UUIDField(), max_length=96, default=list)
+    systematic = serializers.BooleanField(default=False, help_text="In the order listed, without chance.")
+    demonstration = serializers.BooleanField(default=False, help_text="One plot of each treatment is enough.")
 
 
 class AskedTreatmentIn(serializers.Serializer[Any]):

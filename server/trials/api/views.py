@@ -170,17 +170,15 @@ class PlanView(APIView):
         season = season_of(request, id)
         given = shapes.PlanIn(data=request.data)
         given.is_valid(raise_exception=True)
-        data = given.validated_data
+        data = dict(given.validated_data)
         unit, factor = shown_in("m", cast(System, person.units))
         size = PlotSize(*(parse_quantity(data[key], unit) / factor for key in ("width", "length", "gap", "alley")))
         constraints = tuple(
             Constraint(one["kind"], tuple(one["treatments"]), one["most"]) for one in data.pop("constraints")
         )
-        asked = {
-            key: data[key]
-            for key in ("blocks", "seed", "serpentine", "design", "whole_factor", "column_factor", "left_out")
-        }
-        draw_plan(by=person, season=season, plan=Plan(size=size, constraints=constraints, **asked))
+        for typed in ("width", "length", "gap", "alley"):
+            del data[typed]
+        draw_plan(by=person, season=season, plan=Plan(size=size, constraints=constraints, **data))
         return Response(trial_json(request, id))
 
 

@@ -1286,6 +1286,17 @@ export interface components {
             allocation: components["schemas"]["AllocationEnum"];
             measures: components["schemas"]["DescribedMeasureOut"][];
         };
+        /** @description What was seen of one treatment, where nothing is tested: over its plots. */
+        DescriptionOut: {
+            treatment: string;
+            plots: number;
+            /** Format: double */
+            mean: number;
+            /** Format: double */
+            low: number;
+            /** Format: double */
+            high: number;
+        };
         /**
          * @description * `crd` - Crd
          *     * `rcbd` - Rcbd
@@ -1802,6 +1813,7 @@ export interface components {
             notes: string[];
             doubts: components["schemas"]["DoubtOut"][];
             plots: components["schemas"]["PlotValueOut"][];
+            described?: components["schemas"]["DescriptionOut"][];
             full: components["schemas"]["FullOut"] | null;
         };
         MembershipOut: {
@@ -2016,6 +2028,10 @@ export interface components {
         };
         OutlookInRequest: {
             blocks: number;
+            /** @default false */
+            systematic: boolean;
+            /** @default false */
+            demonstration: boolean;
             /** @default rcbd */
             design: components["schemas"]["DesignEnum"];
             /** @default  */
@@ -2152,6 +2168,16 @@ export interface components {
             column_factor: string;
             constraints?: components["schemas"]["ConstraintShapeRequest"][];
             left_out?: string[];
+            /**
+             * @description In the order listed, without chance.
+             * @default false
+             */
+            systematic: boolean;
+            /**
+             * @description One plot of each treatment is enough.
+             * @default false
+             */
+            demonstration: boolean;
         };
         /** @description The map as it was drawn; lengths in metres. */
         PlanOut: {

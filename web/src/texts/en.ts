@@ -110,6 +110,8 @@ export default {
     },
     openFull: 'Full reading of {m}',
     refused: 'This measure can’t be read',
+    onlyDescribed: 'Described only',
+    seen: '{d} {unit} was seen',
     tried: 'Tried after another method had been seen: say so when you report it.',
     method: {
       title: 'Method',
@@ -164,6 +166,7 @@ export default {
   full: {
     back: 'All measures',
     raw: 'Plots by block',
+    seen: 'What was seen, described and not tested',
     means: 'Means',
     meansNote: '{level} % intervals of each mean by itself; to compare, read the differences',
     pairs: 'Differences',
@@ -196,7 +199,7 @@ export default {
     meanOf: 'mean of',
     col: {
       plot: 'plot', block: 'block', treatment: 'treatment', value: 'value', fitted: 'fitted', residual: 'residual', quantile: 'expected',
-      mean: 'mean', se: 'SE', df: 'df', interval: 'interval', pair: 'difference', estimate: 'estimate', t: 't', p: 'p', term: 'term', f: 'F', component: 'between', variance: 'variance',
+      mean: 'mean', se: 'SE', df: 'df', interval: 'interval', pair: 'difference', estimate: 'estimate', t: 't', p: 'p', term: 'term', f: 'F', component: 'between', variance: 'variance', plots: 'plots', meanIn: 'mean, {unit}', range: 'lowest – highest',
     },
   },
   bring: {
@@ -579,6 +582,12 @@ export default {
     wholeShareHint: 'How much whole plots or strips vary beyond the plots in them, as a multiple of what plots vary by.',
     latin: '{t} rows and {t} columns',
     keepTo: 'The draw keeps to',
+    untested: 'Only to show',
+    untestedLead: 'A field day needs no statistics. What is laid out so is marked everywhere, described, and never tested.',
+    demonstration: 'A demonstration: one plot of each treatment',
+    systematic: 'In the order in which treatments are listed, without chance',
+    shown: 'One plot of each of {n} treatments: a demonstration',
+    listed: 'In the order listed, not by chance. Plots of {pw} × {pl} {unit} on {w} × {l} {unit} of ground.',
     constraint: {
       'not-behind-itself': 'No treatment behind itself in the next block',
       'not-at-the-edge': '{control} not at the edge of a block',

@@ -152,7 +152,9 @@ const amount = (value: number, m: MeasureOutlook) => `${figure(value, m.decimals
         </p>
       </template>
     </article>
-    <p class="quiet small">{{ t(control ? 'plan.methodDunnett' : 'plan.methodTukey') }}</p>
+    <p v-if="measures.some((m) => m.outlook)" class="quiet small">
+      {{ t(control ? 'plan.methodDunnett' : 'plan.methodTukey') }}
+    </p>
   </section>
 </template>
 

@@ -29,7 +29,7 @@ const unit = computed(() => props.trial.length_unit)
 /** For reading rather than changing: four digits are enough. */
 const said = (metres: number) => plain(Number((metres * props.trial.length_factor).toPrecision(4)))
 const {
-  plotMinutes, frameMinutes, hours, frameCv, design, wholeFactor, columnFactor, blocks, width, length, gap, alley, serpentine, seed, wholeShare, kept, leftOut,
+  plotMinutes, frameMinutes, hours, frameCv, design, wholeFactor, columnFactor, blocks, width, length, gap, alley, serpentine, seed, wholeShare, kept, leftOut, systematic, demonstration,
   factors, needsWhole, sketch, asked, control, more, takeProposal, typed,
 } = usePlanSketch(() => props.trial) // prettier-ignore
 const busy = ref(false)
@@ -103,6 +103,9 @@ async function draw() {
         {{ t('plan.latin', { t: grown }) }}
         <span class="quiet">{{ t('plan.plots', { n: grown ** 2 }) }}</span>
       </p>
+      <p v-else-if="demonstration" class="count">
+        {{ t('plan.shown', { n: grown }) }}
+      </p>
       <div v-else class="blocks" role="group" :aria-label="t('plan.blocks')">
         <button type="button" class="pill" :aria-label="t('plan.fewer')" @click="more(-1)">−</button>
         <output class="count" aria-live="polite"
@@ -172,6 +175,12 @@ async function draw() {
         />
         <v-checkbox v-model="serpentine" :label="t('plan.serpentine')" density="compact" />
       </details>
+      <details v-if="mayDraw" class="keep-to" :open="systematic || demonstration">
+        <summary>{{ t('plan.untested') }}</summary>
+        <p class="quiet small">{{ t('plan.untestedLead') }}</p>
+        <v-checkbox v-model="demonstration" :label="t('plan.demonstration')" density="compact" />
+        <v-checkbox v-model="systematic" :label="t('plan.systematic')" density="compact" />
+      </details>
       <p v-if="trial.recorded" class="stays">{{ t('plan.stays') }}</p>
       <ProblemNote v-if="problem" :problem="problem" />
       <v-btn v-if="mayDraw" type="submit" color="accent" :loading="busy">{{
@@ -179,7 +188,7 @@ async function draw() {
       }}</v-btn>
       <p v-if="plan" class="quiet small">
         {{
-          t('plan.drawn', {
+          t(plan.algorithm.startsWith('as-listed') ? 'plan.listed' : 'plan.drawn', {
             pw: said(plan.width),
             pl: said(plan.length),
             w: said(plan.ground_width),
@@ -189,7 +198,7 @@ async function draw() {
             algorithm: plan.algorithm,
           })
         }}
-        {{ t('plan.drawnTimes', plan.draws) }}
+        <template v-if="trial.allocation === 'drawn'">{{ t('plan.drawnTimes', plan.draws) }}</template>
       </p>
       <p v-else-if="trial.plots.length && !trial.schematic" class="quiet small">
         {{ t('plan.file.imported', { how: t(`plan.file.placed.${trial.allocation}`) }) }}
@@ -211,7 +220,11 @@ async function draw() {
     />
     <template v-if="trial.plots.length && !trial.schematic">
       <MovedByHand :trial="trial" :may-draw="mayDraw" />
-      <RehearsalDesk :trial="trial" :whole-share="sketch.whole_share ?? 1" />
+      <RehearsalDesk
+        v-if="trial.allocation !== 'systematic' && plan?.blocks !== 1"
+        :trial="trial"
+        :whole-share="sketch.whole_share ?? 1"
+      />
       <p>
         <router-link :to="{ name: 'layout' }">{{ t('plan.layOut') }}</router-link>
         {{ ' ' }}<span class="quiet small">{{ t('plan.layOutLead') }}</span>

@@ -19,7 +19,7 @@ export function usePlanSketch(trial: () => Trial) {
   const design = ref<Design>(drawn?.design ?? proposal.design)
   const wholeFactor = ref(drawn?.whole_factor || proposal.whole_factor)
   const columnFactor = ref(drawn?.column_factor || proposal.column_factor)
-  const blocks = ref(drawn?.blocks ?? 4)
+  const blocks = ref(Math.max(2, drawn?.blocks ?? 4))
   const width = ref(typed(drawn?.width ?? 6))
   const length = ref(typed(drawn?.length ?? 12))
   const gap = ref(typed(drawn?.gap ?? 0.5))
@@ -31,6 +31,8 @@ export function usePlanSketch(trial: () => Trial) {
   const frameMinutes = ref('3')
   const hours = ref('')
   const frameCv = ref<Record<string, string>>({})
+  const systematic = ref(trial().allocation === 'systematic' && Boolean(drawn))
+  const demonstration = ref(drawn?.blocks === 1)
   const leftOut = ref<string[]>([...(trial().left_out ?? [])])
   const kept = ref<Constraint['kind'][]>((drawn?.constraints ?? []).map((one) => one.kind))
 
@@ -44,7 +46,9 @@ export function usePlanSketch(trial: () => Trial) {
         : '',
   }))
   const sketch = computed<Sketch>(() => ({
-    blocks: blocks.value,
+    blocks: demonstration.value ? 1 : blocks.value,
+    systematic: systematic.value,
+    demonstration: demonstration.value,
     design: design.value,
     left_out: leftOut.value,
     width: /\d/.test(width.value) ? width.value : '',
@@ -62,7 +66,9 @@ export function usePlanSketch(trial: () => Trial) {
   }))
   const control = computed(() => trial().treatments.find((one) => one.is_control)?.name)
   const asked = computed<PlanIn>(() => ({
-    blocks: blocks.value,
+    blocks: sketch.value.blocks,
+    systematic: systematic.value,
+    demonstration: demonstration.value,
     width: width.value,
     length: length.value,
     gap: gap.value || '0',
@@ -88,7 +94,7 @@ export function usePlanSketch(trial: () => Trial) {
     columnFactor.value = trial().proposal.column_factor
   }
   return {
-    plotMinutes, frameMinutes, hours, frameCv, design, wholeFactor, columnFactor, blocks, width, length, gap, alley, serpentine, seed, wholeShare, kept, leftOut,
+    plotMinutes, frameMinutes, hours, frameCv, design, wholeFactor, columnFactor, blocks, width, length, gap, alley, serpentine, seed, wholeShare, kept, leftOut, systematic, demonstration,
     factors, needsWhole, sketch, asked, control, more, takeProposal, typed,
   } // prettier-ignore
 }

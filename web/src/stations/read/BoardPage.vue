@@ -186,7 +186,8 @@ function ask(measure: MeasureReading) {
       }}</template>
     </p>
     <p v-for="m in measures.filter((one) => one.refusal)" :key="m.id" class="refusal">
-      <strong>{{ m.name }}: {{ t('read.refused') }}.</strong> {{ m.refusal }}
+      <strong>{{ m.name }}: {{ t(m.described?.length ? 'read.onlyDescribed' : 'read.refused') }}.</strong>
+      {{ m.refusal }}
     </p>
     <DoubtList :trial="trial.id" :doubts="doubts" :may-answer="trial.may.includes('answer')" show-subject />
     <MarginDialog v-if="asking" v-model="dialog" :measure="asking" />

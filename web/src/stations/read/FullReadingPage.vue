@@ -19,6 +19,7 @@ import MethodChoice from './MethodChoice.vue'
 import ModelTables from './ModelTables.vue'
 import PairsTable from './PairsTable.vue'
 import RawTable from './RawTable.vue'
+import SeenTable from './SeenTable.vue'
 import { useFaces, type Showing } from './useFaces'
 import { useReading } from './useReading'
 import { toneOfCell } from './verdicts'
@@ -134,9 +135,10 @@ function correct(plot: PlotValue, sample: number) {
     </div>
 
     <p v-if="!full" class="refusal">
-      <strong>{{ t('read.refused') }}.</strong> {{ m.refusal }}
+      <strong>{{ t(m.described?.length ? 'read.onlyDescribed' : 'read.refused') }}.</strong> {{ m.refusal }}
     </p>
-    <template v-else>
+    <SeenTable v-if="!full && m.described?.length" :measure="m" />
+    <template v-if="full">
       <p>{{ full.model }}</p>
       <p v-for="note in m.notes" :key="note" class="quiet">{{ note }}</p>
 

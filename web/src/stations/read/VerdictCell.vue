@@ -35,7 +35,10 @@ const label = computed(() =>
 <template>
   <div class="cell">
     <p v-if="cell.verdict === 'no-answer'" class="none">
-      <strong>{{ words }}</strong> <span class="quiet">{{ cell.reason }}</span>
+      <strong>{{ words }}</strong> <span class="quiet">{{ cell.reason }}</span>{{ ' ' }}
+      <span v-if="cell.estimate !== null && cell.lower === null" class="seen">{{
+        t('read.seen', { d: signed(cell.estimate, measure.decimals), unit: measure.unit })
+      }}</span>
     </p>
     <template v-else>
       <DifferenceGlyph
@@ -73,5 +76,8 @@ const label = computed(() =>
   display: block;
   color: var(--quiet);
   font-size: 12px;
+}
+.seen {
+  display: block;
 }
 </style>
