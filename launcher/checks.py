@@ -7,7 +7,7 @@ import subprocess
 import time
 from collections.abc import Mapping
 from concurrent.futures import ThreadPoolExecutor
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from pathlib import Path
 
 from launcher.instance import only_one
@@ -41,6 +41,7 @@ def _python(*arguments: str | Path) -> tuple[str | Path, ...]:
 def all_checks() -> list[Check]:
     """What is quick to find first, then the longest before the shorter, so that two lanes end together."""
     tool = venv_python().parent
+    both_cores = ("-m", "pytest", "-n", "2", "--dist", "worksteal", "--reuse-db")
     database, web, browser = frozenset({"database"}), frozenset({"web"}), frozenset({"database", "build", "chromium"})
     return [
         Check("lint", (tool / "ruff", "check", ".")),
@@ -53,8 +54,8 @@ def all_checks() -> list[Check]:
         Check("web-lint", ("npm", "run", "--silent", "lint"), WEB, web),
         Check("web-units", ("npm", "run", "--silent", "test"), WEB, web),
         Check("api-types", _python("-m", "launcher.api_types", "--check"), ROOT, web | database),
-        Check("server", _python("-m", "pytest", "-n", "2", "tests/server"), ROOT, database, alone=True),
-        Check("browser", _python("-m", "pytest", "-n", "2", "tests/browser"), ROOT, browser, alone=True),
+        Check("server", _python(*both_cores, "tests/server"), ROOT, database, alone=True),
+        Check("browser", _python(*both_cores, "tests/browser"), ROOT, browser, alone=True),
     ]
 
 
@@ -79,9 +80,16 @@ def run_checks(only: list[str]) -> int:
         names = ", ".join(check.name for check in checks)
         raise Trouble(f"There is no check called {sorted(unknown)[0]!r}.", f"The checks are: {names}.", Exit.USAGE)
     chosen = [check for check in checks if not only or check.name in only]
+    chosen = _with_databases_made_once(chosen)
     cluster = Cluster("test", durable=False)
     with only_one("test"):
         return _run(chosen, cluster)
+
+
+def _with_databases_made_once(chosen: list[Check]) -> list[Check]:
+    """The first of the checks that share test databases makes them anew; the next ones find them migrated."""
+    first = next((check for check in chosen if check.alone), None)
+    return [replace(check, command=(*check.command, "--create-db")) if check is first else check for check in chosen]
 
 
 def _run(chosen: list[Check], cluster: Cluster) -> int:
@@ -118,7 +126,7 @@ def _passes(check: Check, environment: Mapping[str, str]) -> bool:
         [str(part) for part in check.command],
         cwd=check.cwd,
         env={**os.environ, "PYTHONPATH": f"{ROOT}:{ROOT / 'server'}", "DJANGO_SETTINGS_MODULE": "config.settings",
-             "APERCU_TESTING": "1", **environment},
+             "APERCU_TESTING": "1", "OPENBLAS_NUM_THREADS": "1", **environment},
         stdout=subprocess.PIPE,
         stderr=subprocess.STDOUT,
         text=True,

@@ -10,7 +10,7 @@ from collections.abc import Callable
 from launcher.checks import all_checks, run_checks
 from launcher.doctor import doctor
 from launcher.instance import run_demo, run_serve
-from launcher.places import ROOT
+from launcher.places import ROOT, keep_compiled
 from launcher.say import say, warn
 from launcher.services import StopAsked
 from launcher.setup import python_environment, web_build
@@ -86,6 +86,7 @@ def main(arguments: list[str]) -> int:
 def _guarded(command: Callable[[], int]) -> int:
     """Run a command; what can go wrong ends in a plain message and its exit code."""
     try:
+        keep_compiled()
         return command()
     except Trouble as trouble:
         warn(f"\napercu: {trouble.what}\n{trouble.mend}")

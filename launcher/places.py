@@ -41,6 +41,15 @@ def venv_python() -> Path:
     return state_folder() / "venv" / "bin" / "python"
 
 
+def keep_compiled() -> None:
+    """Programs that are started from here keep their compiled modules with the state, whatever the machine's habit.
+
+    Without it each of them compiles Django and the rest anew, which takes as long as what it is started for.
+    """
+    os.environ.pop("PYTHONDONTWRITEBYTECODE", None)
+    os.environ["PYTHONPYCACHEPREFIX"] = str(state_folder() / "compiled")
+
+
 def fingerprint(*files: Path) -> str:
     """One hash over the contents of the files (folders: all files below), for the stamps of finished steps."""
     digest = hashlib.sha256()

@@ -20,6 +20,7 @@ PLANS = {
     "split_plot": FACTORS | {"whole_plot_factor": "kill", "control": "bare"},
     "strip_plot": FACTORS | {"row_factor": "kill", "column_factor": "cover"},
 }
+RUNS = 4
 YIELD = Asked("Yield", "t/ha", Margin(2.0), "higher")
 
 
@@ -29,7 +30,7 @@ def rehearsed(design, means=None, sigma=0.3, spread=None, lost=(), **changes):
     names = list(dict.fromkeys(p.treatment for p in plots))
     base = "bare" if "bare" in names else names[0]
     truth = Invented(YIELD, {n: (means or {}).get(n, 40.0) for n in names}, 1.0, spread or Spread(sigma, 0.2, 0.2))
-    given = {"seed": 1, "runs": 8, "lost": lost, **changes}
+    given = {"seed": 1, "runs": RUNS, "lost": lost, **changes}
     return rehearse(TrialFacts(plots, base, "drawn"), READ_AS[design], [truth], How(), base, **given), names, base
 
 
@@ -37,7 +38,7 @@ def rehearsed(design, means=None, sigma=0.3, spread=None, lost=(), **changes):
 def test_every_design_is_read_by_its_own_strata_and_sees_no_difference_where_there_is_none(design):
     done, names, base = rehearsed(design)
     assert set(done.counts) == {("Yield", name) for name in names if name != base}
-    assert all(sum(verdicts.values()) == 8 for verdicts in done.counts.values())
+    assert all(sum(verdicts.values()) == RUNS for verdicts in done.counts.values())
     wrong = sum(v.get("clear-gain", 0) + v.get("clear-loss", 0) for v in done.counts.values())
     assert wrong == 0
     analysis = done.last.measures[0].analysis
@@ -47,7 +48,7 @@ def test_every_design_is_read_by_its_own_strata_and_sees_no_difference_where_the
 
 def test_a_large_truth_is_called_a_clear_gain_and_a_lost_plot_costs_no_board():
     done, *_ = rehearsed("split_plot", {"late:oat": 48.0}, lost=("103",))
-    assert done.counts["Yield", "late:oat"] == {"clear-gain": 8}
+    assert done.counts["Yield", "late:oat"] == {"clear-gain": RUNS}
     assert len(done.last.measures[0].analysis.plots) == 4 * 9 - 1
 
 

@@ -4,6 +4,7 @@ import json
 import re
 import uuid
 from pathlib import Path
+from types import SimpleNamespace
 
 import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
@@ -180,7 +181,11 @@ def asked(method, path, client, workspace, world):
     return answer.status_code
 
 
-def test_role_by_address_by_method(client_of, workspace, world):
+def test_role_by_address_by_method(client_of, workspace, world, monkeypatch):
+    printed = SimpleNamespace(pages=["one"], copy=lambda pages: None)
+    for module in ("page", "stake_out", "labels"):  # who may have a page is asked here; what stands on it elsewhere
+        monkeypatch.setattr(f"reports.{module}.document_of", lambda html: printed)
+        monkeypatch.setattr(f"reports.{module}.pdf_of", lambda document: b"%PDF")
     found = {}
     for method, path in EXPECTED:
         for who in WHO:
