@@ -9,7 +9,7 @@ import { typedFigure } from '@/texts/format'
 
 import { emptyComponent, FIGURES, isDescribed, type ComponentDraft, type DetailsDraft } from './described'
 
-/** What a treatment sows and what else is done in it; folded away until somebody wants to say it. */
+/** What a treatment sows and what else is done in it; folded away until somebody wants to say it, and made only then. */
 const props = defineProps<{ name: string; workspace: string }>()
 const details = defineModel<DetailsDraft>({ required: true })
 const { t } = useI18n()
@@ -65,6 +65,7 @@ function say(key: string) {
 <template>
   <details class="details" @toggle="opened = ($event.target as HTMLDetailsElement).open">
     <summary>{{ said || t('ask.details') }}</summary>
+    <template v-if="opened">
     <div ref="parts" class="parts">
       <div
         v-for="(one, i) in details.components"
@@ -143,6 +144,7 @@ function say(key: string) {
         {{ one.name }}
       </button>
     </p>
+    </template>
   </details>
 </template>
 
