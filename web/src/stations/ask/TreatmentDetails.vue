@@ -66,84 +66,84 @@ function say(key: string) {
   <details class="details" @toggle="opened = ($event.target as HTMLDetailsElement).open">
     <summary>{{ said || t('ask.details') }}</summary>
     <template v-if="opened">
-    <div ref="parts" class="parts">
-      <div
-        v-for="(one, i) in details.components"
-        :key="i"
-        class="part"
-        role="group"
-        :aria-label="`${name}: ${one.name || t('ask.speciesN', { n: i + 1 })}`"
-      >
-        <v-combobox
-          class="wide"
-          :model-value="one.name || null"
-          :items="known"
-          :label="t('ask.species')"
-          @update:model-value="rename(one, $event)"
-        />
-        <v-text-field
-          v-model="one.cultivar"
-          :label="t('ask.cultivar')"
-          persistent-placeholder
-          :placeholder="t('ask.notStated')"
-          maxlength="80"
-        />
-        <v-text-field
-          v-model="one.rate"
-          :label="t('ask.rate')"
-          :suffix="rateUnit"
-          inputmode="decimal"
-          maxlength="20"
-        />
-        <v-text-field v-model="one.lot" :label="t('ask.lot')" maxlength="80" />
-        <v-text-field
-          v-for="key in FIGURES"
-          :key="key"
-          v-model="one[key]"
-          :label="t(`ask.seed.${key}`)"
-          :suffix="key === 'tkw' ? 'g' : '%'"
-          inputmode="decimal"
-          :error-messages="faults(one[key])"
-        />
-        <button
-          type="button"
-          class="link-button"
-          :aria-label="`${t('ask.remove')}: ${one.name || t('ask.speciesN', { n: i + 1 })}`"
-          @click="details.components.splice(i, 1)"
+      <div ref="parts" class="parts">
+        <div
+          v-for="(one, i) in details.components"
+          :key="i"
+          class="part"
+          role="group"
+          :aria-label="`${name}: ${one.name || t('ask.speciesN', { n: i + 1 })}`"
         >
-          {{ t('ask.remove') }}
-        </button>
+          <v-combobox
+            class="wide"
+            :model-value="one.name || null"
+            :items="known"
+            :label="t('ask.species')"
+            @update:model-value="rename(one, $event)"
+          />
+          <v-text-field
+            v-model="one.cultivar"
+            :label="t('ask.cultivar')"
+            persistent-placeholder
+            :placeholder="t('ask.notStated')"
+            maxlength="80"
+          />
+          <v-text-field
+            v-model="one.rate"
+            :label="t('ask.rate')"
+            :suffix="rateUnit"
+            inputmode="decimal"
+            maxlength="20"
+          />
+          <v-text-field v-model="one.lot" :label="t('ask.lot')" maxlength="80" />
+          <v-text-field
+            v-for="key in FIGURES"
+            :key="key"
+            v-model="one[key]"
+            :label="t(`ask.seed.${key}`)"
+            :suffix="key === 'tkw' ? 'g' : '%'"
+            inputmode="decimal"
+            :error-messages="faults(one[key])"
+          />
+          <button
+            type="button"
+            class="link-button"
+            :aria-label="`${t('ask.remove')}: ${one.name || t('ask.speciesN', { n: i + 1 })}`"
+            @click="details.components.splice(i, 1)"
+          >
+            {{ t('ask.remove') }}
+          </button>
+        </div>
       </div>
-    </div>
-    <div class="acts">
-      <button type="button" class="pill" @click="add">{{ t('ask.addSpecies') }}</button>
-      <v-select
-        v-if="details.components.length"
-        v-model="details.seed_set"
-        class="set"
-        :items="seedSets"
-        :label="t('ask.seedSetLabel')"
-      />
-    </div>
-    <div ref="saying" class="said">
-      <div v-for="(_, key) in details.said" :key="key" class="saying">
-        <v-text-field v-model="details.said[key]" :label="nameOf(key)" maxlength="120" />
-        <button
-          type="button"
-          class="link-button"
-          :aria-label="`${t('ask.remove')}: ${nameOf(key)}`"
-          @click="delete details.said[key]"
-        >
-          {{ t('ask.remove') }}
-        </button>
+      <div class="acts">
+        <button type="button" class="pill" @click="add">{{ t('ask.addSpecies') }}</button>
+        <v-select
+          v-if="details.components.length"
+          v-model="details.seed_set"
+          class="set"
+          :items="seedSets"
+          :label="t('ask.seedSetLabel')"
+        />
       </div>
-    </div>
-    <p v-if="unsaid.length" class="acts" role="group" :aria-label="t('ask.alsoDone')">
-      <span class="quiet small">{{ t('ask.alsoDone') }}</span>
-      <button v-for="one in unsaid" :key="one.key" type="button" class="pill" @click="say(one.key)">
-        {{ one.name }}
-      </button>
-    </p>
+      <div ref="saying" class="said">
+        <div v-for="(_, key) in details.said" :key="key" class="saying">
+          <v-text-field v-model="details.said[key]" :label="nameOf(key)" maxlength="120" />
+          <button
+            type="button"
+            class="link-button"
+            :aria-label="`${t('ask.remove')}: ${nameOf(key)}`"
+            @click="delete details.said[key]"
+          >
+            {{ t('ask.remove') }}
+          </button>
+        </div>
+      </div>
+      <p v-if="unsaid.length" class="acts" role="group" :aria-label="t('ask.alsoDone')">
+        <span class="quiet small">{{ t('ask.alsoDone') }}</span>
+        <button v-for="one in unsaid" :key="one.key" type="button" class="pill" @click="say(one.key)">
+          {{ one.name }}
+        </button>
+      </p>
     </template>
   </details>
 </template>
