@@ -1,5 +1,9 @@
 """What a person's hands do on a page."""
 
+import re
+
+from playwright.sync_api import expect
+
 _OPENED = """option => Promise.all(
     option.closest('.v-overlay').getAnimations({ subtree: true }).map(one => one.finished.catch(() => null)))"""
 
@@ -11,3 +15,11 @@ def choose(page, label, option):
     found.wait_for()
     found.evaluate(_OPENED)
     found.click()
+
+
+def pick_measure(page, name):
+    """Add a measure of the catalogue, once the catalogue is there; `name`: how its entry begins."""
+    adding = page.get_by_role("combobox", name="Add a measure").last
+    expect(adding).to_be_enabled()
+    adding.press("Enter")
+    page.get_by_role("option", name=re.compile(f"^{name},")).click()

@@ -7,6 +7,8 @@ import re
 
 import pytest
 
+from tests.browser.hands import pick_measure
+
 SIZES = {"desk": {"width": 1280, "height": 800}, "phone": {"width": 390, "height": 844}}
 AT_REST = """() => Promise.all(document.getAnimations()
     .filter(one => one.effect.getComputedTiming().endTime < 5000).map(one => one.finished.catch(() => null)))"""
@@ -103,9 +105,7 @@ def views_of_planning(desk):
     page, found = desk.page, {}
     desk.sign_in()
     page.goto(desk.url + "/new")
-    page.wait_for_load_state("networkidle")
-    page.get_by_role("combobox", name="Add a measure").last.press("Enter")
-    page.get_by_role("option", name="Weeds, weeds/m²").click()
+    pick_measure(page, "Weeds")
     page.get_by_role("group", name="Weeds").wait_for()
     found["new"] = in_both_sizes(desk)
     page.goto(desk.url + "/species")

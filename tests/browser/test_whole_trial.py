@@ -19,6 +19,7 @@ from apercu_core.words import decimals_for, number
 from crew.actions import add_person
 from records.models import Observation
 from tests.browser.conftest import FLAGS
+from tests.browser.hands import pick_measure
 from trials.models import Trial, Unit, UnitKind
 
 COUNTS = {"Bare stubble": 12, "Phacelia": 5, "Common vetch": 9}
@@ -40,8 +41,7 @@ def newcomer(desk):
 
 
 def add_measure(page, name, margin, **settings):
-    page.get_by_role("combobox", name="Add a measure").last.press("Enter")
-    page.get_by_role("option", name=re.compile(f"^{name},")).click()
+    pick_measure(page, name)
     group = page.get_by_role("group", name=name, exact=True)
     group.get_by_role("textbox", name="A difference of").fill(margin)
     for label, value in settings.items():

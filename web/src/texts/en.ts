@@ -457,7 +457,7 @@ export default {
     newSite: 'a new site',
     siteName: 'Field',
     place: 'Farm or place',
-    soil: 'Soil',
+    soil: 'Soil and texture',
     previousCrop: 'Previous crop',
     gradient: 'Slope or drift',
     timeZone: 'Time zone',
