@@ -24,8 +24,8 @@ MAKE = """async ([id, workspace]) => {
   const treatments = Array.from({ length: 40 }, (_, i) => ({ id: crypto.randomUUID(), name: `Cover ${i}`,
     is_control: i === 0 }))
   const site = { id: crypto.randomUUID(), name: 'Bench field', time_zone: 'Europe/London' }
-  await send('PUT', `/api/v1/trials/${id}/ask`, { workspace, name: 'Map of 240 plots', question: '', site, treatments,
-    measures: [] })
+  await send('PUT', `/api/v1/trials/${id}/ask`, { workspace, name: 'Map of 240 plots', question: '', treatments,
+    sites: [site], measures: [] })
   await send('POST', `/api/v1/trials/${id}/plan`, { blocks: 6, width: '3', length: '10', gap: '0', alley: '2',
     seed: 1 })
 }"""
