@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import json
 import math
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Collection, Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from itertools import pairwise
 from typing import Any
@@ -45,21 +45,29 @@ class Imported:
     origin: Origin | None = None
 
 
-def read_layout(data: bytes, treatments: Mapping[str, str], size: PlotSize | None, origin: Origin | None) -> Imported:
+def read_layout(
+    data: bytes, treatments: Mapping[str, str], size: PlotSize | None, origin: Origin | None,
+    *, needed: Collection[str] | None = None,
+) -> Imported:  # fmt: skip
     """CSV or GeoJSON, told apart by how it begins.
 
     `treatments`: what a file may call them (name or code) → the trial's name; `size`: of plots, for a table that gives
-    corners or a grid only; `origin`: of the site, None where nobody has said. Raises `Refused` with each wrong row.
+    corners or a grid only; `origin`: of the site, None where nobody has said; `needed`: treatments that must be there,
+    None for all. Raises `Refused` with each wrong row.
     """
     known = {name.strip().casefold(): treatment for name, treatment in treatments.items()}
     if data.lstrip().startswith(b"{"):
-        return _checked(*_from_geojson(data, known, origin), known)
-    return _checked(*_from_table(read_table(data), known, size), None, known)
+        found = _checked(*_from_geojson(data, known, origin))
+    else:
+        found = _checked(*_from_table(read_table(data), known, size), None)
+    there = {plot.treatment for plot in found.plots}
+    for name in dict.fromkeys(known.values()):
+        if name not in there and (needed is None or name in needed):
+            raise Refused("bad-design", f"No plot holds {name}. Add its plots, or take it out of the trial in Ask.")
+    return found
 
 
-def _checked(
-    plots: list[tuple[str, ImportedPlot]], wrong: list[Place], origin: Origin | None, known: Mapping[str, str]
-) -> Imported:
+def _checked(plots: list[tuple[str, ImportedPlot]], wrong: list[Place], origin: Origin | None) -> Imported:
     """`plots`: with where each stands in the file."""
     seen: dict[str, str] = {}
     for where, plot in plots:
@@ -73,9 +81,6 @@ def _checked(
         raise Refused("bad-value", f"Some rows can't be taken; nothing was kept{more}.", wrong[:SHOWN])
     if not 2 <= len(plots) <= MOST_PLOTS:
         raise Refused("too-few-plots", f"The file has {len(plots)} plots; a layout has 2 to {MOST_PLOTS}.")
-    there = {plot.treatment for _, plot in plots}
-    if missing := [name for name in dict.fromkeys(known.values()) if name not in there]:
-        raise Refused("bad-design", f"No plot holds {missing[0]}. Add its plots, or take it out of the trial in Ask.")
     return Imported(_in_order([plot for _, plot in plots]), origin)
 
 

@@ -39,7 +39,10 @@ def import_layout(
             raise Conflict("The first records are in, so the map stays. Copy the trial if its layout has to change.")
         treatments = {t.name: t for t in season.trial.treatments.all()}
         names = {t.code: t.name for t in treatments.values()} | {name: name for name in treatments}
-        found = read_layout(data, names, size, origin_of(season.site))
+        # Several sites may share their list in part; what others are compared with grows at all of them.
+        several = season.trial.seasons.count() > 1
+        needed = {t.name for t in treatments.values() if t.is_control} if several else None
+        found = read_layout(data, names, size, origin_of(season.site), needed=needed)
         design, whole = _design_of(found.plots, treatments)
         if found.origin and season.site.latitude is None:
             season.site.latitude, season.site.longitude = found.origin.latitude, found.origin.longitude
@@ -48,6 +51,8 @@ def import_layout(
         clear_ground(season)
         season.design, season.whole_factor, season.column_factor = design, whole, ""
         season.seed, season.algorithm, season.constraints, season.moved = None, "", [], []
+        placed = {plot.treatment for plot in found.plots}
+        season.left_out = [str(t.id) for name, t in treatments.items() if name not in placed]
         season.drawn_at = clock.now()
         season.trial.allocation = Allocation(allocation)
         season.trial.save(update_fields=["allocation"])

@@ -6,6 +6,7 @@ import re
 import pytest
 from playwright.sync_api import expect
 
+from records.models import Observation
 from tests.browser.hands import choose
 from trials.models import Unit
 
@@ -114,6 +115,43 @@ def test_a_design_that_cannot_be_drawn_is_said_where_it_stands_and_the_map_stays
     page.get_by_text("Paired strips compare two treatments; there are 7.").first.wait_for()
     assert page.get_by_label("Plot width, m").input_value() == "3,5"
     assert page.get_by_text("Seed 20261020").is_visible()
+
+
+def test_a_second_site_has_a_map_of_its_own_and_zones_of_its_plots_are_counted_apart(desk):
+    page = desk.page
+    trial = planned(desk)
+    page.goto(f"{trial}/ask")
+    page.get_by_role("button", name="Add a site").click()
+    page.get_by_role("textbox", name="Field").last.fill("Cold Acre")
+    page.get_by_role("button", name="Keep and plan").click()
+    page.get_by_role("button", name="Cold Acre", exact=True).click()
+    expect(page.get_by_text("No plots yet.")).to_be_visible()
+    page.get_by_role("button", name="Draw the map").click()
+    expect(page.locator('.map [data-label="2101"]')).to_be_visible()
+    page.goto(f"{trial}/layout")
+    for name, share in (("tilled strip", "25"), ("mulch", "75")):
+        page.get_by_role("button", name="Add a zone").click()
+        page.get_by_role("textbox", name="Zone").last.fill(name)
+        page.get_by_role("textbox", name="Share").last.fill(share)
+    choose(page, "Weeds in spring", "in every zone, weighted")
+    page.get_by_role("button", name="Keep the zones").click()
+    expect(page.get_by_text("Kept.")).to_be_visible()
+    page.goto(f"{trial}/walk")
+    page.get_by_role("button", name="Plan a visit").click()
+    dialog = page.get_by_role("dialog")
+    dialog.get_by_label("Barley yield").uncheck()
+    dialog.get_by_label("Weeds in spring").check()
+    dialog.get_by_role("button", name="Keep visit").click()
+    page.get_by_role("link", name=re.compile("^Weeds in spring")).click()
+    first = page.get_by_label("Plot 2101, Weeds in spring, tilled strip: frame 1")
+    first.fill("7")
+    first.press("Enter")
+    expect(page.get_by_text("All saved")).to_be_visible()
+    page.get_by_label("Plot 2101, Weeds in spring, mulch: frame 1").fill("2")
+    page.keyboard.press("Enter")
+    expect(page.get_by_text("All saved")).to_be_visible()
+    found = Observation.objects.filter(unit__label="2101").order_by("value").values_list("part", "value")
+    assert list(found) == [("mulch", 8.0), ("tilled strip", 28.0)]
 
 
 def test_a_trial_is_laid_out_in_its_field_by_dragging_nudging_and_undoing(desk):

@@ -3,7 +3,7 @@
 import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
 
-from tests.server.asking import PLAN, Trial
+from tests.server.asking import PLAN, Trial, site_in
 from tests.server.bringing import read
 from tests.server.test_swapping import FACTORS, SPLIT
 from trials.models import Unit
@@ -38,6 +38,19 @@ def test_a_table_becomes_the_map_and_how_it_was_placed_a_doubt(owner, workspace)
     assert doubt["finding"] == "Treatments were placed in a fixed order, not by chance."
     drawn = trial.plan(**PLAN).json()  # chance may still have it
     assert (drawn["allocation"], len(drawn["plots"])) == ("drawn", 12)
+
+
+def test_at_one_of_several_sites_a_layout_may_leave_treatments_out_but_no_control(owner, workspace):
+    trial = Trial(owner, workspace)
+    few = "\n".join(line for line in TABLE.splitlines() if ",CV," not in line)
+    assert "No plot holds Common vetch." in bring(trial, few).json()["detail"]
+    trial.ask({**trial.page, "sites": [*trial.page["sites"], site_in("Cold Acre")]})
+    bare = "\n".join(line for line in TABLE.splitlines() if ",Bare," not in line)
+    assert "No plot holds Bare." in bring(trial, bare).json()["detail"]
+    seen = bring(trial, few).json()
+    assert seen["left_out"] == [trial.page["treatments"][2]["id"]]
+    assert [c["treatment"] for c in read(owner, trial.id)["measures"][0]["cells"]] == ["Phacelia"]
+    assert bring(trial, TABLE).json()["left_out"] == []
 
 
 def test_what_goes_out_as_outlines_or_stake_out_list_comes_back_as_the_same_map(owner, workspace):

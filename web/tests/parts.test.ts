@@ -259,6 +259,9 @@ describe('figures', () => {
     expect(closed.findAll('button')).toHaveLength(0)
     const open = show(RawTable, { measure: measure(), mayCorrect: true })
     expect(open.findAll('button').map((b) => b.text())).toEqual(['40.1', '43', 'lost', '44.2'])
+    const zoned = [{ ...measure().plots[0]!, observations: [], value: 6 }]
+    const mean = show(RawTable, { measure: measure({ plots: zoned }), mayCorrect: true })
+    expect(mean.findAll('td')[2]!.text()).toBe('6.00') // the mean of zones: corrected where it was taken
     await open.findAll('button')[2]!.trigger('click')
     expect(open.emitted('correct')![0]).toMatchObject([{ label: '103', value: null }, 0])
   })

@@ -4,9 +4,14 @@ import { useI18n } from 'vue-i18n'
 import type { MeasureReading, PlotValue } from '@/api/queries'
 import { figure, plain, signed } from '@/texts/format'
 
-defineProps<{ measure: MeasureReading; mayCorrect: boolean }>()
+const props = defineProps<{ measure: MeasureReading; mayCorrect: boolean }>()
 defineEmits<{ correct: [plot: PlotValue, sample: number] }>()
 const { t } = useI18n()
+/** A value that isn't one figure: a mean of several, of zones, or none. */
+function shown(p: PlotValue): string {
+  if (p.value !== null) return figure(p.value, props.measure.decimals + 1)
+  return p.observations.length ? t('ground.lost') : '–'
+}
 function typed(p: PlotValue, sample: number): string {
   const value = p.samples[sample] ?? null
   return value === null ? t('ground.lost') : plain(value)
@@ -31,9 +36,7 @@ function typed(p: PlotValue, sample: number): string {
         <td>{{ p.block }}</td>
         <td>{{ p.treatment }}</td>
         <td class="right">
-          <template v-if="!mayCorrect || p.observations.length > 1">{{
-            p.value === null ? t('ground.lost') : figure(p.value, measure.decimals + 1)
-          }}</template>
+          <template v-if="!mayCorrect || p.observations.length !== 1">{{ shown(p) }}</template>
           <template v-if="mayCorrect">
             <span v-if="p.observations.length > 1" class="quiet small"> {{ t('full.meanOf') }}</span>
             {{ ' ' }}

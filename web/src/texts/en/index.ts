@@ -1,0 +1,12 @@
+/** Every word of the interface that isn't made by the server, a file for each part of the house. */
+import ask from './ask'
+import bring from './bring'
+import layout from './layout'
+import plan from './plan'
+import read from './read'
+import season from './season'
+import shell from './shell'
+import species from './species'
+import tell from './tell'
+
+export default { ...ask, ...bring, ...layout, ...plan, ...read, ...season, ...shell, ...species, ...tell }
