@@ -1,6 +1,7 @@
 """Every design is drawn evenly, keeps to its own rules, and stays the same for ever."""
 
 from collections import Counter
+from dataclasses import replace
 from itertools import permutations, product
 
 import pytest
@@ -201,6 +202,17 @@ def test_an_impossible_constraint_is_named_among_possible_ones():
     rules = [Constraint("apart", ("a", "b")), Constraint("not-at-the-edge", ("a", "b", "c"))]
     with pytest.raises(Refused, match="drop it: a and b and c not at the edge"):
         drawn_within(Draw(1), lambda d: draw_blocks(d, FOUR, 2), rules)
+
+
+def test_a_site_drawn_by_itself_has_the_numbers_that_it_has_among_the_others():
+    """So that sites can be drawn one by one, and no two plots of a trial have one number."""
+    raw = {"design": "rcbd", "treatments": list("abcd"), "blocks": 2, "seed": 4, "sites": [{"name": n} for n in "PQR"]}
+    together = read_plan(raw)
+    by_site = {name: [o.plot.number for o in draw_plan(together) if o.plot.site == name] for name in "PQR"}
+    for n, site in enumerate(together.sites, start=1):
+        alone = replace(together, sites=(replace(site, number=n),))
+        assert [one.plot.number for one in draw_plan(alone)] == by_site[site.name]
+    assert by_site["Q"] == [2101, 2102, 2103, 2104, 2201, 2202, 2203, 2204]
 
 
 def test_a_demonstration_has_one_plot_of_each_and_a_fixed_order_has_no_chance_in_it():

@@ -9,6 +9,7 @@ from scipy import stats
 from apercu_core.doubts.doubt import PlotFacts, TrialFacts
 from apercu_core.errors import Refused
 from apercu_core.reading.asked import Asked, How, Recorded
+from apercu_core.reading.description import describe, only_described
 from apercu_core.reading.trial import fingerprint, read_trial
 from apercu_core.statistics.multivariate_t import largest_quantile, largest_upper
 from apercu_core.statistics.studentized_range import range_quantile, range_upper
@@ -108,6 +109,27 @@ def test_what_chance_did_not_place_or_stands_once_is_described_and_never_tested(
         t: pytest.approx(np.mean(values[t]) - np.mean(values["bare"])) for t in TREATMENTS[1:]
     }
     assert {(c.verdict, c.lower, c.p) for c in measure.cells} == {(Verdict.NO_ANSWER, None, None)}
+
+
+def test_nobody_knowing_how_plots_were_allotted_is_a_doubt_and_no_bar_to_testing():
+    """Only what is said to be in a fixed order, or stands once throughout, is left untested."""
+    unknown = replace(trial(), allocation="unknown")
+    reading = read_trial(unknown, "rcbd", [recorded(facts=unknown)], How(), "bare")
+    assert reading.measures[0].analysis is not None
+    assert reading.measures[0].described == ()
+    assert [d.id for d in reading.doubts] == ["not-randomised"]
+    assert only_described(replace(trial(), plots=trial().plots[:5])) == ""  # one treatment stands twice
+    assert only_described(replace(trial(), plots=trial().plots[:1])) == ""  # a single plot compares nothing
+
+
+def test_a_description_leaves_lost_plots_and_treatments_out():
+    plots = trial().plots[:8]
+    lost = {p.label: [None] for p in plots if p.treatment == "oat"}
+    samples = {p.label: [float(i), None, float(i) + 2] for i, p in enumerate(plots)} | lost
+    found = {one.treatment: one for one in describe(plots, samples)}
+    assert set(found) == set(TREATMENTS) - {"oat"}
+    assert found["bare"].plots == 2
+    assert found["bare"].low <= found["bare"].mean <= found["bare"].high
 
 
 def test_percent_margin_of_a_control_at_zero_has_no_answer():

@@ -1,6 +1,8 @@
 """Zones inside a plot: what makes up a plot, and its value by their shares."""
 
 import pytest
+from hypothesis import given
+from hypothesis import strategies as st
 
 from apercu_core.design.field import Field, Lines, zones_of
 from apercu_core.design.layout import Rectangle
@@ -27,6 +29,26 @@ def test_drawn_zones_have_the_share_that_the_lines_have_of_each_plot():
     assert crossed == pytest.approx({"wheel track": 0.1, "between": 0.9})
     assert free == {"between": 1.0}
     assert (sown_share(DRAWN, crossed), sown_share(TILLED, shares_of(TILLED, {}))) == (pytest.approx(0.9), 0.25)
+
+
+SHARES = st.lists(st.floats(0.01, 1), min_size=2, max_size=6)
+
+
+@given(SHARES, st.data())
+def test_the_mean_lies_among_the_zones_and_only_relative_shares_matter(shares, data):
+    names = [f"zone {i}" for i in range(len(shares))]
+    found = {name: [data.draw(st.floats(-1e3, 1e3))] for name in names}
+    by_share = dict(zip(names, shares, strict=True))
+    mean = weighted_mean(found, by_share)
+    values = [v for (v,) in found.values()]
+    assert min(values) - 1e-6 <= mean <= max(values) + 1e-6
+    assert weighted_mean(found, {name: 3 * share for name, share in by_share.items()}) == pytest.approx(mean, abs=1e-6)
+
+
+@given(st.floats(0, 60), st.floats(1, 12), st.floats(0.2, 2), st.floats(3, 30))
+def test_shares_of_any_plot_add_up_to_the_whole_of_it(x, width, track, spacing):
+    drawn = zones_of(Field(tracks=Lines(1.0, spacing, track)), Rectangle(x, 0, width, 10))
+    assert sum(shares_of(DRAWN, drawn).values()) == pytest.approx(1.0)
 
 
 @pytest.mark.parametrize(

@@ -2,10 +2,12 @@
 
 import csv
 import io
+import uuid
 import zipfile
 
 import pytest
 
+from apercu_core.units import shown_in
 from tests.server.asking import Trial
 
 STRIPS = [
@@ -104,3 +106,51 @@ def test_the_package_says_what_was_found_in_each_zone(trial):
     assert [(r["Plot"], r["Zone"], r["Share"], r["Value"]) for r in rows] == [
         ("101", "mulch", "0.75", "8.0"), ("101", "tilled strip", "0.25", "16.0"),
     ]  # fmt: skip
+
+
+def test_zones_go_along_to_next_year_with_the_measures_that_are_taken_in_them(trial):
+    keep(trial)
+    body = {"id": str(uuid.uuid4()), "name": "Next year", "layout": "same-plots"}
+    made = trial.client.post(f"/api/v1/trials/{trial.id}/copy", body, format="json").json()
+    zones = trial.client.get(f"/api/v1/trials/{made['id']}/zones").json()
+    assert [zone["name"] for zone in zones["zones"]] == ["tilled strip", "mulch"]
+    (weeds,) = [m["id"] for m in made["measures"] if m["name"] == "Weeds"]
+    assert zones["by_zone"] == {weeds: ["tilled strip", "mulch"]}
+    assert weeds not in trial.measures
+
+
+def test_a_figure_of_a_zone_is_taken_back_and_met_by_another_person_s_like_any_other(trial, client_of):
+    keep(trial)
+    strip = trial.typed("101", "2", part="tilled strip")
+    trial.enter(strip)
+    (met,) = trial.enter(trial.typed("101", "9", part="tilled strip"), client=client_of("technician"))
+    (beside,) = trial.enter(trial.typed("101", "9", part="mulch"), client=client_of("technician"))
+    assert (met["state"], beside["state"]) == ("contested", "saved")
+    assert trial.open()["contested"][0]["part"] == "tilled strip"
+    decided = {"id": str(uuid.uuid4()), "keep": met["id"], "why": "the frame lay askew"}
+    trial.client.post(f"/api/v1/observations/{met['id']}/decision", decided, format="json")
+    assert read(trial)["plots"][0]["value"] == 36  # 9 in a frame of 0.25 m², in both zones
+    back = {"id": str(uuid.uuid4())}
+    trial.client.post(f"/api/v1/observations/{beside['id']}/taken-back", back, format="json")
+    assert read(trial)["plots"][0]["value"] is None
+    assert [row["part"] for row in trial.open()["rows"]] == ["tilled strip"]
+
+
+def test_who_reads_us_units_is_told_the_weighted_mean_in_them(trial, people):
+    """Barley in t/ha: strip 4, mulch 8 → 7 t/ha; shown in the person's unit by one factor."""
+    keep(trial, by_zone={trial.measures[1]: ["tilled strip", "mulch"]})
+    for part, mass in (("tilled strip", "4"), ("mulch", "8")):
+        fields = {"mass": mass, "area": "10", "moisture": "14"}
+        trial.enter(trial.typed("101", fields, measure=1, part=part))
+
+    def barley():
+        url = f"/api/v1/trials/{trial.id}/readings"
+        found = trial.client.post(url, {}, format="json").json()["measures"][1]
+        return found["unit"], found["plots"][0]["value"]
+
+    unit, value = barley()
+    assert (unit, value) == ("t/ha", pytest.approx(7.0))
+    trial.client.patch("/api/v1/session", {"units": "us"}, format="json")
+    unit, value = barley()
+    assert unit != "t/ha"
+    assert value == pytest.approx(7.0 * shown_in("t/ha", "us")[1])

@@ -3,12 +3,21 @@ import { beforeEach, describe, expect, it } from 'vitest'
 import { defineComponent, h, ref } from 'vue'
 import { createMemoryHistory, createRouter, RouterView } from 'vue-router'
 
-import type { Trial } from '@/api/queries'
+import type { Site, Trial } from '@/api/queries'
 import { lookAt, siteOf } from '@/api/site'
 import TrialFrame from '@/shell/TrialFrame.vue'
 import AskForm from '@/stations/ask/AskForm.vue'
-import { draftOf, emptyDraft, type AskDraft } from '@/stations/ask/draft'
+import {
+  draftOf,
+  emptyDraft,
+  notFigures,
+  siteDraftOf,
+  type AskDraft,
+  type SiteDraft,
+} from '@/stations/ask/draft'
+import SiteFields from '@/stations/ask/SiteFields.vue'
 import GrownHere from '@/stations/plan/GrownHere.vue'
+import VisitPage from '@/stations/walk/VisitPage.vue'
 import FieldFiles from '@/stations/plan/FieldFiles.vue'
 
 import { show } from './mounting'
@@ -81,6 +90,18 @@ describe('A trial at several sites', () => {
       'Mill Ground',
     ])
   })
+  it('is looked at where the visit lies that somebody opens', async () => {
+    answers['GET /api/v1/session'] = [200, { name: 'Ada', email: 'a', units: 'metric', memberships: [] }]
+    answers['GET /api/v1/visits/v'] = [
+      200,
+      {
+        id: 'v', trial: 't', site: 'cold', name: 'Weeds in June', due: null, date: null, order: [], zones: {}, rows: [],
+        contested: [], notes: [], measures: [], progress: { done: 0, begun: 0, of: 0, contested: 0 },
+      },
+    ] // prettier-ignore
+    const { page } = await openStation(VisitPage, { trial: twoSites, visit: 'v' }, '/visit/t/v')
+    expect([siteOf('t'), page.text()]).toEqual(['cold', 'Loading …']) // the frame brings the trial at that site
+  })
   it('has files of the site that is looked at', async () => {
     lookAt('t', 'cold')
     const { page } = await openStation(FieldFiles, { trial: twoSites })
@@ -96,6 +117,40 @@ describe('A trial at several sites', () => {
     expect(boxes.map((box) => box.attributes('disabled') !== undefined)).toEqual([true, false, false])
     await boxes[2]!.setValue(false)
     expect(left).toEqual([['Vetch']])
+  })
+  it('offers each field once, and takes its figures over', async () => {
+    const known = { ...site('far', 'Far Twelve'), place: 'Gull Farm', latitude: 52.7, slope_percent: 1.5 }
+    answers['GET /api/v1/sites'] = [200, { count: 3, results: [...SITES, known] }]
+    const draft = ref<SiteDraft>(siteDraftOf(SITES[0] as Site))
+    const Page = defineComponent(() => () =>
+      h(SiteFields, {
+        taken: ['mill', 'cold'], wrong: ['slope'], earlier: [], mayPlan: true, alone: false, modelValue: draft.value,
+        'onUpdate:modelValue': (to: SiteDraft) => (draft.value = to),
+      }),
+    ) // prettier-ignore
+    const { page } = await openStation(Page)
+    const choice = page.findComponent({ name: 'VSelect' })
+    expect((choice.props('items') as { title: string }[]).map((one) => one.title)).toEqual([
+      'a new site',
+      'Mill Ground',
+      'Far Twelve, Gull Farm',
+    ])
+    expect(page.text()).toContain('Slope%Not a figure')
+    choice.vm.$emit('update:modelValue', 'far')
+    await flushPromises()
+    expect(draft.value).toMatchObject({ latitude: '52.7', slope: '1.5', site: { id: 'far' } })
+    choice.vm.$emit('update:modelValue', '')
+    await flushPromises()
+    expect([draft.value.site.name, draft.value.latitude, draft.value.site.id === 'far']).toEqual([
+      '',
+      '',
+      false,
+    ])
+  })
+  it('says which site’s figure isn’t one', () => {
+    const draft = draftOf(twoSites)
+    draft.sites[1]!.latitude = 'north'
+    expect(notFigures(draft)).toEqual(['sites.1.latitude'])
   })
   it('is asked for at as many sites as there are, each once', async () => {
     answers['GET /api/v1/sites'] = [200, { count: 3, results: [...SITES, site('far', 'Far Twelve')] }]

@@ -112,6 +112,25 @@ describe('Plan', () => {
     await flushPromises()
     expect(page.find('.moved .problem').text()).toContain('Say why')
   })
+  it('lays out a demonstration and a fixed order only when they are asked for, and rehearses neither', async () => {
+    const { page } = await open()
+    expect(page.text()).toContain('Rehearsal')
+    const box = (words: string) =>
+      page
+        .findAllComponents({ name: 'VCheckbox' })
+        .find((one) => one.props('label')!.startsWith(words))!
+        .find('input')
+    await box('A demonstration').setValue(true)
+    await box('In the order').setValue(true)
+    expect(page.text()).toContain('One plot of each of 3 treatments: a demonstration')
+    answers[PLAN] = [200, trial]
+    await page.find('form').trigger('submit')
+    await flushPromises()
+    const put = sent.filter((one) => `${one.method} ${one.url}` === PLAN).at(-1)!
+    expect(put.body).toMatchObject({ blocks: 1, demonstration: true, systematic: true })
+    const shown = await open({ allocation: 'systematic' })
+    expect(shown.page.text()).not.toContain('Rehearsal')
+  })
   it('sends lengths as they were typed, lets chance pick the seed, and shows what is wrong where it stands', async () => {
     const { page } = await open()
     const field = (label: string) =>
@@ -387,7 +406,7 @@ describe('Tell', () => {
 
 describe('Today', () => {
   const line = (kind: string, id: string, state: string, name = id) => ({
-    kind, id, name, state, trial: 't', trial_name: 'Covers', date: '2026-10-20', done: 8, of: 20,
+    kind, id, name, state, trial: 't', site: 's', trial_name: 'Covers', date: '2026-10-20', done: 8, of: 20,
   }) // prettier-ignore
   async function open(role: string, groups: object = {}) {
     answers['GET /api/v1/today'] = [200, { due: [], begun: [], new: [], soon: [], ...groups }]
@@ -405,7 +424,7 @@ describe('Today', () => {
       new: [line('reading', 's', 'done', 'Covers')],
     })
     expect(page.findAll('.lines a').map((a) => a.attributes('href'))).toEqual([
-      '/season/t#kill', '/visit/t/v', '/read/t',
+      '/season/t?site=s#kill', '/visit/t/v?site=s', '/read/t?site=s',
     ]) // prettier-ignore
     expect(page.findAll('h2').map((h2) => h2.text()).slice(0, 3)).toEqual([
       'Due', 'Half done', 'New figures, not read yet',
