@@ -126,6 +126,10 @@ describe('zones in each plot', () => {
       await flushPromises()
     }
 
+    it('can’t be typed before what was kept is there', async () => {
+      delete answers['GET /api/v1/trials/t/zones']
+      expect((await open()).page.find('form').exists()).toBe(false)
+    })
     it('are taken from the map with the shares that it has', async () => {
       answers['PUT /api/v1/trials/t/zones'] = [200, { ...empty, sown: 0.93 }]
       const { page } = await open()
@@ -154,6 +158,9 @@ describe('zones in each plot', () => {
       await page.find('form').trigger('submit')
       await flushPromises()
       expect(page.text()).toContain('it has to be 100 %.')
+      await press(page, 'Undo')
+      expect(page.text()).not.toContain('Together')
+      await page.find('.zone input').trigger('keydown', { key: 'z', ctrlKey: true, shiftKey: true })
       expect(page.text()).toContain('Together 25 %')
       expect((page.find('.zone input').element as HTMLInputElement).value).toBe('strip')
     })

@@ -13,6 +13,7 @@ import { draftOf, layoutOf, type LayoutDraft, type Point } from './draft'
 import FieldCanvas from './FieldCanvas.vue'
 import FieldForm from './FieldForm.vue'
 import ZoneRows from './ZoneRows.vue'
+import UndoRedo from './UndoRedo.vue'
 import { useUndo } from './useUndo'
 
 /** The plots on the ground of their field: what is around them, whether they fit, and blocks put where they go. */
@@ -32,7 +33,7 @@ const mayPlan = computed(() => props.trial.may.includes('plan'))
 const mayMove = computed(() => mayPlan.value && !props.trial.recorded)
 const { data: kept, error } = useQuery(computed(() => trialQueries.layout(props.trial.id)))
 const draft = ref<LayoutDraft>(draftOf({ field: {}, bearing: 0 } as never, 1))
-const { undo, redo, startHere, canUndo, canRedo } = useUndo(draft)
+const { undo, redo, key, startHere, canUndo, canRedo } = useUndo(draft)
 const drawing = ref(false)
 const busy = ref(false)
 const problem = ref<Error | null>(null)
@@ -128,12 +129,6 @@ async function keep() {
     busy.value = false
   }
 }
-function key(event: KeyboardEvent) {
-  if (!(event.ctrlKey || event.metaKey) || event.key.toLowerCase() !== 'z') return
-  if (event.shiftKey) redo()
-  else undo()
-  event.preventDefault()
-}
 const hectares = (area: number) => figure(area / 10_000, 2)
 </script>
 
@@ -148,12 +143,7 @@ const hectares = (area: number) => figure(area / 10_000, 2)
     <div class="columns">
       <div>
         <div class="steps">
-          <button type="button" class="pill" :disabled="!canUndo" @click="undo">
-            {{ t('layout.undo') }}
-          </button>
-          <button type="button" class="pill" :disabled="!canRedo" @click="redo">
-            {{ t('layout.redo') }}
-          </button>
+          <UndoRedo :can-undo="canUndo" :can-redo="canRedo" @undo="undo" @redo="redo" />
           <span class="quiet small">{{ t(drawing ? 'layout.drawLead' : 'layout.moveLead') }}</span>
         </div>
         <FieldCanvas
@@ -204,7 +194,7 @@ const hectares = (area: number) => figure(area / 10_000, 2)
           </template>
         </div>
       </div>
-      <form :aria-label="t('layout.title')" @submit.prevent="keep">
+      <form v-if="kept" :aria-label="t('layout.title')" @submit.prevent="keep">
         <FieldForm
           v-model="draft"
           v-model:drawing="drawing"

@@ -8,6 +8,8 @@ import { focusLast } from '@/parts/focusLast'
 import ProblemNote from '@/parts/ProblemNote.vue'
 import { figure, typedFigure } from '@/texts/format'
 
+import UndoRedo from './UndoRedo.vue'
+import { useUndo } from './useUndo'
 import { drawnZones, emptyZone, EVERY, zonesDraftOf, zonesOf, type ZonesDraft } from './zones'
 
 /** What each plot is made of, what is sown there, and which measures are taken there instead of in the whole plot. */
@@ -15,7 +17,9 @@ const props = defineProps<{ trial: Trial; mayPlan: boolean }>()
 const { t } = useI18n()
 const queries = useQueryClient()
 const { data: kept } = useQuery(computed(() => trialQueries.zones(props.trial.id)))
+// Nobody types before what was kept is there: it would take the place of what is typed.
 const draft = ref<ZonesDraft>({ zones: [], taken: {} })
+const { undo, redo, key, startHere, canUndo, canRedo } = useUndo(draft)
 const rows = ref<HTMLElement>()
 const busy = ref(false)
 const said = ref(false)
@@ -23,6 +27,7 @@ const problem = ref<Error | null>(null)
 let begun = false
 function take(zones: Zones) {
   draft.value = zonesDraftOf(zones, props.trial.measures)
+  startHere()
 }
 watch(
   kept,
@@ -76,7 +81,7 @@ async function keep() {
 </script>
 
 <template>
-  <form class="zones" :aria-label="t('zones.title')" @submit.prevent="keep">
+  <form v-if="kept" class="zones" :aria-label="t('zones.title')" @submit.prevent="keep" @keydown="key">
     <h2>{{ t('zones.title') }}</h2>
     <p class="quiet">{{ t('zones.lead') }}</p>
     <div ref="rows">
@@ -128,8 +133,9 @@ async function keep() {
     </p>
     <div v-if="mayPlan" class="acts">
       <button type="button" class="pill" @click="add">{{ t('zones.add') }}</button>
+      <UndoRedo v-if="canUndo || canRedo" :can-undo="canUndo" :can-redo="canRedo" @undo="undo" @redo="redo" />
       <button
-        v-if="kept?.drawn.length && !draft.zones.length"
+        v-if="kept.drawn.length && !draft.zones.length"
         type="button"
         class="pill"
         @click="draft.zones = drawnZones(kept)"
@@ -150,7 +156,7 @@ async function keep() {
         />
       </div>
     </template>
-    <p v-if="kept?.zones.length && kept.sown !== null && kept.sown < 0.9995" class="quiet">
+    <p v-if="kept.zones.length && kept.sown !== null && kept.sown < 0.9995" class="quiet">
       {{ t('zones.sownShare', { p: figure(100 * kept.sown, 0) }) }}
     </p>
     <ProblemNote v-if="problem" :problem="problem" />
@@ -159,7 +165,7 @@ async function keep() {
         type="submit"
         color="accent"
         :loading="busy"
-        :disabled="!draft.zones.length && !kept?.zones.length"
+        :disabled="!draft.zones.length && !kept.zones.length"
         >{{ t('zones.keep') }}</v-btn
       >
       <span v-if="said" role="status">{{ t('zones.kept') }}</span>

@@ -41,9 +41,20 @@ export function useUndo<T extends object>(draft: Ref<T>) {
     ahead.value = []
     last = ''
   }
+  const undo = () => go(past, ahead)
+  const redo = () => go(ahead, past)
+  /** Ctrl Z and Ctrl Shift Z belong to the draft that the keyboard is in. */
+  function key(event: KeyboardEvent) {
+    if (!(event.ctrlKey || event.metaKey) || event.key.toLowerCase() !== 'z') return
+    if (event.shiftKey) redo()
+    else undo()
+    event.preventDefault()
+    event.stopPropagation()
+  }
   return {
-    undo: () => go(past, ahead),
-    redo: () => go(ahead, past),
+    undo,
+    redo,
+    key,
     startHere,
     canUndo: computed(() => past.value.length > 0),
     canRedo: computed(() => ahead.value.length > 0),

@@ -98,11 +98,7 @@ async function draw() {
         :factors="factors"
         @take="takeProposal"
       />
-      <GrownHere
-        v-if="mayDraw && trial.sites.length > 1"
-        v-model="leftOut"
-        :trial="trial"
-      />
+      <GrownHere v-if="mayDraw && trial.sites.length > 1" v-model="leftOut" :trial="trial" />
       <p v-if="design === 'latin_square'" class="count">
         {{ t('plan.latin', { t: grown }) }}
         <span class="quiet">{{ t('plan.plots', { n: grown ** 2 }) }}</span>
