@@ -95,7 +95,11 @@ def draw_plan(asked: PlanAsked) -> tuple[PlacedPlot, ...]:
 
 def _drawn(draw: Draw, asked: PlanAsked, blocks: int) -> tuple[PlannedPlot, ...]:
     t = asked.treatments
-    if asked.demonstration and blocks == 1:
+    if asked.demonstration:
+        if blocks != 1:
+            raise Refused(
+                "bad-design", f"A demonstration has one plot of each treatment; blocks is {blocks}. Make it 1."
+            )
         return draw_once(draw, t)
     if asked.design == "crd":
         return draw_anywhere(draw, t, blocks, serpentine=asked.serpentine)
@@ -211,6 +215,8 @@ def _sites(raw: Mapping[str, Any], design: str, treatments: int) -> tuple[Planne
 
 def _blocks(raw: Mapping[str, Any], what: str, otherwise: object, design: str, treatments: int) -> int:
     blocks = raw.get("blocks", otherwise)
+    if blocks is None and raw.get("demonstration") is True:
+        return 1
     if blocks is None and design == "latin_square":
         return treatments
     if isinstance(blocks, bool) or not isinstance(blocks, int) or not 1 <= blocks <= 1000:

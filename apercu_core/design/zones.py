@@ -52,6 +52,8 @@ def require_zones(zones: Sequence[Zone]) -> None:
     for zone in drawn:
         if zone.name not in DRAWN:
             raise Refused("bad-specification", f"{zone.name} isn't drawn on the map, so its share has to be typed.")
+    if drawn and "between" not in names:
+        raise Refused("bad-specification", "A plot that no line crosses is all between the lines: take that zone too.")
     shares = [zone.share for zone in zones if zone.share is not None]
     if any(not math.isfinite(share) or share <= 0 for share in shares):
         raise Refused("bad-value", "Every zone has to have a share above 0 % of the plot.")

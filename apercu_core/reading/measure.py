@@ -92,7 +92,7 @@ def read_measure(trial: TrialFacts, design: Design, recorded: Recorded, how: How
 
 
 def _require_values(rows: Sequence[Row]) -> None:
-    """The core's own words for a measure that nobody has taken yet."""
+    """Says of a measure that nobody has taken yet that it is so, rather than what the analysis lacks."""
     plots = {row["plot"] for row in rows if row["value"] is not None}
     if len(plots) < 2:
         raise Refused("too-few-plots", "Only one plot has a value yet." if plots else "No plot has a value yet.")

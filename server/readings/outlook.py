@@ -32,7 +32,7 @@ from readings.models import Reading
 from records.visits import samples_wanted
 from trials.equipment import machines_of
 from trials.models import MarginKind, Season, TrialMeasure
-from trials.plan import Plan, grown_in, placed_plots
+from trials.plan import Plan, grown_in, placed_plots, settled
 
 CURVE = (2, 3, 4, 5, 6, 8, 10, 12)
 _UNIT_SIZE = PlotSize(1, 1)
@@ -126,6 +126,7 @@ class PlanOutlook:
 def outlook_of(*, by: Person, season: Season, sketch: Sketch) -> PlanOutlook:
     """For each measure of the trial, with this plan. Raises `Refused` where the design can't carry the treatments."""
     require(by, "see", season.trial.workspace)
+    sketch = replace(sketch, plan=settled(sketch.plan))
     treatments = grown_in(season.trial, sketch.plan.left_out)
     if len(treatments) < 2:
         raise Refused("bad-design", "At least two treatments are needed to compare. Name them in Ask.")
@@ -175,7 +176,7 @@ class _Look:
     @property
     def untested(self) -> str:
         """Why this plan can be described but never tested; empty where it can be tested."""
-        if self.sketch.plan.blocks == 1 and self.plan.design != "latin_square":
+        if self.sketch.plan.demonstration:
             return "One plot of each treatment is a demonstration: it shows, but can't tell treatment from ground."
         if self.sketch.plan.systematic:
             return "In a fixed order treatments are described, never tested: let chance draw to be able to test them."

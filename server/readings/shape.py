@@ -91,9 +91,10 @@ def _measure(m: MeasureReading, used: TrialMeasure, given: Given) -> Json:
 
 
 def _decimals_seen(m: MeasureReading) -> int:
-    """As many as a tenth of what plots of one treatment differ by; without such, of the means themselves."""
-    apart = [one.high - one.low for one in m.described if one.high > one.low]
-    return decimals_for(max(apart) / 4 if apart else max((abs(one.mean) for one in m.described), default=math.nan) / 20)
+    """As many as a quarter of what plots of one treatment differ by deserves, else a twentieth of the means."""
+    apart = max((one.high - one.low for one in m.described), default=0.0)
+    size = max((abs(one.mean) for one in m.described), default=0.0)
+    return decimals_for(apart / 4 or size / 20 or math.nan)
 
 
 def _margin(value: float, given: Given) -> float:

@@ -117,10 +117,19 @@ def figures_of(observations: QuerySet[Observation]) -> list[Figure]:
     return [Figure(*row) for row in standing(observations).values_list(*Figure._fields)]
 
 
+def without_its_zones(visit: Visit, shares: Shares) -> set[uuid.UUID]:
+    """Plots that have none of the zones in which the visit's measures are taken, so that nothing is taken there."""
+    zones = [set(measured_in(visit.season, taken.measure)) for taken in visit.taken.all()]
+    if not zones or not all(zones):
+        return set()
+    return {unit for unit, own in shares.items() if not set().union(*zones) & set(own)}
+
+
 def progress_of(
     visit: Visit, plots: int, rows: Iterable[Figure | Observation], shares: Shares | None = None
 ) -> Progress:
-    """`rows`: the visit's standing figures; `plots`: how many there are; `shares`: of their zones, if any."""
+    """`rows`: the visit's standing figures; `plots`: the season has; `shares`: of their zones, if any."""
+    plots -= len(without_its_zones(visit, shares or {}))
     wanted = {taken.measure.version_id: samples_wanted(taken.measure) for taken in visit.taken.all()}
     zones = {taken.measure.version_id: measured_in(visit.season, taken.measure) for taken in visit.taken.all()}
 

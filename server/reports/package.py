@@ -44,6 +44,7 @@ def _in_zones(season: Season, given: Given) -> list[InZone]:
     rows = (
         Observation.objects.filter(visit__season=season, current=True, version__in=list(names))
         .exclude(part="")
+        .exclude(value=None, missing_reason="")
         .select_related("unit")
         .order_by("unit__order", "visit__order", "part", "subsample")
     )

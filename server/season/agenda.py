@@ -60,7 +60,7 @@ def is_news(season: Any, agenda: Agenda) -> bool:
 
 
 def agenda_of(seasons: list[Season]) -> dict[Any, Agenda]:
-    """Agenda by season id. `seasons` come from `with_agenda`; two more queries for all of them together."""
+    """Agenda by season id. `seasons` come from `with_agenda`; two more queries for all, one for each with zones."""
     ids = [season.id for season in seasons]
     plots: dict[Any, int] = dict.fromkeys(ids, 0)
     for season_id in _plot_seasons(ids):

@@ -118,7 +118,7 @@ def create_trial(*, by: Person, workspace: Workspace, new: NewTrial) -> Season:
                 trial=trial, version=measure_version(workspace, measure.defined), order=order,
                 margin=measure.margin, margin_kind=measure.margin_kind, direction=measure.direction,
                 planned=measure.planned, expected=measure.expected, cv_percent=measure.cv_percent,
-                control=treatments.get(names.base), primary=names.primary,
+                control=_control(treatments.get(names.base)), primary=names.primary,
                 planned_for=[str(treatments[name].id) for name in names.planned_for if name in treatments],
             )  # fmt: skip
         season = Season.objects.create(
@@ -129,6 +129,11 @@ def create_trial(*, by: Person, workspace: Workspace, new: NewTrial) -> Season:
             keep_size(season, new.size)
         lay_out(season, new.plots, treatments, new.size)
         return season
+
+
+def _control(named: Treatment | None) -> Treatment | None:
+    """A measure can only name what is marked as a control; the person may have chosen another one."""
+    return named if named and named.is_control else None
 
 
 def keep_size(season: Season, size: PlotSize, blocks: int | None = None) -> None:

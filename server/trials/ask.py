@@ -244,6 +244,8 @@ def _keep_seasons(trial: Trial, sites: Sequence[Site], asked: Asked) -> None:
         season.starts, season.ends = asked.starts, asked.ends
         season.save()
     for season in spare:
+        if season.operations.exclude(done=None).exists() or season.visits.filter(notes__isnull=False).exists():
+            raise Conflict(f"What was done and noted at {season.site.name} would be lost with it. Put the site back.")
         clear_ground(season)
         season.delete()
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 import secrets
 import uuid
 from collections.abc import Sequence
-from dataclasses import asdict, dataclass
+from dataclasses import asdict, dataclass, replace
 from typing import cast
 
 from django.db import transaction
@@ -57,6 +57,7 @@ class Plan:
 def draw_plan(*, by: Person, season: Season, plan: Plan) -> Season:
     """Draw the map anew; free before the first record, refused with the reason after it."""
     require(by, "plan", season.trial.workspace)
+    plan = settled(plan)
     with transaction.atomic():
         season = (
             Season.objects.select_for_update(of=("self",)).select_related("trial__workspace", "site").get(pk=season.pk)
@@ -87,6 +88,11 @@ def draw_plan(*, by: Person, season: Season, plan: Plan) -> Season:
         facts = facts_of((one.plot for one in placed), plan.design)
         lay_out(season, facts, treatments, plan.size, [one.place for one in placed])
     return season
+
+
+def settled(plan: Plan) -> Plan:
+    """A demonstration is a row of single plots, whatever design was chosen before; other plans stay as they are."""
+    return replace(plan, design="rcbd", whole_factor="", column_factor="") if plan.demonstration else plan
 
 
 def placed_plots(season: Season, plan: Plan, seed: int) -> tuple[PlacedPlot, ...]:

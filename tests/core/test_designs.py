@@ -166,6 +166,7 @@ def test_a_further_site_leaves_the_plans_of_those_before_it_as_they_were():
         ({"systematic": 1.5}, "systematic is 1.5; it must be true or false"),
         ({"systematic": True, "constraints": [{"kind": "not-behind-itself"}]}, "nothing to draw. Drop: no treatment"),
         ({"demonstration": True, "design": "split_plot"}, "the plan has no factors"),
+        ({"demonstration": True}, "one plot of each treatment; blocks is 4"),
         ({"seeds": 1}, "Did you mean 'seed'?"),
         ({"blocks": 1}, "treatment from ground"),
         ({"blocks": 2.5}, "whole number from 2"),
@@ -223,6 +224,7 @@ def test_a_demonstration_has_one_plot_of_each_and_a_fixed_order_has_no_chance_in
         return [(one.plot.number, one.plot.treatment) for one in draw_plan(read_plan(raw))]
 
     shown = drawn(7, blocks=1, demonstration=True)
+    assert drawn(7, blocks=1, demonstration=True, design="latin_square") == shown
     assert [number for number, _ in shown] == [101, 102, 103, 104]
     assert sorted(t for _, t in shown) == list("abcd")
     assert drawn(1, systematic=True) == drawn(2, systematic=True)

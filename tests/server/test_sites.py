@@ -101,6 +101,11 @@ def test_a_site_is_added_exchanged_and_taken_away_but_not_from_under_its_records
     refused = trial.ask({**trial.page, "sites": [other]})
     assert refused.status_code == 409
     assert "records at Mill Ground" in refused.json()["detail"]
+    sown = {"kind": "sow", "name": "Sow", "done": "2026-08-28"}
+    trial.client.put(at(trial, far, f"/operations/{uuid.uuid4()}"), sown, format="json")
+    kept = trial.ask({**trial.page, "sites": [mill]})
+    assert (kept.status_code, "done and noted at Far Twelve" in kept.json()["detail"]) == (409, True)
+    Season.objects.get(trial=trial.id, site=far["id"]).operations.all().delete()
     assert trial.ask({**trial.page, "sites": [mill]}).status_code == 200
     assert Season.objects.filter(trial=trial.id).count() == 1
     twice = trial.ask({**trial.page, "sites": [mill, mill]})

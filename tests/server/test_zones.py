@@ -98,6 +98,20 @@ def test_drawn_zones_are_asked_for_only_where_the_map_has_them(trial):
     assert values["101"] == pytest.approx(0.2 * 24 + 0.8 * 4)
 
 
+def test_a_visit_to_tracks_alone_walks_only_the_plots_that_have_one(trial):
+    """Four of twelve plots are crossed; when they are counted the visit is done, and nobody is led to the others."""
+    field = {"tracks": {"first": 1.5, "spacing": 50, "width": 0.6}}
+    trial.client.put(f"/api/v1/trials/{trial.id}/layout", {"field": field, "bearing": 30}, format="json")
+    keep(trial, [{"name": "wheel track"}, {"name": "between"}], {trial.measures[0]: ["wheel track"]})
+    trial.plan_visit(measures=trial.measures[:1])
+    sheet = trial.open()
+    assert (len(sheet["order"]), sheet["progress"]["of"]) == (4, 4)
+    for label in ("101", "201", "301", "401"):
+        trial.enter(*(trial.typed(label, "2", frame=n, part="wheel track") for n in (1, 2)))
+    season = trial.client.get(f"/api/v1/trials/{trial.id}/season").json()
+    assert [(v["state"], v["progress"]["done"], v["progress"]["of"]) for v in season["visits"]] == [("done", 4, 4)]
+
+
 def test_the_package_says_what_was_found_in_each_zone(trial):
     keep(trial)
     trial.enter(trial.typed("101", "2", part="mulch"), trial.typed("101", "4", part="tilled strip"))

@@ -29,6 +29,7 @@ from records.visits import (
     samples_wanted,
     standing,
     walking_order,
+    without_its_zones,
 )
 from trials.api.at_site import AT_SITE, season_of
 from trials.models import Season, TrialMeasure
@@ -117,8 +118,10 @@ def _rows(visit: Visit) -> list[Observation]:
 def visit_json(visit: Visit, person: Person) -> Any:
     taken = list(visit.taken.select_related("measure__version__measure"))
     versions = {t.measure.version_id: t.measure_id for t in taken}
-    walk, rows = walking_order(visit), [row for row in _rows(visit) if row.version_id in versions]
     system, shares = cast(System, person.units), shares_in(visit.season)
+    everywhere, bare = walking_order(visit), without_its_zones(visit, shares)
+    walk = [unit for unit in everywhere if unit.id not in bare]
+    rows = [row for row in _rows(visit) if row.version_id in versions]
     shown = [r for r in rows if r.current and (r.value is not None or r.missing_reason)]
     shape = {
         "id": visit.id, "trial": visit.season.trial_id, "site": visit.season.site_id,
@@ -129,7 +132,7 @@ def visit_json(visit: Visit, person: Person) -> Any:
         "rows": [row_json(r, versions, system) for r in shown],
         "contested": [row_json(r, versions, system) for r in rows if r.contested],
         "notes": visit.notes.select_related("by"),
-        "progress": progress_json(progress_of(visit, len(walk), rows, shares)),
+        "progress": progress_json(progress_of(visit, len(everywhere), rows, shares)),
     }  # fmt: skip
     return shapes.VisitOut(shape).data
 

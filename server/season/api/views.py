@@ -70,21 +70,29 @@ class TodayView(APIView):
         shape: dict[str, Any] = {
             name: [line for line in lines if line["state"] in states] for name, states in groups.items()
         }
-        shape["new"] = [_news(season) for season in seasons if is_news(season, agendas[season.id])]
+        shape["new"] = [
+            _news(season, several=at_sites[season.trial_id] > 1)
+            for season in seasons
+            if is_news(season, agendas[season.id])
+        ]
         return Response(shapes.TodayOut(shape).data)
 
 
-def _news(season: Any) -> dict[str, Any]:
+def _name(season: Season, several: bool) -> str:
+    return f"{season.trial.name}, {season.site.name}" if several else season.trial.name
+
+
+def _news(season: Any, *, several: bool) -> dict[str, Any]:
+    name = _name(season, several)
     return {
-        "trial": season.trial_id, "site": season.site_id, "trial_name": season.trial.name, "kind": "reading",
-        "id": season.id, "name": season.trial.name, "date": clock.date_at(season.newest, season.site.time_zone),
+        "trial": season.trial_id, "site": season.site_id, "trial_name": name, "kind": "reading",
+        "id": season.id, "name": name, "date": clock.date_at(season.newest, season.site.time_zone),
         "state": "done", "done": 0, "of": 0,
     }  # fmt: skip
 
 
 def _lines(season: Season, agenda: Agenda, *, several: bool) -> list[dict[str, Any]]:
-    name = f"{season.trial.name}, {season.site.name}" if several else season.trial.name
-    trial = {"trial": season.trial_id, "site": season.site_id, "trial_name": name}
+    trial = {"trial": season.trial_id, "site": season.site_id, "trial_name": _name(season, several)}
     visits = [
         {**trial, "kind": "visit", "id": v.visit.id, "name": v.visit.name, "date": v.visit.due or v.visit.date,
          "state": v.state, "done": v.progress.done, "of": v.progress.of}

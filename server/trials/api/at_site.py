@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import cast
 from uuid import UUID
 
-from django.shortcuts import get_object_or_404
+from django.http import Http404
 from drf_spectacular.utils import OpenApiParameter
 from rest_framework import serializers
 from rest_framework.request import Request
@@ -27,7 +27,7 @@ def season_of(request: Request, trial: UUID) -> Season:
     own = Season.objects.filter(trial__workspace__memberships__person=cast(Person, request.user), trial_id=trial)
     seasons = own.select_related("trial__workspace", "site").prefetch_related("trial__treatments")
     site = site_named(request)
-    if site:
-        return get_object_or_404(seasons, site_id=site)
-    first = seasons.first()
-    return first or get_object_or_404(seasons)
+    season = (seasons.filter(site_id=site) if site else seasons).first()
+    if season is None:
+        raise Http404("There is no such trial, or it isn't at this site.")
+    return season

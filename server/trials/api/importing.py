@@ -16,7 +16,7 @@ from apercu_core.design.layout import PlotSize
 from apercu_core.errors import Refused
 from apercu_core.units import System, parse_quantity, shown_in
 from crew.models import Person
-from trials.api.at_site import season_of
+from trials.api.at_site import AT_SITE, season_of
 from trials.api.serializers import TrialOut
 from trials.api.whole import trial_json
 from trials.importing import import_layout
@@ -39,7 +39,7 @@ class LayoutFileIn(serializers.Serializer[Any]):
 class LayoutFileView(APIView):
     parser_classes = (MultiPartParser,)
 
-    @extend_schema(request={"multipart/form-data": LayoutFileIn}, responses=TrialOut)
+    @extend_schema(parameters=AT_SITE, request={"multipart/form-data": LayoutFileIn}, responses=TrialOut)
     def post(self, request: Request, id: UUID) -> Response:
         """Take a CSV or GeoJSON of plots as the map: all of it, or nothing and every row that is wrong."""
         person = cast(Person, request.user)

@@ -172,12 +172,10 @@ class PlanView(APIView):
         given.is_valid(raise_exception=True)
         data = dict(given.validated_data)
         unit, factor = shown_in("m", cast(System, person.units))
-        size = PlotSize(*(parse_quantity(data[key], unit) / factor for key in ("width", "length", "gap", "alley")))
+        size = PlotSize(*(parse_quantity(data.pop(key), unit) / factor for key in ("width", "length", "gap", "alley")))
         constraints = tuple(
             Constraint(one["kind"], tuple(one["treatments"]), one["most"]) for one in data.pop("constraints")
         )
-        for typed in ("width", "length", "gap", "alley"):
-            del data[typed]
         draw_plan(by=person, season=season, plan=Plan(size=size, constraints=constraints, **data))
         return Response(trial_json(request, id))
 

@@ -3737,7 +3737,10 @@ export interface operations {
     };
     trials_plan_file_create: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Which of the trial's sites; its first if none is named. */
+                site?: string;
+            };
             header?: never;
             path: {
                 id: string;

@@ -26,7 +26,7 @@ function grow(id: string, grown: boolean | null) {
         :key="one.id"
         :model-value="!leftOut.includes(one.id)"
         :label="`${one.code} ${one.name}`"
-        :disabled="one.is_control"
+        :disabled="one.is_control && !leftOut.includes(one.id)"
         density="compact"
         @update:model-value="grow(one.id, $event)"
       />

@@ -98,13 +98,17 @@ async function draw() {
         :factors="factors"
         @take="takeProposal"
       />
-      <GrownHere v-if="mayDraw && trial.sites.length > 1" v-model="leftOut" :trial="trial" />
-      <p v-if="design === 'latin_square'" class="count">
+      <GrownHere
+        v-if="mayDraw && (trial.sites.length > 1 || leftOut.length)"
+        v-model="leftOut"
+        :trial="trial"
+      />
+      <p v-if="demonstration" class="count">
+        {{ t('plan.shown', { n: grown }) }}
+      </p>
+      <p v-else-if="design === 'latin_square'" class="count">
         {{ t('plan.latin', { t: grown }) }}
         <span class="quiet">{{ t('plan.plots', { n: grown ** 2 }) }}</span>
-      </p>
-      <p v-else-if="demonstration" class="count">
-        {{ t('plan.shown', { n: grown }) }}
       </p>
       <div v-else class="blocks" role="group" :aria-label="t('plan.blocks')">
         <button type="button" class="pill" :aria-label="t('plan.fewer')" @click="more(-1)">−</button>
