@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from apercu_core.doubts.doubt import PlotFacts, TrialFacts
+from apercu_core.words import decimals_for
 
 Samples = Mapping[str, Sequence[float | None]]
 
@@ -34,6 +36,13 @@ def describe(plots: Sequence[PlotFacts], samples: Samples) -> tuple[Description,
         for name in order
         if (values := found.get(name))
     )
+
+
+def decimals_of(described: Sequence[Description]) -> int:
+    """As many as a quarter of what plots of one treatment differ by deserves, else a twentieth of the means."""
+    apart = max((one.high - one.low for one in described), default=0.0)
+    size = max((abs(one.mean) for one in described), default=0.0)
+    return decimals_for(apart / 4 or size / 20 or math.nan)
 
 
 def only_described(trial: TrialFacts) -> str:

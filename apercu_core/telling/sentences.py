@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from apercu_core.reading.description import decimals_of
 from apercu_core.reading.found import Cell, MeasureReading, Reading
 from apercu_core.verdicts.verdict import Verdict
 from apercu_core.words import decimals_for, listed, number, with_unit
@@ -19,7 +20,7 @@ class Line:
 
 @dataclass(frozen=True, slots=True)
 class Told:
-    """One measure in words; `refusal`: why there is nothing to say."""
+    """One measure in words; `refusal`: why nothing is tested."""
 
     name: str
     unit: str
@@ -28,9 +29,14 @@ class Told:
 
 
 def tell_measure(m: MeasureReading) -> Told:
-    """A line for each treatment but the one compared with; where the measure can't be read, its reason once."""
+    """A line for each treatment but the one compared with; where nothing is tested, the reason and what was seen."""
     if m.pairs is None:
-        return Told(m.asked.name, m.asked.unit, m.refusal, ())
+        digits = decimals_of(m.described)
+        seen = tuple(
+            Line(c.treatment, c.verdict, f"{_difference(c.estimate, m.asked.unit, m.base, digits)}; seen, not tested.")
+            for c in m.cells if c.estimate is not None
+        )  # fmt: skip
+        return Told(m.asked.name, m.asked.unit, m.refusal, seen)
     decimals = decimals_for(float(m.pairs.se.max()))
     lines = tuple(Line(cell.treatment, cell.verdict, sentence(cell, m, decimals)) for cell in m.cells)
     return Told(m.asked.name, m.asked.unit, "", lines)
@@ -108,4 +114,6 @@ def in_short(told: Sequence[Told], reading: Reading) -> str:
         return " ".join(parts)
     if not any(measure.lines for measure in told):
         return "There is nothing to compare yet."
+    if all(measure.refusal for measure in told):
+        return "What was seen is described below; nothing was tested."
     return f"Nothing is clearly better or worse than {reading.base} by the margins that matter."

@@ -10,6 +10,7 @@ import numpy as np
 
 from apercu_core.arrays import Floats
 from apercu_core.doubts.doubt import Doubt
+from apercu_core.reading.description import decimals_of
 from apercu_core.reading.found import MeasureReading, Reading
 from apercu_core.statistics.analysis import Analysis
 from apercu_core.statistics.comparisons import least_significant_difference
@@ -62,7 +63,7 @@ def _measure(m: MeasureReading, used: TrialMeasure, given: Given) -> Json:
         "margin": _margin(m.asked.margin.value, given) if m.asked.margin else None,
         "margin_kind": m.asked.margin.kind if m.asked.margin else "absolute",
         "planned_kind": m.asked.planned,
-        "decimals": decimals_for(se) if m.analysis else _decimals_seen(m),
+        "decimals": decimals_for(se) if m.analysis else decimals_of(m.described),
         "band": {"low": m.band.low, "high": m.band.high} if m.band else None,
         "refusal": m.refusal,
         "detectable": _finite(m.detectable),
@@ -88,13 +89,6 @@ def _measure(m: MeasureReading, used: TrialMeasure, given: Given) -> Json:
         "described": [asdict(one) for one in m.described],
         "full": _full(m.analysis, bool(m.letters_withheld)) if m.analysis else None,
     }
-
-
-def _decimals_seen(m: MeasureReading) -> int:
-    """As many as a quarter of what plots of one treatment differ by deserves, else a twentieth of the means."""
-    apart = max((one.high - one.low for one in m.described), default=0.0)
-    size = max((abs(one.mean) for one in m.described), default=0.0)
-    return decimals_for(apart / 4 or size / 20 or math.nan)
 
 
 def _margin(value: float, given: Given) -> float:

@@ -72,7 +72,7 @@ def _where(season: Season, given: Given) -> str:
     place = [site.name, site.place, site.soil] if site.name != "Not stated" else []
     years = [f"season {season.starts:%Y}–{season.ends:%Y}"] if season.starts and season.ends else []
     blocks = len({plot.block for plot in given.facts.plots if plot.block})
-    plots = f"{len(given.facts.plots)} plots in {blocks} blocks" if blocks else f"{len(given.facts.plots)} plots"
+    plots = f"{len(given.facts.plots)} plots" + (f" in {blocks} blocks" if blocks > 1 else "")
     return ", ".join([*filter(None, place), plots, *years])
 
 
