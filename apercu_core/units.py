@@ -12,7 +12,7 @@ from functools import lru_cache
 from typing import Literal
 
 from apercu_core.errors import Refused
-from apercu_core.tables.figures import read_number
+from apercu_core.numbers import read_number
 
 System = Literal["metric", "us"]
 
@@ -41,9 +41,11 @@ _ALSO = {
     "l": "L", "ml": "mL", "tons": "ton", "pct": "%", "percent": "%", "grams": "g", "feet": "ft", "inch": "in",
     "inches": "in", "bags": "bag",
 }  # fmt: skip
+_COUNTED = {"1", "°C", "°F", "mg/kg", "MPa", "kPa", "pH", "no", "count"}
 _US = {"kg": "lb", "g": "oz", "t": "ton", "m": "ft", "cm": "in", "m²": "ft²", "ha": "ac", "L": "gal"}
-_GROUPED = re.compile(r"[-+−]?\d{1,3}([\s'’\u00a0\u202f]\d{3})+([.,]\d+)?")
-_TYPED = re.compile(r"^(?P<figure>[-+−]?[\d.,'’\s\u00a0\u202f]*\d[\d.,]*(?:[eE][-+]?\d+)?)\s*(?P<unit>[^\d\s].*)?$")
+_TYPED = re.compile(
+    r"^(?P<number>[-+−–]?[0-9.,'’\s\u00a0\u202f]*[0-9][0-9.,]*(?:[eE][-+]?[0-9]+)?)\s*(?P<unit>[^0-9\s].*)?$"
+)
 
 
 def _plain(name: str) -> str:
@@ -78,21 +80,36 @@ def factor_between(given: str, wanted: str) -> float:
         return 1.0
     a, b = unit_of(given), unit_of(wanted)
     if a.dimension != b.dimension:
-        raise Refused("bad-value", f"{given} can't be turned into {wanted}. Type the figure in {wanted}.")
+        raise Refused("bad-value", f"{given} can't be turned into {wanted}. Type the value in {wanted}.")
     return a.factor / b.factor
 
 
-def parse_quantity(text: str, unit: str) -> float:
-    """The figure in `unit` of what was typed: decimal point or comma, with or without a unit of its own (`30 lb`)."""
+def is_unit(text: str) -> bool:
+    """Whether every part of the text is a unit that is known here; `plants/m²` is one, `plants` isn't."""
+    parts = [_plain(part.strip("()[] ")) for part in text.split("/")]
+    known = [part in UNITS or part in _COUNTED for part in parts]
+    return bool(text.strip()) and (all(known) or (len(parts) > 1 and all(known[1:]) and parts[0].isalpha()))
+
+
+def split_unit_off(text: str) -> tuple[str, str]:
+    """`4.2 t/ha` → number and unit as written; the unit is empty where there is none, the number where it isn't one."""
     match = _TYPED.match(text.strip())
-    figure = match["figure"].strip() if match else ""
-    parted = re.search(r"[\s'’\u00a0\u202f]", figure) and not _GROUPED.fullmatch(figure)  # “3 4” may be two figures
-    value = None if parted else read_number(figure)
-    if match is None or value is None:
+    return (match["number"].strip(), (match["unit"] or "").strip()) if match else ("", text.strip())
+
+
+def same_unit(given: str, unit: str) -> bool:
+    """Whether a written unit is that of the place: spelled otherwise, or without its addition (`%`, `% by volume`)."""
+    return unit_of(given) == unit_of(unit) or unit.startswith(f"{given} ")
+
+
+def parse_quantity(text: str, unit: str) -> float:
+    """The number in `unit` of what was typed: decimal point or comma, with or without a unit of its own (`30 lb`)."""
+    typed, suffix = split_unit_off(text)
+    value = read_number(typed)
+    if value is None:
         example = f"12.5 {unit}".strip()
-        raise Refused("bad-value", f"“{text.strip()}” isn't a figure. Type a number, for example {example}.")
-    suffix = (match["unit"] or "").strip()
-    if not suffix or unit.startswith(suffix):  # “23 %” where the unit is “% by volume”
+        raise Refused("bad-value", f"“{text.strip()[:40]}” isn't a number. Type one number, for example {example}.")
+    if not suffix or same_unit(suffix, unit):
         return value
     return value * factor_between(suffix, unit)
 

@@ -52,7 +52,7 @@ def open_bring(page: Page, address: str) -> None:
     page.goto(address)
     table = {"name": "fen 2025.csv", "mimeType": "text/csv", "buffer": TABLE.encode()}
     page.locator("input[type=file]").set_input_files([table])
-    page.get_by_role("button", name="Accept and read").wait_for()
+    page.get_by_role("button", name="Import table").wait_for()
 
 
 def station(name: str, heading: str, trial: str = "Covers before sugar beet") -> Callable[[Page, str], None]:

@@ -46,7 +46,7 @@ def all_checks() -> list[Check]:
     return [
         Check("lint", (tool / "ruff", "check", ".")),
         Check("format", (tool / "ruff", "format", "--check", ".")),
-        Check("types", (tool / "mypy", "apercu_core", "analyse_cli", "plan_cli", "launcher", "server")),
+        Check("types", (tool / "mypy", "apercu_core", "analyse_cli", "plan_cli", "table_cli", "launcher", "server")),
         Check("imports", (tool / "lint-imports", "--no-cache")),
         Check("set-up", _python("tests/launcher/interrupted_setup.py")),
         Check("core", _python("-m", "pytest", "tests/core", "tests/launcher")),

@@ -41,6 +41,8 @@ def _parser() -> argparse.ArgumentParser:
     analyse.add_argument("rest", nargs=argparse.REMAINDER, help="DATA.csv SPEC.json, or --suite DIR --out DIR")
     plan = add("plan", "Draw a plan on the command line and print its plots as CSV; needs no database.")
     plan.add_argument("rest", nargs=argparse.REMAINDER, help="PLAN.json, or PLAN.json --geojson FILE")
+    table = add("table", "Say on the command line how a table would be imported; needs no database.")
+    table.add_argument("rest", nargs=argparse.REMAINDER, help="FILE.csv")
     shots = add("shots", "Take the pictures in docs/screenshots from the demo data.")
     shots.add_argument("--out", default=str(ROOT / "docs" / "screenshots"), help="folder for the pictures")
     add("doctor", "Say what is missing or wrong on this machine, and the command that mends it.")
@@ -63,7 +65,7 @@ def _setup() -> int:
 
 
 def main(arguments: list[str]) -> int:
-    if arguments[:1] in (["analyse"], ["plan"]) and arguments[1:] not in (["--help"], ["-h"]):
+    if arguments[:1] in (["analyse"], ["plan"], ["table"]) and arguments[1:] not in (["--help"], ["-h"]):
         return _guarded(lambda: _without_server(f"{arguments[0]}_cli", arguments[1:]))
     given = _parser().parse_args(arguments)
     match given.command:
@@ -77,7 +79,7 @@ def main(arguments: list[str]) -> int:
             return _guarded(lambda: take_shots(given.out))
         case "setup":
             return _guarded(_setup)
-        case "analyse" | "plan":
+        case "analyse" | "plan" | "table":
             return _guarded(lambda: _without_server(f"{given.command}_cli", ["--help"]))
         case _:
             return _guarded(doctor)

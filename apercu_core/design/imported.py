@@ -12,8 +12,9 @@ from typing import Any
 from apercu_core.design.geodesy import Origin, from_wgs84
 from apercu_core.design.layout import PlotSize, Rectangle, place_in_rows
 from apercu_core.errors import Place, Refused
-from apercu_core.tables.figures import read_number
-from apercu_core.tables.read import Table, read_table
+from apercu_core.numbers import Mark, with_mark
+from apercu_core.tables.marks import weigh
+from apercu_core.tables.read import Table, read_table, require_whole
 
 MOST_PLOTS = 2000
 SHOWN = 40
@@ -116,6 +117,22 @@ def _treatment(text: str, known: Mapping[str, str], where: str, wrong: list[Plac
     return found or ""
 
 
+def _metres(table: Table, at: int, name: str, wrong: list[Place]) -> list[float | None]:
+    """A column of numbers; a cell that can be read in two ways, where no other settles it, is told as wrong."""
+    cells = [row[at] for row in table.rows]
+    evidence = weigh(cells)
+    mark: Mark = evidence.mark or "."
+    if evidence.mark is None and evidence.doubtful:
+        first = evidence.doubtful[0]
+        wrong.append(
+            Place(
+                f"line {table.lines[first]}, {name}", f"{cells[first]!r} can be read in two ways. Write 12.5 or 12,5."
+            )
+        )
+    other: Mark = "," if mark == "." else "."
+    return [found if (found := with_mark(cell, mark)) is not None else with_mark(cell, other) for cell in cells]
+
+
 def _from_table(
     table: Table, known: Mapping[str, str], size: PlotSize | None
 ) -> tuple[list[tuple[str, ImportedPlot]], list[Place]]:
@@ -123,16 +140,18 @@ def _from_table(
     for needed in ("plot", "treatment"):
         if needed not in names:
             raise Refused("missing-column", f"The table has no column {needed!r}. Its first line must name one.")
+    require_whole(table)
     boxes = _boxes(names, size)
     wrong: list[Place] = []
+    metres = {name: _metres(table, names.index(name), name, wrong) for name in boxes}
     plots = []
-    for line, cells in zip(table.lines, table.rows, strict=True):
+    for i, (line, cells) in enumerate(zip(table.lines, table.rows, strict=True)):
         row, where = dict(zip(names, cells, strict=True)), f"line {line}"
         if not row["plot"]:
             wrong.append(Place(f"{where}, plot", "It is empty. Give each plot its number."))
         figures = {}
         for name in boxes:
-            value = read_number(row[name], decimal_comma=table.decimal_comma)
+            value = metres[name][i]
             if value is None:
                 wrong.append(Place(f"{where}, {name}", f"{row[name]!r} isn't a number of metres."))
             figures[name] = value or 0.0

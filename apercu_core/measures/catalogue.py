@@ -11,6 +11,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from apercu_core.measures.sheets import SHEETS, Sheet
+from apercu_core.units import unit_of
 from apercu_core.verdicts.verdict import Direction
 
 Kind = Literal["continuous", "count"]
@@ -68,3 +69,20 @@ CATALOGUE: dict[str, Definition] = {
 def definition(key: str) -> Definition | None:
     """The shipped measure of that key, if there is one."""
     return CATALOGUE.get(key)
+
+
+def definition_named(name: str, unit: str) -> Definition | None:
+    """The shipped measure that a column's name and unit mean beyond doubt; None where several could be meant."""
+    plain = name.strip().casefold()
+    for known in CATALOGUE.values():
+        if plain in (known.name.casefold(), known.key.replace("-", " ")) and measures_alike(unit, known.unit):
+            return known
+    return None
+
+
+def measures_alike(unit: str, known: str) -> bool:
+    """Whether values in `unit` can be turned into `known`; things counted are alike by whatever name (`1/m²`)."""
+    if not unit:
+        return False
+    given, wanted = unit_of(unit), unit_of(known)
+    return given.dimension == wanted.dimension

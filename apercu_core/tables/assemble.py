@@ -1,19 +1,23 @@
-"""A table with confirmed roles → plots and values; every cell that can't be used is listed with its line."""
+"""A settled proposal → plots and values, in the measures that become of its columns."""
 
 from __future__ import annotations
 
+import re
 from collections import Counter
-from collections.abc import Mapping, Sequence
+from collections.abc import Mapping
 from dataclasses import dataclass
+from datetime import date
 from itertools import pairwise
 
 from apercu_core.doubts.doubt import PlotFacts
 from apercu_core.errors import Refused
+from apercu_core.numbers import is_missing
 from apercu_core.statistics.specification import Design
-from apercu_core.tables.figures import is_missing, read_number
+from apercu_core.tables.plot_rows import PlotRows, cell, treatment_of
+from apercu_core.tables.proposal import Proposal
 from apercu_core.tables.read import Table
-from apercu_core.tables.roles import Role
-from apercu_core.words import listed
+from apercu_core.tables.roles import likely_direction, split_unit
+from apercu_core.verdicts.verdict import Direction
 
 MOST_PLOTS = 1000
 MOST_TREATMENTS = 60
@@ -22,154 +26,123 @@ LONGEST_NAME = 160
 
 
 @dataclass(frozen=True, slots=True)
-class BadCell:
-    """A cell that can't be used: where it stands, what it holds, what is wrong with it."""
-
-    line: int
-    column: str
-    value: str
-    wrong: str
-
-
-@dataclass(frozen=True, slots=True)
-class Figure:
-    """A figure as it was typed, and what it was read as; `value` None: a gap."""
+class ReadCell:
+    """A cell as it was written, and what it was read as; `value` None: missing."""
 
     typed: str
     value: float | None
 
 
 @dataclass(frozen=True, slots=True)
+class MeasureColumn:
+    """A measure that the table has values of. `key`: a column of the table, or what a long table's rows make.
+
+    `date`: the visit's, None where none is told or a date such as 5/6/2026 can be read in two ways.
+    """
+
+    key: str
+    label: str
+    unit: str
+    direction: Direction
+    visit: str = ""
+    date: date | None = None
+
+
+@dataclass(frozen=True, slots=True)
 class Assembled:
-    """`samples`: measure column → plot label → figures in the order of the file. `gaps`: empty value cells."""
+    """`samples`: measure key → plot label → cells in the order of the file. `gaps`: missing values."""
 
     design: Design
     plots: tuple[PlotFacts, ...]
     treatments: tuple[str, ...]
     blocks: tuple[str, ...]
-    samples: Mapping[str, Mapping[str, tuple[Figure, ...]]]
-    bad: tuple[BadCell, ...]
+    measures: tuple[MeasureColumn, ...]
+    samples: Mapping[str, Mapping[str, tuple[ReadCell, ...]]]
     gaps: int
 
     @property
     def most_samples(self) -> int:
-        return max(len(figures) for plots in self.samples.values() for figures in plots.values())
+        return max(len(cells) for plots in self.samples.values() for cells in plots.values())
 
 
-def assemble(table: Table, roles: Mapping[str, Role], *, sampled: bool = False) -> Assembled:
-    """Plots and values of a table.
+def assemble(proposal: Proposal) -> Assembled:
+    """Plots and values of a table. Raises `Refused` where no plots can be made of it.
 
-    `roles`: column name → role; at least one treatment (several are read as combinations) and one value, at most one
-    each of block, plot and sample. `sampled`: several rows of one plot are samples of it. A row whose treatment or
-    block is missing is left out as a whole and listed. Raises `Refused` where no plots can be made of the table.
+    Open questions don't stop it: the page shows what would become of the table while they are answered.
     """
-    for name in roles:
-        if name not in table.header:
-            raise Refused("missing-column", f"The table has no column {name!r}. It has: {listed(table.header, 12)}.")
-    treatment = [name for name in table.header if roles.get(name) == "treatment"]
-    if not treatment:
-        raise Refused("missing-column", "No column is marked as treatment. Mark the one that names what was compared.")
-    block, plot, sample = (_only(roles, role) for role in ("block", "plot", "sample"))
-    values = [name for name in table.header if roles.get(name) == "value"]
-    if not values:
-        raise Refused("missing-column", "No column is marked as a value. Mark at least one: what was measured.")
-    needed = [name for name in (*treatment, block, plot) if name]
-    rows, bad = _usable_rows(table, needed)
-    labels = _labels(table, rows, treatment, block, plot)
-    sampled = sampled or bool(sample)
-    _require_one_row_each(table, rows, labels, plot, sampled)
-    _refuse_split_plots(table, rows, treatment, block)
-    plots = _plots(table, rows, labels, treatment, block)
-    samples: dict[str, dict[str, list[Figure]]] = {name: {p.label: [] for p in plots} for name in values}
+    table, found = proposal.table, proposal.found
+    if found is None:
+        raise Refused("bad-specification", proposal.refusal)
+    _refuse_split_plots(table, found)
+    plots = _plots(table, found)
+    samples: dict[str, dict[str, list[ReadCell]]] = {}
+    measures: dict[str, MeasureColumn] = {}
     gaps = 0
-    for i in rows:
-        for name in values:
-            cell = table.rows[i][table.header.index(name)]
-            value = None if is_missing(cell) else read_number(cell, decimal_comma=table.decimal_comma)
-            if value is None and not is_missing(cell):
-                bad.append(BadCell(table.lines[i], name, cell, "not a number; it is left out as a gap"))
-            gaps += is_missing(cell)
-            samples[name][labels[i]].append(Figure(cell, value))
+    for i in found.rows:
+        for name in found.values:
+            measure = _measure_of(proposal, found, i, name)
+            measures.setdefault(measure.key, measure)
+            text, value = cell(table, i, name), proposal.values[name].values[i]
+            gaps += is_missing(text)
+            by_plot = samples.setdefault(measure.key, {p.label: [] for p in plots})
+            by_plot[found.labels[i]].append(ReadCell(text, value))
     treatments = tuple(dict.fromkeys(p.treatment for p in plots))
     blocks = tuple(dict.fromkeys(p.block for p in plots if p.block))
     _require_comparison(plots, treatments, blocks)
     design: Design = "rcbd" if len(blocks) > 1 else "crd"
-    frozen = {name: {label: tuple(figures) for label, figures in by.items()} for name, by in samples.items()}
-    return Assembled(design, plots, treatments, blocks, frozen, tuple(bad), gaps)
+    frozen = {key: {label: tuple(cells) for label, cells in by.items()} for key, by in samples.items()}
+    return Assembled(design, plots, treatments, blocks, tuple(measures.values()), frozen, gaps)
 
 
-def _only(roles: Mapping[str, Role], role: Role) -> str:
-    names = [name for name, given in roles.items() if given == role]
-    if len(names) > 1:
-        raise Refused("bad-specification", f"{listed(names)} are all marked as {role}; one column can be.")
-    return names[0] if names else ""
+def _measure_of(proposal: Proposal, found: PlotRows, row: int, name: str) -> MeasureColumn:
+    """Which measure a cell belongs to: its column's, or in a long table the one that its row names."""
+    table = proposal.table
+    if found.measure:
+        label, unit = split_unit(cell(table, row, found.measure))
+        unit = cell(table, row, found.unit) or unit
+    else:
+        column = next(c for c in proposal.columns if c.name == name)
+        label, unit = column.label, proposal.values[name].unit
+    visit = cell(table, row, found.date)
+    if not (found.measure or visit):
+        return MeasureColumn(name, label, unit, likely_direction(label))
+    named = f"{label} ({unit})" if unit else label
+    with_date = f"{label}, {visit}" if visit else label
+    return MeasureColumn(
+        f"{named}, {visit}" if visit else named, with_date, unit, likely_direction(label), visit, read_date(visit)
+    )
 
 
-def _treatment_of(table: Table, i: int, columns: Sequence[str]) -> str:
-    return " · ".join(table.rows[i][table.header.index(name)] for name in columns)
+def read_date(text: str) -> date | None:
+    """A date that can be read in one way only; None for `5/6/2026`, which may be in May or in June."""
+    found = re.match(r"([0-9]{4})[-/.]([0-9]{1,2})[-/.]([0-9]{1,2})(?:[T ]|$)", text.strip())
+    if found:
+        return _date(int(found[1]), int(found[2]), int(found[3]))
+    found = re.fullmatch(r"([0-9]{1,2})[-/.]([0-9]{1,2})[-/.]([0-9]{4})", text.strip())
+    if not found:
+        return None
+    a, b, year = int(found[1]), int(found[2]), int(found[3])
+    if a == b or a > 12:
+        return _date(year, b, a)
+    return _date(year, a, b) if b > 12 else None
 
 
-def _usable_rows(table: Table, needed: list[str]) -> tuple[list[int], list[BadCell]]:
-    rows, bad = [], []
-    for i, row in enumerate(table.rows):
-        missing = [name for name in needed if not row[table.header.index(name)]]
-        for name in missing:
-            bad.append(BadCell(table.lines[i], name, "", f"the {name} is empty; the row is left out"))
-        if not missing:
-            rows.append(i)
-    return rows, bad
+def _date(year: int, month: int, day: int) -> date | None:
+    try:
+        return date(year, month, day)
+    except ValueError:
+        return None
 
 
-def _labels(table: Table, rows: list[int], treatment: Sequence[str], block: str, plot: str) -> dict[int, str]:
-    """A label for each row's plot. Plot numbers that start anew in each block get the block's name in front."""
-    cell = {name: table.header.index(name) for name in (block, plot) if name}
-
-    def at(i: int, name: str) -> str:
-        return table.rows[i][cell[name]] if name else ""
-
-    if not plot:
-        seen: Counter[str] = Counter()
-        labels = {}
-        for i in rows:
-            stem = "/".join(part for part in (at(i, block), _treatment_of(table, i, treatment)) if part)
-            seen[stem] += 1
-            labels[i] = stem if block else f"{stem}/{seen[stem]}"
-        return labels
-    where: dict[str, set[str]] = {}
-    for i in rows:
-        where.setdefault(at(i, plot), set()).add(at(i, block))
-    repeated = block and sum(len(blocks) > 1 for blocks in where.values()) > len(where) / 2
-    return {i: f"{at(i, block)}-{at(i, plot)}" if repeated else at(i, plot) for i in rows}
-
-
-def _require_one_row_each(table: Table, rows: list[int], labels: dict[int, str], plot: str, sampled: bool) -> None:
-    if sampled:
-        return
-    lines: dict[str, list[int]] = {}
-    for i in rows:
-        lines.setdefault(labels[i], []).append(table.lines[i])
-    twice = {label: found for label, found in lines.items() if len(found) > 1}
-    if twice:
-        label, found = next(iter(twice.items()))
-        more = f" ({len(twice) - 1} more plots likewise)" if len(twice) > 1 else ""
-        what = f"Plot {label}" if plot else f"The plot {label}"
-        raise Refused(
-            "bad-value",
-            f"{what} stands on lines {listed([str(n) for n in found])}{more}. If these are several samples of one "
-            "plot, tick “several rows per plot”; otherwise correct the plot's number.",
-        )
-
-
-def _refuse_split_plots(table: Table, rows: list[int], treatment: Sequence[str], block: str) -> None:
+def _refuse_split_plots(table: Table, found: PlotRows) -> None:
     """Levels of one factor that stand together in every block were placed as whole plots: one error isn't enough."""
-    if len(treatment) < 2 or not block:
+    if len(found.treatment) < 2 or not found.block:
         return
-    b = table.header.index(block)
-    for name in treatment:
-        at = table.header.index(name)
+    first = {label: i for i, label in reversed(tuple(found.labels.items()))}
+    for name in found.treatment:
         orders: dict[str, list[str]] = {}
-        for i in rows:
-            orders.setdefault(table.rows[i][b], []).append(table.rows[i][at])
+        for i in sorted(first.values()):
+            orders.setdefault(cell(table, i, found.block), []).append(cell(table, i, name))
         runs = {key: 1 + sum(x != y for x, y in pairwise(order)) for key, order in orders.items()}
         if all(runs[key] == len(set(order)) < len(order) for key, order in orders.items()):
             raise Refused(
@@ -180,15 +153,12 @@ def _refuse_split_plots(table: Table, rows: list[int], treatment: Sequence[str],
             )
 
 
-def _plots(
-    table: Table, rows: list[int], labels: dict[int, str], treatment: Sequence[str], block: str
-) -> tuple[PlotFacts, ...]:
-    b = table.header.index(block) if block else -1
+def _plots(table: Table, found: PlotRows) -> tuple[PlotFacts, ...]:
     plots: dict[str, PlotFacts] = {}
     places: Counter[str] = Counter()
-    for i in rows:
-        label, treated = labels[i], _treatment_of(table, i, treatment)
-        in_block = table.rows[i][b] if block else ""
+    for i in found.rows:
+        label, treated = found.labels[i], treatment_of(table, i, found.treatment)
+        in_block = cell(table, i, found.block)
         known = plots.get(label)
         longest = max(treated, label, key=len)
         if len(longest) > LONGEST_NAME:

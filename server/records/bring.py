@@ -4,45 +4,50 @@ from __future__ import annotations
 
 import uuid
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 
 from django.db import transaction
 
 from apercu_core.errors import Refused
-from apercu_core.tables.assemble import Assembled, assemble
+from apercu_core.measures.catalogue import definition_named
+from apercu_core.tables.assemble import Assembled, MeasureColumn, assemble
+from apercu_core.tables.proposal import require_settled
+from apercu_core.tables.questions import Answers
 from apercu_core.tables.roles import Role
 from config import clock
 from crew.models import Person
 from records.actions import Entry, record_entries
 from records.models import Upload, Visit, VisitMeasure
-from records.uploads import remove, table_of
+from records.uploads import proposal_of, remove
 from trials.actions import Names, NewMeasure, NewTrial, create_trial
-from trials.models import Season, Site, UnitKind
+from trials.models import Season, Site, TrialMeasure, UnitKind
 
 
 @dataclass(frozen=True, slots=True)
 class Brought:
-    """What the person confirmed. `measures`: keyed by column."""
+    """What the person confirmed. `measures`: keyed as the table's; `answers`: to what was asked about the table."""
 
     id: uuid.UUID
     name: str
     roles: Mapping[str, Role]
-    sampled: bool
+    answers: Answers
     control: str | None
     allocation: str
     measures: Sequence[NewMeasure]
     question: str = ""
 
 
-def check(upload: Upload, roles: Mapping[str, Role], *, sampled: bool) -> Assembled:
-    """What the table would become; nothing is kept."""
-    return assemble(table_of(upload), roles, sampled=sampled)
-
-
 def accept(*, by: Person, upload: Upload, brought: Brought) -> Season:
-    """Make the trial and its observations in one transaction, and let go of the file."""
-    made = check(upload, brought.roles, sampled=brought.sampled)
+    """Make the trial and its observations in one transaction, and let go of the file.
+
+    Raises `Refused` while a question about the table is open.
+    """
+    proposal = proposal_of(upload, brought.roles, brought.answers)
+    require_settled(proposal)
+    made = assemble(proposal)
+    if {measure.key for measure in brought.measures} != {measure.key for measure in made.measures}:
+        raise Refused("bad-specification", "The measures aren't those of the table. Look at the page once more.")
     if brought.control is not None and brought.control not in made.treatments:
         raise Refused("bad-specification", f"The control {brought.control!r} isn't one of the table's treatments.")
     known = upload.described or {}
@@ -50,13 +55,14 @@ def accept(*, by: Person, upload: Upload, brought: Brought) -> Season:
         there = Season.objects.filter(trial_id=brought.id, trial__workspace=upload.workspace).first()
         if there:
             return there
+        measures = [with_catalogue(one) for one in brought.measures]
         site, _ = Site.objects.get_or_create(workspace=upload.workspace, name="Not stated", defaults={"place": ""})
         season = create_trial(
             by=by,
             workspace=upload.workspace,
             new=NewTrial(
                 id=brought.id, name=brought.name, plots=made.plots, design=made.design, control=brought.control,
-                measures=brought.measures, site=site, question=brought.question, allocation=brought.allocation,
+                measures=measures, site=site, question=brought.question, allocation=brought.allocation,
                 more_controls=[name for name in known.get("more_controls", ()) if name in made.treatments],
                 names=_names(known),
             ),
@@ -75,17 +81,34 @@ def _names(described: Mapping[str, Any]) -> dict[str, Names]:
 
 
 def _record(by: Person, season: Season, brought: Brought, made: Assembled) -> None:
-    visit = Visit.objects.create(season=season, name="Brought as a table")
-    VisitMeasure.objects.bulk_create(
-        VisitMeasure(visit=visit, measure=measure, order=measure.order) for measure in season.trial.measures.all()
-    )
+    """One visit for each date of the table, one for all where it has none."""
     units = {unit.label: unit for unit in season.units.filter(kind=UnitKind.PLOT)}
-    used = season.trial.measures.select_related("version").order_by("order")
-    entries = [
-        Entry(uuid.uuid4(), units[label], measure.version, number, figure.value, figure.typed[:80],
-              "" if figure.value is not None else "empty or unreadable in the table")
-        for asked, measure in zip(brought.measures, used, strict=True)
-        for label, figures in made.samples[asked.key].items()
-        for number, figure in enumerate(figures, start=1)
-    ]  # fmt: skip
-    record_entries(by=by, visit=visit, entries=entries, entered_at=clock.now())
+    used = dict(zip((asked.key for asked in brought.measures), _used(season), strict=True))
+    visits: dict[str, list[MeasureColumn]] = {}
+    for column in made.measures:
+        visits.setdefault(column.visit, []).append(column)
+    for order, (name, columns) in enumerate(visits.items()):
+        visit = Visit.objects.create(
+            season=season, name=name or "Imported as a table", date=columns[0].date, order=order
+        )
+        VisitMeasure.objects.bulk_create(
+            VisitMeasure(visit=visit, measure=used[column.key], order=used[column.key].order) for column in columns
+        )
+        entries = [
+            Entry(uuid.uuid4(), units[label], used[column.key].version, number, one.value, one.typed[:80],
+                  "" if one.value is not None else "missing or unreadable in the table")
+            for column in columns
+            for label, cells in made.samples[column.key].items()
+            for number, one in enumerate(cells, start=1)
+        ]  # fmt: skip
+        record_entries(by=by, visit=visit, entries=entries, entered_at=clock.now())
+
+
+def _used(season: Season) -> list[TrialMeasure]:
+    return list(season.trial.measures.select_related("version").order_by("order"))
+
+
+def with_catalogue(measure: NewMeasure) -> NewMeasure:
+    """The measure with the ranges of the catalogue, where its name and unit are one of its own."""
+    known = definition_named(measure.name, measure.unit)
+    return replace(measure, catalogue=known.key) if known and known.unit == measure.unit else measure

@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import asdict
 from datetime import timedelta
+from typing import Any
 
 from django.conf import settings
 from django.core.files.base import ContentFile
@@ -11,14 +13,16 @@ from django.core.files.uploadedfile import UploadedFile
 
 from apercu_core.errors import Refused
 from apercu_core.tables.package import is_package, read_package
-from apercu_core.tables.read import Table, read_table
+from apercu_core.tables.proposal import Proposal, propose
+from apercu_core.tables.questions import Answers
+from apercu_core.tables.roles import Role
 from config import clock
 from crew.models import Person, Workspace
 from crew.permissions import require
 from records.models import Upload
 
 
-def receive_table(*, by: Person, workspace: Workspace, file: UploadedFile[bytes]) -> tuple[Upload, Table]:
+def receive_table(*, by: Person, workspace: Workspace, file: UploadedFile[bytes]) -> tuple[Upload, Proposal]:
     """Keep a table that can be read, by itself or in a data package; refuse what can't, and keep nothing of it."""
     require(by, "plan", workspace)
     if file.size is not None and file.size > settings.UPLOAD_MOST_BYTES:
@@ -27,19 +31,31 @@ def receive_table(*, by: Person, workspace: Workspace, file: UploadedFile[bytes]
     data, described = file.read(), None
     if is_package(data):
         data, described = read_package(data)
-    table = read_table(data)
+    said = asdict(described) if described else None
+    proposal = propose(data, roles_said(said), answers_said(said))
     upload = Upload(
         workspace=workspace, by=by, name=(file.name or "table")[:200], size=len(data), created_at=clock.now(),
-        described=described and asdict(described),
+        described=said,
     )  # fmt: skip
     upload.file.save(f"{upload.id}.csv", ContentFile(data), save=False)
     upload.save()
-    return upload, table
+    return upload, proposal
 
 
-def table_of(upload: Upload) -> Table:
+def proposal_of(upload: Upload, roles: Mapping[str, Role], answers: Answers) -> Proposal:
+    """What the table would become with these roles and answers."""
     with upload.file.open("rb") as file:
-        return read_table(file.read())
+        return propose(file.read(), roles, answers)
+
+
+def roles_said(described: Mapping[str, Any] | None) -> dict[str, Role]:
+    """A data package says which columns are values; nothing has to be guessed."""
+    return {m["column"]: "value" for m in described["measures"]} if described else {}
+
+
+def answers_said(described: Mapping[str, Any] | None) -> dict[str, str]:
+    """A data package is written with decimal points."""
+    return {f"decimal_mark:{m['column']}": "point" for m in described["measures"]} if described else {}
 
 
 def remove(upload: Upload) -> None:

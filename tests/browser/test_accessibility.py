@@ -70,7 +70,7 @@ def views_of_reading(desk, size):
     page.locator("input[type=file]").set_input_files(
         [{"name": "t.csv", "mimeType": "text/csv", "buffer": TABLE.encode()}]
     )
-    page.get_by_role("button", name="Accept and read").wait_for()
+    page.get_by_role("button", name="Import table").wait_for()
     found["bring"] = faults(desk, size)
     page.goto(desk.url)
     desk.open_board()

@@ -40,13 +40,13 @@ def signed_in(desk):
 def test_from_drop_to_board_takes_four_acts_and_the_verdicts_are_the_cores(desk, signed_in):
     page = signed_in
     page.evaluate(DROP, ["Fen 2025.csv", TABLE])  # 1 drop
-    expect(page.get_by_text("12 rows, UTF-8, semicolon-separated, decimal comma")).to_be_visible()
+    expect(page.get_by_text("12 rows, UTF-8, semicolon-separated")).to_be_visible()
     expect(page.get_by_text("12 plots: 3 treatments, 4 blocks.")).to_be_visible()
-    expect(page.get_by_role("row", name=re.compile("8 Weeds per m2 about 40 not a number"))).to_be_visible()
+    expect(page.get_by_role("row", name=re.compile("8 Weeds per m2 about 40 this isn't a number"))).to_be_visible()
     yields = page.get_by_role("group", name="Yield")
     yields.get_by_label("Margin", exact=True).fill("2")  # 2 margin
     page.get_by_role("group", name="Weeds").get_by_label("Margin", exact=True).fill("10")  # 3 margin
-    page.get_by_role("button", name="Accept and read").click()  # 4 accept
+    page.get_by_role("button", name="Import table").click()  # 4 accept
     page.get_by_role("heading", name="What the numbers say").wait_for()
     expect(page.get_by_role("img", name=re.compile(r"Vetch: difference \+4\.0.*Clear gain"))).to_be_visible()
     expect(page.get_by_role("img", name=re.compile(r"Oats: difference −25.*Clear gain"))).to_be_visible()
@@ -72,7 +72,7 @@ def test_roles_can_be_changed_and_a_table_without_replication_says_so(signed_in)
     signed_in.get_by_label("Cover is").wait_for()
     choose(signed_in, "Cover is", "treatment")
     expect(signed_in.get_by_role("alert")).to_contain_text("stands in one plot only")
-    expect(signed_in.get_by_role("button", name="Accept and read")).to_be_disabled()
+    expect(signed_in.get_by_role("button", name="Import table")).to_be_disabled()
 
 
 def test_full_reading_shows_figures_with_tables_and_follows_the_method(desk, signed_in):

@@ -281,7 +281,7 @@ def test_the_data_package_is_dropped_back_and_gives_the_same_board(desk, tmp_pat
     page.goto(desk.url)
     page.locator("input[type=file]").set_input_files(tmp_path / "covers.zip")
     expect(page.get_by_label("Name of the trial")).to_have_value("Covers before maincrop potato")
-    page.get_by_role("button", name="Accept and read").click()  # nothing has to be said again
+    page.get_by_role("button", name="Import table").click()  # nothing has to be said again
     page.get_by_role("heading", name="What the numbers say").wait_for()
     assert len(before) == 20
     expect(verdicts).to_have_count(20)

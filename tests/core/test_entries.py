@@ -34,7 +34,7 @@ def test_a_figure_may_bring_its_own_unit_and_a_decimal_comma(typed, unit, value)
 
 @pytest.mark.parametrize("typed", ["", "abc", "3 4", "1e", "12 ha", "--3", "5 plants/m²"])
 def test_what_is_no_figure_or_measures_something_else_is_refused_with_what_to_type(typed):
-    with pytest.raises(Refused, match=r"Type (a number|the figure in kg)"):
+    with pytest.raises(Refused, match=r"Type (one number|the value in kg)"):
         parse_quantity(typed, "kg")
 
 

@@ -18,7 +18,7 @@ def acceptance(**changes):
         "id": str(uuid.uuid4()),
         "name": "Brought",
         "roles": ROLES,
-        "sampled": False,
+        "answers": {},
         "control": "Bare",
         "allocation": "drawn",
         "measures": [

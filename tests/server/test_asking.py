@@ -74,7 +74,7 @@ def test_chance_picks_a_seed_that_is_kept_and_lengths_may_have_units(trial):
     assert 0 <= drawn["seed"] < 2**53
     assert (drawn["width"], drawn["algorithm"]) == (pytest.approx(3.048), "fisher-yates-pcg64-1")
     for wrong, says in (
-        ({"width": "wide"}, "isn't a figure"),
+        ({"width": "wide"}, "isn't a number"),
         ({"length": "-4"}, "above 0"),
         ({"blocks": 1}, "demonstration"),
     ):

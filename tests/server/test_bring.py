@@ -1,5 +1,6 @@
 """Bringing a table: proposed, checked, accepted whole or not at all."""
 
+import re
 import uuid
 
 import pytest
@@ -8,7 +9,7 @@ from apercu_core.doubts.doubt import PlotFacts, TrialFacts
 from apercu_core.reading.asked import Asked, How, Recorded
 from apercu_core.reading.trial import read_trial
 from apercu_core.verdicts.margin import Margin
-from records.models import Observation, Upload
+from records.models import Observation, Upload, Visit
 from records.uploads import remove_old
 from tests.server.bringing import ROLES, acceptance, bring, bring_trial, read
 from tests.server.conftest import TABLE
@@ -97,9 +98,10 @@ def test_bad_cells_come_with_line_column_value_and_reason(client_of, workspace):
     client = client_of("owner")
     upload = bring(client, workspace, TABLE.replace("43.6", "ca. 43")).json()
     answer = client.post(f"/api/v1/uploads/{upload['id']}/check", {"roles": ROLES}, format="json").json()
-    assert answer["bad"] == [
-        {"line": 5, "column": "Yield (t/ha)", "value": "ca. 43", "wrong": "not a number; it is left out as a gap"}
-    ]
+    assert answer["odd"] == [{"line": 5, "column": "Yield (t/ha)", "text": "ca. 43", "why": "this isn't a number"}]
+    assert [(c["line"], c["text"], c["value"]) for c in answer["read"][0]["cells"][2:4]] == [
+        (4, TABLE.splitlines()[3].split(",")[3], float(TABLE.splitlines()[3].split(",")[3])), (5, "ca. 43", None)
+    ]  # fmt: skip
     trial = bring_trial(client, workspace, TABLE.replace("43.6", "ca. 43"))
     assert [p["label"] for p in read(client, trial)["measures"][0]["plots"] if p["value"] is None] == ["4"]
     assert Observation.objects.get(typed="ca. 43").missing_reason
@@ -120,7 +122,6 @@ def test_accepting_twice_with_one_id_makes_one_trial_and_lets_go_of_the_file(cli
 @pytest.mark.parametrize(
     ("change", "where"),
     [
-        ({"measures": []}, "measures"),
         ({"name": ""}, "name"),
         ({"id": "not-an-id"}, "id"),
         ({"allocation": "guessed"}, "allocation"),
@@ -132,6 +133,60 @@ def test_entries_that_cannot_be_used_are_named(client_of, workspace, change, whe
     answer = client.post(f"/api/v1/uploads/{upload['id']}/trial", acceptance(**change), format="json")
     assert (answer.status_code, answer.json()["code"]) == (400, "invalid")
     assert {error["where"].split(".")[0] for error in answer.json()["errors"]} == {where}
+
+
+def test_the_measures_have_to_be_those_of_the_table(client_of, workspace):
+    client = client_of("owner")
+    upload = bring(client, workspace, TABLE).json()
+    answer = client.post(f"/api/v1/uploads/{upload['id']}/trial", acceptance(measures=[]), format="json")
+    assert (answer.status_code, "aren't those of the table" in answer.json()["detail"]) == (422, True)
+
+
+def test_an_open_question_holds_the_import_until_it_is_answered(client_of, workspace):
+    client = client_of("owner")
+    first, second, *_ = TABLE.splitlines()[1:]
+    text = TABLE.replace(first, re.sub(r"[\d]+\.\d", '"1,025"', first)).replace(
+        second, re.sub(r"\d+\.\d", '"2,98"', second)
+    )
+    upload = bring(client, workspace, text).json()
+    (question,) = (q for q in upload["proposed"]["questions"] if q["about"] == "decimal_mark")
+    assert (upload["proposed"]["settled"], question["cells"]) == (
+        False, [{"line": 2, "text": "1,025", "readings": ["1.025", "1025"]}]
+    )  # fmt: skip
+    address = f"/api/v1/uploads/{upload['id']}/trial"
+    held = client.post(address, acceptance(), format="json")
+    assert (held.status_code, "Answer it, then import" in held.json()["detail"]) == (422, True)
+    assert Trial.objects.count() == 0
+    answers = {question["id"]: "comma", "unusual:Yield (t/ha)": "keep"}
+    kept = client.post(address, acceptance(answers=answers), format="json")
+    assert kept.status_code == 201
+    assert Observation.objects.get(typed="1,025").value == 1.025
+
+
+def test_a_long_table_becomes_a_trial_with_a_visit_for_each_date(client_of, workspace):
+    client = client_of("owner")
+    rows = [line.split(",") for line in TABLE.splitlines()[1:]]
+    text = "Block;Plot;Cover;Trait;Unit;Sampled;Value\n" + "".join(
+        f"{b};{p};{t};{trait};{unit};{date};{value}\n"
+        for b, p, t, y, w in rows
+        for trait, unit, date, value in (("Yield", "t/ha", "2026-08-13", y), ("Weeds", "1/m²", "2026-05-02", w))
+    )
+    upload = bring(client, workspace, text).json()
+    proposed = upload["proposed"]
+    measures = [
+        {"column": m["key"], "name": m["label"], "unit": m["unit"], "margin": "", "margin_kind": "absolute",
+         "direction": m["direction"]}
+        for m in proposed["measures"]
+    ]  # fmt: skip
+    roles = {c["name"]: c["role"] for c in upload["columns"]}
+    answers = {q["id"]: q["choices"][0]["key"] for q in proposed["questions"]}
+    body = acceptance(roles=roles, answers=answers, measures=measures)
+    answer = client.post(f"/api/v1/uploads/{upload['id']}/trial", body, format="json")
+    assert answer.status_code == 201, answer.content
+    visits = {v.date.isoformat(): v for v in Visit.objects.all()}
+    assert {date: v.observations.count() for date, v in visits.items()} == {"2026-08-13": 12, "2026-05-02": 12}
+    read_back = visits["2026-08-13"].observations.order_by("unit__order").values_list("value", flat=True)
+    assert list(read_back) == [float(y) for *_, y, _ in rows]
 
 
 def test_a_margin_of_nothing_is_refused_with_its_place(client_of, workspace):
@@ -161,6 +216,7 @@ def test_tables_that_nobody_accepted_go_after_a_week(client_of, workspace, setti
 def test_samples_of_a_plot_are_averaged_and_counted_once(client_of, workspace):
     client = client_of("owner")
     text = TABLE + "A,1,Bare,42.1,57\n"
-    trial = bring_trial(client, workspace, text, sampled=True, id=str(uuid.uuid4()))
+    answers = {"repeated_rows": "samples", "uneven_rows": "lost"}
+    trial = bring_trial(client, workspace, text, answers=answers, id=str(uuid.uuid4()))
     plot = next(p for p in read(client, trial)["measures"][0]["plots"] if p["label"] == "1")
     assert (plot["value"], plot["samples"]) == (pytest.approx(41.1), [40.1, 42.1])

@@ -58,7 +58,7 @@ def test_a_cover_is_kept_with_its_lot_and_its_rate_is_shown_in_the_reader_s_unit
     ("component", "says"),
     [
         ({"rate": "-5"}, "Rye, Cereal rye: A seed rate can't be below zero; -5 is."),
-        ({"rate": "a lot"}, "isn't a figure"),
+        ({"rate": "a lot"}, "isn't a number"),
         ({"rate": "30 t"}, "can't be turned into kg/ha"),
         ({"purity_percent": 104}, "100"),
     ],

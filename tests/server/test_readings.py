@@ -58,7 +58,7 @@ def test_a_correction_is_a_further_row_and_raises_changed_after_reading(owner, t
 
 def test_a_correction_needs_a_figure_and_a_reason_and_yields_to_one_that_came_first(owner, trial):
     old = current("1")
-    assert "isn't a figure" in correct(owner, old.id, "much", "because").json()["detail"]
+    assert "isn't a number" in correct(owner, old.id, "much", "because").json()["detail"]
     assert "Say why" in correct(owner, old.id, "41", " ").json()["detail"]
     assert correct(owner, old.id, "41", "read again").status_code == 200
     late = correct(owner, old.id, "42", "read again")

@@ -58,7 +58,7 @@ def bring_back(client, workspace, data):
         "name": known["name"],
         "question": known["question"],
         "roles": {c["name"]: c["role"] for c in brought["columns"]},
-        "sampled": any(c["role"] == "sample" for c in brought["columns"]),
+        "answers": {q["id"]: q["answer"] or q["choices"][0]["key"] for q in brought["proposed"]["questions"]},
         "control": known["control"],
         "allocation": known["allocation"],
         "measures": known["measures"],

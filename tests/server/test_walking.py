@@ -54,9 +54,9 @@ def test_a_yield_is_brought_to_standard_moisture_with_decimal_comma_and_units(tr
     [
         ({"count": "7.5"}, "isn't a whole number"),
         ({"count": "-1"}, "0 or more"),
-        ({"count": "many"}, "isn't a figure"),
+        ({"count": "many"}, "isn't a number"),
         ({"count": ""}, "Count is empty"),
-        ({"count": "3 4"}, "isn't a figure"),
+        ({"count": "3 4"}, "isn't a number"),
         ({"count": "99999"}, "can't be"),
     ],
 )

@@ -13,14 +13,17 @@ import { answers, sent } from './server'
 const made: Assembled = {
   refusal: '', design: 'rcbd', plots: 12, blocks: ['1', '2', '3', '4'], treatments: ['Oat', 'Bare', 'Vetch'],
   likely_control: 'Bare', most_samples: 1, gaps: 1,
-  bad: [{ line: 8, column: 'Yield', value: 'about 40', wrong: 'not a number' }],
+  measures: [{ key: 'Yield', label: 'Yield', unit: 't/ha', direction: 'higher' }], settled: true, questions: [],
+  read: [{ name: 'Yield', unit: 't/ha', more: 0, cells: [{ line: 7, text: '40,5', value: 40.5 },
+                                                         { line: 8, text: 'about 40', value: null }] }],
+  odd: [{ line: 8, column: 'Yield', text: 'about 40', why: 'this isn’t a number' }],
 } // prettier-ignore
 const column = (name: string, role: Upload['columns'][0]['role'], direction: 'higher' | 'none' = 'none') => ({
   name, role, label: name, unit: role === 'value' ? 't/ha' : '', direction, examples: ['1', '2'], distinct: 4, empty: 0,
   numeric: role === 'value',
 }) // prettier-ignore
 const upload: Upload = {
-  id: 'u', name: 'fen_2025.csv', encoding: 'Windows-1252', separator: 'semicolon', decimal_comma: true, rows: 12,
+  id: 'u', name: 'fen_2025.csv', encoding: 'Windows-1252', separator: 'semicolon', rows: 12,
   columns: [column('Rep', 'block'), column('Cover', 'treatment'), column('Yield', 'value', 'higher'),
             column('Notes', 'ignore')],
   proposed: made, described: null,
@@ -67,9 +70,11 @@ describe('bringing a table', () => {
     const { page } = await drop()
     const form = sent.find((s) => s.url === '/api/v1/uploads')!.body as FormData
     expect(form.get('workspace')).toBe('own')
-    expect(page.text()).toContain('12 rows, Windows-1252, semicolon-separated, decimal comma.')
-    expect(page.text()).toContain('12 plots: 3 treatments, 4 blocks. 1 gap')
-    expect(page.text()).toContain('about 40')
+    expect(page.text()).toContain('12 rows, Windows-1252, semicolon-separated.')
+    expect(page.text()).toContain('12 plots: 3 treatments, 4 blocks. 1 value is missing')
+    expect(page.text()).toContain('this isn’t a number')
+    const read = page.findAll('.read tbody tr').map((row) => row.text())
+    expect(read).toEqual(['740,540.5', '8about 40missing'])
   })
   it('proposes the likely control, a name from the file, and each measure with its direction', async () => {
     answers['POST /api/v1/uploads'] = [201, upload]
@@ -97,10 +102,10 @@ describe('bringing a table', () => {
     ]
     list(page, 'Cover is').vm.$emit('update:modelValue', 'ignore')
     await flushPromises()
-    const asked = sent.at(-1)!.body as { roles: Record<string, string>; sampled: boolean }
+    const asked = sent.at(-1)!.body as { roles: Record<string, string>; answers: object }
     expect(asked).toEqual({
       roles: { Rep: 'block', Cover: 'ignore', Yield: 'value', Notes: 'ignore' },
-      sampled: false,
+      answers: {},
     })
     expect(page.find('.refusal').text()).toContain('No column says')
     expect(page.find('button[type=submit]').attributes('disabled')).toBeDefined()
@@ -117,16 +122,45 @@ describe('bringing a table', () => {
     expect(tries[0]).toEqual(tries[1])
     expect(tries[0]).toMatchObject({
       name: 'fen 2025', control: 'Bare', allocation: 'unknown',
-      measures: [{ column: 'Yield', name: 'Yield', unit: 't/ha', margin: 2.5, margin_kind: 'absolute', direction: 'higher' }],
+      measures: [{ column: 'Yield', name: 'Yield', unit: 't/ha', margin: '2,5', margin_kind: 'absolute', direction: 'higher' }],
     }) // prettier-ignore
     const board = `/trials/${tries[0]!.id}/read`
     await vi.waitFor(() => expect(router.currentRoute.value.fullPath).toBe(board))
   })
-  it('stops at a margin that isn’t one, at its place', async () => {
+  it('shows at its field a margin that the server can’t read', async () => {
     answers['POST /api/v1/uploads'] = [201, upload]
     const { page } = await drop()
-    await field(page, 'Margin').find('input').setValue('much')
-    expect(field(page, 'Margin').text()).toContain('A number above 0, or leave it empty')
+    await field(page, 'Margin').find('input').setValue('2 t')
+    answers['POST /api/v1/uploads/u/trial'] = [
+      400,
+      {
+        code: 'invalid',
+        detail: 'No.',
+        errors: [{ where: 'measures.0.margin', what: '“2 t” isn’t a number.' }],
+      },
+    ]
+    await accept(page)
+    expect(field(page, 'Margin').text()).toContain('“2 t” isn’t a number.')
+  })
+  it('waits with the import until each question is answered, and sends the answers', async () => {
+    const question = {
+      id: 'decimal_mark:Yield', about: 'decimal_mark', column: 'Yield', lines: [7], why: '1,025 can be two numbers.',
+      choices: [{ key: 'comma', text: 'The comma is the decimal mark.' }, { key: 'stop', text: 'Correct the table.' }],
+      cells: [{ line: 7, text: '1,025', readings: ['1.025', '1025'] }], answer: '',
+    } // prettier-ignore
+    const open = { ...made, settled: false, questions: [question] }
+    answers['POST /api/v1/uploads'] = [201, { ...upload, proposed: open }]
+    const { page } = await drop()
+    expect(page.find('.questions').text()).toContain('1,025 can be two numbers.')
+    expect(page.find('.questions tbody').text()).toBe('71,0251.0251025')
     expect(page.find('button[type=submit]').attributes('disabled')).toBeDefined()
+    answers['POST /api/v1/uploads/u/check'] = [
+      200,
+      { ...open, settled: true, questions: [{ ...question, answer: 'comma' }] },
+    ]
+    page.findComponent({ name: 'VRadioGroup' }).vm.$emit('update:modelValue', 'comma')
+    await flushPromises()
+    expect(sent.at(-1)!.body).toMatchObject({ answers: { 'decimal_mark:Yield': 'comma' } })
+    expect(page.find('button[type=submit]').attributes('disabled')).toBeUndefined()
   })
 })

@@ -225,10 +225,14 @@ describe('the index of stations', () => {
 describe('margins of a brought table', () => {
   it('show the measure’s own unit as the choice, and what is wrong at its place', () => {
     const draft = { name: 'Yield', unit: 't/ha', margin: '-1', kind: 'absolute', direction: 'higher' }
-    const page = show(MeasureRows, { columns: ['y'], wrong: 'y', modelValue: { y: draft } })
+    const page = show(MeasureRows, {
+      columns: ['y'],
+      wrong: { y: 'Type a number above 0.' },
+      modelValue: { y: draft },
+    })
     expect(page.find('[role=group]').attributes('aria-label')).toBe('Yield')
     const kinds = page.findAllComponents({ name: 'VSelect' })[0]!.props('items') as { title: string }[]
     expect(kinds.map((kind) => kind.title)).toEqual(['t/ha', '% of the control'])
-    expect(page.text()).toContain('A number above 0, or leave it empty')
+    expect(page.text()).toContain('Type a number above 0.')
   })
 })

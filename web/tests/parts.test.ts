@@ -10,7 +10,7 @@ import RawByBlock from '@/figures/RawByBlock.vue'
 import GroundMap from '@/ground/GroundMap.vue'
 import DropZone from '@/parts/DropZone.vue'
 import ProblemNote from '@/parts/ProblemNote.vue'
-import BadCells from '@/stations/bring/BadCells.vue'
+import OddCells from '@/stations/bring/OddCells.vue'
 import ColumnRoles from '@/stations/bring/ColumnRoles.vue'
 import MeansTable from '@/stations/read/MeansTable.vue'
 import RawTable from '@/stations/read/RawTable.vue'
@@ -287,10 +287,10 @@ describe('bringing a table', () => {
   })
   it('lists what can’t be used with its place', () => {
     const cells = [
-      { line: 8, column: 'Weeds', value: 'about 40', wrong: 'not a number' },
-      { line: 9, column: 'Plot', value: '', wrong: 'empty' },
+      { line: 8, column: 'Weeds', text: 'about 40', why: 'not a number' },
+      { line: 9, column: 'Plot', text: '', why: 'empty' },
     ]
-    const rows = show(BadCells, { cells })
+    const rows = show(OddCells, { cells })
       .findAll('tbody tr')
       .map((r) => r.findAll('td').map((c) => c.text()))
     expect(rows).toEqual([

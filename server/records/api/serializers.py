@@ -4,10 +4,11 @@ from typing import Any
 
 from rest_framework import serializers
 
+from config.typed_number import TypedNumber
 from trials.api.serializers import above_0
 from trials.models import Allocation, Direction, MarginKind, Planned
 
-ROLES = ("block", "treatment", "plot", "sample", "value", "ignore")
+ROLES = ("block", "treatment", "plot", "sample", "value", "measure", "unit", "date", "ignore")
 
 
 class ColumnOut(serializers.Serializer[object]):
@@ -22,11 +23,59 @@ class ColumnOut(serializers.Serializer[object]):
     numeric = serializers.BooleanField()
 
 
-class BadCellOut(serializers.Serializer[object]):
+class OddCellOut(serializers.Serializer[object]):
     line = serializers.IntegerField()
     column = serializers.CharField()
-    value = serializers.CharField()
-    wrong = serializers.CharField()
+    text = serializers.CharField()
+    why = serializers.CharField()
+
+
+class ChoiceOut(serializers.Serializer[object]):
+    key = serializers.CharField()
+    text = serializers.CharField()
+
+
+class DoubtfulCellOut(serializers.Serializer[object]):
+    """A cell and what each choice would make of it, in their order."""
+
+    line = serializers.IntegerField()
+    text = serializers.CharField()
+    readings = serializers.ListField(child=serializers.CharField())
+
+
+class QuestionOut(serializers.Serializer[object]):
+    """What has to be settled before the table can be kept. `answer`: the choice that was taken, empty while open."""
+
+    id = serializers.CharField()
+    about = serializers.CharField()
+    column = serializers.CharField(allow_null=True)
+    lines = serializers.ListField(child=serializers.IntegerField())
+    why = serializers.CharField()
+    choices = ChoiceOut(many=True)
+    cells = DoubtfulCellOut(many=True)
+    answer = serializers.CharField(allow_blank=True)
+
+
+class ReadCellOut(serializers.Serializer[object]):
+    line = serializers.IntegerField()
+    text = serializers.CharField()
+    value = serializers.FloatField(allow_null=True)
+
+
+class ReadColumnOut(serializers.Serializer[object]):
+    """A column of values as written beside as read; only its first cells where there are very many (`more`)."""
+
+    name = serializers.CharField()
+    unit = serializers.CharField(allow_blank=True)
+    cells = ReadCellOut(many=True)
+    more = serializers.IntegerField()
+
+
+class MeasureColumnOut(serializers.Serializer[object]):
+    key = serializers.CharField()
+    label = serializers.CharField()  # type: ignore[assignment]
+    unit = serializers.CharField(allow_blank=True)
+    direction = serializers.ChoiceField(choices=Direction.choices)
 
 
 class AssembledOut(serializers.Serializer[object]):
@@ -40,7 +89,11 @@ class AssembledOut(serializers.Serializer[object]):
     likely_control = serializers.CharField(allow_blank=True)
     most_samples = serializers.IntegerField()
     gaps = serializers.IntegerField()
-    bad = BadCellOut(many=True)
+    measures = MeasureColumnOut(many=True)
+    read = ReadColumnOut(many=True)
+    odd = OddCellOut(many=True)
+    questions = QuestionOut(many=True)
+    settled = serializers.BooleanField()
 
 
 class DescribedMeasureOut(serializers.Serializer[object]):
@@ -68,7 +121,6 @@ class UploadOut(serializers.Serializer[object]):
     name = serializers.CharField()
     encoding = serializers.CharField()
     separator = serializers.CharField()
-    decimal_comma = serializers.BooleanField()
     rows = serializers.IntegerField()
     columns = ColumnOut(many=True)
     proposed = AssembledOut()
@@ -82,14 +134,14 @@ class UploadIn(serializers.Serializer[object]):
 
 class RolesIn(serializers.Serializer[object]):
     roles = serializers.DictField(child=serializers.ChoiceField(choices=ROLES))
-    sampled = serializers.BooleanField(default=False)
+    answers = serializers.DictField(child=serializers.CharField(), default=dict)
 
 
 class MeasureIn(serializers.Serializer[object]):
     column = serializers.CharField()
     name = serializers.CharField(max_length=120)
     unit = serializers.CharField(max_length=40, allow_blank=True)
-    margin = serializers.FloatField(allow_null=True)
+    margin = TypedNumber(allow_null=True)
     margin_kind = serializers.ChoiceField(choices=MarginKind.choices)
     direction = serializers.ChoiceField(choices=Direction.choices)
     planned = serializers.ChoiceField(choices=Planned.choices, default=Planned.NONE)
@@ -107,12 +159,6 @@ class AcceptIn(RolesIn):
     measures = MeasureIn(many=True)
 
     def validate(self, attrs: dict[str, Any]) -> dict[str, Any]:
-        values = {name for name, role in attrs["roles"].items() if role == "value"}
-        named = [measure["column"] for measure in attrs["measures"]]
-        if set(named) != values or len(named) != len(values):
-            raise serializers.ValidationError(
-                {"measures": "There must be one measure for each column marked as value."}
-            )
         keys = [(measure["name"], measure["unit"]) for measure in attrs["measures"]]
         if len(set(keys)) < len(keys):
             raise serializers.ValidationError({"measures": "Two measures have one name and unit; give each its own."})

@@ -16,17 +16,17 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from apercu_core.errors import Refused
+from apercu_core.numbers import is_missing
 from apercu_core.tables.assemble import Assembled, assemble
-from apercu_core.tables.figures import is_missing
-from apercu_core.tables.read import Table
-from apercu_core.tables.roles import Column, Role, propose_roles
+from apercu_core.tables.proposal import Proposal
+from apercu_core.tables.questions import answer_to
 from apercu_core.units import System, parse_quantity, shown_in
 from crew.models import Person, Workspace
 from records import bring
 from records.actions import correct_observation
 from records.api import serializers as shapes
 from records.models import Observation, Upload
-from records.uploads import receive_table, table_of
+from records.uploads import proposal_of, receive_table
 from trials.actions import NewMeasure
 
 _CONTROL = re.compile(r"\b(bare|control|check|untreated|fallow|stubble|none|no cover|kontrolle|brache|zero)\b", re.I)
@@ -41,12 +41,37 @@ def _upload(request: Request, id: UUID) -> Upload:
     return get_object_or_404(own, id=id)
 
 
-def _assembled_out(table: Table, roles: dict[str, Role], *, sampled: bool) -> dict[str, Any]:
+MOST_CELLS_SHOWN = 400
+
+
+def _assembled_out(proposal: Proposal) -> dict[str, Any]:
+    table = proposal.table
+    shape: dict[str, Any] = {
+        "odd": proposal.odd,
+        "questions": [
+            {**{name: getattr(q, name) for name in ("id", "about", "column", "lines", "why", "choices", "cells")},
+             "answer": answer_to(q, proposal.answers) or ""}
+            for q in proposal.questions
+        ],
+        "settled": not proposal.open,
+        "read": [
+            {
+                "name": name, "unit": read.unit, "more": max(0, len(table.rows) - MOST_CELLS_SHOWN),
+                "cells": [
+                    {"line": line, "text": text, "value": value}
+                    for line, text, value in list(zip(table.lines, table.column(name), read.values, strict=True))[
+                        :MOST_CELLS_SHOWN
+                    ]
+                ],
+            }
+            for name, read in proposal.values.items()
+        ],
+    }  # fmt: skip
     try:
-        made = assemble(table, roles, sampled=sampled)
+        made = assemble(proposal)
     except Refused as refusal:
         return {"refusal": refusal.message, "design": "", "plots": 0, "blocks": [], "treatments": [],
-                "likely_control": "", "most_samples": 0, "gaps": 0, "bad": []}  # fmt: skip
+                "likely_control": "", "most_samples": 0, "gaps": 0, "measures": [], **shape}  # fmt: skip
     return {
         "refusal": "",
         "design": made.design,
@@ -56,7 +81,8 @@ def _assembled_out(table: Table, roles: dict[str, Role], *, sampled: bool) -> di
         "likely_control": _likely_control(made),
         "most_samples": made.most_samples,
         "gaps": made.gaps,
-        "bad": made.bad,
+        "measures": made.measures,
+        **shape,
     }
 
 
@@ -65,25 +91,17 @@ def _likely_control(made: Assembled) -> str:
     return found[0] if len(found) == 1 else ""
 
 
-def _as_described(columns: tuple[Column, ...], described: dict[str, Any] | None) -> tuple[Column, ...]:
-    """A data package says which columns are values; nothing has to be guessed."""
-    values = {m["column"] for m in described["measures"]} if described else set()
-    return tuple(replace(c, role="value") if c.name in values else c for c in columns)
-
-
-def _upload_out(upload: Upload, table: Table, columns: tuple[Column, ...]) -> Response:
-    columns = _as_described(columns, upload.described)
-    roles = {column.name: column.role for column in columns}
+def _upload_out(upload: Upload, proposal: Proposal) -> Response:
+    table = proposal.table
     shape = {
         "id": upload.id,
         "name": upload.name,
         "encoding": table.encoding,
         "separator": table.separator,
-        "decimal_comma": table.decimal_comma,
         "rows": len(table.rows),
-        "columns": columns,
+        "columns": [replace(column, role=proposal.roles[column.name]) for column in proposal.columns],
         "described": upload.described,
-        "proposed": _assembled_out(table, roles, sampled="sample" in roles.values()),
+        "proposed": _assembled_out(proposal),
     }
     return Response(shapes.UploadOut(shape).data, status=status.HTTP_201_CREATED)
 
@@ -93,7 +111,7 @@ class UploadsView(APIView):
 
     @extend_schema(request={"multipart/form-data": shapes.UploadIn}, responses={201: shapes.UploadOut})
     def post(self, request: Request) -> Response:
-        """Bring a table: it is kept in a private place and its columns' roles are proposed."""
+        """Import a table: it is kept in a private place and its columns' roles are proposed."""
         file = request.FILES.get("file")
         if file is not None and file.size == 0:
             raise Refused(
@@ -103,19 +121,19 @@ class UploadsView(APIView):
         given.is_valid(raise_exception=True)
         own = Workspace.objects.filter(memberships__person=_person(request))
         workspace = get_object_or_404(own, id=given.validated_data["workspace"])
-        upload, table = receive_table(by=_person(request), workspace=workspace, file=given.validated_data["file"])
-        return _upload_out(upload, table, propose_roles(table))
+        upload, proposal = receive_table(by=_person(request), workspace=workspace, file=given.validated_data["file"])
+        return _upload_out(upload, proposal)
 
 
 class CheckView(APIView):
     @extend_schema(request=shapes.RolesIn, responses=shapes.AssembledOut)
     def post(self, request: Request, id: UUID) -> Response:
-        """What the table would become with these roles. Nothing is kept."""
+        """What the table would become with these roles and answers. Nothing is kept."""
         given = shapes.RolesIn(data=request.data)
         given.is_valid(raise_exception=True)
-        table = table_of(_upload(request, id))
-        made = _assembled_out(table, given.validated_data["roles"], sampled=given.validated_data["sampled"])
-        return Response(shapes.AssembledOut(made).data)
+        data = given.validated_data
+        proposal = proposal_of(_upload(request, id), data["roles"], data["answers"])
+        return Response(shapes.AssembledOut(_assembled_out(proposal)).data)
 
 
 class AcceptView(APIView):
@@ -130,7 +148,7 @@ class AcceptView(APIView):
             for m in data["measures"]
         ]
         brought = bring.Brought(
-            data["id"], data["name"], data["roles"], data["sampled"], data["control"], data["allocation"], measures,
+            data["id"], data["name"], data["roles"], data["answers"], data["control"], data["allocation"], measures,
             data["question"],
         )  # fmt: skip
         season = bring.accept(by=_person(request), upload=_upload(request, id), brought=brought)

@@ -13,7 +13,7 @@ from rest_framework.views import APIView
 
 from apercu_core.measures.catalogue import definition
 from apercu_core.measures.sheets import SHEETS, unit_of_field
-from apercu_core.tables.figures import read_number
+from apercu_core.numbers import read_number
 from apercu_core.units import System, shown_in
 from apercu_core.words import with_unit
 from crew.models import Person

@@ -267,8 +267,8 @@ export const acts = {
     form.set('file', file)
     return sendFile('/api/v1/uploads', form) as Promise<Upload>
   },
-  check: (id: string, roles: Accept['roles'], sampled: boolean) =>
-    answer(client.POST('/api/v1/uploads/{id}/check', { params: { path: { id } }, body: { roles, sampled } })),
+  check: (id: string, roles: Accept['roles'], answers: Accept['answers']) =>
+    answer(client.POST('/api/v1/uploads/{id}/check', { params: { path: { id } }, body: { roles, answers } })),
   accept: (id: string, accepted: Accept) =>
     answer(client.POST('/api/v1/uploads/{id}/trial', { params: { path: { id } }, body: accepted })),
   prefer: (units: Session['units']) => answer(client.PATCH('/api/v1/session', { body: { units } })),

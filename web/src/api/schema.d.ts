@@ -664,7 +664,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** @description Bring a table: it is kept in a private place and its columns' roles are proposed. */
+        /** @description Import a table: it is kept in a private place and its columns' roles are proposed. */
         post: operations["uploads_create"];
         delete?: never;
         options?: never;
@@ -681,7 +681,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** @description What the table would become with these roles. Nothing is kept. */
+        /** @description What the table would become with these roles and answers. Nothing is kept. */
         post: operations["uploads_check_create"];
         delete?: never;
         options?: never;
@@ -867,10 +867,11 @@ export interface components {
     schemas: {
         AcceptInRequest: {
             roles: {
-                [key: string]: "block" | "treatment" | "plot" | "sample" | "value" | "ignore";
+                [key: string]: "block" | "treatment" | "plot" | "sample" | "value" | "measure" | "unit" | "date" | "ignore";
             };
-            /** @default false */
-            sampled: boolean;
+            answers?: {
+                [key: string]: string;
+            };
             /** Format: uuid */
             id: string;
             name: string;
@@ -1026,13 +1027,11 @@ export interface components {
             likely_control: string;
             most_samples: number;
             gaps: number;
-            bad: components["schemas"]["BadCellOut"][];
-        };
-        BadCellOut: {
-            line: number;
-            column: string;
-            value: string;
-            wrong: string;
+            measures: components["schemas"]["MeasureColumnOut"][];
+            read: components["schemas"]["ReadColumnOut"][];
+            odd: components["schemas"]["OddCellOut"][];
+            questions: components["schemas"]["QuestionOut"][];
+            settled: boolean;
         };
         BandOut: {
             /** Format: double */
@@ -1097,6 +1096,10 @@ export interface components {
             /** @description Of the simulation; 0: exact. */
             runs: number;
         };
+        ChoiceOut: {
+            key: string;
+            text: string;
+        };
         ColumnOut: {
             name: string;
             role: components["schemas"]["ColumnOutRoleEnum"];
@@ -1114,10 +1117,13 @@ export interface components {
          *     * `plot` - plot
          *     * `sample` - sample
          *     * `value` - value
+         *     * `measure` - measure
+         *     * `unit` - unit
+         *     * `date` - date
          *     * `ignore` - ignore
          * @enum {string}
          */
-        ColumnOutRoleEnum: "block" | "treatment" | "plot" | "sample" | "value" | "ignore";
+        ColumnOutRoleEnum: "block" | "treatment" | "plot" | "sample" | "value" | "measure" | "unit" | "date" | "ignore";
         ComparedFactorInRequest: {
             name: string;
             /** @default  */
@@ -1349,6 +1355,12 @@ export interface components {
             subject: string;
             plots: string[];
             answer: components["schemas"]["AnswerOut"] | null;
+        };
+        /** @description A cell and what each choice would make of it, in their order. */
+        DoubtfulCellOut: {
+            line: number;
+            text: string;
+            readings: string[];
         };
         /** @description A zone that the lines on the map make, with its least and largest share over the plots. */
         DrawnZoneOut: {
@@ -1760,12 +1772,17 @@ export interface components {
             upper: number;
             letters: string | null;
         };
+        MeasureColumnOut: {
+            key: string;
+            label: string;
+            unit: string;
+            direction: components["schemas"]["DirectionEnum"];
+        };
         MeasureInRequest: {
             column: string;
             name: string;
             unit: string;
-            /** Format: double */
-            margin: number | null;
+            margin: string | null;
             margin_kind: components["schemas"]["MarginKindEnum"];
             direction: components["schemas"]["DirectionEnum"];
             /** @default none */
@@ -1928,6 +1945,12 @@ export interface components {
         ObstacleShapeRequest: {
             name: string;
             points: number[][];
+        };
+        OddCellOut: {
+            line: number;
+            column: string;
+            text: string;
+            why: string;
         };
         /**
          * @description `add`: a treatment as `like` but with `aspect` as in `other`; `hold`: `other` gets the aspect of `like`; `share`:
@@ -2288,10 +2311,34 @@ export interface components {
             column_factor: string;
             why: string;
         };
+        /** @description What has to be settled before the table can be kept. `answer`: the choice that was taken, empty while open. */
+        QuestionOut: {
+            id: string;
+            about: string;
+            column: string | null;
+            lines: number[];
+            why: string;
+            choices: components["schemas"]["ChoiceOut"][];
+            cells: components["schemas"]["DoubtfulCellOut"][];
+            answer: string;
+        };
         RateOut: {
             key: string;
             /** Format: double */
             rate: number;
+        };
+        ReadCellOut: {
+            line: number;
+            text: string;
+            /** Format: double */
+            value: number | null;
+        };
+        /** @description A column of values as written beside as read; only its first cells where there are very many (`more`). */
+        ReadColumnOut: {
+            name: string;
+            unit: string;
+            cells: components["schemas"]["ReadCellOut"][];
+            more: number;
         };
         ReadingOut: {
             /** Format: uuid */
@@ -2357,10 +2404,11 @@ export interface components {
         RoleEnum: "owner" | "researcher" | "technician" | "reader";
         RolesInRequest: {
             roles: {
-                [key: string]: "block" | "treatment" | "plot" | "sample" | "value" | "ignore";
+                [key: string]: "block" | "treatment" | "plot" | "sample" | "value" | "measure" | "unit" | "date" | "ignore";
             };
-            /** @default false */
-            sampled: boolean;
+            answers?: {
+                [key: string]: string;
+            };
         };
         /** @description One figure as it stands; `value` in the measure's stored unit. */
         RowOut: {
@@ -2813,7 +2861,6 @@ export interface components {
             name: string;
             encoding: string;
             separator: string;
-            decimal_comma: boolean;
             rows: number;
             columns: components["schemas"]["ColumnOut"][];
             proposed: components["schemas"]["AssembledOut"];

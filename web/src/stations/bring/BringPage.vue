@@ -4,16 +4,19 @@ import { computed, onMounted, ref } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { useRouter } from 'vue-router'
 
+import { Problem } from '@/api/client'
 import { acts, sessionQuery, type Accept, type Assembled, type Upload } from '@/api/queries'
 import DropZone from '@/parts/DropZone.vue'
 import { newId } from '@/parts/newId'
 import ProblemNote from '@/parts/ProblemNote.vue'
 import TopBand from '@/shell/TopBand.vue'
-import { plain, typedFigure } from '@/texts/format'
+import { plain } from '@/texts/format'
 
-import BadCells from './BadCells.vue'
 import ColumnRoles from './ColumnRoles.vue'
 import MeasureRows, { type MeasureDraft } from './MeasureRows.vue'
+import OddCells from './OddCells.vue'
+import ReadColumns from './ReadColumns.vue'
+import TableQuestions from './TableQuestions.vue'
 import { useBroughtFile } from './useBroughtFile'
 
 const { t } = useI18n()
@@ -27,7 +30,7 @@ const problem = ref<Error | null>(null)
 const upload = ref<Upload | null>(null)
 const made = ref<Assembled | null>(null)
 const roles = ref<Accept['roles']>({})
-const sampled = ref(false)
+const answers = ref<Accept['answers']>({})
 const name = ref('')
 const question = ref('')
 const control = ref<string | null>(null)
@@ -49,23 +52,11 @@ async function read(file: File) {
     const workspace = session.value!.memberships.find((m) => m.role === 'owner' || m.role === 'researcher')
     upload.value = await acts.bring((workspace ?? session.value!.memberships[0]!).workspace, file)
     roles.value = Object.fromEntries(upload.value.columns.map((c) => [c.name, c.role]))
-    drafts.value = Object.fromEntries(
-      upload.value.columns.map((c) => [
-        c.name,
-        {
-          name: c.label,
-          unit: c.unit,
-          margin: '',
-          kind: 'absolute',
-          direction: c.direction,
-          planned: 'none',
-        },
-      ]),
-    )
+    answers.value = {}
+    drafts.value = {}
     name.value = file.name.replace(/\.[^.]+$/, '').replaceAll('_', ' ')
-    sampled.value = Object.values(roles.value).includes('sample')
-    takeDescribed()
     take(upload.value.proposed)
+    takeDescribed()
   } catch (error) {
     problem.value = error as Error
   } finally {
@@ -91,6 +82,11 @@ function takeDescribed() {
 
 function take(now: Assembled) {
   made.value = now
+  answers.value = Object.fromEntries(now.questions.filter((q) => q.answer).map((q) => [q.id, q.answer]))
+  for (const m of now.measures)
+    drafts.value[m.key] ??= {
+      name: m.label, unit: m.unit, margin: '', kind: 'absolute', direction: m.direction, planned: 'none',
+    } // prettier-ignore
   const known = control.value ?? ''
   // A package may say that there is no control; a table by itself is asked.
   if (!now.treatments.includes(known) && !upload.value?.described) control.value = now.likely_control || null
@@ -100,21 +96,27 @@ let asked = 0
 async function recheck() {
   const mine = ++asked
   try {
-    const now = await acts.check(upload.value!.id, roles.value, sampled.value)
+    const now = await acts.check(upload.value!.id, roles.value, answers.value)
     if (mine === asked) take(now)
   } catch (error) {
     problem.value = error as Error
   }
 }
 
-const values = computed(() =>
-  (upload.value?.columns ?? []).filter((c) => roles.value[c.name] === 'value').map((c) => c.name),
-)
+function settle(question: string, choice: string) {
+  answers.value = { ...answers.value, [question]: choice }
+  void recheck()
+}
+
+const values = computed(() => (made.value?.measures ?? []).map((m) => m.key))
+const faults = computed(() => (problem.value instanceof Problem ? problem.value.places : []))
 const wrongMargin = computed(() =>
-  values.value.find((column) => {
-    const margin = typedFigure(drafts.value[column]!.margin)
-    return margin !== null && !(margin > 0)
-  }),
+  Object.fromEntries(
+    values.value.flatMap((key, i) => {
+      const fault = faults.value.find((place) => place.where === `measures.${i}.margin`)
+      return fault ? [[key, fault.what]] : []
+    }),
+  ),
 )
 const controls = computed(() => [
   { value: null, title: t('bring.noControl') },
@@ -136,7 +138,7 @@ async function accept() {
       name: name.value.trim() || t('bring.title'),
       question: question.value,
       roles: roles.value,
-      sampled: sampled.value,
+      answers: answers.value,
       control: control.value,
       allocation: allocation.value,
       measures: values.value.map((column) => {
@@ -145,7 +147,7 @@ async function accept() {
           column,
           name: draft.name,
           unit: draft.unit,
-          margin: typedFigure(draft.margin),
+          margin: draft.margin,
           margin_kind: draft.kind,
           direction: draft.direction,
           planned: draft.planned,
@@ -181,7 +183,6 @@ async function accept() {
             rows: upload.rows,
             encoding: upload.encoding,
             separator: t(`bring.separators.${upload.separator}`),
-            decimal: t(upload.decimal_comma ? 'bring.comma' : 'bring.point'),
           })
         }}
         <button type="button" class="link-button" @click="upload = null">{{ t('bring.other') }}</button>
@@ -190,7 +191,6 @@ async function accept() {
       <section>
         <h2>{{ t('bring.columns') }}</h2>
         <ColumnRoles v-model="roles" :columns="upload.columns" @update:model-value="recheck" />
-        <v-checkbox v-model="sampled" :label="t('bring.sampled')" @update:model-value="recheck" />
         <p v-if="made?.refusal" class="refusal" role="alert">{{ made.refusal }}</p>
         <p v-else-if="made" class="becomes" role="status">
           <strong>{{
@@ -205,7 +205,15 @@ async function accept() {
             >, {{ t('bring.samples', { n: made.most_samples }) }}</template
           >
         </p>
-        <BadCells v-if="made?.bad.length" :cells="made.bad" />
+      </section>
+
+      <TableQuestions v-if="made?.questions.length" :questions="made.questions" @answer="settle" />
+
+      <section v-if="made?.read.length">
+        <h2>{{ t('bring.read') }}</h2>
+        <p class="quiet small">{{ t('bring.readLead') }}</p>
+        <ReadColumns :columns="made.read" :questions="made.questions" />
+        <OddCells v-if="made.odd.length" :cells="made.odd" />
       </section>
 
       <section v-if="made && !made.refusal">
@@ -223,11 +231,12 @@ async function accept() {
       </section>
 
       <ProblemNote v-if="problem" :problem="problem" />
+      <p v-if="made && !made.settled" class="small" role="status">{{ t('bring.waits') }}</p>
       <v-btn
         type="submit"
         color="accent"
         :loading="!!busy"
-        :disabled="!made || !!made.refusal || !values.length || !!wrongMargin"
+        :disabled="!made || !!made.refusal || !made.settled || !values.length"
       >
         {{ t('bring.accept') }}
       </v-btn>

@@ -8,9 +8,9 @@ type Roles = Accept['roles']
 const props = defineProps<{ columns: Upload['columns'] }>()
 const roles = defineModel<Roles>({ required: true })
 const { t } = useI18n()
-const ROLES = ['block', 'treatment', 'plot', 'sample', 'value', 'ignore'] as const
+const ROLES = ['block', 'treatment', 'plot', 'sample', 'value', 'measure', 'unit', 'date', 'ignore'] as const
 const items = computed(() => ROLES.map((value) => ({ value, title: t(`bring.roles.${value}`) })))
-const ONLY_ONE = new Set<string>(['block', 'plot', 'sample'])
+const ONLY_ONE = new Set<string>(['block', 'plot', 'sample', 'measure', 'unit', 'date'])
 
 /** A role that only one column can have moves to the column that it was given last. */
 function give(column: string, role: Roles[string]) {

@@ -10,7 +10,7 @@ export interface MeasureDraft {
   direction: 'higher' | 'lower' | 'none'
   planned: 'none' | 'equivalence' | 'non-inferiority'
 }
-defineProps<{ columns: string[]; wrong?: string }>()
+defineProps<{ columns: string[]; wrong: Record<string, string> }>()
 const drafts = defineModel<Record<string, MeasureDraft>>({ required: true })
 const { t } = useI18n()
 const directions = computed(() =>
@@ -31,8 +31,7 @@ const kinds = (unit: string) => [
         v-model="drafts[c]!.margin"
         :label="t('bring.margin')"
         inputmode="decimal"
-        :error="wrong === c"
-        :error-messages="wrong === c ? [t('bring.marginWrong')] : []"
+        :error-messages="wrong[c] ? [wrong[c]] : []"
       />
       <v-select v-model="drafts[c]!.kind" :items="kinds(drafts[c]!.unit)" :label="t('bring.marginIn')" />
       <v-select v-model="drafts[c]!.direction" :items="directions" :label="t('bring.direction')" />

@@ -26,7 +26,7 @@ export default {
     soon: 'In the next two weeks',
     plotsDone: '{d} of {n} plots',
     stage: { plan: 'being planned', walk: 'growing', read: 'to be read' },
-    bring: 'Bring a table',
+    bring: 'Import a table',
     bringLead: 'Last year’s plots and values as CSV, columns called whatever they are called. You see verdicts in a minute; nothing is kept until you say so.',
     plots: '{n} plots',
     open: 'Open',

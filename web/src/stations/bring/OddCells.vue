@@ -3,26 +3,26 @@ import { useI18n } from 'vue-i18n'
 
 import type { Assembled } from '@/api/queries'
 
-defineProps<{ cells: Assembled['bad'] }>()
+defineProps<{ cells: Assembled['odd'] }>()
 const { t } = useI18n()
 </script>
 
 <template>
-  <div class="bad">
-    <h3>{{ t('bring.bad', { n: cells.length }, cells.length) }}</h3>
-    <p class="quiet small">{{ t('bring.badLead') }}</p>
+  <div class="odd">
+    <h3>{{ t('bring.odd', { n: cells.length }, cells.length) }}</h3>
+    <p class="quiet small">{{ t('bring.oddLead') }}</p>
     <div
       class="list"
       tabindex="0"
       role="region"
-      :aria-label="t('bring.bad', { n: cells.length }, cells.length)"
+      :aria-label="t('bring.odd', { n: cells.length }, cells.length)"
     >
       <table class="plain">
         <thead>
           <tr>
             <th scope="col" class="right">{{ t('bring.line') }}</th>
             <th scope="col">{{ t('bring.column') }}</th>
-            <th scope="col">{{ t('bring.value') }}</th>
+            <th scope="col">{{ t('bring.written') }}</th>
             <th scope="col">{{ t('bring.what') }}</th>
           </tr>
         </thead>
@@ -30,8 +30,8 @@ const { t } = useI18n()
           <tr v-for="(c, i) in cells" :key="i">
             <td class="right">{{ c.line }}</td>
             <td>{{ c.column }}</td>
-            <td>{{ c.value || '–' }}</td>
-            <td>{{ c.wrong }}</td>
+            <td>{{ c.text || '–' }}</td>
+            <td>{{ c.why }}</td>
           </tr>
         </tbody>
       </table>
@@ -40,7 +40,7 @@ const { t } = useI18n()
 </template>
 
 <style scoped>
-.bad {
+.odd {
   border-left: 5px solid var(--unsettled);
   padding: 4px 14px;
   margin: 10px 0;

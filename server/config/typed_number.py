@@ -1,0 +1,47 @@
+"""A number that a person typed: it reaches the server as text, and is read by the core's one reader."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from drf_spectacular.utils import extend_schema_field
+from rest_framework import serializers
+
+from apercu_core.numbers import read_number
+
+
+@extend_schema_field({"type": "string"})
+class TypedNumber(serializers.Field[float | None, Any, float | None, object]):
+    """Text as typed in, a number out; empty text is None where `allow_null`.
+
+    Numbers of JSON are taken as well, so that programs can send what they have.
+    """
+
+    default_error_messages = {
+        "not-a-number": "“{typed}” isn't a number. Type one number, for example 12.5.",
+        "too-small": "{value:g} is too small: the least is {least:g}.",
+        "too-large": "{value:g} is too large: the most is {most:g}.",
+        "needed": "Type a number here.",
+    }
+
+    def __init__(self, *, least: float | None = None, most: float | None = None, **options: Any) -> None:
+        super().__init__(**options)
+        self.least, self.most = least, most
+
+    def to_internal_value(self, data: Any) -> float | None:
+        if isinstance(data, str) and not data.strip():
+            if not self.allow_null:
+                self.fail("needed")
+            return None
+        text = repr(data) if isinstance(data, int | float) and not isinstance(data, bool) else data
+        value = read_number(text) if isinstance(text, str) else None
+        if value is None:
+            self.fail("not-a-number", typed=str(data)[:40])
+        if self.least is not None and value < self.least:
+            self.fail("too-small", value=value, least=self.least)
+        if self.most is not None and value > self.most:
+            self.fail("too-large", value=value, most=self.most)
+        return value
+
+    def to_representation(self, value: float | None) -> float | None:
+        return value

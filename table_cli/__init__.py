@@ -1,0 +1,1 @@
+"""`./apercu table`: a file in, JSON out, without a server."""
