@@ -13,8 +13,10 @@ from typing import Any
 from apercu_core.design.power_tables import power_table
 from apercu_core.errors import Refused
 from apercu_core.statistics.analysis import analyse
+from apercu_core.statistics.generalised import analyse_counts
 from apercu_core.statistics.plots import Row
-from apercu_core.statistics.reference_json import as_json
+from apercu_core.statistics.rank_analysis import analyse_ranks
+from apercu_core.statistics.reference_json import as_json, counts_as_json, ranks_as_json
 from apercu_core.statistics.specification import read_specification
 
 REFUSED = 2
@@ -63,7 +65,13 @@ def analyse_files(data: Path, spec: Path) -> str:
         result = power_table(kind, read_rows(data))
     else:
         specification = read_specification(raw)
-        result = as_json(analyse(read_rows(data), specification))
+        rows = read_rows(data)
+        if specification.analysis != "anova":
+            result = ranks_as_json(analyse_ranks(rows, specification))
+        elif specification.counted:
+            result = counts_as_json(analyse_counts(rows, specification))
+        else:
+            result = as_json(analyse(rows, specification))
     return json.dumps(result, indent=1, ensure_ascii=False, allow_nan=False)
 
 

@@ -19,9 +19,9 @@ from apercu_core.reading.planned import planned_tests
 from apercu_core.statistics.analysis import Analysis, analyse
 from apercu_core.statistics.critical import critical_value
 from apercu_core.statistics.plots import Row
+from apercu_core.statistics.scales import IDENTITY
 from apercu_core.statistics.specification import Comparison, Design, Specification
 from apercu_core.verdicts.margin import NoBand, band_of
-from apercu_core.verdicts.scales import IDENTITY
 from apercu_core.verdicts.verdict import Verdict
 from apercu_core.words import number, p_value
 

@@ -19,6 +19,7 @@ from apercu_core.statistics.means import Family, families_of, family_of
 from apercu_core.statistics.model import build_model
 from apercu_core.statistics.plots import Plots, Row, plots_of
 from apercu_core.statistics.reml import Fit, fit_reml
+from apercu_core.statistics.scales import IDENTITY, SCALES, Scale
 from apercu_core.statistics.specification import Equivalence, Specification
 
 
@@ -55,6 +56,12 @@ class Analysis:
         return float(100 * np.sqrt(self.fit.theta[-1]) / mean) if mean else float("inf")
 
     @property
+    def scale(self) -> Scale:
+        """On which scale the numbers are, and the way back to the response."""
+        name = self.specification.transform
+        return IDENTITY if name == "none" else SCALES[name]
+
+    @property
     def at_zero(self) -> tuple[str, ...]:
         """Variance components that were estimated at zero."""
         return tuple(name for name, value in self.fit.variance_components.items() if value <= 0)
@@ -62,7 +69,7 @@ class Analysis:
 
 def analyse(rows: Sequence[Row], spec: Specification) -> Analysis:
     """Analyse rows as the design says. Raises `Refused` with the reason when no honest answer exists."""
-    plots = plots_of(rows, spec)
+    plots = transformed(plots_of(rows, spec), spec)
     fit, inference = _fitted(plots, spec)
     families = families_of(fit, inference)
     with_letters = spec.comparison.method != "dunnett"
@@ -88,6 +95,34 @@ def analyse(rows: Sequence[Row], spec: Specification) -> Analysis:
         equivalence=_equivalence(spec.equivalence, families, inference) if spec.equivalence else (),
         diagnostics=diagnose(fit),
     )
+
+
+def transformed(plots: Plots, spec: Specification) -> Plots:
+    """The plots on the scale of the analysis. Raises `Refused` for a value that the transform can't take."""
+    if spec.transform == "none":
+        return plots
+    least, most, said = _DOMAIN[spec.transform]
+    y = plots.response
+    outside = (y < least) | (y > most) | ((y == least) & (spec.transform in ("log", "logit", "log1p")))
+    if spec.transform == "logit":
+        outside |= y == most
+    if outside.any():
+        at = int(np.flatnonzero(outside)[0])
+        raise Refused(
+            "bad-value",
+            f"Row {int(plots.row_of[at]) + 2}: {spec.response!r} is {y[at]:g}, but the {spec.transform} transform "
+            f"takes {said}.",
+        )
+    return replace(plots, response=SCALES[spec.transform].forward(y))
+
+
+_DOMAIN = {
+    "log": (0.0, np.inf, "values above 0"),
+    "log1p": (-1.0, np.inf, "values above -1"),
+    "sqrt": (0.0, np.inf, "values from 0"),
+    "arcsine_sqrt": (0.0, 1.0, "proportions from 0 to 1"),
+    "logit": (0.0, 1.0, "proportions between 0 and 1"),
+}
 
 
 def _fitted(plots: Plots, spec: Specification) -> tuple[Fit, Inference]:

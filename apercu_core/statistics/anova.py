@@ -11,7 +11,7 @@ from apercu_core.errors import Refused
 from apercu_core.statistics.distributions import t_quantile, t_two_sided
 from apercu_core.statistics.inference import FTest, Inference
 from apercu_core.statistics.means import Family
-from apercu_core.statistics.model import LinearModel, Term, sum_to_zero
+from apercu_core.statistics.model import Fitted, LinearModel, Term, sum_to_zero
 from apercu_core.statistics.reml import Fit
 from apercu_core.statistics.specification import Contrast, JointContrast
 
@@ -64,7 +64,7 @@ def interaction_of_all(fit: Fit, inference: Inference) -> dict[str, FTest]:
     return {":".join(model.crossed): inference.f_test(outside)} if len(outside) else {}
 
 
-def estimate_function(name: str, row: Floats, fit: Fit, inference: Inference, alpha: float) -> Estimate:
+def estimate_function(name: str, row: Floats, fit: Fitted, inference: Inference, alpha: float) -> Estimate:
     value = float(row @ fit.beta)
     se = float(np.sqrt(row @ inference.covariance @ row))
     df = float(inference.df(row[None, :])[0])
@@ -72,7 +72,7 @@ def estimate_function(name: str, row: Floats, fit: Fit, inference: Inference, al
     return Estimate(name, value, se, df, value / se, float(t_two_sided(value / se, df)), value - half, value + half)
 
 
-def contrast(asked: Contrast, cells: Family, fit: Fit, inference: Inference, alpha: float) -> Estimate:
+def contrast(asked: Contrast, cells: Family, fit: Fitted, inference: Inference, alpha: float) -> Estimate:
     """A weighted sum of treatment cells. Raises `Refused` for a label that isn't a cell."""
     return estimate_function(asked.name, _contrast_function(asked, cells), fit, inference, alpha)
 
@@ -101,7 +101,7 @@ def _contrast_function(asked: Contrast, cells: Family) -> Floats:
     return row
 
 
-def slopes(fit: Fit, inference: Inference, alpha: float) -> tuple[Estimate, ...]:
+def slopes(fit: Fitted, inference: Inference, alpha: float) -> tuple[Estimate, ...]:
     """The covariates' slopes."""
     identity = np.eye(fit.model.x.shape[1])
     return tuple(

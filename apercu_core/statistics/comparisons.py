@@ -12,6 +12,7 @@ from apercu_core.statistics.distributions import t_quantile, t_two_sided
 from apercu_core.statistics.inference import Inference
 from apercu_core.statistics.means import Family
 from apercu_core.statistics.multivariate_t import LargestT
+from apercu_core.statistics.rank_tests import holm
 from apercu_core.statistics.specification import Comparison, Method
 from apercu_core.statistics.studentized_range import range_quantile, range_upper
 
@@ -87,7 +88,7 @@ def _adjust(
         each = -np.expm1(np.log1p(-alpha) / m)
         return -np.expm1(m * np.log1p(-np.minimum(raw, 1 - 1e-16))), t_quantile(each / 2, df)
     if comparison.method == "holm":
-        return _holm(raw), np.full(m, np.nan)
+        return holm(raw), np.full(m, np.nan)
     p, critical = np.empty(m), np.empty(m)
     for value, at in _by_df(df):
         if comparison.method == "tukey":
@@ -104,15 +105,6 @@ def _by_df(df: Floats) -> list[tuple[float, Bools]]:
     """Groups of pairs whose df agree to nine digits, so that each distribution is worked out once."""
     rounded = np.array([float(f"{x:.9g}") for x in df])
     return [(float(value), rounded == value) for value in np.unique(rounded)]
-
-
-def _holm(raw: Floats) -> Floats:
-    order = np.argsort(raw, kind="stable")
-    m = len(raw)
-    stepped = np.minimum(1, np.maximum.accumulate(raw[order] * (m - np.arange(m))))
-    out = np.empty(m)
-    out[order] = stepped
-    return out
 
 
 def least_significant_difference(pairs: Pairs) -> float | None:

@@ -9,8 +9,7 @@ import numpy as np
 
 from apercu_core.arrays import Bools, Floats, Ints
 from apercu_core.statistics.inference import Inference
-from apercu_core.statistics.model import LinearModel, codes_of, sum_to_zero
-from apercu_core.statistics.reml import Fit
+from apercu_core.statistics.model import Fitted, LinearModel, codes_of, sum_to_zero
 
 
 @dataclass(frozen=True, slots=True)
@@ -46,7 +45,7 @@ class Family:
         return tuple(":".join(level) for level in self.levels)
 
 
-def families_of(fit: Fit, inference: Inference) -> tuple[Family, ...]:
+def families_of(fit: Fitted, inference: Inference) -> tuple[Family, ...]:
     """One family for each treatment factor, each two-way table, and the full cells; then fixed sites, years, and the
     cells within each of them.
     """
@@ -63,7 +62,7 @@ def families_of(fit: Fit, inference: Inference) -> tuple[Family, ...]:
 
 
 def family_of(
-    fit: Fit, inference: Inference, factors: tuple[str, ...], within: tuple[tuple[str, str], ...] = ()
+    fit: Fitted, inference: Inference, factors: tuple[str, ...], within: tuple[tuple[str, str], ...] = ()
 ) -> Family:
     model = fit.model
     coded = mean_functions(model, factors, within)

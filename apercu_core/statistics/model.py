@@ -6,6 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import reduce
 from itertools import combinations
+from typing import Protocol
 
 import numpy as np
 
@@ -54,6 +55,16 @@ class LinearModel:
     def cells(self) -> Factor:
         """The treatment of each plot, several factors crossed."""
         return cross(":".join(self.treatments), *(self.factors[name] for name in self.treatments))
+
+
+class Fitted(Protocol):
+    """What means and contrasts need of any fit: the model, and its coefficients, shape (p,)."""
+
+    @property
+    def model(self) -> LinearModel: ...
+
+    @property
+    def beta(self) -> Floats: ...
 
 
 def sum_to_zero(levels: int) -> Floats:

@@ -113,7 +113,7 @@ def _lattice(t: float, correlation: Floats, df: float) -> float:
     chol = np.linalg.cholesky(correlation + 1e-12 * np.eye(len(correlation)))
     m = len(chol)
     u = np.clip(_lattice_points(m), 1e-15, 1 - 1e-15)
-    edge = t * np.sqrt(special.gammaincinv(0.5 * df, u[:, -1]) * 2 / df)
+    edge = t * np.sqrt(special.gammaincinv(0.5 * df, u[:, -1]) * 2 / df) if np.isfinite(df) else np.full(len(u), t)
     probability = np.ones(len(u))
     y = np.zeros((len(u), m))
     for i in range(m):

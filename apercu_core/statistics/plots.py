@@ -8,7 +8,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from apercu_core.arrays import Floats, Ints
+from apercu_core.arrays import Bools, Floats, Ints
 from apercu_core.errors import Refused
 from apercu_core.statistics.specification import Specification
 
@@ -32,7 +32,9 @@ class Factor:
 class Plots:
     """The analysed plots, in order of first appearance, those without a response left out.
 
-    `response`: shape (n,), in the measure's unit. `row_of`: index of each plot's first row in the table.
+    `response`: shape (n,), in the measure's unit; of counts and k of n the sum over the plot's samples. `exposure`,
+    `trials`: shape (n,), what they were counted from; None where there is none. `row_of`: index of each plot's first
+    row in the table.
     """
 
     response: Floats
@@ -40,9 +42,23 @@ class Plots:
     covariates: Mapping[str, Floats]
     row_of: Ints
     subsamples: Ints
+    exposure: Floats | None = None
+    trials: Floats | None = None
 
     def __len__(self) -> int:
         return int(self.response.size)
+
+    def where(self, kept: Bools) -> Plots:
+        """Some of the plots, shape (n,); levels that none of them has are dropped."""
+        return Plots(
+            self.response[kept],
+            {name: make_factor(name, [f.levels[c] for c in f.codes[kept]]) for name, f in self.factors.items()},
+            {name: values[kept] for name, values in self.covariates.items()},
+            self.row_of[kept],
+            self.subsamples[kept],
+            None if self.exposure is None else self.exposure[kept],
+            None if self.trials is None else self.trials[kept],
+        )
 
 
 def make_factor(name: str, labels: Sequence[str]) -> Factor:
@@ -60,7 +76,7 @@ def cross(name: str, *factors: Factor) -> Factor:
 
 
 def plots_of(rows: Sequence[Row], spec: Specification) -> Plots:
-    """Average subsamples to plots and drop plots without a response.
+    """Average subsamples to plots, or add up counts, and drop plots without a response.
 
     An empty field is missing; the words None and NA are labels. Raises `Refused` with the row (counted from the
     first row of data as 2, as a spreadsheet shows it) where a value can't be used.
@@ -75,7 +91,10 @@ def plots_of(rows: Sequence[Row], spec: Specification) -> Plots:
     if len(kept) < 2:
         few = f"Only {len(kept)} plot has" if kept else "No plot has"
         raise Refused("too-few-plots", f"{few} a value in {spec.response!r}; at least 2 are needed.")
-    response = np.array([sum(numbers[i] for i in group) / len(group) for group in kept])
+    if spec.counted:
+        _require_counts(rows, spec, [i for group in kept for i in group], numbers)
+    sums = np.array([sum(numbers[i] for i in group) for group in kept])
+    response = sums if spec.counted else sums / np.array([len(group) for group in kept])
     first = [group[0] for group in kept]
     return Plots(
         response,
@@ -83,7 +102,35 @@ def plots_of(rows: Sequence[Row], spec: Specification) -> Plots:
         {name: np.array([_covariate(rows[i], name, i) for i in first]) for name in spec.covariates},
         np.array(first, dtype=np.int64),
         np.array([len(group) for group in kept], dtype=np.int64),
+        _summed(rows, spec.exposure, kept),
+        _summed(rows, spec.trials, kept),
     )
+
+
+def _summed(rows: Sequence[Row], name: str | None, groups: Sequence[Sequence[int]]) -> Floats | None:
+    """What the plot's counts were taken from, all samples together; above zero in each."""
+    if not name:
+        return None
+    values = [[_number(rows[i].get(name), name, i) for i in group] for group in groups]
+    for group, own in zip(groups, values, strict=True):
+        for i, value in zip(group, own, strict=True):
+            if not value > 0:
+                raise Refused("bad-value", f"Row {i + 2}: {name!r} must be above 0 where something was counted.")
+    return np.array([sum(own) for own in values])
+
+
+def _require_counts(rows: Sequence[Row], spec: Specification, kept: Sequence[int], numbers: Sequence[float]) -> None:
+    for i in kept:
+        if numbers[i] < 0 or numbers[i] != int(numbers[i]):
+            raise Refused(
+                "bad-value", f"Row {i + 2}: {spec.response!r} is {numbers[i]:g}, but counts are whole numbers from 0."
+            )
+        most = _number(rows[i].get(spec.trials), spec.trials, i) if spec.trials else math.inf
+        if numbers[i] > most or (spec.trials and most != int(most)):
+            raise Refused(
+                "bad-value",
+                f"Row {i + 2}: {spec.response!r} is {numbers[i]:g} of {spec.trials!r} {most:g}, which can't be.",
+            )
 
 
 def _require_columns(row: Row, spec: Specification) -> None:

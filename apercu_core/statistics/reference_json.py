@@ -10,8 +10,11 @@ from apercu_core.statistics.analysis import Analysis
 from apercu_core.statistics.anova import Estimate
 from apercu_core.statistics.comparisons import Pairs, least_significant_difference
 from apercu_core.statistics.distributions import t_quantile
+from apercu_core.statistics.generalised import GeneralisedAnalysis, TermTest
 from apercu_core.statistics.inference import FTest
 from apercu_core.statistics.means import Family
+from apercu_core.statistics.rank_analysis import RankAnalysis
+from apercu_core.statistics.scales import IDENTITY, Scale
 
 Json = dict[str, Any]
 
@@ -25,13 +28,13 @@ def as_json(analysis: Analysis) -> Json:
         "grand_mean": analysis.grand_mean,
         "n_analysed": len(analysis.plots),
         "means": _means(analysis),
-        "pairs_scale": "difference",
+        "pairs_scale": _pairs_scale(analysis.scale),
         "pairs_method": analysis.specification.comparison.method,
-        "pairs": [pair for pairs in analysis.pairs for pair in _pairs(pairs)],
+        "pairs": [pair for pairs in analysis.pairs for pair in _pairs(pairs, analysis.scale)],
         "diagnostics": _diagnostics(analysis),
         "info": {"singular": bool(analysis.at_zero)},
     }
-    if any(pairs.method != "dunnett" for pairs in analysis.pairs):
+    if analysis.scale is IDENTITY and any(pairs.method != "dunnett" for pairs in analysis.pairs):
         whole = [pairs for pairs in analysis.pairs if not pairs.family.within]
         lsd = {pairs.family.name: least_significant_difference(pairs) for pairs in whole}
         out["lsd"] = {name: value for name, value in lsd.items() if value is not None}
@@ -63,15 +66,17 @@ def _finite(value: float | None) -> float | None:
     return None if value is None or not math.isfinite(value) else float(value)
 
 
-def _means(analysis: Analysis) -> list[Json]:
+def _means(analysis: Analysis | GeneralisedAnalysis) -> list[Json]:
     out = []
     for i, family in enumerate(analysis.families):
         letters = analysis.letters[i] if analysis.letters else None
-        out += [_mean(family, j, analysis.specification.comparison.alpha, letters) for j in range(len(family.levels))]
+        alpha = analysis.specification.comparison.alpha
+        out += [_mean(family, j, alpha, letters, analysis.scale) for j in range(len(family.levels))]
     return out
 
 
-def _mean(family: Family, i: int, alpha: float, letters: tuple[str, ...] | None) -> Json:
+def _mean(family: Family, i: int, alpha: float, letters: tuple[str, ...] | None, scale: Scale) -> Json:
+    """In the response's unit: the standard error by the delta method, the ends of the interval taken back."""
     mean, se, df = float(family.mean[i]), float(family.se[i]), float(family.df[i])
     treatment = dict([*zip(family.factors, family.levels[i], strict=True), *family.within])
     if not math.isfinite(mean):
@@ -80,32 +85,56 @@ def _mean(family: Family, i: int, alpha: float, letters: tuple[str, ...] | None)
     half = float(t_quantile(alpha / 2, df)) * se
     out: Json = {
         "treatment": treatment,
-        "mean": mean,
-        "se": se,
-        "df": df,
-        "lower": mean - half,
-        "upper": mean + half,
+        "mean": scale.inverse(mean),
+        "se": abs(scale.slope(mean)) * se,
+        "df": _df(df),
+        "lower": scale.back(mean - half),
+        "upper": scale.back(mean + half),
     }
     return {**out, "letters": letters[i]} if letters and letters[i] else out
 
 
-def _pairs(pairs: Pairs) -> list[Json]:
+def _df(df: float) -> float | str:
+    return df if math.isfinite(df) else "Inf"
+
+
+def _pairs_scale(scale: Scale) -> str:
+    if scale is IDENTITY:
+        return "difference"
+    if scale.ratio:
+        return "ratio"
+    return "odds_ratio" if scale.name == "logit" else "transformed_difference"
+
+
+def _pairs(pairs: Pairs, scale: Scale) -> list[Json]:
+    """Differences, or ratios with the standard error of the ratio where the scale's differences are their logs."""
     labels = pairs.family.labels
-    numbers = {name: getattr(pairs, name) for name in ("estimate", "se", "df", "t", "p", "lower", "upper")}
-    return [
-        {
-            "family": pairs.family.name,
-            **({"by": dict(pairs.family.within)} if pairs.family.within else {}),
-            "a": labels[pairs.a[i]],
-            "b": labels[pairs.b[i]],
-            **{name: _finite(values[i]) for name, values in numbers.items()},
+    out = []
+    for i in range(len(pairs)):
+        numbers = {
+            name: float(getattr(pairs, name)[i]) for name in ("estimate", "se", "df", "t", "p", "lower", "upper")
         }
-        for i in range(len(pairs))
-    ]
+        if scale.ratio or scale.name == "logit":
+            ratio = math.exp(numbers["estimate"])
+            ends = {
+                end: math.exp(numbers[end]) if math.isfinite(numbers[end]) else math.nan for end in ("lower", "upper")
+            }
+            numbers |= {"estimate": ratio, "se": ratio * numbers["se"], **ends}
+        out.append(
+            {
+                "family": pairs.family.name,
+                **({"by": dict(pairs.family.within)} if pairs.family.within else {}),
+                "a": labels[pairs.a[i]],
+                "b": labels[pairs.b[i]],
+                **{name: _finite(value) for name, value in numbers.items()},
+                "df": _df(numbers["df"]),
+            }
+        )
+    return out
 
 
 def _estimate(e: Estimate) -> Json:
-    return {"name": e.name, "estimate": e.estimate, "se": e.se, "df": e.df, "t": e.t, "p": e.p,
+    return {"name": e.name, "estimate": e.estimate, "se": e.se, "df": _df(e.df), "t": e.t, "p": e.p,
             "lower": e.lower, "upper": e.upper}  # fmt: skip
 
 
@@ -138,4 +167,86 @@ def _diagnostics(analysis: Analysis) -> Json:
         out["shapiro_p"] = d.shapiro_p
     if d.levene_p is not None:
         out["levene_p"] = d.levene_p
+    return out
+
+
+def counts_as_json(analysis: GeneralisedAnalysis) -> Json:
+    """An analysis of counts or of k of n; separated treatments have their rate and no interval."""
+    glm, spec = analysis.glm, analysis.specification
+    fit: Json = {"deviance": glm.deviance, "df_resid": glm.residual_df, "pearson_chi2": glm.pearson,
+                 "dispersion": _finite(glm.dispersion)}  # fmt: skip
+    if not spec.family.startswith("quasi"):
+        fit["loglik"] = glm.log_likelihood
+        counted = 1 if glm.theta is not None else 0
+        if glm.theta is None or math.isfinite(glm.theta):
+            fit["aic"] = -2 * glm.log_likelihood + 2 * (len(glm.beta) + counted)
+    if glm.theta is not None:
+        fit["theta"] = _df(glm.theta)
+        if glm.theta_se is not None:
+            fit["theta_se"] = glm.theta_se
+    out: Json = {
+        "anova": [_term_test(name, test) for name, test in analysis.anova.items()],
+        "glm": fit,
+        "n_analysed": len(analysis.plots),
+        "means": [*_means(analysis), *_separated_means(analysis)],
+        "pairs_scale": analysis.pairs_scale,
+        "pairs_method": spec.comparison.method,
+        "pairs": [pair for pairs in analysis.pairs for pair in _pairs(pairs, analysis.scale)],
+        "info": {},
+    }
+    if analysis.separation:
+        separation = analysis.separation
+        out["separation"] = {
+            "detected": True,
+            "zero_treatments": list(separation.zero),
+            "full_treatments": list(separation.full),
+        }
+        if separation.ranks:
+            r = separation.ranks
+            out["rank_based"] = {"test": r.test, "statistic": r.statistic, "df": r.df, "p": r.p}
+    if analysis.contrasts:
+        out["contrasts"] = [_estimate(e) for e in analysis.contrasts]
+    if analysis.covariates:
+        out["covariates"] = [_estimate(e) for e in analysis.covariates]
+    return out
+
+
+def _term_test(name: str, test: TermTest) -> Json:
+    if test.df_den is None:
+        return {"term": name, "df_num": test.df_num, "chisq": test.statistic, "p": test.p}
+    return {"term": name, "df_num": test.df_num, "df_den": test.df_den, "F": test.statistic, "p": test.p}
+
+
+def _separated_means(analysis: GeneralisedAnalysis) -> list[Json]:
+    name = analysis.specification.treatments[0]
+    note = "separated: no Wald interval"
+    ends = [(0, level) for level in analysis.separation.zero] + [(1, level) for level in analysis.separation.full]
+    return [{"treatment": {name: level}, "mean": mean, "se": None, "note": note} for mean, level in ends]
+
+
+def ranks_as_json(analysis: RankAnalysis) -> Json:
+    """A test on ranks with its pairs."""
+    test, name = analysis.test, analysis.factor.name
+    levels = analysis.factor.levels
+    shown: Json = {"test": test.test, "statistic": test.statistic, "df": test.df, "p": test.p}
+    if test.blocks is not None:
+        shown |= {"kendall_w": test.kendall_w, "n_blocks": test.blocks}
+    out: Json = {
+        "rank_test": shown,
+        "means": [
+            {"treatment": {name: level}, "mean_rank": float(test.mean_ranks[i]), "median": float(analysis.medians[i])}
+            for i, level in enumerate(levels)
+        ],
+        "pairs_method": f"pairwise_wilcoxon_{'signed_rank' if test.blocks is not None else 'rank_sum'}_holm",
+        "pairs": [
+            {"family": name, "a": levels[p.a], "b": levels[p.b], "statistic": p.statistic, "p_raw": p.p_raw, "p": p.p}
+            for p in analysis.pairs
+        ],
+    }
+    if analysis.dunn:
+        out["pairs_dunn"] = [
+            {"family": name, "a": levels[p.a], "b": levels[p.b], "estimate": p.estimate, "se": p.se, "t": p.z,
+             "p_raw": p.p_raw, "p": p.p}
+            for p in analysis.dunn
+        ]  # fmt: skip
     return out

@@ -14,15 +14,19 @@ Design = Literal["crd", "rcbd", "latin_square", "split_plot", "strip_plot", "mul
 Method = Literal["lsd", "tukey", "dunnett", "holm", "bonferroni", "sidak"]
 DfMethod = Literal["kenward_roger", "satterthwaite", "containment_anova"]
 BlockEffect = Literal["random", "fixed"]
+ResponseFamily = Literal["normal", "poisson", "quasi_poisson", "negative_binomial", "binomial", "quasi_binomial"]
+Transform = Literal["none", "log", "log1p", "sqrt", "arcsine_sqrt", "logit"]
+Kind = Literal["anova", "friedman", "kruskal_wallis"]
+
+ONE_STRATUM = ("crd", "rcbd", "latin_square")
+"""Designs in which plots are the only units that treatments were randomised to."""
 
 _DESIGNS: tuple[str, ...] = get_args(Design)
 _METHODS: tuple[str, ...] = get_args(Method)
 _LATER = {
     "design": ("repeated",),
-    "analysis": ("friedman", "kruskal_wallis", "linear_regression", "exponential_decay"),
-    "family": ("poisson", "quasi_poisson", "negative_binomial", "binomial", "quasi_binomial"),
-    "transform": ("log", "log1p", "sqrt", "arcsine_sqrt"),
-}  # fmt: skip
+    "analysis": ("linear_regression", "exponential_decay"),
+}
 _KEYS = (
     "title response treatments design block row column whole_plot_factor row_factor column_factor site year plot time "
     "subsample family exposure trials transform covariates df_method comparison equivalence contrasts analysis "
@@ -72,6 +76,8 @@ class Specification:
     `whole_plot`, `row_strip`, `column_strip`: columns that say in which larger unit of its block each plot lies, where
     the treatments are a plain list; otherwise the factors that were randomised to those units say it.
     `max_interaction`: interactions of more factors than this are left out of the model; None: none is.
+    `family`: distribution of the response; counts have an `exposure` (area, row length), k of n its `trials`.
+    `transform`: the scale on which a normal response is analysed. `analysis`: anova, or a test on ranks.
     """
 
     response: str
@@ -94,6 +100,11 @@ class Specification:
     block_effect: BlockEffect = "random"
     site_effect: BlockEffect = "fixed"
     max_interaction: int | None = None
+    family: ResponseFamily = "normal"
+    transform: Transform = "none"
+    exposure: str | None = None
+    trials: str | None = None
+    analysis: Kind = "anova"
     df_method: DfMethod = "kenward_roger"
     comparison: Comparison = field(default_factory=Comparison)
     equivalence: Equivalence | None = None
@@ -103,8 +114,18 @@ class Specification:
     @property
     def columns(self) -> tuple[str, ...]:
         """Every column of the data that the specification names."""
-        plot = (self.plot,) if self.plot else ()
-        return tuple(dict.fromkeys([self.response, *self.categories, *self.covariates, *plot]))
+        more = (name for name in (self.plot, self.exposure, self.trials) if name)
+        return tuple(dict.fromkeys([self.response, *self.categories, *self.covariates, *more]))
+
+    @property
+    def counted(self) -> bool:
+        """Whether the response is a count, or k of n."""
+        return self.family != "normal"
+
+    @property
+    def of_trials(self) -> bool:
+        """Whether the response is k of n."""
+        return self.family in ("binomial", "quasi_binomial")
 
     @property
     def categories(self) -> tuple[str, ...]:
@@ -150,6 +171,11 @@ def read_specification(raw: Mapping[str, Any]) -> Specification:
         block_effect=_choice(raw, "block_effect", ("random", "fixed"), "random"),
         site_effect=_choice(raw, "site_effect", ("random", "fixed"), "fixed"),
         max_interaction=_max_interaction(raw.get("max_interaction")),
+        family=_choice(raw, "family", get_args(ResponseFamily), "normal"),
+        transform=_choice(raw, "transform", get_args(Transform), "none"),
+        exposure=_optional(raw, "exposure"),
+        trials=_optional(raw, "trials"),
+        analysis=_choice(raw, "analysis", get_args(Kind), "anova"),
         df_method=_choice(raw, "df_method", get_args(DfMethod), "kenward_roger"),
         comparison=_comparison(raw.get("comparison")),
         equivalence=_equivalence(raw.get("equivalence")),
@@ -157,6 +183,7 @@ def read_specification(raw: Mapping[str, Any]) -> Specification:
         joint_contrasts=_joint_contrasts(raw.get("joint_contrasts")),
     )
     _require_the_design_s_columns(spec)
+    _require_a_family_that_fits(spec)
     return spec
 
 
@@ -164,14 +191,11 @@ def _refuse_what_is_not_built(raw: Mapping[str, Any]) -> None:
     for key, later in _LATER.items():
         if raw.get(key) in later:
             raise Refused("not-built", f"{key} {raw[key]!r} isn't built yet.")
-    for key in ("time", "exposure", "trials"):
+    for key in ("time",):
         if raw.get(key) not in (None, [], ""):
             raise Refused("not-built", f"Analyses with {key!r} aren't built yet.")
     if str(raw.get("analysis", "")).startswith("power_"):
         raise Refused("bad-specification", "A table of planned trials holds no response to analyse.")
-    _choice(raw, "analysis", ("anova",), "anova")
-    _choice(raw, "family", ("normal",), "normal")
-    _choice(raw, "transform", ("none",), "none")
 
 
 def _require_the_design_s_columns(spec: Specification) -> None:
@@ -202,12 +226,44 @@ def _require_the_design_s_columns(spec: Specification) -> None:
         raise Refused("bad-specification", f"Rows and columns both carry {spec.row_factor!r}; each needs its own.")
     if spec.subsample and not spec.plot:
         raise Refused("bad-specification", "Subsamples need 'plot', the column that says which plot each is from.")
-    roles = [spec.response, *spec.categories, *spec.covariates]
+    roles = [spec.response, *spec.categories, *spec.covariates, *filter(None, [spec.exposure, spec.trials])]
     if len(set(roles)) < len(roles):
         twice = next(name for name in roles if roles.count(name) > 1)
         raise Refused("bad-specification", f"Column {twice!r} is given two roles; each column can have one.")
     if spec.comparison.method == "dunnett" and spec.comparison.control is None:
         raise Refused("bad-specification", "Dunnett compares with a control: name it in comparison.control.")
+
+
+def _require_a_family_that_fits(spec: Specification) -> None:
+    """Counts and k of n need one stratum of error, and what they were counted from."""
+    if spec.of_trials and not spec.trials:
+        raise Refused("bad-specification", f"A {spec.family} response needs 'trials': the column with n of k of n.")
+    if spec.trials and not spec.of_trials:
+        raise Refused("bad-specification", f"'trials' belongs to a binomial response, not to a {spec.family} one.")
+    if spec.exposure and (not spec.counted or spec.of_trials):
+        raise Refused("bad-specification", f"'exposure' belongs to counts, not to a {spec.family} response.")
+    if spec.counted and spec.transform != "none":
+        raise Refused("bad-specification", f"A {spec.family} response has a link of its own and takes no transform.")
+    if spec.counted and spec.design not in ONE_STRATUM:
+        raise Refused(
+            "bad-design",
+            f"A {spec.design} has more than one stratum of error, which a {spec.family} model of single plots ignores. "
+            "Analyse the plots' rates with a transform instead.",
+        )
+    if (spec.counted or spec.transform != "none") and spec.equivalence:
+        raise Refused(
+            "not-built",
+            "A planned equivalence test of counts or transformed values isn't built: its margin has a unit.",
+        )
+    ranked = spec.analysis != "anova"
+    if ranked and (len(spec.treatments) != 1 or spec.covariates or spec.counted or spec.transform != "none"):
+        raise Refused(
+            "bad-specification", f"A {spec.analysis} test takes one treatment factor and the values as they are."
+        )
+    needed = {"friedman": ("rcbd", "Friedman's test needs blocks: design rcbd."),
+              "kruskal_wallis": ("crd", "The Kruskal–Wallis test has no blocks: design crd.")}  # fmt: skip
+    if ranked and spec.design != needed[spec.analysis][0]:
+        raise Refused("bad-specification", needed[spec.analysis][1])
 
 
 def _text(raw: Mapping[str, Any], key: str) -> str:

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from apercu_core.errors import Refused
-from apercu_core.verdicts.scales import Scale
+from apercu_core.statistics.scales import Scale
 
 
 @dataclass(frozen=True, slots=True)

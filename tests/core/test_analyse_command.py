@@ -90,7 +90,7 @@ def test_a_suite_does_not_leave_an_old_result_of_a_case_that_is_now_refused(tmp_
     arguments = ["--suite", str(tmp_path / "suite"), "--out", str(tmp_path / "out")]
     assert main(arguments) == 0
     assert (tmp_path / "out" / "01-case.json").exists()
-    (case / "spec.json").write_text(json.dumps({**SPEC, "family": "poisson"}))
+    (case / "spec.json").write_text(json.dumps({**SPEC, "family": "binomial"}))
     assert main(arguments) == 1
     assert not (tmp_path / "out" / "01-case.json").exists()
 

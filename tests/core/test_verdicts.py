@@ -8,8 +8,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from apercu_core.errors import Refused
+from apercu_core.statistics.scales import IDENTITY, SCALES, response_difference
 from apercu_core.verdicts.margin import Band, Margin, NoBand, band_of, needs_response_scale
-from apercu_core.verdicts.scales import IDENTITY, SCALES, response_difference
 from apercu_core.verdicts.settling import blocks_to_settle
 from apercu_core.verdicts.verdict import Interval, Verdict, judge
 
