@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
+from decimal import ROUND_HALF_UP, Context, Decimal
 
 
 def decimals_for(standard_error: float) -> int:
@@ -13,15 +14,22 @@ def decimals_for(standard_error: float) -> int:
     return min(6, max(0, math.ceil(-math.log10(standard_error / 3))))
 
 
+def rounded(value: float, decimals: int) -> str:
+    """The one rule for rounding: the exact value to the nearest, a tie away from zero, as the browser does it too."""
+    if not math.isfinite(value):
+        return str(value)
+    return str(Decimal(value).quantize(Decimal(1).scaleb(-decimals), ROUND_HALF_UP, Context(prec=400)))
+
+
 def number(value: float, decimals: int | None = None) -> str:
     """`decimals` None: three significant digits at most, but never fewer than the whole number, no idle zeros."""
     if decimals is None:
         size = abs(value)
         decimals = 0 if size == 0 else min(6, max(0, 2 - math.floor(math.log10(size))))
-        text = f"{value:.{decimals}f}"
+        text = rounded(value, decimals)
         text = text.rstrip("0").rstrip(".") if "." in text else text
     else:
-        text = f"{value:.{decimals}f}"
+        text = rounded(value, decimals)
     if float(text) == 0:
         text = text.lstrip("-")
     return text.replace("-", "−")

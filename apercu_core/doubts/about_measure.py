@@ -5,11 +5,12 @@ from __future__ import annotations
 import math
 from collections import Counter
 from collections.abc import Iterator
+from math import comb
 from statistics import fmean, median, stdev
 
 from apercu_core.doubts import triggers
 from apercu_core.doubts.doubt import Doubt, MeasureFacts
-from apercu_core.words import listed, number, p_value, with_unit
+from apercu_core.words import listed, p_value, with_unit
 
 
 def doubts_about_measure(measure: MeasureFacts) -> tuple[Doubt, ...]:
@@ -87,15 +88,22 @@ def lost_plots(measure: MeasureFacts) -> Iterator[Doubt]:
 
 
 def loss_follows_treatment(measure: MeasureFacts) -> Iterator[Doubt]:
+    """Raised when one treatment has so many of the lost plots that chance would hardly give it, all treatments and
+    measures with losses allowed for (exact hypergeometric tail, Bonferroni).
+    """
     lost = _lost(measure)
     total = sum(map(len, lost.values()))
+    plots = Counter(plot.treatment for plot in measure.trial.plots)
     for treatment, labels in lost.items():
-        if len(labels) >= triggers.LOSS_AT_LEAST and len(labels) >= triggers.LOSS_SHARE * total:
+        tail = hypergeometric_tail(len(labels), len(measure.trial.plots), plots[treatment], total)
+        p = min(1.0, tail * len(plots) * measure.measures)
+        if p < triggers.LOSS_P:
             yield Doubt(
                 "loss-follows-treatment",
                 "weakens",
                 "Loss follows treatment",
-                f"{len(labels)} of {total} lost plots belong to {treatment} ({listed(labels)}).",
+                f"{len(labels)} of {total} lost plots belong to {treatment} ({listed(labels)}); chance would hardly do "
+                f"that ({p_value(p)}, {len(plots)} treatments allowed for).",
                 "If the treatment caused the loss, the plots that are left are its best ones and flatter it.",
                 "Ask what happened there. If the treatment failed, enter what was found, zero included.",
                 measure.name,
@@ -103,13 +111,21 @@ def loss_follows_treatment(measure: MeasureFacts) -> Iterator[Doubt]:
             )
 
 
+def hypergeometric_tail(found: int, plots: int, own: int, lost: int) -> float:
+    """P(at least `found` of `lost` plots, drawn from `plots`, are among a treatment's `own`)."""
+    ways = comb(plots, lost)
+    return sum(comb(own, x) * comb(plots - own, lost - x) for x in range(found, min(own, lost) + 1)) / ways
+
+
 def ten_fold_slip(measure: MeasureFacts) -> Iterator[Doubt]:
+    """Raised for a value about ten times the middle of its treatment, or a tenth, that its fit can't explain either."""
     for treatment, pairs in _by_treatment(measure).items():
         middle = median(value for _, value in pairs)
         for label, value in pairs:
             if len(pairs) < 3 or middle <= 0 or value <= 0:
                 continue
-            if abs(abs(math.log10(value / middle)) - 1) <= triggers.TEN_FOLD_WITHIN:
+            slipped = abs(abs(math.log10(value / middle)) - 1) <= triggers.TEN_FOLD_WITHIN
+            if slipped and measure.outlier_p.get(label, 1.0) < triggers.TEN_FOLD_P:
                 yield Doubt(
                     "ten-fold-slip",
                     "weakens",
@@ -126,15 +142,17 @@ def ten_fold_slip(measure: MeasureFacts) -> Iterator[Doubt]:
 def outlier(measure: MeasureFacts) -> Iterator[Doubt]:
     treatment = {plot.label: plot.treatment for plot in measure.trial.plots}
     for label, p in measure.outlier_p.items():
-        if p < triggers.OUTLIER_P:
+        if p * measure.measures < triggers.OUTLIER_P:
             value = measure.values[label]
             assert value is not None, "only plots with a value have a residual"
+            beside = f" and {measure.measures} measures" if measure.measures > 1 else ""
             yield Doubt(
                 "outlier",
                 "weakens",
                 "A plot stands out",
-                f"Plot {label} ({treatment[label]}) has {with_unit(value, measure.unit)}, far from what its "
-                f"treatment and block lead one to expect ({p_value(p)}, {len(measure.outlier_p)} plots allowed for).",
+                f"Plot {label} ({treatment[label]}) has {with_unit(value, measure.unit)}, far from what its treatment "
+                f"and block lead one to expect ({p_value(p * measure.measures)}, {len(measure.outlier_p)} "
+                f"plots{beside} allowed for).",
                 "One odd plot can make a difference, or hide one.",
                 "Look at the notes and the photograph of that plot. Leave it in unless you know what went wrong there.",
                 measure.name,
@@ -143,38 +161,34 @@ def outlier(measure: MeasureFacts) -> Iterator[Doubt]:
 
 
 def spread_grows_with_mean(measure: MeasureFacts) -> Iterator[Doubt]:
-    groups = [[value for _, value in pairs] for pairs in _by_treatment(measure).values() if len(pairs) >= 3]
-    spreads = [(fmean(values), stdev(values)) for values in groups]
-    if len(spreads) < 3 or min(mean for mean, _ in spreads) <= 0 or min(sd for _, sd in spreads) <= 0:
+    """Raised by the test of a variance that grows with the mean. Counts are expected to, and are analysed that way."""
+    if measure.spread_p is None or measure.spread_p * measure.measures >= triggers.SPREAD_P:
         return
-    means, sds = zip(*spreads, strict=True)
-    ratio = max(sds) / min(sds)
-    if max(means) / min(means) < triggers.SPREAD_MEAN_RATIO or ratio < triggers.SPREAD_RATIO:
-        return
-    x, y = [math.log(m) for m in means], [math.log(s) for s in sds]
-    mx, my = fmean(x), fmean(y)
-    slope = sum((a - mx) * (b - my) for a, b in zip(x, y, strict=True)) / sum((a - mx) ** 2 for a in x)
-    if slope >= triggers.SPREAD_SLOPE:
-        yield Doubt(
-            "spread-grows-with-mean",
-            "weakens",
-            "Spread grows with the mean",
-            f"Treatments with larger means also vary more: their standard deviations run from "
-            f"{with_unit(min(sds), measure.unit)} to {with_unit(max(sds), measure.unit)} ({number(ratio, 1)} times).",
-            "One common error is then too wide for the small means and too narrow for the large ones.",
-            "Read it on a log scale as well, where differences are ratios, and see whether a verdict moves.",
-            measure.name,
-        )
+    groups = {name: [value for _, value in pairs] for name, pairs in _by_treatment(measure).items()}
+    low, high = (pick(groups, key=lambda name: fmean(groups[name])) for pick in (min, max))
+    spreads = [stdev(groups[name]) if len(groups[name]) > 1 else 0.0 for name in (low, high)]
+    yield Doubt(
+        "spread-grows-with-mean",
+        "weakens",
+        "Spread grows with the mean",
+        f"Treatments with larger means also vary more ({p_value(measure.spread_p * measure.measures)}): the standard "
+        f"deviation is {with_unit(spreads[0], measure.unit)} in {low}, which has the least, and "
+        f"{with_unit(spreads[1], measure.unit)} in {high}, which has the most.",
+        "One common error is then too wide for the small means and too narrow for the large ones.",
+        "Read it on a log scale as well, where differences are ratios, and see whether a verdict moves.",
+        measure.name,
+    )
 
 
 def too_small_to_see(measure: MeasureFacts) -> Iterator[Doubt]:
+    """Raised only where comparisons aren't settled, by their own standard errors and degrees of freedom."""
     if measure.margin is None or measure.detectable is None or measure.detectable <= measure.margin:
         return
     yield Doubt(
         "too-small-to-see",
         "weakens",
         "Too small to see",
-        f"With this many plots and the spread found, the trial had an 80 % chance to see "
+        f"For {listed(measure.unsettled)} the trial had an 80 % chance to see a difference of "
         f"{with_unit(measure.detectable, measure.unit)}; your margin is {with_unit(measure.margin, measure.unit)}.",
         "Not settled may then say more about the size of the trial than about the treatments.",
         "Don't report it as no difference. More blocks, more samples per plot, or a second year would tell.",

@@ -71,7 +71,9 @@ class MeasureFacts:
     `outlier_p`: label → Bonferroni p of its studentized residual; `margin`: in the measure's unit, None if not named
     or on another scale; `detectable`: smallest difference with an 80 % chance of being seen, observed σ;
     `changed`: labels of plots whose values changed after the reading that people saw; `failed`: labels of plots whose
-    treatment failed, read as zero.
+    treatment failed, read as zero. `measures`: how many are on the board, so that more of them don't raise more false
+    doubts; `spread_p`: of a variance that grows with the mean, None where it isn't tested; `unsettled`: treatments
+    whose comparison isn't settled.
     """
 
     name: str
@@ -84,3 +86,6 @@ class MeasureFacts:
     detectable: float | None
     changed: tuple[str, ...] = ()
     failed: tuple[str, ...] = ()
+    measures: int = 1
+    spread_p: float | None = None
+    unsettled: tuple[str, ...] = ()

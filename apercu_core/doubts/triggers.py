@@ -1,25 +1,19 @@
 """Every numeric trigger of a doubt, in one place."""
 
 OUTLIER_P = 0.05
-"""Bonferroni p of an externally studentized residual below which a plot stands out."""
+"""Bonferroni p of an externally studentized residual, plots and measures allowed for: below it, a plot stands out."""
 
 TEN_FOLD_WITHIN = 0.1
 """|log₁₀(value / median of its treatment)| within this of 1 looks like a slipped decimal point."""
 
-SPREAD_SLOPE = 0.7
-"""Slope of log standard deviation on log mean over treatments (Taylor, 1961, Nature 189, 732–735)."""
+TEN_FOLD_P = 0.2
+"""Bonferroni p over the plots, below which the fit doesn't explain the value: plots that vary much have small ones."""
 
-SPREAD_RATIO = 3.0
-"""Largest over smallest standard deviation of a treatment."""
+SPREAD_P = 0.05
+"""One-sided p of a variance that grows with the mean, measures allowed for."""
 
-SPREAD_MEAN_RATIO = 1.5
-"""Largest over smallest treatment mean: below it, spread can't be told to grow with the mean."""
-
-LOSS_AT_LEAST = 2
-"""Plots that one treatment must have lost."""
-
-LOSS_SHARE = 2 / 3
-"""Share of all lost plots that belong to that treatment."""
+LOSS_P = 0.05
+"""Hypergeometric tail of a treatment's lost plots, treatments and measures allowed for."""
 
 UNEVEN_SUBSAMPLES = 2 / 3
 """Fewest over most subsamples per plot, at or below which plots are sampled unevenly."""

@@ -19,7 +19,11 @@ Kind = Literal["continuous", "count"]
 
 @dataclass(frozen=True, slots=True)
 class Definition:
-    """A measure. `usual`: a common value under the control, to start planning with; all ranges in `unit`."""
+    """A measure. `usual`: a common value under the control, to start planning with; all ranges in `unit`.
+
+    `of_cover`: it is measured on the cover itself (its stand, biomass, height), so that a cover that failed is a true
+    zero. Weeds, soil, crop and yield of such a plot are still to be observed.
+    """
 
     key: str
     name: str
@@ -32,6 +36,7 @@ class Definition:
     plausible: tuple[float, float]
     possible: tuple[float, float]
     pitfall: str
+    of_cover: bool = False
 
     @property
     def sheet(self) -> Sheet:
@@ -43,17 +48,17 @@ CATALOGUE: dict[str, Definition] = {
     d.key: d
     for d in (
         Definition("stand", "Plant stand", "plants/m²", "count", "frame-count", "higher", 250, 15, (0, 1500), (0, 1e5),
-                   "Put the frame down where chance says, not where the crop looks typical."),
+                   "Put the frame down where chance says, not where the crop looks typical.", True),
         Definition("weeds", "Weeds", "weeds/m²", "count", "frame-count", "lower", 40, 30, (0, 800), (0, 1e5),
                    "Frames in one plot are samples of it, not replicates."),
         Definition("cover-biomass", "Cover biomass", "t/ha", "continuous", "figure", "higher", 2, 20, (0, 12), (0, 60),
-                   "Dry matter, cut just before the cover is killed."),
+                   "Dry matter, cut just before the cover is killed.", True),
         Definition("soil-moisture", "Soil moisture", "% by volume", "continuous", "figure", "none", 25, 8, (3, 55),
                    (0, 100), "Same depth and same day in every plot."),
         Definition("soil-nitrate", "Soil nitrate-N", "kg/ha", "continuous", "figure", "higher", 45, 18, (0, 300),
                    (0, 5000), "Keep samples cool, and say to which depth."),
         Definition("height", "Plant height", "cm", "continuous", "figure", "none", 40, 10, (0, 250), (0, 1000),
-                   "Mean of several plants chosen by chance."),
+                   "Mean of several plants chosen by chance.", True),
         Definition("grain-yield", "Grain yield", "t/ha", "continuous", "moist-yield", "higher", 7, 6, (0.2, 16),
                    (0, 40), "Measure the harvested length again after alleys are cut."),
         Definition("tuber-yield", "Tuber yield", "t/ha", "continuous", "fresh-yield", "higher", 44, 6, (2, 110),
@@ -86,3 +91,9 @@ def measures_alike(unit: str, known: str) -> bool:
         return False
     given, wanted = unit_of(unit), unit_of(known)
     return given.dimension == wanted.dimension
+
+
+def zero_when_failed(catalogue: str) -> bool:
+    """Whether a plot whose cover failed counts as zero; never for a measure that isn't in the catalogue."""
+    known = definition(catalogue)
+    return known is not None and known.of_cover

@@ -3,28 +3,46 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Literal
 
-from apercu_core.statistics.specification import BlockEffect, DfMethod, Method
+from apercu_core.doubts.doubt import PlotFacts
+from apercu_core.statistics.specification import ONE_STRATUM, BlockEffect, Design, DfMethod, Method
 from apercu_core.verdicts.margin import Margin
 from apercu_core.verdicts.verdict import Direction
 
 Planned = Literal["none", "equivalence", "non-inferiority"]
+Kind = Literal["continuous", "count", "percentage", "score"]
 
 
 @dataclass(frozen=True, slots=True)
 class How:
-    """The method in force. Dunnett compares with the base treatment only; the others' families are all pairs."""
+    """The method in force. Dunnett compares with the base treatment only; the others' families are all pairs.
+
+    `block_effect`: None: as the design has it, fixed where plots are the only units that were randomised and every
+    block holds every treatment, since that is exact; random else.
+    """
 
     method: Method = "dunnett"
     alpha: float = 0.05
-    block_effect: BlockEffect = "random"
+    block_effect: BlockEffect | None = None
     df_method: DfMethod = "kenward_roger"
 
     @property
     def against_base(self) -> bool:
         return self.method == "dunnett"
+
+
+def in_force(how: How, design: Design, plots: Sequence[PlotFacts]) -> How:
+    """The method with its block effect settled by the design."""
+    if how.block_effect is not None:
+        return how
+    treatments = {plot.treatment for plot in plots}
+    blocks: dict[str, set[str]] = {}
+    for plot in plots:
+        blocks.setdefault(plot.block, set()).add(plot.treatment)
+    complete = all(held == treatments for held in blocks.values())
+    return replace(how, block_effect="fixed" if design in ONE_STRATUM and complete else "random")
 
 
 @dataclass(frozen=True, slots=True)
@@ -33,6 +51,7 @@ class Asked:
 
     `base`: the control that this question names, empty for the trial's own. `planned_for`: the treatments whose
     comparison with it is a planned test, none for all of them. `primary`: whether the question is decided by it.
+    `kind`: counts are analysed as counts, where it is known what they were counted from.
     """
 
     name: str
@@ -43,6 +62,7 @@ class Asked:
     base: str = ""
     planned_for: tuple[str, ...] = ()
     primary: bool = False
+    kind: Kind = "continuous"
 
 
 @dataclass(frozen=True, slots=True)
@@ -50,7 +70,8 @@ class Recorded:
     """Values of one measure: plot label → its samples, in order; an empty list or all None: lost.
 
     `failed`: plots whose treatment failed, so that their zero is what was found. `zones`: of each plot, where it was
-    taken; none: of the whole plot.
+    taken; none: of the whole plot. `area`: that each sample of a count was taken from, so that value × area is the
+    count; None where it isn't known.
     """
 
     asked: Asked
@@ -58,3 +79,4 @@ class Recorded:
     changed: tuple[str, ...] = ()
     failed: tuple[str, ...] = ()
     zones: tuple[str, ...] = ()
+    area: float | None = None

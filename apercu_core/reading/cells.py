@@ -4,30 +4,31 @@ from __future__ import annotations
 
 from dataclasses import replace
 
-import numpy as np
-
 from apercu_core.design.error_df import error_df
 from apercu_core.doubts.doubt import TrialFacts
 from apercu_core.reading.asked import How
-from apercu_core.reading.found import Cell, MeasureReading
+from apercu_core.reading.found import AnyAnalysis, Cell, MeasureReading
 from apercu_core.statistics.analysis import Analysis
-from apercu_core.statistics.comparisons import compare
 from apercu_core.statistics.specification import Comparison
 from apercu_core.verdicts.margin import Band
 from apercu_core.verdicts.settling import blocks_to_settle
 from apercu_core.verdicts.verdict import Direction, Interval, Verdict, judge
-from apercu_core.words import p_value
+from apercu_core.words import number, p_value
 
 
 def cells_of(
-    trial: TrialFacts, analysis: Analysis, how: How, base: str, band: Band | None, direction: Direction, protected: bool
+    trial: TrialFacts,
+    analysis: AnyAnalysis,
+    how: How,
+    base: str,
+    band: Band | None,
+    direction: Direction,
+    protected: bool,
 ) -> list[Cell]:
     family = analysis.families[0]
     pairs = analysis.pairs[0]
-    if how.method == "holm":  # Holm has no interval: glyph and verdict take Bonferroni's
-        intervals = compare(family, analysis.inference, Comparison("bonferroni", None, how.alpha))
-    else:
-        intervals = pairs
+    # Holm has no interval: glyph and verdict take Bonferroni's.
+    intervals = analysis.compared(Comparison("bonferroni", None, how.alpha)) if how.method == "holm" else pairs
     at = family.labels.index(base)
     found: dict[str, Cell] = {}
     for i in range(len(pairs)):
@@ -45,19 +46,34 @@ def cells_of(
         if verdict is Verdict.NOT_SETTLED and band is not None:
             cell = _with_blocks(cell, band, analysis, how, i)
         found[other] = cell
-    missing = "No plot of this treatment has a value."
     order = dict.fromkeys(plot.treatment for plot in trial.plots)
-    return [found.get(t) or Cell(t, Verdict.NO_ANSWER, reason=missing) for t in order if t != base]
+    return [found.get(t) or _without(t, analysis, base) for t in order if t != base]
 
 
-def _with_blocks(cell: Cell, band: Band, analysis: Analysis, how: How, pair: int) -> Cell:
+def _without(treatment: str, analysis: AnyAnalysis, base: str) -> Cell:
+    """A treatment that isn't in the analysis: nothing was counted in it, or it has no value."""
+    area = analysis.none_found.get(treatment)
+    if area is None:
+        return Cell(treatment, Verdict.NO_ANSWER, reason="No plot of this treatment has a value.")
+    family = analysis.families[0]
+    reason = (
+        f"Nothing was counted in any plot ({number(area)} m² searched), so the difference has no interval. With 95 % "
+        f"confidence there are fewer than {number(3 / area)} per m², if they are scattered at random."
+    )
+    return Cell(treatment, Verdict.NO_ANSWER, -float(family.mean[family.labels.index(base)]), reason=reason)
+
+
+def _with_blocks(cell: Cell, band: Band, analysis: AnyAnalysis, how: How, pair: int) -> Cell:
     assert cell.estimate is not None
     spec, treatments = analysis.specification, len(analysis.families[0].levels)
-    if spec.design in ("crd", "rcbd"):  # as two whole blocks would have it, whatever plots were lost
+    if isinstance(analysis, Analysis) and spec.design in (
+        "crd",
+        "rcbd",
+    ):  # as two whole blocks would have it, whatever plots were lost
         blocks, df = 2, float(error_df(spec.design, treatments, 2))
-        se = float(np.sqrt(analysis.fit.theta[-1]))
+        se = analysis.fit.residual_sd
     else:
-        blocks = len(analysis.plots.factors[spec.block or spec.row or ""])
+        blocks = len(analysis.plots) // treatments if spec.design == "crd" else _blocks(analysis)
         se, df = float(analysis.pairs[0].se[pair]), float(analysis.pairs[0].df[pair])
     needed = blocks_to_settle(
         cell.estimate, band, se, df, blocks, treatments=treatments, method=how.method, alpha=how.alpha,
@@ -66,10 +82,15 @@ def _with_blocks(cell: Cell, band: Band, analysis: Analysis, how: How, pair: int
     return replace(cell, blocks=needed, more_than_40=needed is None)
 
 
+def _blocks(analysis: AnyAnalysis) -> int:
+    spec = analysis.specification
+    return len(analysis.plots.factors[spec.block or spec.row or ""])
+
+
 def mark_discoveries(readings: tuple[MeasureReading, ...], alpha: float) -> tuple[MeasureReading, ...]:
     """Benjamini and Hochberg (1995), JRSS B 57, 289–300, over the board's unadjusted p, one for each cell.
 
-    It marks cells and never changes a verdict.
+    It marks cells and never changes a verdict; a cell whose verdict doesn't exclude zero isn't marked.
     """
     raw: list[tuple[float, int, str]] = []
     for i, reading in enumerate(readings):
@@ -86,6 +107,6 @@ def mark_discoveries(readings: tuple[MeasureReading, ...], alpha: float) -> tupl
     passed = max((rank for rank, (p, _, _) in enumerate(raw, 1) if p <= alpha * rank / len(raw)), default=0)
     marked = {(i, treatment) for _, i, treatment in raw[:passed]}
     return tuple(
-        replace(r, cells=tuple(replace(c, stands_out=(i, c.treatment) in marked) for c in r.cells))
+        replace(r, cells=tuple(replace(c, stands_out=(i, c.treatment) in marked and c.excludes_zero) for c in r.cells))
         for i, r in enumerate(readings)
     )

@@ -9,9 +9,20 @@ from apercu_core.reading.asked import Asked, How, Planned
 from apercu_core.reading.description import Description
 from apercu_core.statistics.analysis import Analysis
 from apercu_core.statistics.comparisons import Pairs
+from apercu_core.statistics.densities import DensityAnalysis
 from apercu_core.statistics.equivalence import EquivalenceTest
+from apercu_core.statistics.rates import RateAnalysis
 from apercu_core.verdicts.margin import Band
 from apercu_core.verdicts.verdict import Verdict
+
+AnyAnalysis = Analysis | DensityAnalysis | RateAnalysis
+"""What a measure's cells are made from: each has families, pairs, tests and diagnostics in the measure's unit."""
+
+DIFFERENT = frozenset(
+    {Verdict.CLEAR_GAIN, Verdict.CLEAR_LOSS, Verdict.CLEAR_MORE, Verdict.CLEAR_LESS, Verdict.REAL_UNSETTLED,
+     Verdict.REAL_SMALL}
+)  # fmt: skip
+"""Verdicts whose interval excludes zero."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -33,6 +44,11 @@ class Cell:
     more_than_40: bool = False
     stands_out: bool = False
 
+    @property
+    def excludes_zero(self) -> bool:
+        """Whether the verdict says that there is a difference."""
+        return self.verdict in DIFFERENT
+
 
 @dataclass(frozen=True, slots=True)
 class PlannedTest:
@@ -53,7 +69,7 @@ class MeasureReading:
 
     asked: Asked
     base: str
-    analysis: Analysis | None
+    analysis: AnyAnalysis | None
     refusal: str
     cells: tuple[Cell, ...]
     band: Band | None

@@ -4,23 +4,26 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import replace
+from typing import Any
 
 import numpy as np
 
-from apercu_core.design.power import detectable_difference, minimum_detectable_difference
+from apercu_core.design.power import detectable_difference
 from apercu_core.doubts.about_measure import doubts_about_measure
 from apercu_core.doubts.doubt import MeasureFacts, PlotFacts, TrialFacts
 from apercu_core.errors import Refused
 from apercu_core.reading.asked import How, Recorded
 from apercu_core.reading.cells import cells_of
 from apercu_core.reading.description import describe, only_described
-from apercu_core.reading.found import Cell, MeasureReading
+from apercu_core.reading.found import AnyAnalysis, Cell, MeasureReading
 from apercu_core.reading.planned import planned_tests
 from apercu_core.statistics.analysis import Analysis, analyse
 from apercu_core.statistics.critical import critical_value
+from apercu_core.statistics.densities import DensityAnalysis, analyse_densities
 from apercu_core.statistics.plots import Row
+from apercu_core.statistics.rates import RateAnalysis, analyse_rates
 from apercu_core.statistics.scales import IDENTITY
-from apercu_core.statistics.specification import Comparison, Design, Specification
+from apercu_core.statistics.specification import ONE_STRATUM, Comparison, Design, Specification
 from apercu_core.verdicts.margin import NoBand, band_of
 from apercu_core.verdicts.verdict import Verdict
 from apercu_core.words import number, p_value
@@ -43,7 +46,7 @@ def specification_for(design: Design, how: How, base: str) -> Specification:
         design=design,
         plot="plot",
         subsample="sample",
-        block_effect=how.block_effect,
+        block_effect=how.block_effect or "random",
         df_method=how.df_method,
         comparison=Comparison(how.method, base if how.against_base else None, how.alpha),
     )
@@ -65,30 +68,77 @@ def rows_of(plots: Sequence[PlotFacts], samples: Mapping[str, Sequence[float | N
     ]  # fmt: skip
 
 
-def read_measure(trial: TrialFacts, design: Design, recorded: Recorded, how: How, base: str) -> MeasureReading:
-    rows = rows_of(trial.plots, recorded.samples)
+def read_measure(
+    trial: TrialFacts, design: Design, recorded: Recorded, how: How, base: str, *, beside: int = 1
+) -> MeasureReading:  # fmt: skip
+    """Read one measure, from fit to verdict; whatever can't be answered says why and keeps nobody from the rest.
+
+    `beside`: how many measures are on the board.
+    """
     try:
+        rows = rows_of(trial.plots, recorded.samples)
         _require_values(rows)
         if why := only_described(trial):
             raise Refused("bad-design", why)
-        analysis = analyse(rows, specification_for(design, how, base))
-        if base not in analysis.families[0].labels:
-            raise Refused("too-few-plots", f"No plot of {base} has a value, so there is nothing to compare with.")
+        with np.errstate(all="ignore"):
+            analysis = _analyse(rows, recorded, design, how, base)
+            if base not in analysis.families[0].labels:
+                raise Refused("too-few-plots", f"No plot of {base} has a value, so there is nothing to compare with.")
+            return _judge_measure(trial, recorded, analysis, how, base, beside)
     except Refused as refusal:
-        treatments = dict.fromkeys(plot.treatment for plot in trial.plots)
-        seen = describe(trial.plots, recorded.samples)
-        mean = {one.treatment: one.mean for one in seen}
-        cells = tuple(
-            Cell(t, Verdict.NO_ANSWER, mean[t] - mean[base] if t in mean and base in mean else None,
-                 reason=refusal.message)
-            for t in treatments if t != base
-        )  # fmt: skip
-        facts = _facts(trial, recorded, None, None, None)
-        return MeasureReading(
-            recorded.asked, base, None, refusal.message, cells, None, None, (), "", (), doubts_about_measure(facts),
-            seen,
-        )  # fmt: skip
-    return _judge_measure(trial, recorded, analysis, how, base)
+        return _without_answer(trial, recorded, base, refusal.message, beside)
+    except (ArithmeticError, ValueError, AssertionError, np.linalg.LinAlgError):
+        return _without_answer(trial, recorded, base, UNFORESEEN, beside)
+
+
+def _analyse(rows: list[Row], recorded: Recorded, design: Design, how: How, base: str) -> AnyAnalysis:
+    """Counts as counts where they are known to be, in the model that the design's strata allow; the rest as normal."""
+    spec = specification_for(design, how, base)
+    counts = counts_of(rows, recorded)
+    if counts is None:
+        return analyse(rows, spec)
+    if design in ONE_STRATUM:
+        return analyse_densities(counts, replace(spec, subsample=None, exposure="area", family="quasi_poisson"))
+    return analyse_rates(rows, spec)
+
+
+def counts_of(rows: Sequence[Row], recorded: Recorded) -> list[Row] | None:
+    """One row for each plot with its count and the area that it was taken from; None for what isn't a count."""
+    if recorded.asked.kind != "count" or recorded.area is None:
+        return None
+    totals: dict[str, dict[str, Any]] = {}
+    for row in rows:
+        plot = totals.setdefault(str(row["plot"]), {**row, "value": None, "area": 0.0})
+        value = row["value"]
+        if isinstance(value, int | float):
+            count = value * recorded.area
+            if abs(count - round(count)) > 1e-6 * max(1.0, abs(count)):
+                return None
+            plot["value"] = (plot["value"] or 0) + round(count)
+            plot["area"] += recorded.area
+    return list(totals.values())
+
+
+UNFORESEEN = (
+    "The analysis of these values didn't come to an end, so nothing is said about them. Look at the values: very large "
+    "or very small ones beside the others, or a wrong unit?"
+)
+
+
+def _without_answer(
+    trial: TrialFacts, recorded: Recorded, base: str, why: str, beside: int
+) -> MeasureReading:  # fmt: skip
+    """What was seen, and why nothing is tested."""
+    treatments = dict.fromkeys(plot.treatment for plot in trial.plots)
+    seen = describe(trial.plots, recorded.samples)
+    mean = {one.treatment: one.mean for one in seen}
+    cells = tuple(
+        Cell(t, Verdict.NO_ANSWER, mean[t] - mean[base] if t in mean and base in mean else None, reason=why)
+        for t in treatments
+        if t != base
+    )
+    doubts = doubts_about_measure(_facts(trial, recorded, beside))
+    return MeasureReading(recorded.asked, base, None, why, cells, None, None, (), "", (), doubts, seen)
 
 
 def _require_values(rows: Sequence[Row]) -> None:
@@ -98,7 +148,9 @@ def _require_values(rows: Sequence[Row]) -> None:
         raise Refused("too-few-plots", "Only one plot has a value yet." if plots else "No plot has a value yet.")
 
 
-def _judge_measure(trial: TrialFacts, recorded: Recorded, analysis: Analysis, how: How, base: str) -> MeasureReading:
+def _judge_measure(
+    trial: TrialFacts, recorded: Recorded, analysis: AnyAnalysis, how: How, base: str, beside: int
+) -> MeasureReading:
     asked, family = recorded.asked, analysis.families[0]
     base_mean = float(family.mean[family.labels.index(base)])
     band, no_band = None, ""
@@ -114,7 +166,7 @@ def _judge_measure(trial: TrialFacts, recorded: Recorded, analysis: Analysis, ho
         replace(cell, verdict=Verdict.NO_ANSWER, reason=no_band) if no_band else cell
         for cell in cells_of(trial, analysis, how, base, band, asked.direction, protected)
     )
-    detectable = _detectable(analysis, how, base)
+    detectable = _detectable(analysis, how, base, cells)
     margin = band.high if band else None
     return MeasureReading(
         asked,
@@ -127,34 +179,32 @@ def _judge_measure(trial: TrialFacts, recorded: Recorded, analysis: Analysis, ho
         planned_tests(asked, analysis, how, base, band, cells),
         withheld,
         _notes(recorded, analysis, how, base, base_mean),
-        doubts_about_measure(_facts(trial, recorded, analysis, margin, detectable)),
+        doubts_about_measure(_facts(trial, recorded, beside, analysis, margin, detectable, cells)),
     )
 
 
-def _detectable(analysis: Analysis, how: How, base: str) -> float | None:
-    """With as many blocks as there are on average, and the spread that was found; in designs with several strata, for
-    the least precise comparison with the base.
+def _detectable(analysis: AnyAnalysis, how: How, base: str, cells: Sequence[Cell]) -> float | None:
+    """The largest of the smallest differences with 80 % power among the comparisons that aren't settled.
+
+    From each comparison's own standard error and degrees of freedom, with the critical value that its interval has.
+    None where every comparison is settled: then the trial wasn't too small.
     """
-    family = analysis.families[0]
-    treatments = len(family.levels)
-    blocks = len(analysis.plots) // treatments
-    if blocks < 2:
-        return None
-    if analysis.specification.design not in ("crd", "rcbd"):
-        pairs, at = analysis.pairs[0], family.labels.index(base)
-        with_base = np.flatnonzero((pairs.a == at) | (pairs.b == at))
-        worst = with_base[np.argmax(pairs.se[with_base])]
-        se, df = float(pairs.se[worst]), float(pairs.df[worst])
-        critical = critical_value(how.method, treatments, df, how.alpha, against_control=how.against_base)
-        return detectable_difference(se, df, critical)
-    sigma = float(np.sqrt(analysis.fit.theta[-1]))
-    return minimum_detectable_difference(
-        sigma, treatments, blocks, design=analysis.specification.design, method=how.method, alpha=how.alpha,
-        against_control=how.against_base,
-    )  # fmt: skip
+    unsettled = {cell.treatment for cell in cells if cell.verdict is Verdict.NOT_SETTLED}
+    pairs, family = analysis.pairs[0], analysis.families[0]
+    at, treatments = family.labels.index(base), len(family.estimable)
+    found = []
+    for i in range(len(pairs)):
+        other = family.labels[pairs.a[i] if pairs.b[i] == at else pairs.b[i]]
+        if at in (pairs.a[i], pairs.b[i]) and other in unsettled:
+            df = float(pairs.df[i])
+            critical = float(pairs.critical[i])
+            if not np.isfinite(critical):  # Holm: the interval is Bonferroni's
+                critical = critical_value(how.method, treatments, df, how.alpha, against_control=how.against_base)
+            found.append(detectable_difference(float(pairs.se[i]), df, critical))
+    return max(found, default=None)
 
 
-def _notes(recorded: Recorded, analysis: Analysis, how: How, base: str, base_mean: float) -> tuple[str, ...]:
+def _notes(recorded: Recorded, analysis: AnyAnalysis, how: How, base: str, base_mean: float) -> tuple[str, ...]:
     asked, notes = recorded.asked, []
     if len(recorded.zones) > 1:
         notes.append(
@@ -167,21 +217,32 @@ def _notes(recorded: Recorded, analysis: Analysis, how: How, base: str, base_mea
     if asked.margin is not None and asked.margin.kind == "percent":
         unit = f" {asked.unit}" if asked.unit else ""
         notes.append(f"The margin is {asked.margin.value:g} % of {base} at {number(base_mean)}{unit}, taken as fixed.")
-    for name in analysis.at_zero:
+    if isinstance(analysis, DensityAnalysis):
+        notes.append(
+            "Counts are analysed as counts: the larger they are, the more they may vary between plots "
+            f"({number(analysis.dispersion)} times as much as scattered at random). Differences are of densities."
+        )
+    if isinstance(analysis, RateAnalysis):
+        notes.append(
+            "Counts are analysed as square roots of their densities, with the strata of the design. Differences are of "
+            "densities."
+        )
+    for name in analysis.at_zero if isinstance(analysis, Analysis) else ():
         notes.append(f"Variation between {name}s was estimated at zero: {name}s differ no more than plots in them do.")
     return tuple(notes)
 
 
 def _facts(
-    trial: TrialFacts, recorded: Recorded, analysis: Analysis | None, margin: float | None, detectable: float | None
-) -> MeasureFacts:
+    trial: TrialFacts, recorded: Recorded, beside: int, analysis: AnyAnalysis | None = None,
+    margin: float | None = None, detectable: float | None = None, cells: Sequence[Cell] = (),
+) -> MeasureFacts:  # fmt: skip
     present = {label: [v for v in samples if v is not None] for label, samples in recorded.samples.items()}
     values = {label: (sum(vs) / len(vs) if vs else None) for label, vs in present.items()}
     outlier_p: dict[str, float] = {}
     if analysis is not None:
-        with_value = [plot.label for plot in trial.plots if values.get(plot.label) is not None]
-        raw = analysis.diagnostics.outlier_p
-        outlier_p = {label: float(p) for label, p in zip(with_value, raw, strict=True) if np.isfinite(p)}
+        analysed = labels_of(trial, recorded, analysis)
+        found = analysis.diagnostics
+        outlier_p = {label: float(p) for label, p in zip(analysed, found.outlier_p, strict=True) if np.isfinite(p)}
     return MeasureFacts(
         recorded.asked.name,
         recorded.asked.unit,
@@ -193,4 +254,17 @@ def _facts(
         detectable,
         recorded.changed,
         recorded.failed,
+        beside,
+        analysis.diagnostics.spread_p if isinstance(analysis, Analysis) else None,
+        tuple(cell.treatment for cell in cells if cell.verdict is Verdict.NOT_SETTLED),
     )
+
+
+def labels_of(trial: TrialFacts, recorded: Recorded, analysis: AnyAnalysis) -> list[str]:
+    """Labels of the plots that were analysed, in their order: those with a value, but for treatments set apart."""
+    return [
+        plot.label
+        for plot in trial.plots
+        if any(v is not None for v in recorded.samples.get(plot.label, ()))
+        and plot.treatment not in analysis.none_found
+    ]

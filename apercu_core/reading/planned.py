@@ -5,9 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from apercu_core.reading.asked import Asked, How
-from apercu_core.reading.found import Cell, PlannedTest
-from apercu_core.statistics.analysis import Analysis
-from apercu_core.statistics.equivalence import equivalence_tests
+from apercu_core.reading.found import AnyAnalysis, Cell, PlannedTest
 from apercu_core.statistics.specification import Equivalence
 from apercu_core.verdicts.margin import Band
 from apercu_core.verdicts.verdict import Verdict
@@ -16,14 +14,14 @@ _SHOWN = (Verdict.NO_DIFFERENCE, Verdict.REAL_SMALL)
 
 
 def planned_tests(
-    asked: Asked, analysis: Analysis, how: How, base: str, band: Band | None, cells: Sequence[Cell]
+    asked: Asked, analysis: AnyAnalysis, how: How, base: str, band: Band | None, cells: Sequence[Cell]
 ) -> tuple[PlannedTest, ...]:
     if asked.planned == "none" or band is None:
         return ()
     wanted = Equivalence(band.high, base, how.alpha, asked.direction != "lower")
     verdicts = {cell.treatment: cell.verdict for cell in cells}
     out = []
-    for test in equivalence_tests(analysis.families[0], analysis.inference, wanted):
+    for test in analysis.equivalence_with(wanted):
         if asked.planned_for and test.treatment not in asked.planned_for:
             continue
         shown = test.equivalent if asked.planned == "equivalence" else test.non_inferior

@@ -10,7 +10,7 @@ from apercu_core import __version__
 from apercu_core.doubts.about_trial import doubts_about_trial
 from apercu_core.doubts.doubt import TrialFacts
 from apercu_core.errors import Refused
-from apercu_core.reading.asked import How, Recorded
+from apercu_core.reading.asked import How, Recorded, in_force
 from apercu_core.reading.cells import mark_discoveries
 from apercu_core.reading.found import Reading
 from apercu_core.reading.measure import read_measure
@@ -27,8 +27,10 @@ def read_trial(trial: TrialFacts, design: Design, measures: Sequence[Recorded], 
     for one in (base, *bases):
         if one not in treatments:
             raise Refused("bad-specification", f"{one!r} isn't a treatment of this trial.")
+    how = in_force(how, design, trial.plots)
     readings = tuple(
-        read_measure(trial, design, recorded, how, own) for recorded, own in zip(measures, bases, strict=True)
+        read_measure(trial, design, recorded, how, own, beside=len(measures))
+        for recorded, own in zip(measures, bases, strict=True)
     )
     readings = mark_discoveries(readings, how.alpha)
     return Reading(

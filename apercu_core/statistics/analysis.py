@@ -20,7 +20,7 @@ from apercu_core.statistics.model import build_model
 from apercu_core.statistics.plots import Plots, Row, plots_of
 from apercu_core.statistics.reml import Fit, fit_reml
 from apercu_core.statistics.scales import IDENTITY, SCALES, Scale
-from apercu_core.statistics.specification import Equivalence, Specification
+from apercu_core.statistics.specification import Comparison, Equivalence, Specification
 
 
 @dataclass(frozen=True, slots=True)
@@ -53,13 +53,26 @@ class Analysis:
     def cv_percent(self) -> float:
         """Coefficient of variation of plots, %; meaningless (infinite) about a mean of zero."""
         mean = self.grand_mean
-        return float(100 * np.sqrt(self.fit.theta[-1]) / mean) if mean else float("inf")
+        return float(100 * self.fit.residual_sd / mean) if mean else float("inf")
 
     @property
     def scale(self) -> Scale:
         """On which scale the numbers are, and the way back to the response."""
         name = self.specification.transform
         return IDENTITY if name == "none" else SCALES[name]
+
+    def compared(self, comparison: Comparison, against: str | None = None) -> Pairs:
+        """The pairs of the first family by another method."""
+        return compare(self.families[0], self.inference, comparison, against=against)
+
+    def equivalence_with(self, asked: Equivalence) -> tuple[EquivalenceTest, ...]:
+        """Planned tests against a control of the first family."""
+        return equivalence_tests(self.families[0], self.inference, asked)
+
+    @property
+    def none_found(self) -> dict[str, float]:
+        """Only counts have treatments without any."""
+        return {}
 
     @property
     def at_zero(self) -> tuple[str, ...]:

@@ -32,10 +32,10 @@ class Estimate:
 
 def type_three(fit: Fit, inference: Inference) -> dict[str, FTest]:
     """Each fixed term adjusted for all others (sum-to-zero coding: its own coefficients are zero)."""
-    return {term.name: inference.f_test(_term_functions(fit.model, term)) for term in fit.model.terms}
+    return {term.name: inference.f_test(term_functions(fit.model, term)) for term in fit.model.terms}
 
 
-def _term_functions(model: LinearModel, term: Term) -> Floats:
+def term_functions(model: LinearModel, term: Term) -> Floats:
     """Rows, shape (q, p), that a term makes zero: differences from the first plot's level, crossed.
 
     Any basis gives the same F by least squares or Kenward–Roger. Satterthwaite's pooled df depend on it a little

@@ -17,7 +17,7 @@ from apercu_core.statistics.covariance import SumOfStrata
 from apercu_core.statistics.distributions import f_upper
 from apercu_core.statistics.inference import FTest
 from apercu_core.statistics.model import LinearModel
-from apercu_core.statistics.reml import Fit
+from apercu_core.statistics.reml import LEAST_ERROR, Fit
 
 _SAME = 1e-8
 
@@ -72,7 +72,8 @@ def _lines(model: LinearModel) -> list[Line]:
         Line(name, basis, rest, float(np.square(rest.T @ model.y).sum() / rest.shape[1]))
         for name, basis, rest in _strata(model)
     ]
-    if lines[-1].mean_square <= 0:
+    total = float(((model.y - model.y.mean()) ** 2).mean())
+    if lines[-1].mean_square <= max(LEAST_ERROR * total, (1e-13 * float(np.abs(model.y).max())) ** 2):
         raise Refused("no-variation", "Plots don't vary beyond their treatments, so there is no error to judge by.")
     return lines
 
@@ -166,6 +167,26 @@ class ClassicalStrata:
                 float(estimate[0] ** 2 / (functions @ self.covariance @ functions.T)[0, 0]),
                 float(self.df(functions)[0]),
             )
-        else:
-            raise Refused("not-built", "A joint test across strata has no classical F. Use Kenward–Roger.")
+        else:  # over several strata: judged with the fewest degrees of freedom of those it lies in
+            f = float(estimate @ np.linalg.solve(functions @ self.covariance @ functions.T, estimate)) / q
+            df = float(min(d for d, share in zip(self._dfs, shares, strict=True) if share > 1e-6))
         return FTest(q, df, f, f_upper(f, q, df))
+
+    def by_stratum(self, functions: Floats) -> dict[str, FTest]:
+        """The parts of an effect that lie in each stratum, each against its stratum's mean square.
+
+        Listed treatments of a split plot differ between whole plots and within them.
+        """
+        weights = functions @ self._to_plots.T
+        out = {}
+        for line in self._lines:
+            inside, singular, _ = np.linalg.svd(weights @ line.basis, full_matrices=False)
+            part = inside[:, singular > 1e-6 * np.linalg.norm(weights, 2)].T @ functions
+            rows = part @ self._to_plots.T
+            q = len(part)
+            if not q:
+                continue
+            estimate = part @ self._fit.beta
+            f = float(estimate @ np.linalg.solve(rows @ rows.T, estimate)) / q / line.mean_square
+            out[line.name] = FTest(q, float(line.df), f, f_upper(f, q, line.df))
+        return out

@@ -49,7 +49,7 @@ def compare(family: Family, inference: Inference, comparison: Comparison, *, aga
 
     Means without an answer take part in no pair. A family that doesn't hold `against` has no pairs.
     """
-    a, b = _all_pairs(family) if against is None else _against(family, against)
+    a, b = chosen_pairs(family, against)
     functions = family.functions[a] - family.functions[b]
     covariance = functions @ inference.covariance @ functions.T
     estimate = family.mean[a] - family.mean[b]
@@ -57,9 +57,14 @@ def compare(family: Family, inference: Inference, comparison: Comparison, *, aga
     df = inference.df(functions)
     t = estimate / se
     raw = t_two_sided(t, df)
-    p, critical = _adjust(comparison, t, df, raw, covariance / np.outer(se, se), len(family.estimable))
+    p, critical = adjust(comparison, t, df, raw, covariance / np.outer(se, se), len(family.estimable))
     return Pairs(family, comparison.method, comparison.alpha, a, b, estimate, se, df, t, p, raw, critical,
                  estimate - critical * se, estimate + critical * se)  # fmt: skip
+
+
+def chosen_pairs(family: Family, against: str | None) -> tuple[Ints, Ints]:
+    """Indices a and b of all pairs a − b, or of each level against one."""
+    return _all_pairs(family) if against is None else _against(family, against)
 
 
 def _all_pairs(family: Family) -> tuple[Ints, Ints]:
@@ -75,7 +80,7 @@ def _against(family: Family, control: str) -> tuple[Ints, Ints]:
     return others, np.full(len(others), at)
 
 
-def _adjust(
+def adjust(
     comparison: Comparison, t: Floats, df: Floats, raw: Floats, correlation: Floats, means: int
 ) -> tuple[Floats, Floats]:
     """Adjusted p and critical values for the method in force."""

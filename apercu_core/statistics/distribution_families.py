@@ -31,6 +31,9 @@ class Distribution(Protocol):
 
     def variance(self, mu: Floats) -> Floats: ...
 
+    def curvature(self, y: Floats, mu: Floats) -> Floats:
+        """−∂²ℓ/∂η² of each observation, above zero: with it Newton's steps converge fast."""
+
     def deviance(self, y: Floats, mu: Floats) -> float: ...
 
     def log_likelihood(self, y: Floats, mu: Floats) -> float: ...
@@ -38,7 +41,7 @@ class Distribution(Protocol):
 
 class _LogLink:
     def mean(self, eta: Floats) -> Floats:
-        out: Floats = np.exp(np.clip(eta, -700, 700))
+        out: Floats = np.exp(np.clip(eta, -60, 60))
         return out
 
     def slope(self, eta: Floats) -> Floats:
@@ -54,6 +57,9 @@ class _LogLink:
 
 class Poisson(_LogLink):
     def variance(self, mu: Floats) -> Floats:
+        return mu
+
+    def curvature(self, y: Floats, mu: Floats) -> Floats:
         return mu
 
     def deviance(self, y: Floats, mu: Floats) -> float:
@@ -72,9 +78,12 @@ class QuadraticVariance(_LogLink):
     def variance(self, mu: Floats) -> Floats:
         return mu + self.alpha * mu * mu
 
+    def curvature(self, y: Floats, mu: Floats) -> Floats:
+        return mu * (1 + self.alpha * y) / (1 + self.alpha * mu) ** 2
+
     def deviance(self, y: Floats, mu: Floats) -> float:
         theta = 1 / self.alpha
-        rest = (y + theta) * np.log((y + theta) / (mu + theta))
+        rest = (y + theta) * np.log1p((y - mu) / (mu + theta))
         return float(2 * (special.xlogy(y, y / mu) - rest).sum())
 
     def log_likelihood(self, y: Floats, mu: Floats) -> float:
@@ -110,6 +119,9 @@ class Binomial:
 
     def variance(self, mu: Floats) -> Floats:
         return mu * (1 - mu) / self.size
+
+    def curvature(self, y: Floats, mu: Floats) -> Floats:
+        return self.size * mu * (1 - mu)
 
     def deviance(self, y: Floats, mu: Floats) -> float:
         n = self.size

@@ -102,7 +102,7 @@ def analyse_counts(rows: Sequence[Row], spec: Specification) -> GeneralisedAnaly
     """Analyse counts or k of n as the specification says. Raises `Refused` when no honest answer exists."""
     spec = replace(spec, block_effect="fixed")
     plots = plots_of(rows, spec)
-    separation = _separation(plots, spec)
+    separation = separation_of(plots, spec)
     if separation and (len(spec.treatments) > 1 or spec.covariates):
         names = (*separation.zero, *separation.full)
         raise Refused(
@@ -110,7 +110,7 @@ def analyse_counts(rows: Sequence[Row], spec: Specification) -> GeneralisedAnaly
             f"{names[0]} has no events at all, or nothing but events, so its effects have no end in this model. "
             "Compare the combinations as one list of treatments.",
         )
-    kept = _without(plots, spec, separation)
+    kept = without_separated(plots, spec, separation)
     model = build_model(kept, spec)
     glm = fitted(model.x, kept, spec)
     dispersion = glm.dispersion if spec.family.startswith("quasi") else 1.0
@@ -181,7 +181,7 @@ def _separated_anova(plots: Plots, spec: Specification, full: GlmFit) -> dict[st
     return {term.name: _term_test(full, reduced, term.columns.stop - term.columns.start, spec)}
 
 
-def _separation(plots: Plots, spec: Specification) -> Separation:
+def separation_of(plots: Plots, spec: Specification) -> Separation:
     """Levels of a treatment factor with no event in any plot, or nothing but events."""
     zero, full = [], []
     for name in spec.treatments:
@@ -212,7 +212,7 @@ def _ones_or(exposure: Floats | None, n: int) -> Floats:
     return np.ones(n) if exposure is None else exposure
 
 
-def _without(plots: Plots, spec: Specification, separation: Separation) -> Plots:
+def without_separated(plots: Plots, spec: Specification, separation: Separation) -> Plots:
     """The plots of the treatments that have a rate. Raises `Refused` where fewer than two are left."""
     if not separation:
         return plots

@@ -1,4 +1,4 @@
-"""Generalised linear models by iteratively reweighted least squares.
+"""Generalised linear models by Newton's steps, each a weighted least squares.
 
 McCullagh and Nelder (1989), *Generalized Linear Models*, section 2.5. The negative binomial's θ by maximum likelihood
 in turn with the means (Venables and Ripley, 2002, section 7.4).
@@ -11,6 +11,7 @@ from dataclasses import dataclass
 import numpy as np
 from scipy import special
 from scipy.linalg import solve_triangular
+from scipy.optimize import brentq
 
 from apercu_core.arrays import Floats
 from apercu_core.errors import Refused
@@ -19,6 +20,8 @@ from apercu_core.statistics.root import increasing_root
 
 _MOST_STEPS = 100
 _TOLERANCE = 1e-13
+MOST_ALPHA = 10.0
+"""Counts that vary more than this are too few to tell how much they vary; the scale takes what is left over."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -55,20 +58,26 @@ class GlmFit:
         return out
 
 
-def fit_glm(x: Floats, y: Floats, offset: Floats, distribution: Distribution) -> GlmFit:
-    """Fit y with means linked to Xβ + offset. `x`: shape (n, p) of full rank; `y`, `offset`: (n,).
+def fit_glm(
+    x: Floats, y: Floats, offset: Floats, distribution: Distribution, start: Floats | None = None
+) -> GlmFit:  # fmt: skip
+    """Fit y with means linked to Xβ + offset. `x`: shape (n, p) of full rank; `y`, `offset`: (n,); `start`: fitted
+    means of a fit nearby, shape (n,).
 
     Raises `Refused` where the iterations don't settle (effects that run away without end).
     """
-    mu = distribution.start(y)
+    mu = distribution.start(y) if start is None else start
     eta = distribution.link(mu)
     beta = np.zeros(x.shape[1])
     deviance = np.inf
     for _ in range(_MOST_STEPS):
-        slope = distribution.slope(eta)
-        weight = slope**2 / distribution.variance(mu)
-        working = eta - offset + (y - mu) / slope
-        new = _weighted(x, working, weight)[0]
+        score = (y - mu) * distribution.slope(eta) / distribution.variance(mu)
+        weight = distribution.curvature(y, mu)
+        working = eta - offset + score / weight
+        if not (np.isfinite(working).all() and np.isfinite(weight).all() and weight.all()):
+            break
+        weighted = x * weight[:, None]
+        new: Floats = np.asarray(np.linalg.solve(weighted.T @ x, weighted.T @ working), np.float64)
         beta, eta, mu, value = _damped(beta, new, x, y, offset, distribution, deviance)
         if abs(deviance - value) <= _TOLERANCE * (abs(value) + 0.1):
             return _fit_at(x, y, offset, distribution, beta)
@@ -91,18 +100,18 @@ def _damped(
     return new, eta, mu, value
 
 
-def _weighted(x: Floats, z: Floats, weight: Floats) -> tuple[Floats, Floats]:
-    """Weighted least squares: coefficients, and (X′WX)⁻¹."""
-    root = np.sqrt(weight)
-    q, r = np.linalg.qr(x * root[:, None])
+def _inverse_information(x: Floats, weight: Floats) -> Floats:
+    """(X′WX)⁻¹, by orthogonal factors."""
+    _, r = np.linalg.qr(x * np.sqrt(weight)[:, None])
     inverse = solve_triangular(r, np.eye(len(r)))
-    return inverse @ (q.T @ (z * root)), inverse @ inverse.T
+    out: Floats = inverse @ inverse.T
+    return out
 
 
 def _fit_at(x: Floats, y: Floats, offset: Floats, distribution: Distribution, beta: Floats) -> GlmFit:
     eta = x @ beta + offset
     mu = distribution.mean(eta)
-    _, unscaled = _weighted(x, eta, distribution.slope(eta) ** 2 / distribution.variance(mu))
+    unscaled = _inverse_information(x, distribution.slope(eta) ** 2 / distribution.variance(mu))
     pearson = float(((y - mu) ** 2 / distribution.variance(mu)).sum())
     return GlmFit(
         x, y, distribution, beta, unscaled, mu, distribution.deviance(y, mu), pearson,
@@ -170,23 +179,29 @@ def _theta_by_likelihood(y: Floats, mu: Floats) -> float:
 
 
 def moment_alpha(x: Floats, y: Floats, offset: Floats) -> tuple[float, GlmFit]:
-    """α of the variance μ + αμ², so that Pearson's χ² equals its degrees of freedom; 0 where a Poisson's does already.
+    """α of the variance μ + αμ², so that Pearson's χ² equals its degrees of freedom; 0 where a Poisson's does already,
+    at most `MOST_ALPHA`.
 
     Breslow (1984), Applied Statistics 33, 38–44.
     """
-    poisson = fit_glm(x, y, offset, Poisson())
-    df = poisson.residual_df
-    if df < 1 or poisson.pearson <= df:
-        return 0.0, poisson
-    low, high = 0.0, 1.0
-    fit = fit_glm(x, y, offset, QuadraticVariance(high))
-    while fit.pearson > df and high < 1e4:
-        low, high = high, 4 * high
-        fit = fit_glm(x, y, offset, QuadraticVariance(high))
-    for _ in range(60):
-        middle = 0.5 * (low + high)
-        fit = fit_glm(x, y, offset, QuadraticVariance(middle))
-        low, high = (middle, high) if fit.pearson > df else (low, middle)
-        if high - low <= 1e-9 * high:
-            break
-    return 0.5 * (low + high), fit
+    fit = fit_glm(x, y, offset, Poisson())
+    df = fit.residual_df
+    if df < 1 or fit.pearson <= df:
+        return 0.0, fit
+    poisson = fit
+
+    def left_over(alpha: float) -> float:
+        """Decreasing in α; on the log scale nearly straight."""
+        at = fit_glm(x, y, offset, QuadraticVariance(alpha), poisson.mu)
+        return float(np.log(at.pearson / df))
+
+    low, high = 1e-6, min(max((fit.pearson / df - 1) / max(float(fit.mu.mean()), 1e-3), 1e-3), MOST_ALPHA)
+    while left_over(high) > 0 and high < MOST_ALPHA:
+        low, high = high, min(4 * high, MOST_ALPHA)
+    if left_over(low) <= 0:
+        alpha = low
+    elif left_over(high) >= 0:
+        alpha = high
+    else:
+        alpha = float(brentq(left_over, low, high, xtol=1e-6 * high, rtol=1e-6))
+    return alpha, fit_glm(x, y, offset, QuadraticVariance(alpha), poisson.mu)

@@ -72,6 +72,9 @@ def _loadings(correlation: Floats) -> Floats:
     if m == 2:
         root = np.sqrt(abs(off[0, 1]))
         return np.array([root, np.copysign(root, off[0, 1])])
+    exact = _product_loadings(off)
+    if exact is not None:
+        return exact
     signs = np.where(off[0] < 0, -1.0, 1.0)
     loadings: Floats = signs * np.sqrt(np.clip(np.abs(off).sum(1) / (m - 1), 0, 0.99))
     for _ in range(500):
@@ -83,6 +86,18 @@ def _loadings(correlation: Floats) -> Floats:
         if np.abs(loadings - before).max() < 1e-13:
             break
     return loadings
+
+
+def _product_loadings(off: Floats) -> Floats | None:
+    """λ where all correlations are above zero and exactly products: λᵢ² = rᵢⱼ rᵢₖ / rⱼₖ; None where they aren't."""
+    m = len(off)
+    if (off + np.eye(m) <= 0).any():
+        return None
+    j, k = np.arange(m) - 1, np.arange(m) - 2
+    i = np.arange(m)
+    loadings: Floats = np.sqrt(off[i, j] * off[i, k] / off[j, k])
+    product = np.outer(loadings, loadings) - np.diag(loadings**2)
+    return loadings if loadings.max() < 0.999 and np.abs(product - off).max() < 1e-12 else None
 
 
 def _one_factor(t: Floats, loadings: Floats, df: float) -> Floats:
@@ -109,11 +124,19 @@ def _lattice_points(dimensions: int) -> Floats:
     return folded
 
 
+@lru_cache(maxsize=64)
+def _lattice_scale(dimensions: int, df: float) -> Floats:
+    """√(χ²/df) at the points, which take longer than all the rest."""
+    u = np.clip(_lattice_points(dimensions)[:, -1], 1e-15, 1 - 1e-15)
+    out: Floats = np.sqrt(special.gammaincinv(0.5 * df, u) * 2 / df) if np.isfinite(df) else np.ones(len(u))
+    return out
+
+
 def _lattice(t: float, correlation: Floats, df: float) -> float:
     chol = np.linalg.cholesky(correlation + 1e-12 * np.eye(len(correlation)))
     m = len(chol)
     u = np.clip(_lattice_points(m), 1e-15, 1 - 1e-15)
-    edge = t * np.sqrt(special.gammaincinv(0.5 * df, u[:, -1]) * 2 / df) if np.isfinite(df) else np.full(len(u), t)
+    edge = t * _lattice_scale(m, df)
     probability = np.ones(len(u))
     y = np.zeros((len(u), m))
     for i in range(m):

@@ -48,6 +48,11 @@ class Fit:
         return len(self.theta) == 1
 
     @property
+    def residual_sd(self) -> float:
+        """Standard deviation between plots that the model leaves, in the response's unit."""
+        return float(np.sqrt(self.theta[-1]))
+
+    @property
     def variance_components(self) -> dict[str, float]:
         return dict(zip(self.covariance.names, map(float, self.theta), strict=True))
 
@@ -94,11 +99,50 @@ def _scaled(model: LinearModel) -> tuple[float, Floats]:
     q, _ = np.linalg.qr(model.x)
     rest = model.y - q @ (q.T @ model.y)
     scale = float(np.sqrt(rest @ rest / (len(rest) - q.shape[1])))
-    if scale <= 1e-10 * max(float(np.abs(model.y).max()), 1e-300):
-        raise Refused(
-            "no-variation", "Plots of one treatment all have the same value, so there is no error to judge by."
-        )
+    _require_error(model, rest)
     return scale, rest / scale
+
+
+LEAST_ERROR = 1e-10
+"""Share of the total variance below which the error variance is rounding, not error."""
+
+
+def _require_error(model: LinearModel, rest: Floats) -> None:
+    """Refuse a table that its design explains to the last digit. `rest`: residuals of the fixed effects, (n,)."""
+    y = model.y
+    total = float(((y - y.mean()) ** 2).mean())
+    rounding = (1e-13 * float(np.abs(y).max())) ** 2
+    if float((rest @ rest) / len(y)) <= max(LEAST_ERROR * total, rounding):
+        same = "All plots" if not total else "" if len(model.terms) > 1 else "Plots of one treatment all"
+        found = f"{same} have the same value" if same else "Treatments and blocks explain every value to the last digit"
+        raise Refused(
+            "no-variation",
+            f"{found}, so there is no error to judge by. Were the values computed, or entered once for several plots?",
+        )
+    if not model.strata:
+        return
+    groups = [np.eye(s.codes.max() + 1)[s.codes] for s in model.strata]
+    inside = rest - _projection(np.hstack([model.x, *groups])) @ rest
+    if float((inside @ inside) / len(y)) <= max(LEAST_ERROR * total, rounding):
+        where = model.strata[-1].name.replace("_", " ")
+        hint = (
+            "Were the values computed, or entered once for several plots?"
+            if where == "block"
+            else f"If this was measured once for each {where}, it can't tell the treatments within it apart."
+        )
+        raise Refused(
+            "no-variation",
+            f"Plots of one {where} differ by nothing but their treatments, so there is no error between plots to judge "
+            f"by. {hint}",
+        )
+
+
+def _projection(columns: Floats) -> Floats:
+    """The projection onto the space of the columns, shape (n, n)."""
+    left, singular, _ = np.linalg.svd(columns, full_matrices=False)
+    basis = left[:, singular > 1e-9 * singular[0]]
+    out: Floats = basis @ basis.T
+    return out
 
 
 def _evaluate(cov: Covariance, theta: Floats, y: Floats, x: Floats) -> _State:

@@ -36,6 +36,7 @@ class DescribedMeasure:
     """`column`: its header in the table; the margin in `unit`, or in per cent of the control.
 
     `base`: the control that it names, empty for the trial's; `planned_for`: treatments with a planned test, none: all.
+    `area`: of a count, what each sample was taken from; value × area is the count.
     """
 
     column: str
@@ -48,6 +49,7 @@ class DescribedMeasure:
     base: str = ""
     planned_for: tuple[str, ...] = ()
     primary: bool = False
+    area: float | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -215,7 +217,7 @@ def _described(given: Mapping[str, Any]) -> Described:
             str(m["column"]), str(m["name"])[:120], str(m["unit"])[:40], _margin(m["margin"]),
             _one_of(m["margin_kind"], ("absolute", "percent")), _one_of(m["direction"], get_args(Direction)),
             _one_of(m["planned"], get_args(Planned)), str(m.get("base", "")), _names(m.get("planned_for", ())),
-            m.get("primary") is True,
+            m.get("primary") is True, _margin(m.get("area")),
         )
         for m in given["measures"]
     )  # fmt: skip

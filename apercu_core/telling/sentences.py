@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from apercu_core.reading.description import decimals_of
 from apercu_core.reading.found import Cell, MeasureReading, Reading
 from apercu_core.verdicts.verdict import Verdict
-from apercu_core.words import decimals_for, listed, number, with_unit
+from apercu_core.words import decimals_for, listed, number, rounded, with_unit
 
 
 @dataclass(frozen=True, slots=True)
@@ -76,7 +76,7 @@ def _difference(estimate: float, unit: str, base: str, decimals: int) -> str:
 
 def _signed(value: float, decimals: int) -> str:
     text = number(value, decimals)
-    return f"+{text}" if value > 0 and float(f"{value:.{decimals}f}") != 0 else text
+    return f"+{text}" if value > 0 and float(rounded(value, decimals)) != 0 else text
 
 
 def _margin(m: MeasureReading) -> str:

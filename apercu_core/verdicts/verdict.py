@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 from enum import StrEnum
 from typing import Literal
@@ -45,10 +46,14 @@ def judge(interval: Interval, band: Band | None, direction: Direction, *, protec
     """Where the interval lies decides.
 
     `band` None: no margin was named, so there is an interval and no verdict. `protected_out`: the overall test of a
-    protected LSD isn't significant, so no interval may claim to exclude zero.
+    protected LSD isn't significant, so no interval may claim to exclude zero. Ends that aren't finite have no answer.
     """
+    if not (math.isfinite(interval.lower) and math.isfinite(interval.upper)):
+        return Verdict.NO_ANSWER
     if band is None:
         return Verdict.NO_MARGIN
+    if math.isnan(band.low) or math.isnan(band.high):
+        return Verdict.NO_ANSWER
     if interval.includes_zero:
         return Verdict.NO_DIFFERENCE if interval.within(band) else Verdict.NOT_SETTLED
     if protected_out:

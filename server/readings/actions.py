@@ -6,7 +6,7 @@ from dataclasses import replace
 from typing import Any, cast
 
 from apercu_core import __version__
-from apercu_core.reading.asked import How
+from apercu_core.reading.asked import How, in_force
 from apercu_core.reading.trial import fingerprint, read_trial
 from apercu_core.statistics.specification import Method
 from apercu_core.units import System
@@ -31,6 +31,7 @@ def read_season(*, by: Person, season: Season, how: How) -> tuple[Reading, dict[
     """
     require(by, "see", season.trial.workspace)
     given = gather(season, cast(System, by.units))
+    how = in_force(how, given.design, given.facts.plots)
     first = season.readings.order_by("created_at", "id").first()
     measures = recorded(given, first.given if first else None)
     seen = fingerprint(given.facts, recorded(replace(given, system="metric"), None))

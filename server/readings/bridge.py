@@ -13,6 +13,7 @@ from apercu_core.design.facts import READ_AS
 from apercu_core.design.plan_file import PlannedDesign
 from apercu_core.design.zones import weighted_mean
 from apercu_core.doubts.doubt import Allocation, PlotFacts, TrialFacts
+from apercu_core.measures.catalogue import zero_when_failed
 from apercu_core.reading.asked import Asked, How, Planned, Recorded
 from apercu_core.statistics.specification import Design
 from apercu_core.units import System, shown_in
@@ -109,6 +110,7 @@ def _current(
     samples: dict[str, Samples] = {str(m.id): {label: [] for label in labels.values()} for m in measures}
     ids: dict[str, dict[str, list[str]]] = {str(m.id): {label: [] for label in labels.values()} for m in measures}
     measure_of = {m.version_id: str(m.id) for m in measures}
+    of_cover = {str(m.id): zero_when_failed(m.version.catalogue) for m in measures}
     failed: dict[str, list[str]] = {}
     rows = (
         Observation.objects.filter(visit__season=season, current=True, version__in=list(measure_of), unit__kind="plot")
@@ -124,7 +126,9 @@ def _current(
         if fate:
             samples[measure][label], ids[measure][label] = [], []
             parts.pop((measure, unit), None)
-        if fate == Fate.FAILED:
+        if fate == Fate.FAILED and not of_cover[measure]:
+            value = None  # kept by an earlier release, which took every failed plot for a zero
+        elif fate == Fate.FAILED:
             failed.setdefault(measure, []).append(label)
         samples[measure][label].append(value)
         ids[measure][label].append(str(id))
@@ -143,8 +147,21 @@ def recorded(given: Given, first: dict[str, Samples] | None) -> list[Recorded]:
         changed = tuple(label for label in now if before.get(label, now[label]) != now[label])
         failed = given.failed.get(str(measure.id), ())
         asked, zones = asked_of(measure, given.system, given.names), tuple(given.by_zone.get(str(measure.id), ()))
-        out.append(Recorded(asked, given.shown(measure), changed, failed, zones))
+        out.append(Recorded(asked, given.shown(measure), changed, failed, zones, _shown_area(measure, given.system)))
     return out
+
+
+def area_of(measure: TrialMeasure) -> float | None:
+    """What one sample of a count was taken from, m²; None for what isn't a count in frames."""
+    version = measure.version
+    counted = version.kind == "count" and version.sheet == "frame-count"
+    return float(version.settings["area"]) if counted and version.settings.get("area") else None
+
+
+def _shown_area(measure: TrialMeasure, system: System) -> float | None:
+    """So that the shown value times it is the count."""
+    area = area_of(measure)
+    return area / shown_in(measure.version.unit, system)[1] if area else None
 
 
 def asked_of(measure: TrialMeasure, system: System, names: dict[str, str]) -> Asked:
@@ -161,6 +178,7 @@ def asked_of(measure: TrialMeasure, system: System, names: dict[str, str]) -> As
         names.get(str(measure.control_id), ""),
         tuple(names[id] for id in measure.planned_for if id in names),
         measure.primary,
+        "count" if measure.version.kind == "count" else "continuous",
     )
 
 

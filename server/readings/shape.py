@@ -11,7 +11,8 @@ import numpy as np
 from apercu_core.arrays import Floats
 from apercu_core.doubts.doubt import Doubt
 from apercu_core.reading.description import decimals_of
-from apercu_core.reading.found import MeasureReading, Reading
+from apercu_core.reading.found import AnyAnalysis, MeasureReading, Reading
+from apercu_core.reading.model_words import anova_lines, component_in_words, model_in_words
 from apercu_core.statistics.analysis import Analysis
 from apercu_core.statistics.comparisons import least_significant_difference
 from apercu_core.statistics.distributions import t_quantile
@@ -103,7 +104,10 @@ def _plots(m: MeasureReading, used: TrialMeasure, given: Given) -> list[Json]:
         label: float(np.mean(present)) if (present := [v for v in values if v is not None]) else None
         for label, values in samples.items()
     }
-    measured = [plot.label for plot in given.facts.plots if means.get(plot.label) is not None]
+    apart = m.analysis.none_found if m.analysis else {}
+    measured = [
+        plot.label for plot in given.facts.plots if means.get(plot.label) is not None and plot.treatment not in apart
+    ]
     d = m.analysis.diagnostics if m.analysis else None
     at = {label: i for i, label in enumerate(measured)}
 
@@ -127,30 +131,33 @@ def _plots(m: MeasureReading, used: TrialMeasure, given: Given) -> list[Json]:
     ]
 
 
-def _full(a: Analysis, letters_withheld: bool) -> Json:
+def _full(a: AnyAnalysis, letters_withheld: bool) -> Json:
     family, pairs = a.families[0], a.pairs[0]
     letters = a.letters[0] if a.letters and not letters_withheld else None
-    half = t_quantile(a.specification.comparison.alpha / 2, family.df) * family.se
+    low, high = _ends(a)
     spec = a.specification
     return {
-        "model": _model_in_words(a),
+        "model": model_in_words(a),
         "design": spec.design,
         "method": spec.comparison.method,
         "n_plots": len(a.plots),
         "grand_mean": a.grand_mean,
         "cv_percent": _finite(a.cv_percent),
         "anova": [
-            {"term": name, "df_num": t.df_num, "df_den": t.df_den, "f": t.f, "p": t.p} for name, t in a.anova.items()
+            {"term": label, "label": label, "df_num": t.df_num, "df_den": t.df_den, "f": t.f, "p": t.p}
+            for label, t in anova_lines(a)
         ],
-        "variance_components": [{"name": k, "variance": v} for k, v in a.fit.variance_components.items()],
+        "variance_components": [
+            {"name": name, "label": component_in_words(name), "variance": v} for name, v in _components(a).items()
+        ],
         "means": [
             {
                 "treatment": label,
                 "mean": float(family.mean[i]),
                 "se": float(family.se[i]),
                 "df": float(family.df[i]),
-                "lower": float(family.mean[i] - half[i]),
-                "upper": float(family.mean[i] + half[i]),
+                "lower": float(low[i]),
+                "upper": float(high[i]),
                 "letters": letters[i] if letters else None,
             }
             for i, label in enumerate(family.labels)
@@ -160,17 +167,23 @@ def _full(a: Analysis, letters_withheld: bool) -> Json:
             | {name: _finite(getattr(pairs, name)[i]) for name in ("estimate", "se", "df", "t", "p", "lower", "upper")}
             for i in range(len(pairs))
         ],
-        "lsd": least_significant_difference(pairs) if pairs.method == "lsd" else None,
+        "lsd": least_significant_difference(pairs) if pairs.method == "lsd" and isinstance(a, Analysis) else None,
         "shapiro_p": a.diagnostics.shapiro_p,
         "levene_p": a.diagnostics.levene_p,
     }
 
 
-def _model_in_words(a: Analysis) -> str:
-    spec = a.specification
-    if spec.design == "crd":
-        return "Plots completely at random: treatment means, one error between plots, least squares."
-    if spec.block_effect == "fixed":
-        return "Randomised complete blocks: treatments and blocks as fixed effects, least squares."
-    df = "Kenward–Roger" if spec.df_method == "kenward_roger" else "Satterthwaite"
-    return f"Randomised complete blocks: treatments fixed, blocks random, REML with {df} degrees of freedom."
+def _components(a: AnyAnalysis) -> dict[str, float]:
+    """Variances on the scale of the analysis; of square roots they have no unit that a reader knows."""
+    return a.fit.variance_components if isinstance(a, Analysis) else {}
+
+
+def _ends(a: AnyAnalysis) -> tuple[Floats, Floats]:
+    """Plain 1 − α intervals of the means, in the measure's unit."""
+    family, alpha = a.families[0], a.specification.comparison.alpha
+    critical = t_quantile(alpha / 2, family.df)
+    if isinstance(a, Analysis):
+        return family.mean - critical * family.se, family.mean + critical * family.se
+    ends = [a.means.ends(i, float(critical[i])) for i in range(len(family.levels))]
+    low, high = np.array(ends).T
+    return low, high

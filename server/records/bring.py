@@ -11,17 +11,18 @@ from django.db import transaction
 
 from apercu_core.errors import Refused
 from apercu_core.measures.catalogue import definition_named
-from apercu_core.tables.assemble import Assembled, MeasureColumn, assemble
+from apercu_core.tables.assemble import Assembled, MeasureColumn, ReadCell, assemble
 from apercu_core.tables.proposal import require_settled
 from apercu_core.tables.questions import Answers
 from apercu_core.tables.roles import Role
 from config import clock
 from crew.models import Person
+from library.models import MeasureVersion
 from records.actions import Entry, record_entries
 from records.models import Upload, Visit, VisitMeasure
 from records.uploads import proposal_of, remove
 from trials.actions import Names, NewMeasure, NewTrial, create_trial
-from trials.models import Season, Site, TrialMeasure, UnitKind
+from trials.models import Season, Site, TrialMeasure, Unit, UnitKind
 
 
 @dataclass(frozen=True, slots=True)
@@ -55,7 +56,8 @@ def accept(*, by: Person, upload: Upload, brought: Brought) -> Season:
         there = Season.objects.filter(trial_id=brought.id, trial__workspace=upload.workspace).first()
         if there:
             return there
-        measures = [with_catalogue(one) for one in brought.measures]
+        areas = {m["column"]: m.get("area") for m in known.get("measures", ())}
+        measures = [with_sheet(one, areas.get(one.key)) for one in brought.measures]
         site, _ = Site.objects.get_or_create(workspace=upload.workspace, name="Not stated", defaults={"place": ""})
         season = create_trial(
             by=by,
@@ -95,20 +97,36 @@ def _record(by: Person, season: Season, brought: Brought, made: Assembled) -> No
             VisitMeasure(visit=visit, measure=used[column.key], order=used[column.key].order) for column in columns
         )
         entries = [
-            Entry(uuid.uuid4(), units[label], used[column.key].version, number, one.value, one.typed[:80],
-                  "" if one.value is not None else "missing or unreadable in the table")
+            _entry(units[label], used[column.key].version, number, one)
             for column in columns
             for label, cells in made.samples[column.key].items()
             for number, one in enumerate(cells, start=1)
-        ]  # fmt: skip
+        ]
         record_entries(by=by, visit=visit, entries=entries, entered_at=clock.now())
+
+
+def _entry(unit: Unit, version: MeasureVersion, number: int, read: ReadCell) -> Entry:
+    """As written in the table, but for counts in frames, whose sheet wants the count."""
+    fields = {"value": repr(read.value)}  # as it was read: by itself, 1,025 could be either
+    if version.sheet == "frame-count" and read.value is not None:
+        fields = {"count": f"{read.value * version.settings['area']:g}"}
+    missing = read.value is None
+    return Entry(
+        uuid.uuid4(), unit, version, number, read.value, read.typed[:80],
+        "missing or unreadable in the table" if missing else "", {} if missing else fields,
+    )  # fmt: skip
 
 
 def _used(season: Season) -> list[TrialMeasure]:
     return list(season.trial.measures.select_related("version").order_by("order"))
 
 
-def with_catalogue(measure: NewMeasure) -> NewMeasure:
-    """The measure with the ranges of the catalogue, where its name and unit are one of its own."""
+def with_sheet(measure: NewMeasure, area: float | None) -> NewMeasure:
+    """The measure as a count in frames where a package says what it was counted from; with the ranges of the catalogue
+    where its name and unit are one of its own.
+    """
     known = definition_named(measure.name, measure.unit)
-    return replace(measure, catalogue=known.key) if known and known.unit == measure.unit else measure
+    catalogue = known.key if known and known.unit == measure.unit else ""
+    if area:
+        return replace(measure, catalogue=catalogue, sheet="frame-count", settings={"area": area})
+    return replace(measure, catalogue=catalogue)

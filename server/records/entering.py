@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 import uuid
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
@@ -12,8 +13,9 @@ from django.db import transaction
 from django.db.models import prefetch_related_objects
 
 from apercu_core.errors import Refused
-from apercu_core.measures.catalogue import definition
+from apercu_core.measures.catalogue import definition, zero_when_failed
 from apercu_core.measures.sheets import SHEETS, evaluate
+from apercu_core.numbers import is_missing
 from apercu_core.units import System, shown_in
 from config import clock
 from config.problems import Conflict
@@ -116,29 +118,47 @@ def _check(entry: Typed, places: _Places, system: System) -> Observation | Outco
     version = measure.version
     row = Observation(
         id=entry.id, unit_id=entry.unit, version=version, part=entry.part, subsample=entry.subsample,
-        fields=dict(entry.fields),
-        typed=" · ".join(text.strip() for text in entry.fields.values())[:80],
-        typed_unit=shown_in(version.unit, system)[0][:40],
-        fate=entry.fate, missing_reason=entry.missing_reason.strip(), entered_at=entry.entered_at,
-        replaces_id=entry.replaces, confirmed=entry.confirmed,
+        entered_at=entry.entered_at, replaces_id=entry.replaces,
     )  # fmt: skip
-    if entry.fate:
+    wrong = put_in(row, entry.fields, system, fate=entry.fate, reason=entry.missing_reason, confirmed=entry.confirmed)
+    return wrong or row
+
+
+def put_in(
+    row: Observation, fields: Mapping[str, str], system: System, *, fate: str = "", reason: str = "",
+    confirmed: bool = False,
+) -> Outcome | None:  # fmt: skip
+    """Fill a row with what was typed, by the sheet's rules, or say why not: the one way in for every row.
+
+    `system`: whose units a bare figure is in.
+    """
+    version = row.version
+    row.fields, row.confirmed, row.fate, row.missing_reason = dict(fields), confirmed, fate, reason.strip()
+    row.typed = " · ".join(text.strip() for text in fields.values())[:80]
+    row.typed_unit = shown_in(version.unit, system)[0][:40]
+    if fate:
         if not row.missing_reason:
-            return Outcome(entry.id, "refused", message="Say why there is no figure: the reason is kept with the plot.")
-        row.value = 0.0 if entry.fate == Fate.FAILED else None
-        return row
+            return Outcome(row.id, "refused", message="Say why there is no value: the reason is kept with the plot.")
+        if fate == Fate.FAILED and not zero_when_failed(version.catalogue):
+            return Outcome(
+                row.id, "refused",
+                message=f"{version.measure.name} isn't measured on the cover itself, so it isn't zero where the cover "
+                "failed. Count it, or mark it as not taken.",
+            )  # fmt: skip
+        row.value = 0.0 if fate == Fate.FAILED else None
+        return None
     shipped = definition(version.catalogue)
     try:
         entered = evaluate(
-            SHEETS[version.sheet], entry.fields, version.settings, unit=version.unit, system=system,
+            SHEETS[version.sheet], fields, version.settings, unit=version.unit, system=system,
             plausible=shipped.plausible if shipped else None, possible=shipped.possible if shipped else None,
         )  # fmt: skip
     except Refused as refusal:
-        return Outcome(entry.id, "refused", message=refusal.message)
-    if entered.questions and not entry.confirmed:
-        return Outcome(entry.id, "question", entered.value, " ".join(entered.questions))
+        return Outcome(row.id, "refused", message=refusal.message)
+    if entered.questions and not confirmed:
+        return Outcome(row.id, "question", entered.value, " ".join(entered.questions))
     row.value = entered.value
-    return row
+    return None
 
 
 def _keep(by: Person, visit: Visit, good: Sequence[tuple[Typed, Observation]]) -> dict[uuid.UUID, Outcome]:
@@ -162,7 +182,7 @@ def _keep(by: Person, visit: Visit, good: Sequence[tuple[Typed, Observation]]) -
             replaced.append(standing.id)
         else:
             row.current, row.replaces_id = False, None
-            row.contested = (row.value, row.fate) != (standing.value, standing.fate)
+            row.contested = not _alike(row, standing)
         if row.current:
             current[_key(row)] = row
         new.append(row)
@@ -176,6 +196,13 @@ def _keep(by: Person, visit: Visit, good: Sequence[tuple[Typed, Observation]]) -
         visit.date = clock.today(visit.season.site.time_zone)
         visit.save(update_fields=["date"])
     return out
+
+
+def _alike(row: Observation, standing: Observation) -> bool:
+    """Whether two people found the same, in whatever units they typed it."""
+    if row.value is None or standing.value is None:
+        return (row.value, row.fate) == (standing.value, standing.fate)
+    return row.fate == standing.fate and math.isclose(row.value, standing.value, rel_tol=1e-9, abs_tol=1e-12)
 
 
 def _key(row: Observation) -> Key:
@@ -194,7 +221,10 @@ def _outcome(row: Observation, standing: Observation | None) -> Outcome:
 
 
 def take_back(*, by: Person, old: Observation, id: uuid.UUID) -> Observation:
-    """Undo an entry by a further row: what stood there before it, or nothing. Repeating it is harmless."""
+    """Undo one step, by a further row that stands for the state before, down to the empty place.
+
+    Undoing a decision opens its conflict again. Repeating it is harmless.
+    """
     require(by, "record", old.visit.season.trial.workspace)
     with transaction.atomic():
         guard(old.visit)
@@ -203,17 +233,60 @@ def take_back(*, by: Person, old: Observation, id: uuid.UUID) -> Observation:
             return done
         old.refresh_from_db()
         if not old.current:
-            raise Conflict("This figure was changed in the meantime, so it can't be taken back. Look at it first.")
-        before = old.replaces
-        Observation.objects.filter(id=old.id).update(current=False)
-        return _further(old, by, id, before, "Taken back")
+            raise Conflict("This value was changed in the meantime, so it can't be undone. Look at it first.")
+        state = _state(old)
+        if state is None:
+            raise Conflict("There is nothing left to undo here.")
+        before = _state(state.replaces) if state.replaces else None
+        if state.decides_id:
+            Observation.objects.filter(id=state.decides_id).update(contested=True)
+        return _further(old, by, id, before, "Undone")
+
+
+def redo(*, by: Person, at: Observation, id: uuid.UUID) -> Observation:
+    """Go one step forward again: to the newest state that was entered on top of this one. Repeating it is harmless."""
+    require(by, "record", at.visit.season.trial.workspace)
+    with transaction.atomic():
+        guard(at.visit)
+        done = Observation.objects.filter(id=id).first()
+        if done is not None:
+            return done
+        at.refresh_from_db()
+        later = _next_state(at)
+        if not at.current or later is None:
+            raise Conflict("There is nothing to redo here.")
+        if later.decides_id:
+            Observation.objects.filter(id=later.decides_id).update(contested=False)
+        return _further(at, by, id, later, "Redone")
+
+
+def _state(row: Observation) -> Observation | None:
+    """The entered row that a row stands for; None: the empty place."""
+    if row.taken_back:
+        return None
+    return row.stands_for or row
+
+
+def _next_state(at: Observation) -> Observation | None:
+    """The newest entered row whose state before was this one's."""
+    here = _state(at)
+    rows = Observation.objects.filter(
+        unit=at.unit_id, visit=at.visit_id, version=at.version_id, part=at.part, subsample=at.subsample,
+        stands_for=None, contested=False,
+    ).exclude(value=None, missing_reason="").exclude(id=at.id)  # fmt: skip
+    for row in rows.select_related("replaces__stands_for").order_by("-received_at", "-id"):
+        before = _state(row.replaces) if row.replaces else None
+        same = before.id == here.id if before and here else before is here
+        if same and not (here and row.id == here.id):
+            return row
+    return None
 
 
 def decide(*, by: Person, contested: Observation, keep: uuid.UUID, id: uuid.UUID, why: str) -> Observation:
-    """Settle two people's figures for one place: a further row with the one that stays, and why."""
+    """Settle two people's values for one place: a further row with the one that stays, and why."""
     require(by, "record", contested.visit.season.trial.workspace)
     if not why.strip():
-        raise Refused("bad-value", "Say why this figure is the right one: the reason is kept beside both.")
+        raise Refused("bad-value", "Say why this value is the right one: the reason is kept beside both.")
     with transaction.atomic():
         guard(contested.visit)
         done = Observation.objects.filter(id=id).first()
@@ -224,20 +297,81 @@ def decide(*, by: Person, contested: Observation, keep: uuid.UUID, id: uuid.UUID
             "unit": contested.unit_id, "version": contested.version_id, "subsample": contested.subsample,
             "visit": contested.visit_id,
         }  # fmt: skip
-        standing = Observation.objects.get(current=True, part=contested.part, **here)
-        chosen = {standing.id: standing, contested.id: contested}.get(keep)
-        if chosen is None or not contested.contested:
+        standing = Observation.objects.filter(current=True, part=contested.part, **here).first()
+        chosen = {standing.id: standing, contested.id: contested}.get(keep) if standing else None
+        if standing is None or chosen is None or not contested.contested:
             raise Conflict("This was decided, or changed, in the meantime. Open the visit again.")
-        Observation.objects.filter(id__in=[standing.id, contested.id]).update(current=False, contested=False)
-        return _further(standing, by, id, chosen, why.strip())
+        Observation.objects.filter(id=contested.id).update(contested=False)
+        return _further(standing, by, id, chosen, why.strip(), decides=contested)
 
 
-def _further(at: Observation, by: Person, id: uuid.UUID, like: Observation | None, why: str) -> Observation:
-    """A current row in the place of `at`, with the figures of `like` (None: nothing)."""
+def correct(
+    *, by: Person, old: Observation, id: uuid.UUID, fields: Mapping[str, str], why: str, confirmed: bool = False
+) -> Outcome:
+    """Put a corrected row in the place of a current one, by the sheet's own fields and rules.
+
+    Fields that are all empty mark the value as missing, for the reason given. Asking again with the same id is
+    harmless. Raises `Refused` without a reason, `Conflict` if somebody else corrected it in the meantime.
+    """
+    require(by, "record", old.visit.season.trial.workspace)
+    if not why.strip():
+        raise Refused("bad-value", "Say why the value is corrected: the reason is kept beside it.")
+    row = Observation(id=id, version=old.version)
+    nothing = all(is_missing(text) for text in fields.values())
+    fate, reason = (Fate.NOT_TAKEN, why) if nothing else ("", "")
+    wrong = put_in(
+        row, {} if nothing else fields, cast(System, by.units), fate=fate, reason=reason, confirmed=confirmed
+    )
+    if wrong is not None:
+        return wrong
+    with transaction.atomic():
+        guard(old.visit)
+        done = Observation.objects.filter(id=id).first()
+        if done is not None:
+            if done.replaces_id != old.id:
+                raise Conflict("This id was used for another value.")
+            return Outcome(id, "saved", done.value)
+        old.refresh_from_db()
+        if not old.current:
+            raise Conflict("Somebody else corrected this value in the meantime. Look at theirs first.")
+        _put_over(old, row, by, why.strip())
+    return Outcome(id, "saved", row.value)
+
+
+def _put_over(at: Observation, row: Observation, by: Person, why: str) -> Observation:
+    """Save a further row as the current one in the place of `at`."""
     now = clock.now()
-    return Observation.objects.create(
-        id=id, unit=at.unit, visit=at.visit, version=at.version, part=at.part, subsample=at.subsample, replaces=at,
-        value=like.value if like else None, typed=like.typed if like else "", fields=like.fields if like else {},
-        typed_unit=at.typed_unit, fate=like.fate if like else "", confirmed=like.confirmed if like else False,
-        missing_reason=like.missing_reason if like else "", why=why, by=by, entered_at=now, received_at=now,
-    )  # fmt: skip
+    Observation.objects.filter(id=at.id).update(current=False)
+    row.unit, row.visit, row.version, row.part, row.subsample = at.unit, at.visit, at.version, at.part, at.subsample
+    row.replaces, row.why, row.by, row.entered_at, row.received_at = at, why, by, now, now
+    row.save(force_insert=True)
+    return row
+
+
+def _further(
+    at: Observation, by: Person, id: uuid.UUID, like: Observation | None, why: str,
+    decides: Observation | None = None,
+) -> Observation:  # fmt: skip
+    """A current row in the place of `at` with what `like` holds (None: nothing), in the units that it was typed in.
+
+    What was typed is evaluated again by the sheet, so that no row escapes its rules.
+    """
+    row = Observation(id=id, version=at.version, decides=decides)
+    if like is not None:
+        row.stands_for = None if decides else _state(like)
+        if like.fields or like.fate:
+            wrong = put_in(
+                row, like.fields, _system_of(like), fate=like.fate, reason=like.missing_reason, confirmed=True
+            )
+            if wrong is not None:
+                raise Refused("bad-value", wrong.message)
+            row.confirmed = like.confirmed
+        else:  # from a table, before cells were kept by field
+            row.value, row.missing_reason = like.value, like.missing_reason
+        row.typed, row.typed_unit = like.typed, like.typed_unit
+    return _put_over(at, row, by, why)
+
+
+def _system_of(row: Observation) -> System:
+    """Whose units what was typed is in."""
+    return "metric" if row.typed_unit in ("", row.version.unit) else "us"

@@ -58,6 +58,10 @@ class Observation(models.Model):
     Key: unit, visit, measure version, part, subsample. One row per key is `current`. `value` None with a
     `missing_reason` is a gap that somebody explained; None without one is an entry that was taken back. `contested`:
     it met another person's figure and waits for a decision. The id is made where the figure was typed.
+
+    A row that somebody entered is a state of its place. Undo and redo add rows that stand for an earlier state
+    (`stands_for`; None with no value: the empty place), so that each goes one step further. `decides`: the other row of
+    the conflict that this one settled.
     """
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
@@ -74,6 +78,8 @@ class Observation(models.Model):
     fate = models.CharField(max_length=10, choices=Fate, blank=True)
     why = models.CharField(max_length=300, blank=True, help_text="Why an earlier row was corrected.")
     replaces = models.ForeignKey("self", models.RESTRICT, null=True, related_name="replaced_by")
+    stands_for = models.ForeignKey("self", models.RESTRICT, null=True, related_name="+")
+    decides = models.ForeignKey("self", models.RESTRICT, null=True, related_name="+")
     current = models.BooleanField(default=True)
     contested = models.BooleanField(default=False)
     confirmed = models.BooleanField(default=False, help_text="Somebody kept a figure that was questioned.")

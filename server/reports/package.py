@@ -9,7 +9,7 @@ from apercu_core.tables.package import Described, DescribedMeasure, InZone, colu
 from apercu_core.verdicts.verdict import Direction
 from crew.models import Person
 from readings.actions import default_method, read_season
-from readings.bridge import Given, gather
+from readings.bridge import Given, area_of, gather
 from records.models import Observation
 from trials.models import Season
 from trials.zones import shares_in
@@ -24,7 +24,7 @@ def data_package(*, by: Person, season: Season) -> bytes:
             column_of(m.version.measure.name, m.version.unit), m.version.measure.name, m.version.unit, m.margin,
             m.margin_kind, cast(Direction, m.direction), cast(Planned, m.planned),
             given.names.get(str(m.control_id), ""),
-            tuple(given.names[id] for id in m.planned_for if id in given.names), m.primary,
+            tuple(given.names[id] for id in m.planned_for if id in given.names), m.primary, area_of(m),
         )
         for m in given.measures
     )  # fmt: skip

@@ -120,12 +120,12 @@ def test_a_value_is_corrected_with_its_reason_and_the_doubt_appears(desk, signed
     signed_in.get_by_role("button", name="Table: Plots by block").click()
     signed_in.get_by_role("button", name="Correct plot 404").click()
     dialog = signed_in.get_by_role("dialog")
-    dialog.get_by_label("Value in weeds/m²").fill("30")
-    dialog.get_by_role("button", name="Keep correction").click()
+    dialog.get_by_label("Value (weeds/m²)").fill("30")
+    dialog.get_by_role("button", name="Save correction").click()
     expect(dialog.get_by_role("alert")).to_contain_text("Say why")
-    expect(dialog.get_by_label("Value in weeds/m²")).to_have_value("30")
+    expect(dialog.get_by_label("Value (weeds/m²)")).to_have_value("30")
     dialog.get_by_label("Why").fill("sheet says 30")
-    dialog.get_by_role("button", name="Keep correction").click()
+    dialog.get_by_role("button", name="Save correction").click()
     expect(signed_in.get_by_role("heading", name="Changed after reading")).to_be_visible()
 
 

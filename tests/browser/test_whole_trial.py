@@ -78,8 +78,11 @@ def core_reading(trial):
         tubers[unit.label] = [10 * mass / AREA]
     plots.sort(key=lambda plot: plot.label)
     facts = TrialFacts(tuple(plots), "Bare stubble", "drawn")
-    asked = [Asked("Weeds", "weeds/m²", Margin(10), "lower"), Asked("Tuber yield", "t/ha", Margin(2), "higher")]
-    recorded = [Recorded(asked[0], weeds), Recorded(asked[1], tubers)]
+    asked = [
+        Asked("Weeds", "weeds/m²", Margin(10), "lower", kind="count"),
+        Asked("Tuber yield", "t/ha", Margin(2), "higher"),
+    ]
+    recorded = [Recorded(asked[0], weeds, area=0.25), Recorded(asked[1], tubers)]
     return read_trial(facts, "rcbd", recorded, How(), "Bare stubble")
 
 

@@ -37,10 +37,14 @@ def plot_of(treatment, block):
     return next(p.label for p in trial().plots if (p.treatment, p.block) == (treatment, str(block)))
 
 
-def spread(size):
-    """Treatment d three times as variable as a, about means that differ two-fold, or alike."""
-    factors = {"a": 1.0, "b": 1.2, "c": 1.6, "d": size}
-    return {p.label: LEVEL[p.treatment] + WOBBLE[p.block] * factors[p.treatment] for p in trial().plots}
+def slipped(value, outlier_p=0.06):
+    """A value of treatment b, whose middle is about 12, and how badly the fit explains it."""
+    label = plot_of("b", 2)
+    return measure(values={label: value}, outlier_p={label: outlier_p})
+
+
+def unsettled(detectable):
+    return measure(detectable=detectable, unsettled=("b", "d"))
 
 
 def factorial(**levels):
@@ -76,14 +80,16 @@ MEASURES = [
     ("lost-plots", measure(values={"11": None}), measure()),
     (
         "loss-follows-treatment",
-        measure(values={plot_of("c", 1): None, plot_of("c", 3): None}),
-        measure(values={plot_of("c", 1): None, plot_of("d", 3): None}),
+        measure(values={plot_of("c", b): None for b in (1, 2, 3)}),
+        measure(values={plot_of("c", 1): None, plot_of("c", 3): None}),  # of 16 plots, chance does that too
     ),
-    ("ten-fold-slip", measure(values={plot_of("b", 2): 124.0}), measure(values={plot_of("b", 2): 61.0})),
-    ("ten-fold-slip", measure(values={plot_of("b", 2): 1.24}), measure(values={plot_of("b", 2): 2.4})),
+    ("ten-fold-slip", slipped(124.0), slipped(61.0)),
+    ("ten-fold-slip", slipped(1.24), slipped(1.24, outlier_p=0.3)),
     ("outlier", measure(outlier_p={"11": 0.049}), measure(outlier_p={"11": 0.051})),
-    ("spread-grows-with-mean", measure(values=spread(3.2)), measure(values=spread(1.8))),
-    ("too-small-to-see", measure(detectable=2.01), measure(detectable=1.99)),
+    ("outlier", measure(outlier_p={"11": 0.02}, measures=2), measure(outlier_p={"11": 0.03}, measures=2)),
+    ("spread-grows-with-mean", measure(spread_p=0.04), measure(spread_p=0.06)),
+    ("spread-grows-with-mean", measure(spread_p=0.02, measures=2), measure(spread_p=0.03, measures=2)),
+    ("too-small-to-see", unsettled(2.01), unsettled(1.99)),
     ("subsamples-not-replicates", measure(subsamples={"11": 2, "12": 1}), measure(subsamples={"11": 1, "12": 1})),
     ("uneven-subsampling", measure(subsamples={"11": 4, "12": 6}), measure(subsamples={"11": 5, "12": 6})),
     ("changed-after-reading", measure(changed=("11",)), measure(changed=())),
@@ -113,12 +119,13 @@ def test_findings_name_plots_and_figures_with_units():
     doubt = doubts_about_measure(measure(values={plot_of("c", 1): None, plot_of("c", 3): None}))[0]
     assert doubt.finding == "2 of 16 plots have no value (13 and 31): c rests on 2."
     assert doubt.plots == ("13", "31")
-    (slip,) = doubts_about_measure(measure(values={plot_of("b", 2): 124.0}))[:1]
+    (slip,) = doubts_about_measure(slipped(124.0))[:1]
     assert slip.finding.startswith("Plot 21 has 124 t/ha; the middle of b is 12.3 t/ha, ten times less")
-    assert (
-        "80 % chance to see 2.01 t/ha; your margin is 2 t/ha"
-        in doubts_about_measure(measure(detectable=2.01))[0].finding
-    )
+    small = doubts_about_measure(unsettled(2.01))[0].finding
+    assert small == "For b and d the trial had an 80 % chance to see a difference of 2.01 t/ha; your margin is 2 t/ha."
+    lost = doubts_about_measure(measure(values={plot_of("c", b): None for b in (1, 2, 3)}))
+    (follows,) = (d for d in lost if d.id == "loss-follows-treatment")
+    assert "(p = 0.029, 4 treatments allowed for)" in follows.finding  # 4 · C(4, 3) / C(16, 3)
 
 
 def test_two_things_at_once_weaken_only_where_no_treatment_parts_them():

@@ -80,7 +80,7 @@ TABLE = "b,t,y\n1,x,1\n1,z,2\n2,x,3\n2,z,5\n3,x,2\n3,z,2\n"
         (BASE, "b,t,y\n1,x,1\n1,x,2\n2,x,2\n", "only one level"),
         (BASE, "b,t,y\n1,x,1\n1,z,2\n", "no replication"),
         ({**BASE, "design": "crd"}, "b,t,y\n1,x,1\n2,z,2\n", "nothing is left to measure the error"),
-        ({**BASE, "design": "crd"}, "b,t,y\n1,x,1\n2,x,1\n3,z,2\n4,z,2\n", "all have the same value"),
+        ({**BASE, "design": "crd"}, "b,t,y\n1,x,1\n2,x,1\n3,z,2\n4,z,2\n", "treatment all have the same value"),
         (
             {**BASE, "block_effect": "fixed"},
             "b,t,y\n1,x,1\n1,x,2\n2,z,2\n2,z,4\n3,z,3\n",

@@ -42,6 +42,8 @@ EXPECTED = {
     ("POST", "/trials/{id}/answers"): emptied(PLANNING),
     ("PATCH", "/measures/{id}"): PLANNING,
     ("PUT", "/observations/{id}"): RECORDING,
+    ("GET", "/observations/{id}/sheet"): SEEING,
+    ("POST", "/visits/{id}/redo"): RECORDING,
     ("POST", "/observations/{id}/taken-back"): RECORDING,
     ("POST", "/observations/{id}/decision"): RECORDING,
     ("PUT", "/trials/{id}/ask"): PLANNING,
@@ -112,6 +114,10 @@ def world(client_of, workspace):
     met = walked.typed("101", "9")
     walked.enter(met)
     new = uuid.uuid4()
+    undone = walked.typed("103", "7")
+    walked.enter(undone)
+    owner.post(f"/api/v1/observations/{undone['id']}/taken-back", {"id": str(uuid.uuid4())}, format="json")
+    place = {"id": uuid.uuid4(), "unit": undone["unit"], "measure": undone["measure"]}
     drawn = Trial(owner, workspace)
     layout = owner.get(f"/api/v1/trials/{drawn.id}/stake-out.csv").content.decode()
     of_trial, of_visit = {"id": walked.id}, {"id": walked.visit}
@@ -121,7 +127,9 @@ def world(client_of, workspace):
         "/trials/{id}/readings": ({"id": trial}, {}),
         "/trials/{id}/answers": ({"id": trial}, {"doubt": "x", "note": "y"}),
         "/measures/{id}": ({"id": TrialMeasure.objects.filter(trial=trial).first().id}, {"margin": 2}),
-        "/observations/{id}": ({"id": new}, {"replaces": old, "typed": "1", "why": "w"}),
+        "/observations/{id}": ({"id": new}, {"replaces": old, "fields": {"value": "40"}, "why": "w"}),
+        "/observations/{id}/sheet": ({"id": old}, None),
+        "/visits/{id}/redo": (of_visit, place),
         "/observations/{id}/taken-back": ({"id": standing}, {"id": new}),
         "/observations/{id}/decision": ({"id": met["id"]}, {"id": new, "keep": standing, "why": "w"}),
         "/uploads/{id}/check": ({"id": upload}, {"roles": ROLES}),

@@ -83,7 +83,7 @@ def test_a_kept_reading_holds_all_that_its_result_was_made_of(client_of, workspa
     shown = read(client, trial, method="sidak", alpha=0.1)
     kept = Reading.objects.get(id=shown["id"])
     assert kept.asked["how"] == {
-        "method": "sidak", "alpha": 0.1, "block_effect": "random", "df_method": "kenward_roger"
+        "method": "sidak", "alpha": 0.1, "block_effect": "fixed", "df_method": "kenward_roger"
     }  # fmt: skip
     assert kept.given[shown["measures"][0]["id"]]["1"] == [40.1]
     assert kept.fingerprint == shown["fingerprint"]

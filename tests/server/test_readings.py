@@ -24,7 +24,8 @@ def trial(owner, workspace):
 
 
 def correct(client, old, typed, why, id=None):
-    body = {"replaces": str(old), "typed": typed, "why": why}
+    fields = typed if isinstance(typed, dict) else {"value": typed}
+    body = {"replaces": str(old), "fields": fields, "why": why}
     return client.put(f"/api/v1/observations/{id or uuid.uuid4()}", body, format="json")
 
 

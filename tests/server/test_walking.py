@@ -11,7 +11,7 @@ from rest_framework.test import APIClient
 from crew.models import Person
 from records import entering
 from records.models import Observation, Visit
-from tests.server.asking import Trial
+from tests.server.asking import YIELD, Trial, measure_in
 from tests.server.bringing import read
 from trials.models import Unit
 
@@ -108,8 +108,32 @@ def fill(trial, measure=1):
     return entries
 
 
-def test_a_failed_treatment_counts_as_zero_a_damaged_plot_is_left_out_and_read_says_so(trial, owner):
-    fill(trial)
+COVER = {"unit": "t/ha", "catalogue": "cover-biomass", "sheet": "figure", "settings": {}, "margin": 0.5,
+         "direction": "higher", "expected": 2, "cv_percent": 20}  # fmt: skip
+
+
+def test_a_failed_cover_is_zero_in_what_is_measured_on_it_and_the_rest_is_still_to_be_counted(owner, workspace):
+    """Weeds are most where a cover failed: reading them as zero would call the failure a success."""
+    measures = [measure_in(), measure_in("Barley", **YIELD), measure_in("Cover biomass", **COVER)]
+    trial = Trial(owner, workspace, measures=measures)
+    assert [m["zero_when_failed"] for m in trial.open()["measures"]] == [False, False, True]
+    failed = {"fate": "failed", "missing_reason": "never came up"}
+    weeds, barley, cover = trial.enter(*(trial.typed("101", {}, measure=i, **failed) for i in range(3)))
+    assert (weeds["state"], barley["state"]) == ("refused", "refused")
+    assert "Weeds isn't measured on the cover itself" in weeds["message"]
+    assert (cover["state"], cover["value"]) == ("saved", 0.0)
+    assert trial.enter(trial.typed("101", "44"))[0]["value"] == 176.0  # and the weeds are counted
+    kept = Observation.objects.filter(version__catalogue="weeds")
+    kept.update(value=0.0, fate="failed", missing_reason="never came up")  # as an earlier release kept it
+    values = {p["label"]: p["value"] for p in read(owner, trial.id)["measures"][0]["plots"]}
+    assert values["101"] is None
+
+
+def test_a_failed_treatment_counts_as_zero_a_damaged_plot_is_left_out_and_read_says_so(owner, workspace):
+    trial = Trial(owner, workspace, measures=[measure_in(), measure_in("Cover biomass", **COVER)])
+    units = Unit.objects.filter(season__trial=trial.id, kind="plot").order_by("order")
+    trial.enter(*(trial.typed(u.label, {"value": f"{2 + i % 3 * 0.4 + i * 7 % 5 * 0.1:.2f}"}, measure=1)
+                  for i, u in enumerate(units)))  # fmt: skip
     failed, damaged = (
         Unit.objects.get(season__trial=trial.id, treatment__name="Common vetch", parent__label=block, kind="plot").label
         for block in "AB"
@@ -117,10 +141,10 @@ def test_a_failed_treatment_counts_as_zero_a_damaged_plot_is_left_out_and_read_s
     for label, fate, why in ((failed, "failed", "never came up"), (damaged, "damaged", "trenched for a drain")):
         change = {"replaces": stands(trial, label, measure=1)["id"], "fate": fate, "missing_reason": why}
         assert trial.enter(trial.typed(label, {}, measure=1, **change))[0]["state"] == "saved"
-    barley = read(owner, trial.id)["measures"][1]
-    values = {p["label"]: p["value"] for p in barley["plots"]}
+    cover = read(owner, trial.id)["measures"][1]
+    values = {p["label"]: p["value"] for p in cover["plots"]}
     assert (values[failed], values[damaged]) == (0.0, None)
-    doubts = {d["id"]: d for d in barley["doubts"]}
+    doubts = {d["id"]: d for d in cover["doubts"]}
     assert doubts["treatment-not-delivered"]["plots"] == [failed]
     assert doubts["lost-plots"]["plots"] == [damaged]
 
@@ -159,6 +183,54 @@ def test_undo_is_a_further_row_with_what_stood_before_or_nothing(trial):
     assert Observation.objects.count() == 5
     assert trial.enter(trial.typed("102", "5"))[0]["state"] == "saved"  # an empty place can't be contested
     assert stands(trial, "102")["fields"] == {"count": "5"}
+
+
+def redo(trial, label, **changes):
+    place = {
+        "id": str(uuid.uuid4()),
+        "unit": trial.unit(label),
+        "measure": trial.measures[0],
+        "subsample": 1,
+        **changes,
+    }
+    return trial.client.post(f"/api/v1/visits/{trial.visit}/redo", place, format="json")
+
+
+def test_undo_goes_back_a_step_at_a_time_to_the_empty_place_and_redo_goes_forward(trial):
+    trial.enter(trial.typed("101", "5"))
+    trial.enter(trial.typed("101", "7", replaces=stands(trial, "101")["id"]))
+    seen = []
+    for step in (take_back, take_back, redo, redo, take_back):
+        row = Observation.objects.get(unit__label="101", current=True)
+        answer = step(trial, row.id) if step is take_back else redo(trial, "101")
+        assert answer.status_code == 200, answer.content
+        now = stands(trial, "101")
+        seen.append(now and now["fields"]["count"])
+    assert seen == ["5", None, "5", "7", "5"]
+    trial.enter(trial.typed("101", "9", replaces=stands(trial, "101")["id"]))
+    assert redo(trial, "101").status_code == 409  # what was typed since isn't overwritten
+    take_back(trial, stands(trial, "101")["id"])
+    assert stands(trial, "101")["fields"] == {"count": "5"}
+    take_back(trial, stands(trial, "101")["id"])
+    row = Observation.objects.get(unit__label="101", current=True)
+    assert take_back(trial, row.id).status_code == 409  # nothing is left
+
+
+def test_undoing_a_decision_opens_the_conflict_again_and_equal_values_are_none(trial, client_of):
+    trial.enter(trial.typed("101", "7"))
+    theirs = trial.typed("101", "9")
+    trial.enter(theirs, client=client_of("technician"))
+    decision = {"id": str(uuid.uuid4()), "keep": theirs["id"], "why": "counted twice"}
+    trial.client.post(f"/api/v1/observations/{theirs['id']}/decision", decision, format="json")
+    take_back(trial, stands(trial, "101")["id"])
+    opened = trial.open()
+    assert [r["id"] for r in opened["contested"]] == [theirs["id"]]
+    assert stands(trial, "101")["fields"] == {"count": "7"}
+    assert redo(trial, "101").json()["contested"] == []
+    assert stands(trial, "101")["fields"] == {"count": "9"}
+    trial.enter(trial.typed("102", "4"))
+    same = trial.enter(trial.typed("102", "4,0"), client=client_of("technician"))[0]
+    assert (same["state"], trial.open()["progress"]["contested"]) == ("saved", 0)
 
 
 def test_undo_of_what_changed_in_the_meantime_says_so(trial):

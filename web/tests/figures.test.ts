@@ -3,6 +3,8 @@ import { describe, expect, it } from 'vitest'
 import { airyScale, differenceScale } from '@/figures/axis'
 import { toneOfCell } from '@/stations/read/verdicts'
 import type { Cell } from '@/api/queries'
+import rounded from '../../tests/numbers/rounded.json'
+
 import { day, figure, plain, pValue, signed, typedFigure } from '@/texts/format'
 
 describe('numbers as people read them', () => {
@@ -23,6 +25,7 @@ describe('numbers as people read them', () => {
     ])
   })
   it('reads a decimal comma, tells nothing from nonsense', () => {
+    for (const one of rounded) expect(figure(one.value, one.decimals)).toBe(one.text)
     expect(typedFigure(' 2,5 ')).toBe(2.5)
     expect(typedFigure('')).toBeNull()
     expect(typedFigure('two')).toBeNaN()

@@ -234,29 +234,55 @@ describe('the full reading', () => {
   })
   it('corrects a value with its reason under one id, however often it is sent', async () => {
     const { shown } = await openFull()
+    answers['GET /api/v1/observations/observation%20of%20102/sheet'] = [
+      200,
+      { id: 'x', fields: [{ key: 'value', name: 'Value', unit: 't/ha', typed: '41' }] },
+    ]
     await openTable(shown)
     await shown.find('button[aria-label="41: Correct plot 102"]').trigger('click')
     await flushPromises()
-    expect(field('Value in t/ha').value).toBe('41')
-    await type('Value in t/ha', '14')
+    expect(field('Value (t/ha)').value).toBe('41')
+    await type('Value (t/ha)', '14')
     await send()
     expect(document.querySelector('.v-overlay .problem')!.textContent).toContain('Nothing here.')
-    expect(field('Value in t/ha').value).toBe('14')
+    expect(field('Value (t/ha)').value).toBe('14')
     await send()
     const puts = sent.filter((s) => s.method === 'PUT')
     expect(puts.map((put) => put.body)).toEqual(
-      Array(2).fill({ replaces: 'observation of 102', typed: '14', why: '' }),
+      Array(2).fill({ replaces: 'observation of 102', fields: { value: '14' }, why: '', confirmed: false }),
     )
     expect(puts[0]!.url).toBe(puts[1]!.url)
   })
   it('offers each sample of a plot for correction', async () => {
     const plots = [plotValue('101', 40, { samples: [39, 41], observations: ['a', 'b'] })]
     const { shown } = await openFull({ plots })
+    answers['GET /api/v1/observations/b/sheet'] = [
+      200,
+      { id: 'b', fields: [{ key: 'mass', name: 'Mass', unit: 'kg', typed: '41' }] },
+    ]
     await openTable(shown)
     await shown.find('button[aria-label="41: Correct sample 2 of plot 101"]').trigger('click')
     await flushPromises()
-    expect(field('Value in t/ha').value).toBe('41')
+    expect(field('Mass (kg)').value).toBe('41')
     await send()
     expect((sent.at(-1)!.body as { replaces: string }).replaces).toBe('b')
+  })
+  it('asks about an unusual value before it is corrected, and sends it as confirmed', async () => {
+    const plots = [plotValue('101', 40, { samples: [41], observations: ['a'] })]
+    const { shown } = await openFull({ plots })
+    answers['GET /api/v1/observations/a/sheet'] = [
+      200,
+      { id: 'a', fields: [{ key: 'value', name: 'Value', unit: '', typed: '400' }] },
+    ]
+    await openTable(shown)
+    await shown.find('button[aria-label="41: Correct plot 101"]').trigger('click')
+    await flushPromises()
+    const put = () => sent.filter((s) => s.method === 'PUT').at(-1)!
+    answers['PUT *'] = [200, { id: 'n', state: 'question', value: 400, message: '400 is unusual.' }]
+    await send()
+    expect(document.querySelector('.v-overlay .asked')!.textContent).toBe('400 is unusual.')
+    document.querySelector<HTMLInputElement>('.v-overlay input[type=checkbox]')!.click()
+    await send()
+    expect(put().body).toMatchObject({ fields: { value: '400' }, confirmed: true })
   })
 })

@@ -145,8 +145,8 @@ export const measure = (changes: Partial<MeasureReading> = {}): MeasureReading =
     n_plots: 5,
     grand_mean: 42,
     cv_percent: 3.1,
-    anova: [{ term: 'treatment', df_num: 2, df_den: 2, f: 9.5, p: 0.09 }],
-    variance_components: [{ name: 'block', variance: 0.4 }],
+    anova: [{ term: 'Treatments', label: 'Treatments', df_num: 2, df_den: 2, f: 9.5, p: 0.09 }],
+    variance_components: [{ name: 'block', label: 'between blocks', variance: 0.4 }],
     means: TREATMENTS.map((treatment, i) => ({
       treatment, mean: 41 + i, se: 0.7, df: 2, lower: 39 + i, upper: 43 + i, letters: null,
     })), // prettier-ignore

@@ -10,7 +10,7 @@ export interface Sent {
 }
 /** What the page sent, in order. */
 export const sent: Sent[] = []
-/** `METHOD /path`, with its query or for any, → status and body; anything else is answered with 404. */
+/** `METHOD /path`, with its query or for any, or `METHOD *` → status and body; anything else is answered with 404. */
 export const answers: Record<string, [number, unknown]> = {}
 
 async function bodyOf(request: Request): Promise<unknown> {
@@ -29,7 +29,8 @@ export function serveAnew() {
     const { pathname: url, search: query } = new URL(request.url)
     sent.push({ url, query, method: request.method, body: await bodyOf(request) })
     const [status, body] = answers[`${request.method} ${url}${query}`] ??
-      answers[`${request.method} ${url}`] ?? [404, { code: 'not-found', detail: 'Nothing here.' }]
+      answers[`${request.method} ${url}`] ??
+      answers[`${request.method} *`] ?? [404, { code: 'not-found', detail: 'Nothing here.' }]
     return new Response(status === 204 ? null : JSON.stringify(body), {
       status,
       headers: { 'Content-Type': 'application/json' },

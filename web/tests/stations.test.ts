@@ -284,16 +284,29 @@ describe('Walk', () => {
 
 describe('a plot without a figure', () => {
   it('has a fate and a reason, or isn’t marked', async () => {
-    const page = show(MissingDialog, { plot: '101', modelValue: false })
+    const measures = [
+      { name: 'Cover biomass', zero_when_failed: true },
+      { name: 'Weeds', zero_when_failed: false },
+    ]
+    const page = show(MissingDialog, { plot: '101', measures, modelValue: false })
     await page.setProps({ modelValue: true })
     await flushPromises()
     await sendDialog()
-    expect(dialogText()).toContain('Say why there is no figure')
+    expect(dialogText()).toContain('Say why there is no value')
     expect(page.emitted('mark')).toBeUndefined()
     document.querySelector<HTMLInputElement>('input[value=failed]')!.click()
     await typeInDialog('What happened', ' slugs ')
     await sendDialog()
     expect(page.emitted('mark')).toEqual([['failed', 'slugs']])
+    expect(dialogText()).toContain('Zero in this plot: Cover biomass. Still to be counted: Weeds.')
+  })
+  it('can’t be called failed where nothing is measured on the cover itself', async () => {
+    const measures = [{ name: 'Weeds', zero_when_failed: false }]
+    const page = show(MissingDialog, { plot: '101', measures, modelValue: false })
+    await page.setProps({ modelValue: true })
+    await flushPromises()
+    expect(dialogText()).toContain('Nothing at this visit is measured on the cover itself (Weeds)')
+    expect(document.querySelector<HTMLInputElement>('input[value=failed]')!.disabled).toBe(true)
   })
 })
 

@@ -16,7 +16,7 @@ const visit: Visit = {
   notes: [], progress: { done: 0, begun: 0, of: 3, contested: 0 },
   measures: [
     { id: 'weeds', name: 'Weeds', unit: 'weeds/m²', factor: 1, fields: [count], samples: 2, zones: [], formula: '', settings: [],
-      pitfall: '' },
+      pitfall: '', zero_when_failed: true },
   ],
 } // prettier-ignore
 const ENTRIES = 'PUT /api/v1/visits/v/entries'

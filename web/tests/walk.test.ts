@@ -15,9 +15,9 @@ const visitOf = (changes: Partial<Visit> = {}): Visit => ({
   progress: { done: 0, begun: 0, of: 2, contested: 0 },
   measures: [
     { id: 'weeds', name: 'Weeds', unit: 'weeds/m²', factor: 1, fields: [field('count')], samples: 2, zones: [], formula: '',
-      settings: [], pitfall: '' },
+      settings: [], pitfall: '', zero_when_failed: true },
     { id: 'yield', name: 'Yield', unit: 't/ha', factor: 1, fields: [field('mass'), field('area')], samples: 1, zones: [],
-      formula: '', settings: [], pitfall: '' },
+      formula: '', settings: [], pitfall: '', zero_when_failed: true },
   ],
   ...changes,
 }) // prettier-ignore

@@ -22,8 +22,12 @@ class _Nullable(serializers.FloatField):
 class HowShape(serializers.Serializer[object]):
     method = serializers.ChoiceField(choices=METHODS)
     alpha = serializers.FloatField(min_value=0.001, max_value=0.5, default=0.05)
-    block_effect = serializers.ChoiceField(choices=("random", "fixed"), default="random")
-    df_method = serializers.ChoiceField(choices=("kenward_roger", "satterthwaite"), default="kenward_roger")
+    block_effect = serializers.ChoiceField(
+        choices=("random", "fixed"), allow_null=True, default=None, help_text="Null: as the design has it."
+    )
+    df_method = serializers.ChoiceField(
+        choices=("kenward_roger", "satterthwaite", "containment_anova"), default="kenward_roger"
+    )
 
 
 class HowIn(HowShape):
@@ -94,6 +98,7 @@ class PlotValueOut(serializers.Serializer[object]):
 
 class AnovaOut(serializers.Serializer[object]):
     term = serializers.CharField()
+    label = serializers.CharField()  # type: ignore[assignment]
     df_num = serializers.FloatField()
     df_den = serializers.FloatField()
     f = serializers.FloatField()
@@ -102,6 +107,7 @@ class AnovaOut(serializers.Serializer[object]):
 
 class ComponentOut(serializers.Serializer[object]):
     name = serializers.CharField()
+    label = serializers.CharField()  # type: ignore[assignment]
     variance = serializers.FloatField()
 
 

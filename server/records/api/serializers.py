@@ -169,12 +169,35 @@ class AcceptedOut(serializers.Serializer[object]):
     trial = serializers.UUIDField()
 
 
+class CorrectedFieldOut(serializers.Serializer[object]):
+    key = serializers.CharField()
+    name = serializers.CharField()
+    unit = serializers.CharField(allow_blank=True)
+    typed = serializers.CharField(allow_blank=True)
+
+
+class ObservationOut(serializers.Serializer[object]):
+    """A value as it was typed, by the fields of its sheet."""
+
+    id = serializers.UUIDField()
+    fields = CorrectedFieldOut(many=True)  # type: ignore[assignment]
+
+
 class CorrectionIn(serializers.Serializer[object]):
+    """Fields that are all empty mark the value as missing. `confirmed`: an unusual value is right."""
+
     replaces = serializers.UUIDField()
-    typed = serializers.CharField(max_length=80, allow_blank=True)
-    why = serializers.CharField(max_length=300, allow_blank=True)
+    fields = serializers.DictField(  # type: ignore[assignment]
+        child=serializers.CharField(max_length=40, allow_blank=True)
+    )
+    why = serializers.CharField(max_length=200, allow_blank=True)
+    confirmed = serializers.BooleanField(default=False)
 
 
 class CorrectionOut(serializers.Serializer[object]):
+    """`state` question: nothing is kept until the value is confirmed; `message` says why it is asked."""
+
     id = serializers.UUIDField()
+    state = serializers.ChoiceField(choices=("saved", "question"))
     value = serializers.FloatField(allow_null=True)
+    message = serializers.CharField(allow_blank=True)

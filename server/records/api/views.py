@@ -16,15 +16,16 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from apercu_core.errors import Refused
-from apercu_core.numbers import is_missing
+from apercu_core.measures.sheets import SHEETS, unit_of_field
 from apercu_core.tables.assemble import Assembled, assemble
 from apercu_core.tables.proposal import Proposal
 from apercu_core.tables.questions import answer_to
-from apercu_core.units import System, parse_quantity, shown_in
+from apercu_core.units import System, shown_in
 from crew.models import Person, Workspace
 from records import bring
-from records.actions import correct_observation
 from records.api import serializers as shapes
+from records.api.visits import as_typed
+from records.entering import correct
 from records.models import Observation, Upload
 from records.uploads import proposal_of, receive_table
 from trials.actions import NewMeasure
@@ -155,19 +156,39 @@ class AcceptView(APIView):
         return Response(shapes.AcceptedOut({"trial": season.trial_id}).data, status=status.HTTP_201_CREATED)
 
 
+def _observation(request: Request, id: UUID) -> Observation:
+    own = Observation.objects.select_related("visit__season__trial__workspace", "unit", "version__measure")
+    own = own.filter(visit__season__trial__workspace__memberships__person=_person(request))
+    return get_object_or_404(own, id=id)
+
+
+class ObservationSheetView(APIView):
+    @extend_schema(responses=shapes.ObservationOut)
+    def get(self, request: Request, id: UUID) -> Response:
+        """What was typed in a place, by the fields of its sheet, to be corrected there."""
+        row = _observation(request, id)
+        system = cast(System, _person(request).units)
+        typed = as_typed(row, system)
+        fields = [
+            {"key": f.key, "name": f.name, "unit": shown_in(unit_of_field(f, row.version.unit), system)[0],
+             "typed": typed.get(f.key, "")}
+            for f in SHEETS[row.version.sheet].fields
+        ]  # fmt: skip
+        return Response(shapes.ObservationOut({"id": row.id, "fields": fields}).data)
+
+
 class ObservationView(APIView):
     @extend_schema(request=shapes.CorrectionIn, responses=shapes.CorrectionOut)
     def put(self, request: Request, id: UUID) -> Response:
-        """Correct a figure: a further row with the id that the client made. Repeating it is harmless."""
+        """Correct a value: a further row with the id that the client made, by the sheet's rules. Repeating it is
+        harmless."""
         given = shapes.CorrectionIn(data=request.data)
         given.is_valid(raise_exception=True)
-        own = Observation.objects.select_related("visit__season__trial__workspace", "unit", "version")
-        own = own.filter(visit__season__trial__workspace__memberships__person=_person(request))
-        old = get_object_or_404(own, id=given.validated_data["replaces"])
-        typed = given.validated_data["typed"]
-        unit, factor = shown_in(old.version.unit, cast(System, _person(request).units))
-        value = None if is_missing(typed) else parse_quantity(typed, unit) / factor
-        new = correct_observation(
-            by=_person(request), old=old, id=id, value=value, typed=typed, why=given.validated_data["why"]
-        )
-        return Response(shapes.CorrectionOut(new).data)
+        data = given.validated_data
+        outcome = correct(
+            by=_person(request), old=_observation(request, data["replaces"]), id=id, fields=data["fields"],
+            why=data["why"], confirmed=data["confirmed"],
+        )  # fmt: skip
+        if outcome.state == "refused":
+            raise Refused("bad-value", outcome.message)
+        return Response(shapes.CorrectionOut(outcome).data)

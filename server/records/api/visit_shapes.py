@@ -31,6 +31,9 @@ class SheetMeasureOut(serializers.Serializer[Any]):
     formula = serializers.CharField()
     settings = serializers.ListField(child=serializers.CharField())
     pitfall = serializers.CharField(allow_blank=True)
+    zero_when_failed = serializers.BooleanField(
+        help_text="Measured on the cover itself: a failed cover is a true zero."
+    )
 
 
 class RowOut(serializers.Serializer[Any]):
@@ -123,6 +126,16 @@ class OutcomesOut(serializers.Serializer[Any]):
 
 class TakeBackIn(serializers.Serializer[Any]):
     id = serializers.UUIDField()
+
+
+class PlaceIn(serializers.Serializer[Any]):
+    """Where in the visit to redo. `id`: of the further row, made by the client."""
+
+    id = serializers.UUIDField()
+    unit = serializers.UUIDField()
+    measure = serializers.UUIDField()
+    part = serializers.CharField(allow_blank=True, max_length=80, default="")
+    subsample = serializers.IntegerField(min_value=1, max_value=200, default=1)
 
 
 class DecisionIn(serializers.Serializer[Any]):

@@ -11,14 +11,14 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from apercu_core.measures.catalogue import definition
+from apercu_core.measures.catalogue import definition, zero_when_failed
 from apercu_core.measures.sheets import SHEETS, unit_of_field
 from apercu_core.numbers import read_number
 from apercu_core.units import System, shown_in
 from apercu_core.words import with_unit
 from crew.models import Person
 from records.api import visit_shapes as shapes
-from records.entering import Typed, decide, save_entries, take_back
+from records.entering import Typed, decide, redo, save_entries, take_back
 from records.models import Observation, Visit
 from records.visits import (
     Progress,
@@ -76,6 +76,7 @@ def measure_json(measure: TrialMeasure, season: Season, system: System) -> dict[
             f"{s.name}: {_setting(version.settings.get(s.key, s.usual), s.unit, system)}" for s in sheet.settings
         ],
         "pitfall": shipped.pitfall if shipped else "",
+        "zero_when_failed": zero_when_failed(version.catalogue),
     }
 
 
@@ -84,7 +85,7 @@ def _setting(value: float, unit: str, system: System) -> str:
     return with_unit(value * factor, shown)
 
 
-def _as_typed(row: Observation, system: System) -> dict[str, str]:
+def as_typed(row: Observation, system: System) -> dict[str, str]:
     """The figures as they were typed; a bare one from a person with other units is given the unit it was meant in."""
     fields: dict[str, str] = row.fields or {"value": row.typed}
     unit = row.version.unit
@@ -102,7 +103,7 @@ def row_json(row: Observation | None, measures: dict[UUID, UUID], system: System
     return {
         "id": row.id, "unit": row.unit_id, "measure": measures[row.version_id], "part": row.part,
         "subsample": row.subsample,
-        "value": row.value, "fields": _as_typed(row, system), "fate": row.fate,
+        "value": row.value, "fields": as_typed(row, system), "fate": row.fate,
         "missing_reason": row.missing_reason, "by": row.by.name, "at": row.entered_at,
     }  # fmt: skip
 
@@ -187,6 +188,24 @@ class TakeBackView(APIView):
         old = _row_of(request, id)
         take_back(by=_person(request), old=old, id=given.validated_data["id"])
         return Response(visit_json(old.visit, _person(request)))
+
+
+class RedoView(APIView):
+    @extend_schema(request=shapes.PlaceIn, responses=shapes.VisitOut)
+    def post(self, request: Request, id: UUID) -> Response:
+        """Go one step forward again in a place, after an undo."""
+        visit = visit_of(request, id)
+        given = shapes.PlaceIn(data=request.data)
+        given.is_valid(raise_exception=True)
+        place = given.validated_data
+        taken = get_object_or_404(visit.taken.select_related("measure"), measure=place["measure"])
+        row = get_object_or_404(
+            visit.observations.select_related("visit__season__trial__workspace", "version__measure", "stands_for"),
+            unit=place["unit"], version=taken.measure.version_id, part=place["part"], subsample=place["subsample"],
+            current=True,
+        )  # fmt: skip
+        redo(by=_person(request), at=row, id=place["id"])
+        return Response(visit_json(visit, _person(request)))
 
 
 class DecisionView(APIView):

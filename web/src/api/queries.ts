@@ -24,6 +24,7 @@ export type Due = Shapes['DueOut']
 export type Visit = Shapes['VisitOut']
 export type SheetMeasure = Shapes['SheetMeasureOut']
 export type Row = Shapes['RowOut']
+export type CorrectedField = Shapes['CorrectedFieldOut']
 export type EntryIn = Shapes['EntryInRequest']
 export type Outcome = Shapes['OutcomeOut']
 export type Ask = Shapes['AskInRequest']
@@ -257,10 +258,21 @@ export const acts = {
     answer(client.POST('/api/v1/trials/{id}/answers', { params: there(trial), body: { doubt, note } })),
   changeMeasure: (id: string, change: Shapes['PatchedTrialMeasureChangeRequest']) =>
     answer(client.PATCH('/api/v1/measures/{id}', { params: { path: { id } }, body: change })),
-  correct: (id: string, replaces: string, typed: string, why: string) =>
+  observation: (id: string) =>
+    answer(client.GET('/api/v1/observations/{id}/sheet', { params: { path: { id } } })) as Promise<
+      Shapes['ObservationOut']
+    >,
+  correct: (id: string, replaces: string, fields: Record<string, string>, why: string, confirmed: boolean) =>
     answer(
-      client.PUT('/api/v1/observations/{id}', { params: { path: { id } }, body: { replaces, typed, why } }),
-    ),
+      client.PUT('/api/v1/observations/{id}', {
+        params: { path: { id } },
+        body: { replaces, fields, why, confirmed },
+      }),
+    ) as Promise<Shapes['CorrectionOut']>,
+  redo: (visit: string, place: Shapes['PlaceInRequest']) =>
+    answer(
+      client.POST('/api/v1/visits/{id}/redo', { params: { path: { id: visit } }, body: place }),
+    ) as Promise<Visit>,
   bring: (workspace: string, file: File) => {
     const form = new FormData()
     form.set('workspace', workspace)

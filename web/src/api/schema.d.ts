@@ -80,7 +80,10 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        /** @description Correct a figure: a further row with the id that the client made. Repeating it is harmless. */
+        /**
+         * @description Correct a value: a further row with the id that the client made, by the sheet's rules. Repeating it is
+         *     harmless.
+         */
         put: operations["observations_update"];
         post?: never;
         delete?: never;
@@ -100,6 +103,23 @@ export interface paths {
         put?: never;
         /** @description Settle a contested figure: which of the two stays, and why. */
         post: operations["observations_decision_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/observations/{id}/sheet": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What was typed in a place, by the fields of its sheet, to be corrected there. */
+        get: operations["observations_sheet_retrieve"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -757,6 +777,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/visits/{id}/redo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Go one step forward again in a place, after an undo. */
+        post: operations["visits_redo_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/workspaces/{id}/equipment": {
         parameters: {
             query?: never;
@@ -921,6 +958,7 @@ export interface components {
         AllocationEnum: "drawn" | "systematic" | "unknown";
         AnovaOut: {
             term: string;
+            label: string;
             /** Format: double */
             df_num: number;
             /** Format: double */
@@ -1142,6 +1180,7 @@ export interface components {
         };
         ComponentOut: {
             name: string;
+            label: string;
             /** Format: double */
             variance: number;
         };
@@ -1212,18 +1251,38 @@ export interface components {
             /** @description That is crossed onto the plots. */
             factor?: components["schemas"]["FactorShapeRequest"] | null;
         };
+        CorrectedFieldOut: {
+            key: string;
+            name: string;
+            unit: string;
+            typed: string;
+        };
+        /** @description Fields that are all empty mark the value as missing. `confirmed`: an unusual value is right. */
         CorrectionInRequest: {
             /** Format: uuid */
             replaces: string;
-            typed: string;
+            fields: {
+                [key: string]: string;
+            };
             why: string;
+            /** @default false */
+            confirmed: boolean;
         };
+        /** @description `state` question: nothing is kept until the value is confirmed; `message` says why it is asked. */
         CorrectionOut: {
             /** Format: uuid */
             id: string;
+            state: components["schemas"]["CorrectionOutStateEnum"];
             /** Format: double */
             value: number | null;
+            message: string;
         };
+        /**
+         * @description * `saved` - saved
+         *     * `question` - question
+         * @enum {string}
+         */
+        CorrectionOutStateEnum: "saved" | "question";
         CrossedOut: {
             name: string;
             levels: {
@@ -1334,9 +1393,10 @@ export interface components {
         /**
          * @description * `kenward_roger` - kenward_roger
          *     * `satterthwaite` - satterthwaite
+         *     * `containment_anova` - containment_anova
          * @enum {string}
          */
-        DfMethodEnum: "kenward_roger" | "satterthwaite";
+        DfMethodEnum: "kenward_roger" | "satterthwaite" | "containment_anova";
         /**
          * @description * `higher` - Higher
          *     * `lower` - Lower
@@ -1643,8 +1703,13 @@ export interface components {
              * @default 0.05
              */
             alpha: number;
-            /** @default random */
-            block_effect: components["schemas"]["BlockEffectEnum"];
+            /**
+             * @description Null: as the design has it.
+             *
+             *     * `random` - random
+             *     * `fixed` - fixed
+             */
+            block_effect?: components["schemas"]["BlockEffectEnum"] | components["schemas"]["NullEnum"];
             /** @default kenward_roger */
             df_method: components["schemas"]["DfMethodEnum"];
         };
@@ -1655,8 +1720,13 @@ export interface components {
              * @default 0.05
              */
             alpha: number;
-            /** @default random */
-            block_effect: components["schemas"]["BlockEffectEnum"];
+            /**
+             * @description Null: as the design has it.
+             *
+             *     * `random` - random
+             *     * `fixed` - fixed
+             */
+            block_effect?: components["schemas"]["BlockEffectEnum"] | components["schemas"]["NullEnum"];
             /** @default kenward_roger */
             df_method: components["schemas"]["DfMethodEnum"];
         };
@@ -1938,6 +2008,13 @@ export interface components {
             /** Format: date-time */
             at: string;
         };
+        NullEnum: null;
+        /** @description A value as it was typed, by the fields of its sheet. */
+        ObservationOut: {
+            /** Format: uuid */
+            id: string;
+            fields: components["schemas"]["CorrectedFieldOut"][];
+        };
         ObstacleShape: {
             name: string;
             points: number[][];
@@ -2169,6 +2246,19 @@ export interface components {
         PhaseOut: {
             starts_with: string;
             crops: string[];
+        };
+        /** @description Where in the visit to redo. `id`: of the further row, made by the client. */
+        PlaceInRequest: {
+            /** Format: uuid */
+            id: string;
+            /** Format: uuid */
+            unit: string;
+            /** Format: uuid */
+            measure: string;
+            /** @default  */
+            part: string;
+            /** @default 1 */
+            subsample: number;
         };
         /** @description Lengths as typed: a figure, with or without a unit; without one it is in the person's own. */
         PlanInRequest: {
@@ -2501,6 +2591,8 @@ export interface components {
             formula: string;
             settings: string[];
             pitfall: string;
+            /** @description Measured on the cover itself: a failed cover is a true zero. */
+            zero_when_failed: boolean;
         };
         SheetOut: {
             key: string;
@@ -3145,6 +3237,27 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["VisitOut"];
+                };
+            };
+        };
+    };
+    observations_sheet_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ObservationOut"];
                 };
             };
         };
@@ -4212,6 +4325,31 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["NoteOut"];
+                };
+            };
+        };
+    };
+    visits_redo_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlaceInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VisitOut"];
                 };
             };
         };

@@ -3,7 +3,7 @@ import { shallowRef, watch, type Ref } from 'vue'
 
 /**
  * What a small form does when it is sent: the act, then everything that shows the trial is asked for again and the form
- * closes. If the act fails the form stays as it is, with the reason; opening it again starts without one.
+ * closes. If the act fails, or gives false back, the form stays as it is; opening it again starts without a reason.
  */
 export function useKeep(open: Ref<boolean>, act: () => Promise<unknown>) {
   const queries = useQueryClient()
@@ -13,7 +13,7 @@ export function useKeep(open: Ref<boolean>, act: () => Promise<unknown>) {
   })
   async function keep() {
     try {
-      await act()
+      if ((await act()) === false) return // there is a question first
       await queries.invalidateQueries({ queryKey: ['trials'] })
       open.value = false
     } catch (thrown) {

@@ -2,17 +2,22 @@
 import { computed, ref, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 
-import { acts, type MeasureReading, type PlotValue } from '@/api/queries'
+import { acts, type CorrectedField, type MeasureReading, type PlotValue } from '@/api/queries'
 import { newId } from '@/parts/newId'
 import SheetDialog from '@/parts/SheetDialog.vue'
 import { useKeep } from '@/parts/useKeep'
 
+/** A value is corrected as it was entered: by the fields of its sheet, with the sheet's rules. */
 const props = defineProps<{ measure: MeasureReading; plot: PlotValue; sample: number }>()
 const open = defineModel<boolean>({ required: true })
 const { t } = useI18n()
-const typed = ref('')
+const fields = ref<CorrectedField[]>([])
 const why = ref('')
+const asked = ref('')
+const confirmed = ref(false)
+const failed = ref<Error | null>(null)
 let id = ''
+const row = computed(() => props.plot.observations[props.sample]!)
 const title = computed(() =>
   t(props.plot.observations.length > 1 ? 'full.correctSampleTitle' : 'full.correctTitle', {
     p: props.plot.label,
@@ -23,19 +28,30 @@ const title = computed(() =>
 
 watch(
   open,
-  (now) => {
+  async (now) => {
     if (!now) return
     // One id for each time the dialog opens: sending it twice can't correct twice.
     id = newId()
-    typed.value = String(props.plot.samples[props.sample] ?? '')
     why.value = ''
+    asked.value = ''
+    confirmed.value = false
+    failed.value = null
+    fields.value = []
+    try {
+      fields.value = (await acts.observation(row.value)).fields
+    } catch (error) {
+      failed.value = error as Error
+    }
   },
   { immediate: true },
 )
 
-const { problem, keep } = useKeep(open, () =>
-  acts.correct(id, props.plot.observations[props.sample]!, typed.value, why.value),
-)
+const { problem, keep } = useKeep(open, async () => {
+  const typed = Object.fromEntries(fields.value.map((field) => [field.key, field.typed]))
+  const outcome = await acts.correct(id, row.value, typed, why.value, confirmed.value)
+  asked.value = outcome.state === 'question' ? outcome.message : ''
+  return outcome.state !== 'question'
+})
 </script>
 
 <template>
@@ -44,14 +60,29 @@ const { problem, keep } = useKeep(open, () =>
     :title="title"
     :act="t('full.keep')"
     :cancel="t('full.cancel')"
-    :problem="problem"
+    :problem="failed ?? problem"
     @act="keep"
   >
     <v-text-field
-      v-model="typed"
-      :label="measure.unit ? t('full.typed', { unit: measure.unit }) : t('full.typedPlain')"
+      v-for="field in fields"
+      :key="field.key"
+      v-model="field.typed"
+      :label="field.unit ? `${field.name} (${field.unit})` : field.name"
       inputmode="decimal"
+      @update:model-value="asked = ''"
     />
-    <v-text-field v-model="why" :label="t('full.why')" maxlength="300" />
+    <v-text-field v-model="why" :label="t('full.why')" maxlength="200" />
+    <template v-if="asked">
+      <p class="asked" role="alert">{{ asked }}</p>
+      <v-checkbox v-model="confirmed" :label="t('full.isRight')" hide-details />
+    </template>
   </SheetDialog>
 </template>
+
+<style scoped>
+.asked {
+  border-left: 5px solid var(--unsettled);
+  padding: 4px 12px;
+  margin: 6px 0;
+}
+</style>

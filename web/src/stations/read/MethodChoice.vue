@@ -13,7 +13,7 @@ const folded = ref(true)
 const methods = ['dunnett', 'tukey', 'lsd', 'holm', 'bonferroni', 'sidak'] as const
 const alphas = [0.01, 0.05, 0.1]
 const effects = ['random', 'fixed'] as const
-const dfs = ['kenward_roger', 'satterthwaite'] as const
+const dfs = ['kenward_roger', 'satterthwaite', 'containment_anova'] as const
 const items = computed(() => methods.map((value) => ({ value, title: t(`read.method.${value}`) })))
 const send = (key: keyof How, value: unknown) => emit('choose', { [key]: value } as Partial<How>)
 </script>
@@ -37,7 +37,7 @@ const send = (key: keyof How, value: unknown) => emit('choose', { [key]: value }
       :model-value="how.alpha"
       @update:model-value="send('alpha', $event)"
     />
-    <template v-if="design !== 'crd'">
+    <template v-if="!['crd', 'latin_square'].includes(design)">
       <v-select
         :label="t('read.method.blocks')"
         :items="effects.map((value) => ({ value, title: t(`read.method.${value}`) }))"
@@ -45,7 +45,7 @@ const send = (key: keyof How, value: unknown) => emit('choose', { [key]: value }
         @update:model-value="send('block_effect', $event)"
       />
       <v-select
-        v-if="how.block_effect === 'random'"
+        v-if="how.block_effect === 'random' || ['split_plot', 'strip_plot'].includes(design)"
         class="middle"
         :label="t('read.method.df')"
         :items="dfs.map((value) => ({ value, title: t(`read.method.${value}`) }))"

@@ -6,7 +6,6 @@ import { figure, pAlone } from '@/texts/format'
 
 defineProps<{ measure: MeasureReading }>()
 const { t } = useI18n()
-const termName = (name: string) => (name === 'treatment' || name === 'block' ? t(`full.col.${name}`) : name)
 </script>
 
 <template>
@@ -27,7 +26,7 @@ const termName = (name: string) => (name === 'treatment' || name === 'block' ? t
       </thead>
       <tbody>
         <tr v-for="line in measure.full!.anova" :key="line.term">
-          <th scope="row">{{ termName(line.term) }}</th>
+          <th scope="row">{{ line.label }}</th>
           <td class="right">{{ figure(line.df_num, 0) }}, {{ figure(line.df_den, 1) }}</td>
           <td class="right">{{ figure(line.f, 2) }}</td>
           <td class="right">{{ pAlone(line.p) }}</td>
@@ -49,7 +48,7 @@ const termName = (name: string) => (name === 'treatment' || name === 'block' ? t
       </thead>
       <tbody>
         <tr v-for="line in measure.full!.variance_components" :key="line.name">
-          <th scope="row">{{ line.name === 'residual' ? 'plots' : `${line.name}s` }}</th>
+          <th scope="row">{{ line.label }}</th>
           <td class="right">{{ line.variance.toPrecision(3) }}</td>
           <td class="right">{{ Math.sqrt(line.variance).toPrecision(3) }}</td>
         </tr>

@@ -1,17 +1,25 @@
 <script setup lang="ts">
-import { ref, watch } from 'vue'
+import { computed, ref, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 
 import SheetDialog from '@/parts/SheetDialog.vue'
 
-/** Why a plot has no figure. What failed by its treatment is a zero; what was damaged or not reached is a gap. */
-defineProps<{ plot: string }>()
+/** Why a plot has no value. A failed cover is zero in what is measured on the cover itself; the rest is counted. */
+const props = defineProps<{ plot: string; measures: { name: string; zero_when_failed: boolean }[] }>()
 const emit = defineEmits<{ mark: [fate: 'failed' | 'damaged' | 'not-taken', reason: string] }>()
 const open = defineModel<boolean>({ required: true })
 const { t } = useI18n()
 const FATES = ['damaged', 'failed', 'not-taken'] as const
 const fate = ref<(typeof FATES)[number]>('damaged')
 const reason = ref('')
+const zero = computed(() => props.measures.filter((m) => m.zero_when_failed).map((m) => m.name))
+const left = computed(() => props.measures.filter((m) => !m.zero_when_failed).map((m) => m.name))
+const lead = (f: (typeof FATES)[number]) => {
+  if (f !== 'failed') return t(`walk.fateLead.${f}`)
+  if (!zero.value.length) return t('walk.noneZero', { open: left.value.join(', ') })
+  const said = t('walk.becomeZero', { zero: zero.value.join(', ') })
+  return left.value.length ? `${said} ${t('walk.stayOpen', { open: left.value.join(', ') })}` : said
+}
 const problem = ref<Error | null>(null)
 
 watch(open, (now) => {
@@ -38,10 +46,16 @@ function keep() {
     <fieldset>
       <legend class="seen-by-readers-only">{{ t('walk.whyMissing') }}</legend>
       <label v-for="f in FATES" :key="f">
-        <input v-model="fate" type="radio" name="fate" :value="f" />
+        <input
+          v-model="fate"
+          type="radio"
+          name="fate"
+          :value="f"
+          :disabled="f === 'failed' && !zero.length"
+        />
         <span
           ><strong>{{ t(`walk.fate.${f}`) }}</strong
-          ><span class="quiet">{{ t(`walk.fateLead.${f}`) }}</span></span
+          ><span class="quiet">{{ lead(f) }}</span></span
         >
       </label>
     </fieldset>

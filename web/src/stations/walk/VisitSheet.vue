@@ -90,6 +90,10 @@ async function undo() {
   const place = await sheet.undo()
   if (place) go(steps.value.find((s) => keyOf(s) === keyOf(place)))
 }
+async function redo() {
+  const place = await sheet.redo()
+  if (place) go(steps.value.find((s) => keyOf(s) === keyOf(place)))
+}
 /** Letters can't begin a figure, so in an empty field they are commands. */
 function key(step: Step, event: KeyboardEvent) {
   const empty = !(event.target as HTMLInputElement).value
@@ -99,6 +103,7 @@ function key(step: Step, event: KeyboardEvent) {
   else if (empty && mayRecord.value && event.key === 'x') missing.value = true
   else if (empty && mayRecord.value && event.key === 'n') noting.value = true
   else if (empty && mayRecord.value && event.key === 'u') void undo()
+  else if (empty && mayRecord.value && event.key === 'r') void redo()
   else return
   event.preventDefault()
 }
@@ -108,6 +113,7 @@ useKeys(() => [
   ['x', t('keys.missing')],
   ['n', t('keys.note')],
   ['u', t('keys.undo')],
+  ['r', t('keys.redo')],
 ])
 
 watch(chosen, ([label]) => {
@@ -225,6 +231,9 @@ const notes = computed(() =>
         <button type="button" class="pill" :disabled="!sheet.mine.value.length" @click="undo">
           {{ t('walk.undo') }} <kbd>u</kbd>
         </button>
+        <button type="button" class="pill" :disabled="!sheet.undone.value.length" @click="redo">
+          {{ t('walk.redo') }} <kbd>r</kbd>
+        </button>
       </div>
       <ul v-if="notes.length" class="notes">
         <li v-for="note in notes" :key="note.id">
@@ -235,7 +244,12 @@ const notes = computed(() =>
         </li>
       </ul>
     </template>
-    <MissingDialog v-model="missing" :plot="plots.get(unit)?.label ?? ''" @mark="marked" />
+    <MissingDialog
+      v-model="missing"
+      :plot="plots.get(unit)?.label ?? ''"
+      :measures="visit.measures"
+      @mark="marked"
+    />
     <NoteDialog
       v-model="noting"
       :visit="visit.id"

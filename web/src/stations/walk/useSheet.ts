@@ -44,6 +44,7 @@ export function useSheet(visit: Ref<Visit>, me: string, drafts: Drafts) {
 
   function type(step: Step, text: string) {
     const c = own(step)
+    undone.value = []
     c.fields[step.field] = text
     c.status = 'draft'
     c.message = ''
@@ -79,10 +80,14 @@ export function useSheet(visit: Ref<Visit>, me: string, drafts: Drafts) {
     await drafts.remove(key)
   }
 
-  /** Say of a whole plot why there is no figure, for all measures of the visit. */
+  /**
+   * Say of a whole plot why there is no value. That the cover failed only says something of what is measured on the
+   * cover itself: the other measures of the visit stay open.
+   */
   async function mark(unit: string, fate: Cell['fate'], reason: string) {
     const steps = stepsIn(visit.value, unit)
     for (const m of visit.value.measures) {
+      if (fate === 'failed' && !m.zero_when_failed) continue
       const first = steps.find((step) => step.measure === m.id)
       if (!first) continue
       const c = own({ unit, measure: m.id, part: first.part, subsample: 1 })
@@ -177,6 +182,22 @@ export function useSheet(visit: Ref<Visit>, me: string, drafts: Drafts) {
     if (!last) return null
     try {
       take(await acts.takeBack(last.id, newId()))
+      const { unit, measure, part, subsample } = last
+      undone.value.unshift({ unit, measure, part, subsample })
+      return last
+    } catch (error) {
+      problem.value = error as Error
+      return null
+    }
+  }
+
+  /** Places that were undone, the last first: what redo goes through until something new is typed. */
+  const undone = ref<Place[]>([])
+  async function redo(): Promise<Place | null> {
+    const last = undone.value.shift()
+    if (!last) return null
+    try {
+      take(await acts.redo(visit.value.id, { ...last, id: newId() }))
       return last
     } catch (error) {
       problem.value = error as Error
@@ -190,6 +211,23 @@ export function useSheet(visit: Ref<Visit>, me: string, drafts: Drafts) {
     removeEventListener('online', online)
     clearTimeout(timer)
   })
-  return { cells, cell, load, type, finish, mark, undo, take, flush, waiting, asking, offline, problem, mine }
+  return {
+    cells,
+    cell,
+    load,
+    type,
+    finish,
+    mark,
+    undo,
+    redo,
+    undone,
+    take,
+    flush,
+    waiting,
+    asking,
+    offline,
+    problem,
+    mine,
+  }
 }
 export type Sheet = ReturnType<typeof useSheet>

@@ -1,0 +1,90 @@
+"""The fitted model in words: a sentence, and names for its terms and variance components."""
+
+from __future__ import annotations
+
+from apercu_core.reading.found import AnyAnalysis
+from apercu_core.statistics.analysis import Analysis
+from apercu_core.statistics.anova import term_functions
+from apercu_core.statistics.classical import ClassicalStrata
+from apercu_core.statistics.densities import DensityAnalysis
+from apercu_core.statistics.inference import FTest
+from apercu_core.statistics.rates import RateAnalysis
+from apercu_core.statistics.specification import Design, DfMethod
+from apercu_core.words import listed, number
+
+_DESIGNS: dict[Design, str] = {
+    "crd": "Completely randomised",
+    "rcbd": "Randomised blocks",
+    "latin_square": "Latin square",
+    "split_plot": "Split plot",
+    "strip_plot": "Strip plot",
+    "multi_site": "Several sites",
+}
+_DF_METHODS: dict[DfMethod, str] = {
+    "kenward_roger": "REML with Kenward–Roger degrees of freedom",
+    "satterthwaite": "REML with Satterthwaite degrees of freedom",
+    "containment_anova": "classical strata, each effect against the mean square of its own stratum",
+}
+_UNITS = {
+    "block": "blocks",
+    "row": "rows",
+    "column": "columns",
+    "whole_plot": "whole plots",
+    "row_strip": "row strips",
+    "column_strip": "column strips",
+    "site": "sites",
+    "site_treatment": "sites × treatments",
+    "residual": "plots",
+}
+
+
+def model_in_words(analysis: AnyAnalysis) -> str:
+    """What was fitted, from the model itself: which effects are fixed, which random, and where df come from."""
+    if isinstance(analysis, RateAnalysis):
+        return f"{model_in_words(analysis.on_root)[:-1]}, of the square roots of densities."
+    model, spec = analysis.fit.model, analysis.specification
+    fixed = ["treatments", *(_UNITS[term.name] for term in model.terms if term.name in _UNITS)]
+    effect = "effect" if len(fixed) == 1 else "effects"
+    design = _DESIGNS[spec.design]
+    if isinstance(analysis, DensityAnalysis):
+        return (
+            f"{design}: counts with a log link and the area counted, {listed(fixed)} as fixed {effect}, variance "
+            f"growing with the mean as μ + {number(analysis.alpha)} μ² (by moments), never below quasi-Poisson's."
+        )
+    random = [_UNITS[stratum.name] for stratum in model.strata]
+    if not random:
+        return f"{design}: {listed(fixed)} as fixed {effect}, one error between plots, by least squares."
+    return f"{design}: {listed(fixed)} fixed, {listed(random)} random, by {_DF_METHODS[spec.df_method]}."
+
+
+def term_in_words(name: str) -> str:
+    """A line of the analysis of variance: `Blocks`, `Treatments`."""
+    said = "treatments" if name == "treatment" else _UNITS.get(name, name)
+    return said[:1].upper() + said[1:]
+
+
+def anova_lines(analysis: AnyAnalysis) -> list[tuple[str, FTest]]:
+    """The lines of the analysis of variance. By classical strata, listed treatments have one for each stratum that they
+    differ in.
+    """
+    out = []
+    for name, test in analysis.anova.items():
+        parts = _by_stratum(analysis, name) if isinstance(analysis, Analysis) else {}
+        if len(parts) > 1:
+            out += [(f"{term_in_words(name)} {component_in_words(stratum)}", one) for stratum, one in parts.items()]
+        else:
+            out.append((term_in_words(name), test))
+    return out
+
+
+def _by_stratum(analysis: Analysis, name: str) -> dict[str, FTest]:
+    if not isinstance(analysis.inference, ClassicalStrata):
+        return {}
+    model = analysis.fit.model
+    term = next(term for term in model.terms if term.name == name)
+    return analysis.inference.by_stratum(term_functions(model, term))
+
+
+def component_in_words(name: str) -> str:
+    """A variance component: `between whole plots`."""
+    return f"between {_UNITS.get(name, name)}"

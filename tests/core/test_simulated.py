@@ -1,0 +1,112 @@
+"""Slow: rates over many invented trials, each with its run count and Monte Carlo error (`pytest -s` prints them)."""
+
+import math
+
+import numpy as np
+import pytest
+
+from apercu_core.doubts.doubt import PlotFacts, TrialFacts
+from apercu_core.reading.asked import Asked, How, Recorded
+from apercu_core.reading.trial import read_trial
+from benchmarks.count_coverage import Cell, simulate
+
+TREATMENTS = ("bare", "a", "b", "c", "d")
+PLOTS = tuple(PlotFacts(f"{b}{t}", f"B{b}", name) for b in range(4) for t, name in enumerate(TREATMENTS))
+TRIAL = TrialFacts(PLOTS, "bare", "drawn")
+MEANS = dict(zip(TREATMENTS, (10.0, 10.5, 9.5, 11.0, 10.0), strict=True))
+
+
+def rates(runs, values_of, measures=1, seed=3):
+    """Share of boards on which each doubt about a measure is raised."""
+    rng = np.random.default_rng(seed)
+    raised = {}
+    for _ in range(runs):
+        given = [Recorded(Asked(f"Yield {i}", "t/ha", None, "higher"), values_of(rng)) for i in range(measures)]
+        reading = read_trial(TRIAL, "rcbd", given, How(), "bare")
+        for name in {doubt.id for m in reading.measures for doubt in m.doubts}:
+            raised[name] = raised.get(name, 0) + 1
+    return {name: n / runs for name, n in raised.items()}
+
+
+def told(what, found, runs):
+    print(f"{what}: {100 * found:.1f} % of {runs} runs ± {100 * math.sqrt(max(found * (1 - found), 1e-6) / runs):.1f}")
+    return found
+
+
+def clean(rng, cv=0.1, lost=0):
+    block = rng.normal(0, 0.5, 4)
+    values = {p.label: [MEANS[p.treatment] + 10 * cv * rng.normal() + block[int(p.block[1])]] for p in PLOTS}
+    for label in rng.choice(list(values), lost, replace=False):
+        values[label] = [None]
+    return values
+
+
+FAMILIES = ("outlier", "spread-grows-with-mean", "ten-fold-slip", "loss-follows-treatment")
+
+
+@pytest.mark.parametrize(("measures", "runs"), [(1, 2000), (4, 250)])
+def test_clean_data_raise_each_doubt_on_at_most_one_board_in_twenty(measures, runs):
+    found = rates(runs, lambda rng: clean(rng, lost=0), measures)
+    error = math.sqrt(0.05 * 0.95 / runs)
+    for name in FAMILIES:
+        assert told(f"{name}, {measures} measures", found.get(name, 0), runs) <= 0.05 + 2 * error
+
+
+@pytest.mark.parametrize("lost", [2, 3])
+def test_plots_lost_by_chance_are_seldom_said_to_follow_a_treatment(lost):
+    found = rates(300, lambda rng: clean(rng, lost=lost)).get("loss-follows-treatment", 0)
+    assert told(f"{lost} plots lost", found, 300) <= 0.05
+
+
+def test_plots_that_vary_by_sixty_per_cent_hardly_look_like_slips():
+    for cv in (0.3, 0.4, 0.6):
+        found = rates(500, lambda rng, cv=cv: clean(rng, cv)).get("ten-fold-slip", 0)
+        assert told(f"ten-fold slip at a CV of {cv}", found, 500) <= 0.02 + 2 * math.sqrt(0.02 * 0.98 / 500)
+
+
+def with_slip(rng):
+    values = clean(rng, 0.08)
+    label = rng.choice(list(values))
+    return {**values, label: [values[label][0] * (10 if rng.random() < 0.5 else 0.1)]}
+
+
+def with_outlier(rng):
+    values = clean(rng, 0.1)
+    return {**values, "11": [values["11"][0] + 8 * 0.1 * 10]}
+
+
+def in_proportion(rng):
+    """Means that differ ten-fold, plots that vary by a fifth of them."""
+    mean = dict(zip(TREATMENTS, (10, 20, 40, 60, 100), strict=True))
+    return {p.label: [mean[p.treatment] * (1 + 0.2 * rng.normal())] for p in PLOTS}
+
+
+@pytest.mark.parametrize(
+    ("name", "values_of", "least"),
+    [
+        ("ten-fold-slip", with_slip, 0.90),
+        ("outlier", with_outlier, 0.95),
+        ("spread-grows-with-mean", in_proportion, 0.75),
+    ],
+)
+def test_clear_cases_are_still_found(name, values_of, least):
+    runs = 400
+    found = told(name, rates(runs, values_of).get(name, 0), runs)
+    assert found >= least - 2 * math.sqrt(least * (1 - least) / runs)
+
+
+@pytest.mark.parametrize(
+    ("cell", "least"),
+    [
+        (Cell(0.5, None, 4, 1), 0.93), (Cell(10, None, 4, 4), 0.93), (Cell(10, 2, 3, 4), 0.93),
+        (Cell(50, 1, 4, 4), 0.93),
+        (Cell(10, 0.5, 4, 4), 0.91), (Cell(50, 0.5, 6, 1), 0.91),
+    ],
+    ids=str,
+)  # fmt: skip
+def test_intervals_of_counts_hold_the_truth_and_find_no_difference_where_there_is_none(cell, least):
+    found = simulate(cell, 120)
+    told(f"covered in {cell}", found.covered, found.runs)
+    assert found.covered >= least - 2 * math.sqrt(least * (1 - least) / (found.runs * found.answered))
+    if cell.ratio == 1:
+        assert told("false differences", found.false, found.runs) <= 0.06 + 2 * math.sqrt(0.06 * 0.94 / found.runs)
