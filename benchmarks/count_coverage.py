@@ -8,6 +8,7 @@ Five treatments against a control (Dunnett, 95 %), counts with variance μ + μ�
 
 from __future__ import annotations
 
+import os
 import sys
 from dataclasses import dataclass
 from multiprocessing import Pool
@@ -96,7 +97,7 @@ def main(runs: int) -> None:
     print(f"{runs} runs a row; ± is the Monte Carlo standard error of the coverage.\n")
     print("| blocks | control | k | mean count | covered | ± | false difference | middle width | answered |")
     print("| --- | --- | --- | --- | --- | --- | --- | --- | --- |")
-    with Pool() as pool:
+    with Pool(int(os.environ.get("PROCESSES", "0")) or None) as pool:
         for cell, found in pool.imap(_one, [(cell, runs) for cell in all_cells()]):
             false = f"{100 * found.false:.1f} %" if cell.ratio == 1 else "–"
             kind = "equal" if cell.ratio == 1 else "four-fold"

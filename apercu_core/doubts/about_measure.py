@@ -25,6 +25,7 @@ def doubts_about_measure(measure: MeasureFacts) -> tuple[Doubt, ...]:
         subsamples_not_replicates,
         uneven_subsampling,
         changed_after_reading,
+        question_changed_after_reading,
     )
     return tuple(doubt for check in checks for doubt in check(measure))
 
@@ -237,10 +238,24 @@ def changed_after_reading(measure: MeasureFacts) -> Iterator[Doubt]:
         "changed-after-reading",
         "weakens",
         "Changed after reading",
-        f"{len(measure.changed)} value{'s' if len(measure.changed) > 1 else ''} changed after the result was first "
-        f"read (plot{'s' if len(measure.changed) > 1 else ''} {listed(measure.changed)}).",
+        f"{len(measure.changed)} value{'s' if len(measure.changed) > 1 else ''} changed after the results were "
+        f"opened (plot{'s' if len(measure.changed) > 1 else ''} {listed(measure.changed)}).",
         "Values that are corrected once the result is known tend to be corrected towards what was hoped for.",
-        "Give the reason for each change. The earlier reading is kept and can be shown.",
+        "Give the reason for each change. The first results are kept.",
         measure.name,
         measure.changed,
+    )
+
+
+def question_changed_after_reading(measure: MeasureFacts) -> Iterator[Doubt]:
+    if not measure.question_changed:
+        return
+    yield Doubt(
+        "question-changed-after-reading",
+        "weakens",
+        "Question changed after the results were opened",
+        f"{'; '.join(measure.question_changed)}.",
+        "A margin, a direction or a control that is chosen once the result is known can make any result look wanted.",
+        "Report the results by the first question as well, and say why it was changed.",
+        measure.name,
     )

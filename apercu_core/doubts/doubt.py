@@ -73,7 +73,7 @@ class MeasureFacts:
     `changed`: labels of plots whose values changed after the reading that people saw; `failed`: labels of plots whose
     treatment failed, read as zero. `measures`: how many are on the board, so that more of them don't raise more false
     doubts; `spread_p`: of a variance that grows with the mean, None where it isn't tested; `unsettled`: treatments
-    whose comparison isn't settled.
+    whose comparison isn't settled; `question_changed`: what was changed in the question after results were seen.
     """
 
     name: str
@@ -89,3 +89,4 @@ class MeasureFacts:
     measures: int = 1
     spread_p: float | None = None
     unsettled: tuple[str, ...] = ()
+    question_changed: tuple[str, ...] = ()

@@ -71,7 +71,8 @@ class Recorded:
 
     `failed`: plots whose treatment failed, so that their zero is what was found. `zones`: of each plot, where it was
     taken; none: of the whole plot. `area`: that each sample of a count was taken from, so that value × area is the
-    count; None where it isn't known.
+    count; None where it isn't known. `question_changed`: what was changed in the question after results were seen, each
+    with who, when and why; `planned_after`: the planned test was chosen then.
     """
 
     asked: Asked
@@ -80,3 +81,5 @@ class Recorded:
     failed: tuple[str, ...] = ()
     zones: tuple[str, ...] = ()
     area: float | None = None
+    question_changed: tuple[str, ...] = ()
+    planned_after: bool = False

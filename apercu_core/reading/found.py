@@ -52,13 +52,17 @@ class Cell:
 
 @dataclass(frozen=True, slots=True)
 class PlannedTest:
-    """A planned equivalence or non-inferiority test; `parts`: why it differs from the verdict, if it does."""
+    """A planned equivalence or non-inferiority test; `parts`: why it differs from the verdict, if it does.
+
+    `chosen_after`: it was chosen once results had been seen, so that it isn't a planned test.
+    """
 
     kind: Planned
     margin: float
     test: EquivalenceTest
     shown: bool
     parts: str = ""
+    chosen_after: bool = False
 
 
 @dataclass(frozen=True, slots=True)

@@ -176,7 +176,7 @@ def _judge_measure(
         cells,
         band,
         detectable,
-        planned_tests(asked, analysis, how, base, band, cells),
+        planned_tests(asked, analysis, how, base, band, cells, chosen_after=recorded.planned_after),
         withheld,
         _notes(recorded, analysis, how, base, base_mean),
         doubts_about_measure(_facts(trial, recorded, beside, analysis, margin, detectable, cells)),
@@ -257,6 +257,7 @@ def _facts(
         beside,
         analysis.diagnostics.spread_p if isinstance(analysis, Analysis) else None,
         tuple(cell.treatment for cell in cells if cell.verdict is Verdict.NOT_SETTLED),
+        recorded.question_changed,
     )
 
 

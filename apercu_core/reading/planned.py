@@ -14,8 +14,9 @@ _SHOWN = (Verdict.NO_DIFFERENCE, Verdict.REAL_SMALL)
 
 
 def planned_tests(
-    asked: Asked, analysis: AnyAnalysis, how: How, base: str, band: Band | None, cells: Sequence[Cell]
-) -> tuple[PlannedTest, ...]:
+    asked: Asked, analysis: AnyAnalysis, how: How, base: str, band: Band | None, cells: Sequence[Cell], *,
+    chosen_after: bool = False,
+) -> tuple[PlannedTest, ...]:  # fmt: skip
     if asked.planned == "none" or band is None:
         return ()
     wanted = Equivalence(band.high, base, how.alpha, asked.direction != "lower")
@@ -29,7 +30,7 @@ def planned_tests(
         if asked.planned == "non-inferiority":
             board_agrees = board_agrees or verdicts[test.treatment] is Verdict.CLEAR_GAIN
         part = "" if shown == board_agrees else _why_they_part(how, len(cells), shown)
-        out.append(PlannedTest(asked.planned, band.high, test, shown, part))
+        out.append(PlannedTest(asked.planned, band.high, test, shown, part, chosen_after))
     return tuple(out)
 
 

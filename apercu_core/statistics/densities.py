@@ -2,7 +2,7 @@
 
 Variance μ + αμ² with α by moments, which holds where plots of a treatment vary as patches do; for each mean the wider
 of its standard error and quasi-Poisson's (dispersion not below 1). α is itself estimated from few and skewed counts, so
-the degrees of freedom shrink as it grows: df / (1 + ¾α). Chosen by simulation among candidates: docs/counts.md.
+the degrees of freedom shrink as it grows: df / (1 + α). Chosen by simulation among candidates: docs/counts.md.
 """
 
 from __future__ import annotations
@@ -31,7 +31,7 @@ from apercu_core.statistics.response_scale import ResponseMeans, compare_in_resp
 from apercu_core.statistics.scales import SCALES
 from apercu_core.statistics.specification import Comparison, Equivalence, Specification
 
-SHRINK_DF = 0.75
+SHRINK_DF = 1.0
 """How fast degrees of freedom shrink with α."""
 
 

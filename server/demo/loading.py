@@ -10,11 +10,12 @@ from django.db import transaction
 
 from apercu_core.design.draw import ALGORITHM
 from apercu_core.design.layout import PlotSize
+from apercu_core.reading.asked import How
 from config import clock
 from crew.models import Membership, Person, Role, Workspace
 from demo import growing, planned
 from demo import harrow_fen as demo
-from readings.actions import answer_doubt
+from readings.actions import answer_doubt, open_results
 from records.actions import Entry, record_entries
 from records.entering import Typed, save_entries
 from records.models import Visit, VisitMeasure
@@ -87,6 +88,7 @@ def _harvested_trial(by: Person, workspace: Workspace) -> Season:
         ),
     )  # fmt: skip
     _visits(by, season, shift)
+    open_results(by=by, season=season, how=How())
     for kind, name, done, note in demo.OPERATIONS:
         keep_operation(by=by, season=season, id=_id(name), kind=kind, name=name, due=None, done=done + shift, note=note)
     return season

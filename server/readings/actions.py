@@ -2,18 +2,26 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
+import copy
+import hashlib
+import json
+from dataclasses import dataclass, replace
 from typing import Any, cast
+
+from django.core.cache import cache
+from django.db import transaction
 
 from apercu_core import __version__
 from apercu_core.reading.asked import How, in_force
+from apercu_core.reading.identity import identity_of
 from apercu_core.reading.trial import fingerprint, read_trial
 from apercu_core.statistics.specification import Method
 from apercu_core.units import System
 from config import clock
+from config.problems import Conflict
 from crew.models import Person
 from crew.permissions import require
-from readings.bridge import asked_json, gather, hash_of, recorded
+from readings.bridge import asked_json, gather, how_json, recorded
 from readings.models import DoubtAnswer, Reading
 from readings.shape import reading_json
 from trials.models import Season
@@ -24,37 +32,81 @@ def default_method(season: Season) -> Method:
     return "dunnett" if any(t.is_control for t in season.trial.treatments.all()) else "tukey"
 
 
-def read_season(*, by: Person, season: Season, how: How) -> tuple[Reading, dict[str, Any]]:
-    """Read the season with this method; the same data, question and method give the reading that is there.
+class NotOpened(Conflict):
+    """Nobody has opened the results yet, so nobody sees them by the way."""
 
-    Returns the stored reading and its result with the present answers to its doubts.
+    default_code = "results-not-opened"
+
+
+def open_results(*, by: Person, season: Season, how: How) -> Season:
+    """See the results for the first time: an act, recorded with who, when and with which method.
+
+    What is changed from then on is told as a change after results were seen. Opening again changes nothing.
+    """
+    require(by, "answer", season.trial.workspace)
+    with transaction.atomic():
+        locked = (
+            Season.objects.select_for_update(of=("self",)).select_related("trial__workspace", "site").get(pk=season.pk)
+        )
+        if locked.results_opened_at is not None:
+            return locked
+        given = gather(locked)
+        how = in_force(how, given.design, given.facts.plots)
+        measures = recorded(given, None)
+        Reading.objects.create(
+            season=locked, asked=asked_json(given, how), given=given.samples, by=by, created_at=clock.now(),
+            result=reading_json(read_trial(given.facts, given.design, measures, how, given.base), given),
+            fingerprint=fingerprint(given.facts, measures), core_version=__version__,
+            identity=identity_of(given.facts, given.design, measures, how, given.base),
+        )  # fmt: skip
+        locked.results_opened_at, locked.results_opened_by = clock.now(), by
+        locked.results_how = how_json(how)
+        locked.save(update_fields=["results_opened_at", "results_opened_by", "results_how"])
+    return locked
+
+
+@dataclass(frozen=True, slots=True)
+class Seen:
+    """A reading that somebody looks at. `tried_after`: by another method than results were opened with."""
+
+    identity: str
+    tried_after: bool
+    result: dict[str, Any]
+
+
+def read_season(*, by: Person, season: Season, how: How) -> Seen:
+    """Read the season with this method, in the person's units. Looking never writes.
+
+    Raises `NotOpened` until somebody who may has opened the results.
     """
     require(by, "see", season.trial.workspace)
-    given = gather(season, cast(System, by.units))
-    how = in_force(how, given.design, given.facts.plots)
+    if season.results_opened_at is None:
+        raise NotOpened(
+            "Nobody has opened the results yet. Opening them is recorded, so that later changes can be told from "
+            "earlier ones."
+        )
+    stored = gather(season)
     first = season.readings.order_by("created_at", "id").first()
-    measures = recorded(given, first.given if first else None)
-    seen = fingerprint(given.facts, recorded(replace(given, system="metric"), None))
-    asked = asked_json(given, how)
-    key = {"season": season, "fingerprint": seen, "asked_hash": hash_of(asked), "core_version": __version__}
-    reading = Reading.objects.filter(**key).first()
-    if reading is None:
-        result = reading_json(read_trial(given.facts, given.design, measures, how, given.base), given)
-        tried = first is not None and first.asked["how"] != asked["how"]
-        reading, _ = Reading.objects.get_or_create(
-            **key,
-            defaults={
-                "asked": asked, "given": given.samples, "result": result, "tried_after": tried, "by": by,
-                "created_at": clock.now(),
-            },
-        )  # fmt: skip
-    return reading, _with_answers(season, reading.result)
+    measures = recorded(stored, first)
+    how = in_force(how, stored.design, stored.facts.plots)
+    identity = identity_of(stored.facts, stored.design, measures, how, stored.base)
+    # The result names rows as well, to be corrected from the table: they are part of the key, not of the identity.
+    rows = hashlib.sha256(json.dumps(stored.observations, sort_keys=True).encode()).hexdigest()
+    key = f"reading:{season.id}:{identity}:{rows}:{by.units}"
+    result = cache.get(key)
+    if result is None:
+        shown = stored if by.units == "metric" else replace(stored, system=cast(System, by.units))
+        read = read_trial(shown.facts, shown.design, recorded(shown, first), how, shown.base)
+        result = reading_json(read, shown)
+        cache.set(key, result, timeout=24 * 3600)
+    return Seen(identity, how_json(how) != season.results_how, _with_answers(season, result))
 
 
 def _with_answers(season: Season, result: dict[str, Any]) -> dict[str, Any]:
     answers: dict[str, dict[str, Any]] = {}
     for answer in DoubtAnswer.objects.filter(season=season).select_related("by").order_by("at", "id"):
         answers[answer.doubt] = {"note": answer.note, "by": answer.by.name, "at": answer.at.isoformat()}
+    result = copy.deepcopy(result)
     every = [*result["doubts"], *(doubt for measure in result["measures"] for doubt in measure["doubts"])]
     for doubt in every:
         found = answers.get(doubt["key"])

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import hashlib
-import json
 import uuid
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
@@ -19,6 +17,8 @@ from apercu_core.statistics.specification import Design
 from apercu_core.units import System, shown_in
 from apercu_core.verdicts.margin import Margin
 from apercu_core.verdicts.verdict import Direction
+from readings.models import Reading
+from readings.question_changes import question_changes
 from records.models import Fate, Observation
 from trials.described import accepted_in, described_in
 from trials.models import Season, TrialMeasure, Unit, UnitKind
@@ -138,17 +138,31 @@ def _current(
     return samples, ids, {measure: tuple(found) for measure, found in failed.items()}
 
 
-def recorded(given: Given, first: dict[str, Samples] | None) -> list[Recorded]:
-    """What the core reads; `first`: the values of the first reading that people saw, to tell what changed since."""
+def recorded(given: Given, first: Reading | None) -> list[Recorded]:
+    """What the core reads; `first`: the reading that results were opened with, to tell what was changed since."""
+    changes = question_changes(given.measures, given.names, first.created_at) if first else {}
     out = []
     for measure in given.measures:
-        now = given.samples[str(measure.id)]
-        before = (first or {}).get(str(measure.id), now)
-        changed = tuple(label for label in now if before.get(label, now[label]) != now[label])
-        failed = given.failed.get(str(measure.id), ())
-        asked, zones = asked_of(measure, given.system, given.names), tuple(given.by_zone.get(str(measure.id), ()))
-        out.append(Recorded(asked, given.shown(measure), changed, failed, zones, _shown_area(measure, given.system)))
+        key = str(measure.id)
+        now = given.samples[key]
+        before = first.given.get(key, {}) if first else {}
+        changed = tuple(label for label, values in now.items() if _was_changed(before.get(label), values))
+        said = changes.get(key, ())
+        planned_after = any(one.field in ("planned", "planned_for") for one in said)
+        out.append(
+            Recorded(
+                asked_of(measure, given.system, given.names), given.shown(measure), changed,
+                given.failed.get(key, ()), tuple(given.by_zone.get(key, ())), _shown_area(measure, given.system),
+                tuple(one.said for one in said), planned_after,
+            )
+        )  # fmt: skip
     return out
+
+
+def _was_changed(before: Sequence[float | None] | None, now: Sequence[float | None]) -> bool:
+    """Whether a plot had a value that is another one now; the first entries of a visit change nothing."""
+    had = [value for value in before or () if value is not None]
+    return bool(had) and list(before or ()) != list(now)
 
 
 def area_of(measure: TrialMeasure) -> float | None:
@@ -182,12 +196,15 @@ def asked_of(measure: TrialMeasure, system: System, names: dict[str, str]) -> As
     )
 
 
+def how_json(how: How) -> dict[str, Any]:
+    return {"method": how.method, "alpha": how.alpha, "block_effect": how.block_effect, "df_method": how.df_method}
+
+
 def asked_json(given: Given, how: How) -> dict[str, Any]:
     """Margins, directions and method, as kept with a reading."""
     return {
-        "how": {"method": how.method, "alpha": how.alpha, "block_effect": how.block_effect, "df_method": how.df_method},
+        "how": how_json(how),
         "base": given.base,
-        "units": given.system,
         "allocation": given.facts.allocation,
         "measures": [_measure_json(m, given) for m in given.measures],
     }
@@ -198,7 +215,3 @@ def _measure_json(m: TrialMeasure, given: Given) -> list[Any]:
     named = [given.names.get(str(m.control_id), ""), m.planned_for, m.primary]
     plain = [str(m.id), m.version.measure.name, m.version.unit, m.margin, m.margin_kind, m.direction, m.planned]
     return [*plain, named] if any(named) else plain
-
-
-def hash_of(value: Any) -> str:
-    return hashlib.sha256(json.dumps(value, sort_keys=True).encode()).hexdigest()

@@ -4,10 +4,12 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from apercu_core.reading.asked import How
 from apercu_core.verdicts.verdict import Verdict
 from apercu_core.words import number, with_unit
 from crew.models import Person
 from crew.permissions import require
+from readings.actions import default_method, read_season
 from trials.models import Season
 
 _DIFFER = {
@@ -28,16 +30,16 @@ class Left:
 
 
 def left_by(*, by: Person, season: Season) -> Left:
-    """From the newest reading, in the units that it was read in."""
+    """From the results as they stand, in the person's units; where nobody has opened them, nothing is known."""
     require(by, "see", season.trial.workspace)
-    reading = season.readings.order_by("-created_at", "id").first()
-    if reading is None:
+    if season.results_opened_at is None:
         return Left(read=False, differ=(), open=(), even=())
+    result = read_season(by=by, season=season, how=How(method=default_method(season))).result
     differ, unsettled, even = [], [], []
-    for measure in reading.result["measures"]:
+    for measure in result["measures"]:
         verdicts = {cell["treatment"]: Verdict(cell["verdict"]) for cell in measure["cells"]}
         real = [cell for cell in measure["cells"] if Verdict(cell["verdict"]) in _DIFFER]
-        base = measure.get("base", reading.result["base"])
+        base = measure.get("base", result["base"])
         for cell in real:
             amount = with_unit(abs(cell["estimate"]), measure["unit"], measure["decimals"])
             between = f"{number(cell['lower'], measure['decimals'])} to {number(cell['upper'], measure['decimals'])}"

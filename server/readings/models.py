@@ -12,10 +12,10 @@ from trials.models import Season
 
 
 class Reading(models.Model):
-    """A reading as somebody saw it: the data it was made of, the method, and the result.
+    """A reading as it was when results were opened: the data it was made of, the method, and the result.
 
-    `asked`: margins, directions and method; `given`: measure id → plot label → values; together with `core_version`
-    they make the result again. `tried_after`: another method than the first one that this season was read with.
+    All in stored units, in the core's own shape, whoever looked. `asked`: margins, directions and method; `given`:
+    measure id → plot label → values; `identity`: hash of everything that the core was given (`identity_of`).
     """
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
@@ -24,18 +24,12 @@ class Reading(models.Model):
     given = models.JSONField()
     result = models.JSONField()
     fingerprint = models.CharField(max_length=64)
-    asked_hash = models.CharField(max_length=64)
+    identity = models.CharField(max_length=64, blank=True, default="")
     core_version = models.CharField(max_length=20)
-    tried_after = models.BooleanField(default=False)
     by = models.ForeignKey(Person, models.PROTECT, related_name="+")
     created_at = models.DateTimeField()
 
     class Meta:
-        constraints: ClassVar = [
-            models.UniqueConstraint(
-                fields=["season", "fingerprint", "asked_hash", "core_version"], name="one_reading_of_the_same"
-            ),
-        ]
         indexes: ClassVar = [models.Index(fields=["season", "created_at"], name="readings_of_a_season")]
 
 

@@ -302,8 +302,8 @@ def known_spread(measure: TrialMeasure, season: Season) -> Known | None:
 
 
 def _past(measure: TrialMeasure, season: Season) -> Known | None:
-    """From readings shown in metric units, so that their means are as stored."""
-    readings = Reading.objects.filter(season__trial__workspace=season.trial.workspace, asked__units="metric")
+    """From the readings that results were opened with, in stored units."""
+    readings = Reading.objects.filter(season__trial__workspace=season.trial.workspace)
     others = readings.exclude(season=season).select_related("season__trial").order_by("-created_at", "id")[:20]
     for reading in others:
         for found in reading.result["measures"]:

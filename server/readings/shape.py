@@ -80,6 +80,7 @@ def _measure(m: MeasureReading, used: TrialMeasure, given: Given) -> Json:
                 "p": p.test.p_tost if p.kind == "equivalence" else p.test.p_noninferiority,
                 "shown": p.shown,
                 "parts": p.parts,
+                "chosen_after": p.chosen_after,
             }
             for p in m.planned
         ],

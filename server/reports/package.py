@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import copy
 from typing import Any, cast
 
 from apercu_core.reading.asked import How, Planned
@@ -17,7 +18,7 @@ from trials.zones import shares_in
 
 def data_package(*, by: Person, season: Season) -> bytes:
     """The ZIP (`apercu_core.tables.package` says what is in it); the same bytes for the same trial and reading."""
-    _, stored = read_season(by=by, season=season, how=How(method=default_method(season)))
+    stored = _result(by, season)
     given = gather(season)
     measures = tuple(
         DescribedMeasure(
@@ -35,6 +36,16 @@ def data_package(*, by: Person, season: Season) -> bytes:
     samples = [given.samples[str(m.id)] for m in given.measures]
     zones = _in_zones(season, given) if season.by_zone else []
     return write_package(described, given.facts.plots, samples, _plan(season), stored, zones)
+
+
+def _result(by: Person, season: Season) -> dict[str, Any]:
+    """The results in stored units, so that the same trial gives the same bytes whoever asks; none until opened."""
+    if season.results_opened_at is None:
+        return {}
+    metric = copy.copy(by)
+    metric.units = "metric"
+    seen = read_season(by=metric, season=season, how=How(method=default_method(season)))
+    return {"identity": seen.identity, **seen.result}
 
 
 def _in_zones(season: Season, given: Given) -> list[InZone]:

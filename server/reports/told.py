@@ -43,9 +43,11 @@ def tell(*, by: Person, season: Season) -> Telling:
     """Read the season with the usual method, in the person's units, and put it into words."""
     require(by, "see", season.trial.workspace)
     how = How(method=default_method(season))
-    kept, stored = read_season(by=by, season=season, how=how)
+    seen = read_season(by=by, season=season, how=how)
+    stored = seen.result
     given = gather(season, cast(System, by.units))
-    reading = read_trial(given.facts, given.design, recorded(given, None), how, given.base)
+    first = season.readings.order_by("created_at", "id").first()
+    reading = read_trial(given.facts, given.design, recorded(given, first), how, given.base)
     order = [t.name for t in season.trial.treatments.all()]
     measures = tuple(_in_order(tell_measure(m), order) for m in reading.measures)
     today = clock.today(season.site.time_zone)
@@ -53,7 +55,7 @@ def tell(*, by: Person, season: Season) -> Telling:
         season=season,
         given=given,
         reading=reading,
-        stored={"id": str(kept.id), "tried_after": kept.tried_after, **stored},
+        stored={"identity": seen.identity, "tried_after": seen.tried_after, **stored},
         measures=measures,
         short=in_short(measures, reading),
         doubts=_doubts(stored),

@@ -12,6 +12,7 @@ from django.db import transaction
 
 from apercu_core.design.layout import PlotSize, Rectangle, place_in_rows
 from apercu_core.doubts.doubt import PlotFacts
+from apercu_core.errors import Refused
 from apercu_core.verdicts.margin import Margin
 from config import clock
 from crew.models import Person, Workspace
@@ -221,6 +222,10 @@ CHANGEABLE = ("margin", "margin_kind", "direction", "planned")
 def change_measure(*, by: Person, measure: TrialMeasure, changes: dict[str, Any], reason: str = "") -> TrialMeasure:
     """Change margin, direction or the planned test; the history keeps what was before, and why."""
     require(by, "plan", measure.trial.workspace)
+    if not reason.strip() and measure.trial.seasons.exclude(results_opened_at=None).exists():
+        raise Refused(
+            "bad-value", "The results were opened already. Say why this is changed: the reason is printed with them."
+        )
     with transaction.atomic():
         locked = TrialMeasure.objects.select_for_update().get(pk=measure.pk)
         for name in CHANGEABLE:

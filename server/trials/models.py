@@ -223,6 +223,9 @@ class Season(models.Model):
     drawn_at = models.DateTimeField(null=True, blank=True)
     zones = models.JSONField(default=list, help_text="Zones in each plot: name, share, sown, sowing.")
     by_zone = models.JSONField(default=dict, help_text="Measure → the zones in which it is taken.")
+    results_opened_at = models.DateTimeField(null=True, blank=True, help_text="When somebody first saw the results.")
+    results_opened_by = models.ForeignKey(Person, models.PROTECT, null=True, related_name="+")
+    results_how = models.JSONField(null=True, help_text="The method that they were opened with.")
     rotation_year = models.PositiveIntegerField(default=0, help_text="Years since the trial's first on these plots.")
     if TYPE_CHECKING:
         units: RelatedManager[Unit]

@@ -107,6 +107,10 @@ def test_a_margin_is_changed_on_the_board_and_the_verdicts_follow(desk, signed_i
     expect(signed_in.get_by_role("img", name=re.compile("Oat \\+ clover: difference \\+5.*Clear gain"))).to_be_visible()
     signed_in.get_by_role("button", name=re.compile("Margin and direction: Potato yield")).click()
     dialog = signed_in.get_by_role("dialog")
+    dialog.get_by_label("A difference of at least").fill("12 t")
+    dialog.get_by_label("Why it changes").fill("the price fell")
+    dialog.get_by_role("button", name="Keep").click()
+    expect(dialog.get_by_text("“12 t” isn't a number.").last).to_be_visible()  # and nothing is lost
     dialog.get_by_label("A difference of at least").fill("12")
     dialog.get_by_role("button", name="Keep").click()
     expect(

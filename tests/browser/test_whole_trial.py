@@ -127,6 +127,7 @@ def test_from_question_to_page_as_a_new_user_and_figures_on_screen_are_the_cores
     assert Observation.objects.filter(visit__season__trial=trial, current=True).count() == 36
 
     page.get_by_role("link", name="Read").click()
+    page.get_by_role("button", name="Open results").click()
     page.get_by_role("heading", name="What the numbers say").wait_for()
     reading = core_reading(trial)
     for measure in reading.measures:

@@ -21,6 +21,7 @@ from trials.models import TrialMeasure
 
 WHO = ("owner", "researcher", "technician", "reader", "stranger", "nobody")
 PLANNING = (200, 200, 403, 403, 404, 401)
+OPENING = (204, 204, 403, 403, 404, 401)
 RECORDING = (200, 200, 200, 403, 404, 401)
 SEEING = (200, 200, 200, 200, 404, 401)
 ANYONE = (200, 200, 200, 200, 200, 401)
@@ -38,6 +39,7 @@ def emptied(codes):
 EXPECTED = {
     ("GET", "/trials"): ANYONE,
     ("GET", "/trials/{id}"): SEEING,
+    ("POST", "/trials/{id}/results"): OPENING,
     ("POST", "/trials/{id}/readings"): SEEING,
     ("POST", "/trials/{id}/answers"): emptied(PLANNING),
     ("PATCH", "/measures/{id}"): PLANNING,
@@ -106,6 +108,7 @@ def world(client_of, workspace):
     owner = client_of("owner")
     trial = bring_trial(owner, workspace, TABLE)
     upload = bring(owner, workspace, TABLE).json()["id"]
+    owner.post(f"/api/v1/trials/{trial}/results", {}, format="json")
     old = str(Observation.objects.filter(current=True).first().id)
     walked = Trial(owner, workspace)
     entry = walked.typed("102", "7")
@@ -124,9 +127,10 @@ def world(client_of, workspace):
     operation = {"kind": "sow", "name": "Sow", "due": "2026-08-28"}
     return {
         "/trials/{id}": ({"id": trial}, None),
+        "/trials/{id}/results": ({"id": trial}, {}),
         "/trials/{id}/readings": ({"id": trial}, {}),
         "/trials/{id}/answers": ({"id": trial}, {"doubt": "x", "note": "y"}),
-        "/measures/{id}": ({"id": TrialMeasure.objects.filter(trial=trial).first().id}, {"margin": 2}),
+        "/measures/{id}": ({"id": TrialMeasure.objects.filter(trial=trial).first().id}, {"margin": 2, "reason": "w"}),
         "/observations/{id}": ({"id": new}, {"replaces": old, "fields": {"value": "40"}, "why": "w"}),
         "/observations/{id}/sheet": ({"id": old}, None),
         "/visits/{id}/redo": (of_visit, place),

@@ -8,7 +8,7 @@ from rest_framework.test import APIClient
 
 from readings.models import Reading
 from records.models import Upload
-from tests.server.bringing import ROLES, bring, bring_trial, read
+from tests.server.bringing import ROLES, bring, bring_trial, look, read
 from tests.server.conftest import TABLE
 
 
@@ -80,8 +80,10 @@ def test_files_that_were_brought_have_no_address(client_of, workspace):
 def test_a_kept_reading_holds_all_that_its_result_was_made_of(client_of, workspace):
     client = client_of("owner")
     trial = bring_trial(client, workspace, TABLE)
-    shown = read(client, trial, method="sidak", alpha=0.1)
-    kept = Reading.objects.get(id=shown["id"])
+    how = {"method": "sidak", "alpha": 0.1}
+    client.post(f"/api/v1/trials/{trial}/results", how, format="json")
+    shown = look(client, trial, **how)
+    kept = Reading.objects.get(identity=shown["identity"])
     assert kept.asked["how"] == {
         "method": "sidak", "alpha": 0.1, "block_effect": "fixed", "df_method": "kenward_roger"
     }  # fmt: skip

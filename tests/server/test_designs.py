@@ -10,6 +10,7 @@ import pytest
 
 from apercu_core.design.plan_file import draw_plan, read_plan
 from tests.server.asking import PLAN, Trial, site_in
+from tests.server.bringing import read as read_trial_of
 from trials.models import Season, Unit
 
 FACTORS = [
@@ -104,7 +105,7 @@ def test_a_control_inside_the_crossing_is_told_where_two_things_change_at_once(o
     trial = Trial(owner, workspace, plan=SPLIT, factors=FACTORS, treatments=inside)
     said = owner.get(f"/api/v1/trials/{trial.id}").json()["two_things"]
     assert "late, black oat and late, phacelia differ from early, vetch in kill and cover at once" in said
-    reading = owner.post(f"/api/v1/trials/{trial.id}/readings", {}, format="json").json()
+    reading = read_trial_of(owner, trial.id)
     assert "two-things-changed" in [doubt["id"] for doubt in reading["doubts"]]
 
 
@@ -169,7 +170,7 @@ def test_a_split_plot_is_read_by_whole_plots_and_its_package_is_not_brought_back
         split.typed(u.label, {"mass": str(50 + 3 * i % 7), "moisture": "14", "area": "60"}, measure=1)
         for i, u in enumerate(Unit.objects.filter(season__trial=split.id, kind="plot"))
     ))  # fmt: skip
-    reading = owner.post(f"/api/v1/trials/{split.id}/readings", {}, format="json").json()
+    reading = read_trial_of(owner, split.id)
     barley = next(m for m in reading["measures"] if m["name"] == "Barley")
     assert [c["name"] for c in barley["full"]["variance_components"]] == ["block", "whole_plot", "residual"]
     package = owner.get(f"/api/v1/trials/{split.id}/package.zip").content
@@ -202,7 +203,7 @@ def test_a_demonstration_and_a_fixed_order_are_laid_out_told_and_never_tested(ow
         plots = owner.get(f"/api/v1/trials/{trial.id}").json()["plots"]
         for i, plot in enumerate(plots):
             trial.enter(*(trial.typed(plot["label"], str(5 + (i * k) % 7), k) for k in (1, 2)))
-        read = owner.post(f"/api/v1/trials/{trial.id}/readings", {}, format="json").json()
+        read = read_trial_of(owner, trial.id)
         measure = read["measures"][0]
         assert (says in measure["refusal"], measure["full"]) == (True, None)
         assert [one["plots"] for one in measure["described"]] == [len(plots) // 3] * 3

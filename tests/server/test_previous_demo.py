@@ -25,6 +25,7 @@ client.force_login(Person.objects.get(email="maren@harrowfen.example"), "django.
 get = lambda path: client.get(f"/api/v1/{path}").json()
 trial = get("trials")["results"][0]
 season, whole = get(f"trials/{trial['id']}/season"), get(f"trials/{trial['id']}")
+client.post(f"/api/v1/trials/{trial['id']}/results", {}, format="json")
 reading = client.post(f"/api/v1/trials/{trial['id']}/readings", {}, format="json").json()
 visit = get(f"visits/{season['visits'][-1]['id']}")
 print(json.dumps({

@@ -8,9 +8,9 @@ from django.test.utils import CaptureQueriesContext
 
 from readings.models import DoubtAnswer, Reading
 from records.models import Observation
-from tests.server.bringing import acceptance, bring_trial, read
+from tests.server.bringing import acceptance, bring_trial, look, read
 from tests.server.conftest import TABLE
-from trials.models import TrialMeasure
+from trials.models import Season, TrialMeasure
 
 
 @pytest.fixture
@@ -33,12 +33,74 @@ def current(label, unit="t/ha"):
     return Observation.objects.get(unit__label=label, unit__kind="plot", version__unit=unit, current=True)
 
 
-def test_the_same_reading_is_kept_once_and_another_method_says_it_was_tried_after(owner, trial):
-    first, again = read(owner, trial), read(owner, trial)
-    assert (first["id"], first["tried_after"]) == (again["id"], False)
-    other = read(owner, trial, method="lsd")
-    assert (other["tried_after"], Reading.objects.count()) == (True, 2)
-    assert read(owner, trial)["tried_after"] is False
+def test_looking_never_writes_and_another_method_says_it_was_tried_after(owner, trial):
+    first = read(owner, trial)
+    with CaptureQueriesContext(connection) as seen:
+        again, other = look(owner, trial), look(owner, trial, method="lsd")
+    assert not [q["sql"] for q in seen if not q["sql"].lower().startswith(("select", "savepoint", "release"))]
+    assert (first["identity"], first["tried_after"]) == (again["identity"], False)
+    assert (other["tried_after"], other["identity"] != first["identity"]) == (True, True)
+    assert Reading.objects.count() == 1  # what results were opened with
+    assert look(owner, trial)["tried_after"] is False
+
+
+def test_nobody_sees_results_before_somebody_who_may_has_opened_them(client_of, owner, trial):
+    """A reader's look with another method must not turn the owner's planned analysis into one tried after."""
+    reader = client_of("reader")
+    url = f"/api/v1/trials/{trial}"
+    for person in (reader, owner):
+        answer = person.post(f"{url}/readings", {"method": "lsd"}, format="json")
+        assert (answer.status_code, answer.json()["code"]) == (409, "results-not-opened")
+    assert reader.post(f"{url}/results", {}, format="json").status_code == 403
+    assert owner.post(f"{url}/results", {}, format="json").status_code == 204
+    assert look(reader, trial, method="lsd")["tried_after"] is True
+    mine = look(owner, trial)
+    assert (mine["tried_after"], mine["opened_by"]) == (False, "Owner")
+    assert owner.post(f"{url}/results", {"method": "lsd"}, format="json").status_code == 204  # again changes nothing
+    assert look(owner, trial)["tried_after"] is False
+
+
+def test_what_is_kept_is_in_stored_units_whoever_opens_and_each_sees_their_own(client_of, owner, workspace):
+    owner.patch("/api/v1/session", {"units": "us"}, format="json")
+    trial = bring_trial(owner, workspace, TABLE)
+    shown = read(owner, trial)
+    kept = Reading.objects.get()
+    assert (shown["measures"][0]["unit"], kept.result["measures"][0]["unit"]) == ("ton/ac", "t/ha")
+    metric = look(client_of("researcher"), trial)
+    assert metric["identity"] == shown["identity"] == kept.identity
+    assert metric["measures"][0]["cells"] == kept.result["measures"][0]["cells"]
+    factor = 0.44608958  # ton/ac in a t/ha
+    assert shown["measures"][0]["cells"][0]["lower"] == pytest.approx(
+        metric["measures"][0]["cells"][0]["lower"] * factor, rel=1e-6
+    )
+
+
+@pytest.mark.parametrize(
+    "change",
+    [
+        lambda season: season.trial.measures.update(margin=7),
+        lambda season: season.trial.measures.update(direction="none"),
+        lambda season: Observation.objects.filter(value__gt=50).update(value=51.5),
+        lambda season: Season.objects.filter(id=season.id).update(moved=[{"said": "101 and 102 changed places"}]),
+        lambda season: type(season.trial).objects.filter(id=season.trial_id).update(allocation="unknown"),
+        lambda season: season.trial.treatments.filter(name="Oat").update(is_control=True),
+        lambda season: Observation.objects.filter(unit__label="1").update(fate="failed", missing_reason="slugs"),
+    ],
+    ids=["margin", "direction", "values", "departure", "allocation", "further control", "failure"],
+)  # fmt: skip
+def test_the_identity_of_a_reading_is_made_of_all_that_the_core_is_given(owner, trial, change):
+    before = read(owner, trial)["identity"]
+    change(Season.objects.get(trial=trial))
+    assert look(owner, trial)["identity"] != before
+
+
+def test_first_entries_are_no_changed_values(owner, trial):
+    Observation.objects.filter(unit__label="1", version__unit="t/ha").update(value=None, missing_reason="still to come")
+    read(owner, trial)
+    late = current("1")
+    assert correct(owner, late.id, "41", "weighed at last").status_code == 200
+    doubts = {d["id"] for d in look(owner, trial)["measures"][0]["doubts"]}
+    assert "changed-after-reading" not in doubts
 
 
 def test_a_correction_is_a_further_row_and_raises_changed_after_reading(owner, trial):
@@ -51,10 +113,10 @@ def test_a_correction_is_a_further_row_and_raises_changed_after_reading(owner, t
     assert (old.current, old.value) == (False, 40.1)
     assert (current("1").value, current("1").typed, current("1").replaces_id) == (43.1, "43,1", old.id)
     after = read(owner, trial)
-    assert after["fingerprint"] != before["fingerprint"]
+    assert after["identity"] != before["identity"]
     (doubt,) = [d for d in after["measures"][0]["doubts"] if d["id"] == "changed-after-reading"]
     assert doubt["plots"] == ["1"]
-    assert Reading.objects.get(id=before["id"]).result["measures"][0]["plots"][0]["value"] == 40.1
+    assert Reading.objects.get(identity=before["identity"]).result["measures"][0]["plots"][0]["value"] == 40.1
 
 
 def test_a_correction_needs_a_figure_and_a_reason_and_yields_to_one_that_came_first(owner, trial):
@@ -68,17 +130,38 @@ def test_a_correction_needs_a_figure_and_a_reason_and_yields_to_one_that_came_fi
     assert current("1").value is None
 
 
-def test_a_changed_margin_changes_verdicts_and_leaves_history_with_the_reason(owner, trial):
+def test_what_is_changed_in_the_question_after_results_were_seen_needs_a_reason_and_is_told(owner, trial):
     measure = TrialMeasure.objects.get(version__unit="t/ha")
     url = f"/api/v1/measures/{measure.id}"
+    assert owner.patch(url, {"direction": "higher"}, format="json").status_code == 200  # nothing was seen yet
     before = [c["verdict"] for c in read(owner, trial)["measures"][0]["cells"]]
-    answer = owner.patch(url, {"margin": 60, "reason": "price fell"}, format="json")
+    silent = owner.patch(url, {"margin": "60"}, format="json")
+    assert (silent.status_code, "Say why this is changed" in silent.json()["detail"]) == (422, True)
+    change = {"margin": "60", "planned": "equivalence", "reason": "price fell"}
+    answer = owner.patch(url, change, format="json")
     assert (answer.status_code, answer.json()["margin"]) == (200, 60)
-    after = [c["verdict"] for c in read(owner, trial)["measures"][0]["cells"]]
+    found = look(owner, trial)["measures"][0]
+    after = [c["verdict"] for c in found["cells"]]
     assert before != after
     assert set(after) <= {"real-but-small", "no-difference-worth-having"}
-    assert [h.history_change_reason for h in measure.history.order_by("history_date")] == [None, "price fell"]
-    assert owner.patch(url, {"margin": 0}, format="json").json()["errors"][0]["where"] == "margin"
+    (doubt,) = [d for d in found["doubts"] if d["id"] == "question-changed-after-reading"]
+    assert "margin: 1 t/ha became 60 t/ha (Owner, " in doubt["finding"]
+    assert "planned: no planned test became planned equivalence test" in doubt["finding"]
+    assert doubt["finding"].endswith("price fell).")
+    assert {p["chosen_after"] for p in found["planned"]} == {True}
+    assert owner.patch(url, {"margin": 0, "reason": "x"}, format="json").json()["errors"][0]["where"] == "margin"
+
+
+@pytest.mark.parametrize("typed", ["2 t", "two", "1 2"])
+def test_a_margin_that_is_no_number_is_refused_at_its_field_and_the_old_one_stays(owner, trial, typed):
+    measure = TrialMeasure.objects.get(version__unit="t/ha")
+    answer = owner.patch(f"/api/v1/measures/{measure.id}", {"margin": typed}, format="json")
+    assert answer.status_code == 400
+    assert answer.json()["errors"] == [
+        {"where": "margin", "what": f"“{typed}” isn't a number. Type one number, for example 12.5."}
+    ]
+    measure.refresh_from_db()
+    assert measure.margin == 1.0
 
 
 def test_an_answered_doubt_keeps_its_note_and_every_earlier_one(owner, workspace):

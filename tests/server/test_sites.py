@@ -55,6 +55,8 @@ def test_what_is_typed_at_one_site_is_read_there_and_nowhere_else(trial, sites):
     draw(trial, cold)
     for label in labels(trial, mill):
         trial.enter(*(trial.typed(label, str(int(label) % 7 + 5 + frame), frame=frame) for frame in (1, 2)))
+    for site in (mill, cold):
+        trial.client.post(at(trial, site, "/results"), {}, format="json")
     here = trial.client.post(at(trial, mill, "/readings"), HOW, format="json").json()
     there = trial.client.post(at(trial, cold, "/readings"), HOW, format="json").json()
     assert [cell["verdict"] for cell in here["measures"][0]["cells"]] != ["no-answer", "no-answer"]
@@ -74,6 +76,7 @@ def test_lists_may_be_common_in_part_but_the_control_grows_everywhere(trial, sit
     assert {p["treatment"] for p in drawn["plots"]} == {t["id"] for t in trial.page["treatments"]} - {vetch}
     outlook = trial.client.post(at(trial, cold, "/outlook"), {"blocks": 4, "left_out": [vetch]}, format="json").json()
     assert (outlook["plots"], outlook["per_block"]) == (8, 2)
+    trial.client.post(at(trial, cold, "/results"), {}, format="json")
     cells = trial.client.post(at(trial, cold, "/readings"), HOW, format="json").json()["measures"][0]["cells"]
     assert [cell["treatment"] for cell in cells] == ["Phacelia"]
     refused = draw(trial, far, left_out=[control])

@@ -197,12 +197,13 @@ def test_who_reads_us_units_is_told_in_them(harvested):
     board = read(client, trial)["measures"][-1]
     assert (board["unit"], board["margin"]) == ("ton/ac", 0.8922)
     measure = board["id"]
-    changed = client.patch(f"/api/v1/measures/{measure}", {"margin": 1}, format="json").json()
+    changed = client.patch(f"/api/v1/measures/{measure}", {"margin": 1, "reason": "rounder"}, format="json").json()
     assert changed["margin"] == pytest.approx(1 / 0.44608956)  # kept in t/ha
 
 
 def test_names_are_escaped_and_a_trial_without_figures_says_so(owner, workspace):
     trial = Trial(owner, workspace, question="Is <b>this</b> & that?")
+    read(owner, trial.id)
     told = owner.get(f"/api/v1/trials/{trial.id}/told").json()
     assert told["short"] == "There is nothing to compare yet."
     page = owner.get(f"/api/v1/trials/{trial.id}/page.pdf")
@@ -213,4 +214,5 @@ def test_names_are_escaped_and_a_trial_without_figures_says_so(owner, workspace)
 
 def test_a_table_by_itself_is_described_by_nobody(owner, workspace):
     trial = bring_trial(owner, workspace, TABLE)
+    read(owner, trial)
     assert "Not stated" not in owner.get(f"/api/v1/trials/{trial}/told").json()["where"]

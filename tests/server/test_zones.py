@@ -9,6 +9,7 @@ import pytest
 
 from apercu_core.units import shown_in
 from tests.server.asking import Trial
+from tests.server.bringing import read as read_trial_of
 
 STRIPS = [
     {"name": "tilled strip", "share": 0.25},
@@ -29,7 +30,7 @@ def keep(trial, zones=STRIPS, by_zone=None):
 
 
 def read(trial):
-    return trial.client.post(f"/api/v1/trials/{trial.id}/readings", {}, format="json").json()["measures"][0]
+    return read_trial_of(trial.client, trial.id)["measures"][0]
 
 
 def test_figures_of_zones_are_kept_apart_and_a_plot_reads_as_their_weighted_mean(trial):
@@ -158,8 +159,7 @@ def test_who_reads_us_units_is_told_the_weighted_mean_in_them(trial, people):
         trial.enter(trial.typed("101", fields, measure=1, part=part))
 
     def barley():
-        url = f"/api/v1/trials/{trial.id}/readings"
-        found = trial.client.post(url, {}, format="json").json()["measures"][1]
+        found = read_trial_of(trial.client, trial.id)["measures"][1]
         return found["unit"], found["plots"][0]["value"]
 
     unit, value = barley()

@@ -20,7 +20,7 @@ describe('talking with the server', () => {
   it('makes a problem of every bad answer, with its code, sentence and places', async () => {
     const errors = [{ where: 'margin', what: 'too small' }]
     answers['PATCH /api/v1/measures/m'] = [400, { code: 'invalid', detail: 'Some entries.', errors }]
-    const problem = await acts.changeMeasure('m', { margin: -1 }).catch((error) => error)
+    const problem = await acts.changeMeasure('m', { margin: '-1' }).catch((error) => error)
     expect(problem).toBeInstanceOf(Problem)
     expect([problem.status, problem.code, problem.message, problem.places]).toEqual([
       400,

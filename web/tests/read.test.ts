@@ -7,6 +7,7 @@ import type { Reading } from '@/api/queries'
 import { provideGround } from '@/shell/useGround'
 import BoardPage from '@/stations/read/BoardPage.vue'
 import FullReadingPage from '@/stations/read/FullReadingPage.vue'
+import OpenResults from '@/stations/read/OpenResults.vue'
 
 import { show } from './mounting'
 import { cell, doubt, measure, plotValue, reading, trial } from './samples'
@@ -54,6 +55,33 @@ async function send() {
   document.querySelector('.v-overlay form')!.dispatchEvent(new Event('submit', { cancelable: true }))
   await flushPromises()
 }
+
+describe('results that nobody has opened', () => {
+  const unopened = async (may: string[]) => {
+    const { shown } = await open(
+      BoardPage,
+      { code: 'results-not-opened', detail: 'No.' } as never,
+      {},
+      '/',
+      409,
+    )
+    expect(shown.text()).toContain('The results haven’t been opened')
+    return show(OpenResults, { trial: { ...trial, may } })
+  }
+  it('are opened by who may, with what that means said first', async () => {
+    const page = await unopened(['see', 'answer'])
+    expect(page.text()).toContain('recorded with your name')
+    answers['POST *'] = [204, null]
+    await page.find('button').trigger('click')
+    await flushPromises()
+    expect(sent.at(-1)!.url).toMatch(/^\/api\/v1\/trials\/[^/]+\/results$/)
+  })
+  it('say to others who opens them', async () => {
+    const page = await unopened(['see'])
+    expect(page.find('button').exists()).toBe(false)
+    expect(page.text()).toContain('An owner or researcher of the workspace opens the results.')
+  })
+})
 
 describe('the board', () => {
   it('names the control of a measure that has its own, and gives the others’ control a row', async () => {
@@ -157,7 +185,7 @@ describe('the margin', () => {
     const before = bodies().length
     await send()
     expect(sent.find((s) => s.method === 'PATCH')!.body).toEqual({
-      margin: 1.5, margin_kind: 'absolute', direction: 'higher', planned: 'none', reason: 'price fell',
+      margin: '1,5', margin_kind: 'absolute', direction: 'higher', planned: 'none', reason: 'price fell',
     }) // prettier-ignore
     expect(bodies().length).toBe(before + 1)
   })
@@ -224,7 +252,7 @@ describe('the full reading', () => {
       planned_kind: 'non-inferiority',
       planned: [
         { treatment: 'Oat', kind: 'non-inferiority', margin: 2, estimate: -0.4, lower: -1.4, upper: 0.6, p: 0.02,
-          shown: true, parts: 'The planned test looks at one side.' },
+          shown: true, parts: 'The planned test looks at one side.', chosen_after: false },
       ],
     }) // prettier-ignore
     expect(shown.find('.planned li').text().replace(/\s+/g, ' ')).toBe(

@@ -159,8 +159,9 @@ export const measure = (changes: Partial<MeasureReading> = {}): MeasureReading =
 })
 
 export const reading = (changes: Partial<Reading> = {}): Reading => ({
-  id: 'r',
-  created_at: '2026-10-20T09:00:00Z',
+  identity: 'r',
+  opened_at: '2026-10-20T09:00:00Z',
+  opened_by: 'Ada',
   tried_after: false,
   base: 'Bare',
   how: { method: 'dunnett', alpha: 0.05, block_effect: 'random', df_method: 'kenward_roger' },

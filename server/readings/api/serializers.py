@@ -81,6 +81,7 @@ class PlannedOut(serializers.Serializer[object]):
     p = serializers.FloatField()
     shown = serializers.BooleanField()
     parts = serializers.CharField(allow_blank=True)
+    chosen_after = serializers.BooleanField()
 
 
 class PlotValueOut(serializers.Serializer[object]):
@@ -184,8 +185,11 @@ class MeasureReadingOut(serializers.Serializer[object]):
 
 
 class ReadingOut(serializers.Serializer[object]):
-    id = serializers.UUIDField()
-    created_at = serializers.DateTimeField()
+    """`identity`: hash of everything that it was made of; `opened_at`, `opened_by`: when results were first seen."""
+
+    identity = serializers.CharField()
+    opened_at = serializers.DateTimeField()
+    opened_by = serializers.CharField(allow_null=True)
     tried_after = serializers.BooleanField()
     base = serializers.CharField()
     how = HowShape()

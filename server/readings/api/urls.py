@@ -6,6 +6,7 @@ urlpatterns = [
     path("trials/<uuid:id>/outlook", views.OutlookView.as_view()),
     path("trials/<uuid:id>/left", views.LeftView.as_view()),
     path("trials/<uuid:id>/rehearsal", views.RehearsalView.as_view()),
+    path("trials/<uuid:id>/results", views.ResultsView.as_view()),
     path("trials/<uuid:id>/readings", views.ReadingsView.as_view()),
     path("trials/<uuid:id>/answers", views.AnswersView.as_view()),
 ]

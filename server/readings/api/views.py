@@ -17,12 +17,13 @@ from apercu_core.errors import Refused
 from apercu_core.reading.asked import How
 from apercu_core.units import System, parse_quantity, shown_in
 from crew.models import Person
-from readings.actions import answer_doubt, default_method, read_season
+from readings.actions import answer_doubt, default_method, open_results, read_season
 from readings.api import serializers as shapes
 from readings.left import left_by
 from readings.outlook import Sketch, outlook_of
 from readings.rehearsals import Truth, rehearsal_of
 from trials.api.at_site import AT_SITE, season_of
+from trials.models import Season
 from trials.plan import Plan
 
 _ANY_WIDTH = 100.0
@@ -32,15 +33,32 @@ _ANY_WIDTH = 100.0
 class ReadingsView(APIView):
     @extend_schema(parameters=AT_SITE, request=shapes.HowIn, responses=shapes.ReadingOut)
     def post(self, request: Request, id: UUID) -> Response:
-        """Read the trial as it stands; the same data, margins and method give the reading that is there."""
-        given = shapes.HowIn(data=request.data)
-        given.is_valid(raise_exception=True)
+        """Read the trial as it stands. Nothing is kept; until somebody has opened the results, nobody sees them."""
         season = season_of(request, id)
-        asked = dict(given.validated_data)
-        asked.setdefault("method", default_method(season))
-        reading, result = read_season(by=cast(Person, request.user), season=season, how=How(**asked))
-        shape = {"id": reading.id, "created_at": reading.created_at, "tried_after": reading.tried_after, **result}
+        seen = read_season(by=cast(Person, request.user), season=season, how=_how(request, season))
+        shape = {
+            "identity": seen.identity, "opened_at": season.results_opened_at,
+            "opened_by": season.results_opened_by and season.results_opened_by.name, "tried_after": seen.tried_after,
+            **seen.result,
+        }  # fmt: skip
         return Response(shapes.ReadingOut(shape).data)
+
+
+class ResultsView(APIView):
+    @extend_schema(parameters=AT_SITE, request=shapes.HowIn, responses={204: None})
+    def post(self, request: Request, id: UUID) -> Response:
+        """Open the results: recorded with who, when and the method. Repeating it is harmless."""
+        season = season_of(request, id)
+        open_results(by=cast(Person, request.user), season=season, how=_how(request, season))
+        return Response(status=status.HTTP_204_NO_CONTENT)
+
+
+def _how(request: Request, season: Season) -> How:
+    given = shapes.HowIn(data=request.data)
+    given.is_valid(raise_exception=True)
+    asked = dict(given.validated_data)
+    asked.setdefault("method", default_method(season))
+    return How(**asked)
 
 
 class AnswersView(APIView):

@@ -11,6 +11,7 @@ from rest_framework import serializers
 
 from apercu_core.design.constraints import Kind
 from config import clock
+from config.typed_number import TypedNumber
 from trials.api.described_shapes import FACTOR_KINDS, AcceptedShape, DetailsShape
 from trials.models import Allocation, Design, Direction, MarginKind, Planned, Site, Trial, TrialMeasure
 
@@ -121,7 +122,7 @@ class TrialMeasureOut(serializers.ModelSerializer[TrialMeasure]):
 
 
 class TrialMeasureChange(serializers.Serializer[object]):
-    margin = serializers.FloatField(allow_null=True, required=False)
+    margin = TypedNumber(allow_null=True, required=False)
     margin_kind = serializers.ChoiceField(choices=MarginKind.choices, required=False)
     direction = serializers.ChoiceField(choices=Direction.choices, required=False)
     planned = serializers.ChoiceField(choices=Planned.choices, required=False)

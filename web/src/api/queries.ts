@@ -254,6 +254,8 @@ export const acts = {
   signIn: (email: string, password: string) =>
     answer(client.POST('/api/v1/session', { body: { email, password } })),
   signOut: () => answer(client.DELETE('/api/v1/session')),
+  openResults: (trial: string) =>
+    answer(client.POST('/api/v1/trials/{id}/results', { params: there(trial), body: {} as How })),
   answerDoubt: (trial: string, doubt: string, note: string) =>
     answer(client.POST('/api/v1/trials/{id}/answers', { params: there(trial), body: { doubt, note } })),
   changeMeasure: (id: string, change: Shapes['PatchedTrialMeasureChangeRequest']) =>

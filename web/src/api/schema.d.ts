@@ -547,7 +547,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** @description Read the trial as it stands; the same data, margins and method give the reading that is there. */
+        /** @description Read the trial as it stands. Nothing is kept; until somebody has opened the results, nobody sees them. */
         post: operations["trials_readings_create"];
         delete?: never;
         options?: never;
@@ -566,6 +566,23 @@ export interface paths {
         put?: never;
         /** @description Invent seasons on the drawn map and read them as real ones are read. Nothing is kept. */
         post: operations["trials_rehearsal_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/trials/{id}/results": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Open the results: recorded with who, when and the method. Repeating it is harmless. */
+        post: operations["trials_results_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2235,8 +2252,7 @@ export interface components {
             units?: components["schemas"]["UnitSystemEnum"];
         };
         PatchedTrialMeasureChangeRequest: {
-            /** Format: double */
-            margin?: number | null;
+            margin?: string | null;
             margin_kind?: components["schemas"]["MarginKindEnum"];
             direction?: components["schemas"]["DirectionEnum"];
             planned?: components["schemas"]["PlannedEnum"];
@@ -2341,6 +2357,7 @@ export interface components {
             p: number;
             shown: boolean;
             parts: string;
+            chosen_after: boolean;
         };
         PlotFitOut: {
             label: string;
@@ -2430,11 +2447,12 @@ export interface components {
             cells: components["schemas"]["ReadCellOut"][];
             more: number;
         };
+        /** @description `identity`: hash of everything that it was made of; `opened_at`, `opened_by`: when results were first seen. */
         ReadingOut: {
-            /** Format: uuid */
-            id: string;
+            identity: string;
             /** Format: date-time */
-            created_at: string;
+            opened_at: string;
+            opened_by: string | null;
             tried_after: boolean;
             base: string;
             how: components["schemas"]["HowShape"];
@@ -4000,6 +4018,33 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["RehearsalOut"];
                 };
+            };
+        };
+    };
+    trials_results_create: {
+        parameters: {
+            query?: {
+                /** @description Which of the trial's sites; its first if none is named. */
+                site?: string;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["HowInRequest"];
+            };
+        };
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };

@@ -154,6 +154,7 @@ async function accept() {
         }
       }),
     })
+    await acts.openResults(trialId) // who brings the values has seen them
     await queries.invalidateQueries({ queryKey: ['trials'] })
     await router.push(`/trials/${trialId}/read`)
   } catch (error) {

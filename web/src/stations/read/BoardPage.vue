@@ -5,6 +5,8 @@ import { useI18n } from 'vue-i18n'
 import type { Doubt, MeasureReading, Trial } from '@/api/queries'
 import TreatmentTag from '@/ground/TreatmentTag.vue'
 import ProblemNote from '@/parts/ProblemNote.vue'
+import { notOpened } from '@/stations/read/notOpened'
+import OpenResults from '@/stations/read/OpenResults.vue'
 import { useGround } from '@/shell/useGround'
 import { plain } from '@/texts/format'
 
@@ -63,7 +65,8 @@ function ask(measure: MeasureReading) {
 </script>
 
 <template>
-  <ProblemNote v-if="error" :problem="error" :again="refetch" />
+  <OpenResults v-if="notOpened(error)" :trial="trial" />
+  <ProblemNote v-else-if="error" :problem="error" :again="refetch" />
   <p v-else-if="!reading" role="status">{{ t('app.loading') }}</p>
   <div v-else :aria-busy="isPlaceholderData">
     <h1>{{ t('read.title') }}</h1>

@@ -8,6 +8,8 @@ import IntervalRows, { type Row } from '@/figures/IntervalRows.vue'
 import RawByBlock from '@/figures/RawByBlock.vue'
 import ScatterFigure from '@/figures/ScatterFigure.vue'
 import ProblemNote from '@/parts/ProblemNote.vue'
+import { notOpened } from '@/stations/read/notOpened'
+import OpenResults from '@/stations/read/OpenResults.vue'
 import { useGround } from '@/shell/useGround'
 import { figure, plain, pValue, signed } from '@/texts/format'
 
@@ -99,7 +101,8 @@ function correct(plot: PlotValue, sample: number) {
 </script>
 
 <template>
-  <ProblemNote v-if="error" :problem="error" :again="refetch" />
+  <OpenResults v-if="notOpened(error)" :trial="trial" />
+  <ProblemNote v-else-if="error" :problem="error" :again="refetch" />
   <p v-else-if="!reading || !m" role="status">{{ t('app.loading') }}</p>
   <div v-else :aria-busy="isPlaceholderData">
     <p class="back">
@@ -144,7 +147,7 @@ function correct(plot: PlotValue, sample: number) {
 
       <section v-if="m.planned.length" class="planned">
         <h2>
-          {{ t('full.planned') }}:
+          {{ t(m.planned.some((p) => p.chosen_after) ? 'full.chosenAfter' : 'full.planned') }}:
           {{
             t(m.planned_kind === 'equivalence' ? 'margin.plannedEquivalence' : 'margin.plannedNonInferiority')
           }}

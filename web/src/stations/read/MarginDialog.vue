@@ -4,8 +4,9 @@ import { useI18n } from 'vue-i18n'
 
 import { acts, type MeasureReading } from '@/api/queries'
 import SheetDialog from '@/parts/SheetDialog.vue'
+import { placeOf } from '@/parts/placeOf'
 import { useKeep } from '@/parts/useKeep'
-import { plain, typedFigure } from '@/texts/format'
+import { plain } from '@/texts/format'
 
 const props = defineProps<{ measure: MeasureReading }>()
 const open = defineModel<boolean>({ required: true })
@@ -44,7 +45,7 @@ const tests = computed(() => [
 
 const { problem, keep } = useKeep(open, () =>
   acts.changeMeasure(props.measure.id, {
-    margin: typedFigure(size.value) as number,
+    margin: size.value,
     margin_kind: kind.value,
     direction: direction.value,
     planned: planned.value,
@@ -63,7 +64,12 @@ const { problem, keep } = useKeep(open, () =>
     @act="keep"
   >
     <div class="row">
-      <v-text-field v-model="size" :label="t('margin.size')" inputmode="decimal" />
+      <v-text-field
+        v-model="size"
+        :label="t('margin.size')"
+        inputmode="decimal"
+        :error-messages="placeOf(problem, 'margin')"
+      />
       <v-select v-model="kind" :label="t('margin.unit')" :items="kinds" />
     </div>
     <div class="row">

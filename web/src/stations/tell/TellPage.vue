@@ -7,6 +7,8 @@ import { trialQueries, type Trial } from '@/api/queries'
 import { fileOf } from '@/api/site'
 import TreatmentTag from '@/ground/TreatmentTag.vue'
 import ProblemNote from '@/parts/ProblemNote.vue'
+import { notOpened } from '@/stations/read/notOpened'
+import OpenResults from '@/stations/read/OpenResults.vue'
 import { useStationGround } from '@/shell/useGround'
 
 /** What the grower's page will say, word for word, and the two files to take away. */
@@ -20,7 +22,8 @@ const codeOf = (name: string) => props.trial.treatments[indexOf(name)]?.code ?? 
 
 <template>
   <h1>{{ t('tell.title') }}</h1>
-  <ProblemNote v-if="error" :problem="error" :again="refetch" />
+  <OpenResults v-if="notOpened(error)" :trial="trial" />
+  <ProblemNote v-else-if="error" :problem="error" :again="refetch" />
   <p v-else-if="!told" role="status">{{ t('app.loading') }}</p>
   <template v-else>
     <div class="take">
