@@ -16,6 +16,7 @@ from apercu_core.reading.asked import How, Recorded
 from apercu_core.reading.cells import cells_of
 from apercu_core.reading.description import describe, only_described
 from apercu_core.reading.found import AnyAnalysis, Cell, MeasureReading
+from apercu_core.reading.inputs import require_values
 from apercu_core.reading.planned import planned_tests
 from apercu_core.statistics.analysis import Analysis, analyse
 from apercu_core.statistics.critical import critical_value
@@ -76,8 +77,9 @@ def read_measure(
     `beside`: how many measures are on the board.
     """
     try:
+        require_values(recorded, trial)
         rows = rows_of(trial.plots, recorded.samples)
-        _require_values(rows)
+        _require_taken(rows)
         if why := only_described(trial):
             raise Refused("bad-design", why)
         with np.errstate(all="ignore"):
@@ -141,7 +143,7 @@ def _without_answer(
     return MeasureReading(recorded.asked, base, None, why, cells, None, None, (), "", (), doubts, seen)
 
 
-def _require_values(rows: Sequence[Row]) -> None:
+def _require_taken(rows: Sequence[Row]) -> None:
     """Says of a measure that nobody has taken yet that it is so, rather than what the analysis lacks."""
     plots = {row["plot"] for row in rows if row["value"] is not None}
     if len(plots) < 2:

@@ -13,6 +13,7 @@ from apercu_core.errors import Refused
 from apercu_core.reading.asked import How, Recorded, in_force
 from apercu_core.reading.cells import mark_discoveries
 from apercu_core.reading.found import Reading
+from apercu_core.reading.inputs import require_trial
 from apercu_core.reading.measure import read_measure
 from apercu_core.statistics.specification import Design
 
@@ -22,6 +23,7 @@ def read_trial(trial: TrialFacts, design: Design, measures: Sequence[Recorded], 
 
     `base`: the treatment that the board compares with, the control where there is one; a measure may name another.
     """
+    require_trial(trial, how, base)
     treatments = {plot.treatment for plot in trial.plots}
     bases = [recorded.asked.base or base for recorded in measures]
     for one in (base, *bases):

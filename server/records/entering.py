@@ -317,13 +317,12 @@ def correct(
     if not why.strip():
         raise Refused("bad-value", "Say why the value is corrected: the reason is kept beside it.")
     row = Observation(id=id, version=old.version)
-    nothing = all(is_missing(text) for text in fields.values())
-    fate, reason = (Fate.NOT_TAKEN, why) if nothing else ("", "")
-    wrong = put_in(
-        row, {} if nothing else fields, cast(System, by.units), fate=fate, reason=reason, confirmed=confirmed
-    )
-    if wrong is not None:
-        return wrong
+    if all(is_missing(text) for text in fields.values()):
+        row.missing_reason = why.strip()[:200]  # this sample only: a fate would speak for the whole plot
+    else:
+        wrong = put_in(row, fields, cast(System, by.units), confirmed=confirmed)
+        if wrong is not None:
+            return wrong
     with transaction.atomic():
         guard(old.visit)
         done = Observation.objects.filter(id=id).first()

@@ -6,6 +6,7 @@ import numpy as np
 import pytest
 
 from apercu_core.doubts.doubt import PlotFacts, TrialFacts
+from apercu_core.errors import Refused
 from apercu_core.reading.asked import Asked, How, Recorded, in_force
 from apercu_core.reading.model_words import model_in_words
 from apercu_core.reading.trial import read_trial
@@ -78,6 +79,31 @@ def test_without_an_error_to_judge_by_there_is_no_answer_and_it_says_why(values,
     assert {cell.verdict for cell in found.cells} == {Verdict.NO_ANSWER}
     assert found.analysis is None
     assert says in found.refusal or "differ by nothing but their treatments" in found.refusal
+
+
+@pytest.mark.parametrize(
+    ("change", "says"),
+    [
+        ({"how": How(alpha=0.0)}, "The error rate is 0; it must be between 0 and 1"),
+        ({"how": How(alpha=1.0)}, "The error rate is 1; it must be between 0 and 1"),
+        ({"how": How(alpha=math.nan)}, "The error rate is nan"),
+        ({"plots": (*plots_of("rcbd"), plots_of("rcbd")[0])}, "Two plots are called '101'"),
+        ({"base": "rye"}, "The control 'rye' has no plots. Name one that has"),
+    ],
+)
+def test_what_no_measure_could_be_read_with_is_refused_at_the_door(change, says):
+    given = {"plots": plots_of("rcbd"), "how": How(), "base": "bare"} | change
+    with pytest.raises(Refused, match=says):
+        read_trial(TrialFacts(given["plots"], "bare", "drawn"), "rcbd", [], given["how"], given["base"])
+
+
+@pytest.mark.parametrize(
+    ("value", "says"), [(math.nan, "Plot '101' has the value nan"), (math.inf, "Plot '101' has the value inf")]
+)
+def test_a_value_that_is_no_number_leaves_its_measure_without_an_answer(value, says):
+    found = read(lambda plot, i: value if plot.label == "101" else usual(plot, i))
+    assert {cell.verdict for cell in found.cells} == {Verdict.NO_ANSWER}
+    assert says in found.refusal
 
 
 @pytest.mark.parametrize("ends", [(math.nan, 1.0), (-1.0, math.nan), (-math.inf, 1.0), (math.nan, math.nan)])

@@ -172,6 +172,65 @@ def take_back(trial, row):
     return trial.client.post(f"/api/v1/observations/{row}/taken-back", {"id": str(uuid.uuid4())}, format="json")
 
 
+def test_a_frame_that_is_corrected_to_nothing_does_not_drop_its_plot(trial, owner):
+    trial.enter(trial.typed("101", "7"), trial.typed("101", "9", 2))
+    second = Observation.objects.get(unit__label="101", subsample=2, current=True)
+    body = {"replaces": str(second.id), "fields": {"count": ""}, "why": "the frame was trodden"}
+    assert owner.put(f"/api/v1/observations/{uuid.uuid4()}", body, format="json").status_code == 200
+    plot = next(p for p in read(owner, trial.id)["measures"][0]["plots"] if p["label"] == "101")
+    assert (plot["value"], plot["samples"]) == (28.0, [28.0, None])
+
+
+@pytest.mark.parametrize(
+    ("typed", "says"),
+    [
+        ({"count": "7.5"}, "isn't a whole number"),
+        ({"count": "-1"}, "0 or more"),
+        ({"count": "99999"}, "can't be"),
+        ({"value": "3"}, "Count is empty"),
+    ],
+)
+def test_a_correction_obeys_the_sheet(trial, owner, typed, says):
+    trial.enter(trial.typed("101", "7"))
+    old = stands(trial, "101")["id"]
+    body = {"replaces": old, "fields": typed, "why": "looked again"}
+    answer = owner.put(f"/api/v1/observations/{uuid.uuid4()}", body, format="json")
+    assert (answer.status_code, says in answer.json()["detail"]) == (422, True)
+    assert stands(trial, "101")["id"] == old
+    unusual = {**body, "fields": {"count": "900"}}
+    asked = owner.put(f"/api/v1/observations/{uuid.uuid4()}", unusual, format="json").json()
+    assert (asked["state"], "is unusual" in asked["message"], stands(trial, "101")["id"]) == ("question", True, old)
+    kept = owner.put(f"/api/v1/observations/{uuid.uuid4()}", {**unusual, "confirmed": True}, format="json").json()
+    assert (kept["state"], stands(trial, "101")["fields"]) == ("saved", {"count": "900"})
+
+
+def test_units_as_typed_stay_with_their_value_through_correction_and_undo(client_of, workspace):
+    """A value typed in tonnes a hectare doesn't become tons an acre because somebody else looks at it."""
+    metric, us = client_of("owner"), client_of("technician")
+    us.patch("/api/v1/session", {"units": "us"}, format="json")
+    trial = Trial(metric, workspace, measures=[measure_in("Cover biomass", **COVER)])
+    trial.enter(trial.typed("101", {"value": "6"}))
+    mine = Observation.objects.get(current=True)
+
+    def sheet(client):
+        row = Observation.objects.get(current=True)
+        (field,) = client.get(f"/api/v1/observations/{row.id}/sheet").json()["fields"]
+        return field["typed"], field["unit"], row.value
+
+    assert (sheet(metric), sheet(us)) == (("6", "t/ha", 6.0), ("6 t/ha", "ton/ac", 6.0))
+    body = {"replaces": str(mine.id), "fields": {"value": "6 t/ha"}, "why": "as it is shown"}
+    us.put(f"/api/v1/observations/{uuid.uuid4()}", body, format="json")
+    assert sheet(us)[2] == 6.0  # typing what is shown stores what stood there
+    body = {"replaces": str(Observation.objects.get(current=True).id), "fields": {"value": "3"}, "why": "weighed again"}
+    us.put(f"/api/v1/observations/{uuid.uuid4()}", body, format="json")
+    assert sheet(us)[:2] == ("3", "ton/ac")
+    assert sheet(metric)[:2] == ("3 ton/ac", "t/ha")
+    assert sheet(us)[2] == pytest.approx(6.725, abs=0.001)
+    take_back(trial, Observation.objects.get(current=True).id)
+    take_back(trial, Observation.objects.get(current=True).id)
+    assert (sheet(metric), sheet(us)[0]) == (("6", "t/ha", 6.0), "6 t/ha")
+
+
 def test_undo_is_a_further_row_with_what_stood_before_or_nothing(trial):
     trial.enter(trial.typed("101", "7"))
     trial.enter(trial.typed("101", "9", replaces=stands(trial, "101")["id"]))

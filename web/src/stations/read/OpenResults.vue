@@ -48,6 +48,7 @@ async function open() {
   padding: 18px 0;
 }
 ul {
-  margin: 8px 0 16px 18px;
+  margin: 8px 0 16px;
+  padding-left: 20px;
 }
 </style>
