@@ -45,3 +45,8 @@ class TypedNumber(serializers.Field[float | None, Any, float | None, object]):
 
     def to_representation(self, value: float | None) -> float | None:
         return value
+
+
+@extend_schema_field({"oneOf": [{"type": "number"}, {"type": "string"}]})
+class TypedOrShown(TypedNumber):
+    """The same in shapes that are shown as well: a number out, text as typed in."""

@@ -6,7 +6,7 @@ import pytest
 
 from apercu_core.design.chances import PlannedComparison, outlook
 from apercu_core.design.differences import Spread
-from tests.server.asking import PLAN, Trial, page, site_in
+from tests.server.asking import PLAN, Trial, measure_in, page, site_in
 from tests.server.bringing import bring_trial, read
 from tests.server.conftest import TABLE
 from trials.models import GroundPlot, Season
@@ -159,6 +159,34 @@ def test_frames_are_weighed_against_plots_once_it_is_known_how_much_they_vary(tr
     assert found["choices"][1]["detectable"] == pytest.approx(
         next(p for p in weeds["curve"] if p["blocks"] == 6)["detectable"]
     )
+
+
+@pytest.mark.parametrize(
+    ("change", "where"),
+    [
+        ({"measures": [measure_in(margin="2 t")]}, "measures.0.margin"),
+        ({"measures": [measure_in(expected="about 40")]}, "measures.0.expected"),
+        ({"measures": [measure_in(settings={"area": "1/4", "frames": "2"})]}, "measures.0.settings.area"),
+        ({"sites": [site_in(latitude="52.7 N")]}, "sites.0.latitude"),
+        ({"sites": [site_in(bearing_deg="north")]}, "sites.0.bearing_deg"),
+    ],
+)
+def test_what_is_typed_and_no_number_is_refused_at_its_field_and_nothing_is_kept(owner, workspace, change, where):
+    asked = page(workspace, **change)
+    answer = owner.put(f"/api/v1/trials/{uuid.uuid4()}/ask", asked, format="json")
+    assert (answer.status_code, [error["where"] for error in answer.json()["errors"]]) == (400, [where])
+    assert "isn't a number. Type one number" in answer.json()["errors"][0]["what"]
+
+
+def test_numbers_are_kept_as_a_person_means_them(owner, workspace):
+    measures = [
+        measure_in(margin="9,125", expected="1 234,5", cv_percent="25", settings={"area": "0,25", "frames": "3"})
+    ]
+    trial = Trial(owner, workspace, measures=measures, sites=[site_in(latitude="52,704", bearing_deg="−30")])
+    kept = owner.get(f"/api/v1/trials/{trial.id}").json()
+    (measure,) = kept["measures"]
+    assert (measure["margin"], measure["expected"], measure["settings"]["area"]) == (9.125, 1234.5, 0.25)
+    assert (kept["site"]["latitude"], kept["site"]["bearing_deg"]) == (52.704, -30.0)
 
 
 def test_how_much_frames_vary_comes_from_own_past_trials(owner, workspace):

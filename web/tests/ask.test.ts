@@ -4,7 +4,9 @@ import { h, nextTick } from 'vue'
 import { createMemoryHistory, createRouter } from 'vue-router'
 
 import type { Catalogue, Treatment } from '@/api/queries'
-import { askOf, draftOf, emptyDraft, measureFrom, notFigures } from '@/stations/ask/draft'
+import typed from '../../tests/numbers/typed.json'
+
+import { askOf, draftOf, emptyDraft, faultsOf, measureFrom } from '@/stations/ask/draft'
 import NewTrialPage from '@/stations/ask/NewTrialPage.vue'
 import { forgetDrafts } from '@/parts/useKeptDraft'
 
@@ -38,7 +40,7 @@ describe('the draft of Ask', () => {
       settings: {},
     })
   })
-  it('reads decimal commas, leaves out rows without a name, and says where a figure isn’t one', () => {
+  it('sends numbers as they were typed, whatever they are, and leaves out rows without a name', () => {
     const draft = emptyDraft()
     draft.treatments[0]!.name = 'Bare'
     draft.measures = [
@@ -47,10 +49,21 @@ describe('the draft of Ask', () => {
     ]
     const sentOff = askOf(draft, 'w')
     expect([sentOff.treatments.length, sentOff.measures.length]).toEqual([1, 1])
-    expect(sentOff.measures[0]).toMatchObject({ margin: 7.5, cv_percent: null, settings: { area: 0.25 } })
-    expect(notFigures(draft)).toEqual([])
-    draft.measures[0]!.settings.area = 'wide'
-    expect(notFigures(draft)).toEqual(['measures.0.area'])
+    expect(sentOff.measures[0]).toMatchObject({ margin: '7,5', cv_percent: '', settings: { area: '0.25' } })
+    for (const { typed: text } of typed) {
+      draft.measures[0]!.margin = text
+      expect(askOf(draft, 'w').measures[0]!.margin).toBe(text)
+    }
+  })
+  it('shows at its field what the server couldn’t read, past rows that weren’t sent', () => {
+    const draft = emptyDraft()
+    draft.measures = [measureFrom(catalogue, ''), measureFrom(catalogue, 'weeds')]
+    const what = '“2 t” isn’t a number.'
+    expect(faultsOf(draft, [{ where: 'measures.0.margin', what }])).toEqual({ 'measures.1.margin': what })
+    expect(faultsOf(draft, [{ where: 'measures.0.settings.area', what }])).toEqual({
+      'measures.1.area': what,
+    })
+    expect(faultsOf(draft, [{ where: 'sites.1.latitude', what }])).toEqual({ 'sites.1.latitude': what })
   })
   it('opens a trial as it was kept', () => {
     const draft = draftOf({ ...trial, starts: '2026-08-20' })

@@ -5,14 +5,7 @@ import { defineComponent, h, ref } from 'vue'
 import type { Offer, OneThing as Found } from '@/api/queries'
 import AskMeasures from '@/stations/ask/AskMeasures.vue'
 import { detailsDraftOf, detailsOf, emptyComponent, emptyDetails } from '@/stations/ask/described'
-import {
-  askOf,
-  emptyDraft,
-  emptyTreatment,
-  measureFrom,
-  notFigures,
-  type AskDraft,
-} from '@/stations/ask/draft'
+import { askOf, emptyDraft, emptyTreatment, measureFrom, faultsOf, type AskDraft } from '@/stations/ask/draft'
 import { withOffer } from '@/stations/ask/offers'
 import OneThing from '@/stations/ask/OneThing.vue'
 import TreatmentDetails from '@/stations/ask/TreatmentDetails.vue'
@@ -44,13 +37,14 @@ describe('what is said of a treatment', () => {
     const draft = { ...emptyDetails(), components: [rye, emptyComponent()], seed_set: 'wanted' as const }
     const out = detailsOf(draft)
     expect(out.components).toHaveLength(1)
-    expect(out.components![0]).toMatchObject({ rate: '100', tkw_g: 32.5, purity_percent: null })
-    expect(detailsDraftOf(out)).toEqual({ ...draft, components: [{ ...rye, tkw: '32.5' }] })
+    expect(out.components![0]).toMatchObject({ rate: '100', tkw_g: '32,5', purity_percent: null })
+    expect(detailsDraftOf(out)).toEqual({ ...draft, components: [rye] })
   })
-  it('says where a figure of the seed isn’t one', () => {
+  it('says at its field what the server couldn’t read of the seed', () => {
     const draft = emptyDraft()
-    draft.treatments = [sown('a', { ...rye, germination: 'good' })]
-    expect(notFigures(draft)).toEqual(['treatments.a.germination'])
+    draft.treatments = [emptyTreatment(), sown('a', { ...rye, germination: 'good' })]
+    const fault = { where: 'treatments.0.details.components.0.germination_percent', what: 'No.' }
+    expect(faultsOf(draft, [fault])).toEqual({ 'treatments.a.0.germination_percent': 'No.' })
   })
   it('holds one aspect constant and leaves the rest', () => {
     const before = [
@@ -194,7 +188,7 @@ describe('the measures of a question', () => {
     const measures = ref([measureFrom(catalogue as never, ''), measureFrom(catalogue as never, '')])
     measures.value.forEach((m, i) => (m.name = `M${i}`))
     const Frame = defineComponent(
-      () => () => h(AskMeasures, { modelValue: measures.value, treatments, wrong: [], mayPlan: true }),
+      () => () => h(AskMeasures, { modelValue: measures.value, treatments, faults: {}, mayPlan: true }),
     )
     const page = show(Frame, {})
     await flushPromises()

@@ -226,12 +226,12 @@ describe('factors', () => {
     await flushPromises()
     expect(document.activeElement!.closest('li')!.textContent).toContain('late')
   })
-  it('go out with the place of the corner as figures', () => {
+  it('go out with the place of the corner as it was typed', () => {
     const draft = emptyDraft()
     Object.assign(draft.sites[0]!, { latitude: '52,7', longitude: '', bearing: '' })
     draft.factors = [{ id: 'x', name: ' rate ', levels: '10, 20', whole_strips: false, kind: '' }]
     const out = askOf(draft, 'w')
-    expect(out.sites[0]).toMatchObject({ latitude: 52.7, longitude: null, bearing_deg: 0 })
+    expect(out.sites[0]).toMatchObject({ latitude: '52,7', longitude: null, bearing_deg: '0' })
     expect([out.factors, factorsOf(emptyDraft())]).toEqual([
       [{ name: 'rate', levels: ['10', '20'], whole_strips: false, kind: '' }],
       [],

@@ -7,14 +7,7 @@ import type { Site, Trial } from '@/api/queries'
 import { lookAt, siteOf } from '@/api/site'
 import TrialFrame from '@/shell/TrialFrame.vue'
 import AskForm from '@/stations/ask/AskForm.vue'
-import {
-  draftOf,
-  emptyDraft,
-  notFigures,
-  siteDraftOf,
-  type AskDraft,
-  type SiteDraft,
-} from '@/stations/ask/draft'
+import { draftOf, emptyDraft, siteDraftOf, type AskDraft, type SiteDraft } from '@/stations/ask/draft'
 import SiteFields from '@/stations/ask/SiteFields.vue'
 import GrownHere from '@/stations/plan/GrownHere.vue'
 import VisitPage from '@/stations/walk/VisitPage.vue'
@@ -124,7 +117,7 @@ describe('A trial at several sites', () => {
     const draft = ref<SiteDraft>(siteDraftOf(SITES[0] as Site))
     const Page = defineComponent(() => () =>
       h(SiteFields, {
-        taken: ['mill', 'cold'], wrong: ['slope'], earlier: [], mayPlan: true, alone: false, modelValue: draft.value,
+        taken: ['mill', 'cold'], at: 0, faults: { 'sites.0.slope_percent': 'Not a number' }, earlier: [], mayPlan: true, alone: false, modelValue: draft.value,
         'onUpdate:modelValue': (to: SiteDraft) => (draft.value = to),
       }),
     ) // prettier-ignore
@@ -135,7 +128,7 @@ describe('A trial at several sites', () => {
       'Mill Ground',
       'Far Twelve, Gull Farm',
     ])
-    expect(page.text()).toContain('Slope%Not a figure')
+    expect(page.text()).toContain('Slope%Not a number')
     choice.vm.$emit('update:modelValue', 'far')
     await flushPromises()
     expect(draft.value).toMatchObject({ latitude: '52.7', slope: '1.5', site: { id: 'far' } })
@@ -146,11 +139,6 @@ describe('A trial at several sites', () => {
       '',
       false,
     ])
-  })
-  it('says which site’s figure isn’t one', () => {
-    const draft = draftOf(twoSites)
-    draft.sites[1]!.latitude = 'north'
-    expect(notFigures(draft)).toEqual(['sites.1.latitude'])
   })
   it('is asked for at as many sites as there are, each once', async () => {
     answers['GET /api/v1/sites'] = [200, { count: 3, results: [...SITES, site('far', 'Far Twelve')] }]

@@ -7,13 +7,14 @@ from typing import Any
 from rest_framework import serializers
 
 from apercu_core.design.one_thing import ASPECTS
+from config.typed_number import TypedOrShown
 
 SEED_SET = ("prevent", "wanted")
 FACTOR_KINDS = (*(key for key in ASPECTS if key not in ("cultivar", "crop_variety", "row_spacing")), "other")
 
 
-def _percent() -> serializers.FloatField:
-    return serializers.FloatField(min_value=0, max_value=100, allow_null=True, default=None)
+def _percent() -> TypedOrShown:
+    return TypedOrShown(least=0, most=100, allow_null=True, default=None)
 
 
 class ComponentShape(serializers.Serializer[Any]):
@@ -26,7 +27,7 @@ class ComponentShape(serializers.Serializer[Any]):
     lot = serializers.CharField(max_length=80, allow_blank=True, default="")
     purity_percent = _percent()
     germination_percent = _percent()
-    tkw_g = serializers.FloatField(min_value=0.001, max_value=5000, allow_null=True, default=None)
+    tkw_g = TypedOrShown(least=0.001, most=5000, allow_null=True, default=None)
 
 
 class DetailsShape(serializers.Serializer[Any]):

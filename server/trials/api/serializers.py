@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from copy import copy
-from typing import Any, ClassVar, get_args
+from typing import Any, get_args
 from zoneinfo import available_timezones
 
 from drf_spectacular.utils import extend_schema_field
@@ -11,7 +11,7 @@ from rest_framework import serializers
 
 from apercu_core.design.constraints import Kind
 from config import clock
-from config.typed_number import TypedNumber
+from config.typed_number import TypedNumber, TypedOrShown
 from trials.api.described_shapes import FACTOR_KINDS, AcceptedShape, DetailsShape
 from trials.models import Allocation, Design, Direction, MarginKind, Planned, Site, Trial, TrialMeasure
 
@@ -167,6 +167,11 @@ class SiteShape(serializers.ModelSerializer[Site]):
     last_frost = copy(_MONTH_DAY)
     first_frost = copy(_MONTH_DAY)
     grown = serializers.ListField(child=GrownShape(), max_length=30, default=list)
+    latitude = TypedOrShown(allow_null=True, default=None, least=-85, most=85)
+    longitude = TypedOrShown(allow_null=True, default=None, least=-180, most=180)
+    bearing_deg = TypedOrShown(default=0.0, least=-360, most=360)
+    slope_percent = TypedOrShown(allow_null=True, default=None, least=0, most=200)
+    coldest_c = TypedOrShown(allow_null=True, default=None, least=-60, most=30)
 
     class Meta:
         model = Site
@@ -175,11 +180,6 @@ class SiteShape(serializers.ModelSerializer[Site]):
             "bearing_deg", "latitude", "longitude", "slope_percent", "drainage", "coldest_c", "grown", "weeds", "pests",
             "carry_over",
         )  # fmt: skip
-        extra_kwargs: ClassVar = {
-            "latitude": {"min_value": -85, "max_value": 85}, "longitude": {"min_value": -180, "max_value": 180},
-            "bearing_deg": {"min_value": -360, "max_value": 360}, "slope_percent": {"min_value": 0, "max_value": 200},
-            "coldest_c": {"min_value": -60, "max_value": 30},
-        }  # fmt: skip
 
     def validate_time_zone(self, value: str) -> str:
         if value not in available_timezones():
@@ -275,16 +275,16 @@ class AskedMeasureIn(serializers.Serializer[Any]):
     unit = serializers.CharField(max_length=40, allow_blank=True)
     catalogue = serializers.CharField(max_length=40, allow_blank=True, default="")
     sheet = serializers.CharField(max_length=20, default="figure")
-    settings = serializers.DictField(child=serializers.FloatField(), default=dict)
-    margin = serializers.FloatField(allow_null=True, default=None)
+    settings = serializers.DictField(child=TypedNumber(), default=dict)
+    margin = TypedNumber(allow_null=True, default=None)
     margin_kind = serializers.ChoiceField(choices=MarginKind.choices, default=MarginKind.ABSOLUTE)
     direction = serializers.ChoiceField(choices=Direction.choices, default=Direction.NONE)
     planned = serializers.ChoiceField(choices=Planned.choices, default=Planned.NONE)
     planned_for = serializers.ListField(child=serializers.UUIDField(), max_length=96, default=list)
     control = serializers.UUIDField(allow_null=True, default=None)
     primary = serializers.BooleanField(default=False)
-    expected = serializers.FloatField(allow_null=True, default=None)
-    cv_percent = serializers.FloatField(allow_null=True, default=None, min_value=0.1, max_value=500)
+    expected = TypedNumber(allow_null=True, default=None)
+    cv_percent = TypedNumber(allow_null=True, default=None, least=0.1, most=500)
 
     def validate_margin(self, value: float | None) -> float | None:
         return above_0(value)

@@ -1032,10 +1032,9 @@ export interface components {
             /** @default figure */
             sheet: string;
             settings?: {
-                [key: string]: number;
+                [key: string]: string;
             };
-            /** Format: double */
-            margin?: number | null;
+            margin?: string | null;
             /** @default absolute */
             margin_kind: components["schemas"]["MarginKindEnum"];
             /** @default none */
@@ -1047,10 +1046,8 @@ export interface components {
             control?: string | null;
             /** @default false */
             primary: boolean;
-            /** Format: double */
-            expected?: number | null;
-            /** Format: double */
-            cv_percent?: number | null;
+            expected?: string | null;
+            cv_percent?: string | null;
         };
         AskedTreatmentInRequest: {
             /** Format: uuid */
@@ -1212,12 +1209,9 @@ export interface components {
             rate: string;
             /** @default  */
             lot: string;
-            /** Format: double */
-            purity_percent?: number | null;
-            /** Format: double */
-            germination_percent?: number | null;
-            /** Format: double */
-            tkw_g?: number | null;
+            purity_percent?: number | string | null;
+            germination_percent?: number | string | null;
+            tkw_g?: number | string | null;
         };
         /** @description One species of a cover. `species`: key of the guide, if it is there; `rate`: as typed, with or without unit. */
         ComponentShapeRequest: {
@@ -1230,12 +1224,9 @@ export interface components {
             rate: string;
             /** @default  */
             lot: string;
-            /** Format: double */
-            purity_percent?: number | null;
-            /** Format: double */
-            germination_percent?: number | null;
-            /** Format: double */
-            tkw_g?: number | null;
+            purity_percent?: number | string | null;
+            germination_percent?: number | string | null;
+            tkw_g?: number | string | null;
         };
         /** @description What the draw has to keep to; `treatments` by name. */
         ConstraintShape: {
@@ -2638,26 +2629,13 @@ export interface components {
             first_frost?: string;
             /** @description What the blocks lie across, in words. */
             gradient?: string;
-            /**
-             * Format: double
-             * @description Direction of +y, clockwise from north.
-             */
-            bearing_deg?: number;
-            /**
-             * Format: double
-             * @description Of the corner where x and y are 0; WGS84.
-             */
-            latitude?: number | null;
-            /** Format: double */
-            longitude?: number | null;
-            /** Format: double */
-            slope_percent?: number | null;
+            /** @default 0 */
+            bearing_deg: number | string;
+            latitude?: number | string | null;
+            longitude?: number | string | null;
+            slope_percent?: number | string | null;
             drainage?: string;
-            /**
-             * Format: double
-             * @description Usual extreme minimum of a winter, °C.
-             */
-            coldest_c?: number | null;
+            coldest_c?: number | string | null;
             grown?: components["schemas"]["GrownShape"][];
             /** @description Known weeds, and what they resist. */
             weeds?: string;
@@ -2680,26 +2658,13 @@ export interface components {
             first_frost?: string;
             /** @description What the blocks lie across, in words. */
             gradient?: string;
-            /**
-             * Format: double
-             * @description Direction of +y, clockwise from north.
-             */
-            bearing_deg?: number;
-            /**
-             * Format: double
-             * @description Of the corner where x and y are 0; WGS84.
-             */
-            latitude?: number | null;
-            /** Format: double */
-            longitude?: number | null;
-            /** Format: double */
-            slope_percent?: number | null;
+            /** @default 0 */
+            bearing_deg: number | string;
+            latitude?: number | string | null;
+            longitude?: number | string | null;
+            slope_percent?: number | string | null;
             drainage?: string;
-            /**
-             * Format: double
-             * @description Usual extreme minimum of a winter, °C.
-             */
-            coldest_c?: number | null;
+            coldest_c?: number | string | null;
             grown?: components["schemas"]["GrownShapeRequest"][];
             /** @description Known weeds, and what they resist. */
             weeds?: string;

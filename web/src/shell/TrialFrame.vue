@@ -76,7 +76,7 @@ watch(
               :plots="data.plots"
               :treatments="data.treatments"
               :faces="view.faces"
-              :bearing="data.site.bearing_deg ?? 0"
+              :bearing="Number(data.site.bearing_deg ?? 0)"
               :schematic="data.schematic"
               :gradient="data.site.gradient ?? ''"
               :length-unit="data.length_unit"

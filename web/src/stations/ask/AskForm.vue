@@ -8,7 +8,7 @@ import { Problem } from '@/api/client'
 import { focusLast } from '@/parts/focusLast'
 import ProblemNote from '@/parts/ProblemNote.vue'
 
-import { askOf, emptySiteDraft, emptyTreatment, factorsOf, notFigures, type AskDraft } from './draft'
+import { askOf, emptySiteDraft, emptyTreatment, factorsOf, faultsOf, type AskDraft } from './draft'
 import AskMeasures from './AskMeasures.vue'
 import FactorRows from './FactorRows.vue'
 import OneThing from './OneThing.vue'
@@ -31,7 +31,10 @@ const { t } = useI18n()
 const busy = ref(false)
 const problem = ref<Error | null>(null)
 
-const wrong = computed(() => notFigures(draft.value))
+/** What the server couldn’t take, by its place, until it is sent again. */
+const faults = computed(() =>
+  problem.value instanceof Problem ? faultsOf(draft.value, problem.value.places) : {},
+)
 const { data: sites } = useQuery(sitesQuery)
 /** The species guide starts from the first site, if it is kept. */
 const guideSite = computed(() => {
@@ -68,10 +71,6 @@ function addTreatment() {
 
 async function keep() {
   problem.value = null
-  if (wrong.value.length) {
-    problem.value = new Problem(0, 'invalid', t('ask.notFigures'))
-    return
-  }
   busy.value = true
   try {
     await acts.ask(props.trial, askOf(draft.value, props.workspace))
@@ -117,6 +116,7 @@ async function keep() {
         :workspace="workspace"
         :may-plan="mayPlan"
         :crossed="draft.factors.length > 0"
+        :faults="faults"
         @cannot-be="draft.removed.push({ levels: $event, why: '' })"
       />
       <button v-if="mayPlan && !draft.factors.length" type="button" class="pill" @click="addTreatment">
@@ -131,7 +131,7 @@ async function keep() {
       <AskMeasures
         v-model="draft.measures"
         :treatments="draft.treatments"
-        :wrong="wrong"
+        :faults="faults"
         :may-plan="mayPlan"
       />
     </fieldset>
@@ -144,7 +144,8 @@ async function keep() {
         :key="one.site.id"
         v-model="draft.sites[i]!"
         :taken="draft.sites.map((other) => other.site.id)"
-        :wrong="wrong.filter((key) => key.startsWith(`sites.${i}.`)).map((key) => key.split('.')[2]!)"
+        :faults="faults"
+        :at="i"
         :earlier="earlier?.[one.site.id] ?? []"
         :may-plan="mayPlan"
         :alone="draft.sites.length === 1"

@@ -7,7 +7,11 @@ import { catalogueQuery } from '@/api/queries'
 
 import { measureFrom, usualSettings, type MeasureDraft, type TreatmentDraft } from './draft'
 
-const props = defineProps<{ treatments: TreatmentDraft[]; wrong: string[]; mayPlan: boolean }>()
+const props = defineProps<{
+  treatments: TreatmentDraft[]
+  faults: Record<string, string>
+  mayPlan: boolean
+}>()
 const measures = defineModel<MeasureDraft[]>({ required: true })
 const { t } = useI18n()
 const { data: catalogue } = useQuery(catalogueQuery)
@@ -47,8 +51,7 @@ const kinds = (unit: string) => [
 ]
 const sheetOf = (m: MeasureDraft) => catalogue.value?.sheets.find((s) => s.key === m.sheet)
 const shippedOf = (m: MeasureDraft) => catalogue.value?.measures.find((one) => one.key === m.catalogue)
-const faults = (i: number, key: string) =>
-  props.wrong.includes(`measures.${i}.${key}`) ? [t('ask.notFigure')] : []
+const faults = (i: number, key: string) => props.faults[`measures.${i}.${key}`] ?? []
 
 function add(key: string) {
   if (catalogue.value) measures.value.push(measureFrom(catalogue.value, key === OWN ? '' : key))

@@ -12,7 +12,9 @@ import GroundHistory from './GroundHistory.vue'
 const props = defineProps<{
   /** Sites of the trial; another one can't be the same again. */
   taken: string[]
-  wrong: string[]
+  faults: Record<string, string>
+  /** Which of the trial’s sites it is. */
+  at: number
   earlier: string[]
   mayPlan: boolean
   alone: boolean
@@ -49,6 +51,9 @@ const LABELS = {
   time_zone: 'timeZone', last_frost: 'lastFrost', first_frost: 'firstFrost',
 } as const // prettier-ignore
 const FIGURES = { latitude: '°', longitude: '°', bearing: '°', slope: '%', coldest: '°C' } as const
+const SENT = {
+  latitude: 'latitude', longitude: 'longitude', bearing: 'bearing_deg', slope: 'slope_percent', coldest: 'coldest_c',
+} as const // prettier-ignore
 const LENGTHS: Partial<Record<(typeof WORDS)[number], number>> = {
   time_zone: 60,
   last_frost: 5,
@@ -89,7 +94,7 @@ const LENGTHS: Partial<Record<(typeof WORDS)[number], number>> = {
         :label="t(`ask.${key}`)"
         :suffix="unit"
         inputmode="decimal"
-        :error-messages="wrong.includes(key) ? [t('ask.notFigure')] : []"
+        :error-messages="faults[`sites.${at}.${SENT[key]}`] ?? []"
       />
       <v-text-field v-model="draft.site.drainage" :label="t('ask.drainage')" maxlength="120" />
     </div>

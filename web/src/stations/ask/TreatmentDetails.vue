@@ -5,12 +5,16 @@ import { useI18n } from 'vue-i18n'
 
 import { aspectsQuery, sessionQuery, speciesQueries } from '@/api/queries'
 import { focusLast } from '@/parts/focusLast'
-import { typedFigure } from '@/texts/format'
 
 import { emptyComponent, FIGURES, isDescribed, type ComponentDraft, type DetailsDraft } from './described'
 
 /** What a treatment sows and what else is done in it; folded away until somebody wants to say it, and made only then. */
-const props = defineProps<{ name: string; workspace: string }>()
+const props = defineProps<{
+  name: string
+  workspace: string
+  treatment?: string
+  faults?: Record<string, string>
+}>()
 const details = defineModel<DetailsDraft>({ required: true })
 const { t } = useI18n()
 const { data: session } = useQuery(sessionQuery)
@@ -32,7 +36,11 @@ const seedSets = computed(() =>
     title: t(`ask.seedSet.${value || 'unsaid'}`),
   })),
 )
-const faults = (typed: string) => (Number.isNaN(typedFigure(typed)) ? [t('ask.notFigure')] : [])
+const SENT = { purity: 'purity_percent', germination: 'germination_percent', tkw: 'tkw_g' } as const
+const named = (one: ComponentDraft) =>
+  details.value.components.filter((part) => part.name.trim()).indexOf(one)
+const faultsAt = (one: ComponentDraft, key: keyof typeof SENT) =>
+  props.faults?.[`treatments.${props.treatment}.${named(one)}.${SENT[key]}`] ?? []
 
 /** What is folded away, in a line. */
 const said = computed(() => {
@@ -103,7 +111,7 @@ function say(key: string) {
             :label="t(`ask.seed.${key}`)"
             :suffix="key === 'tkw' ? 'g' : '%'"
             inputmode="decimal"
-            :error-messages="faults(one[key])"
+            :error-messages="faultsAt(one, key)"
           />
           <button
             type="button"

@@ -8,7 +8,7 @@ import type { AskDraft } from './draft'
 import TreatmentDetails from './TreatmentDetails.vue'
 
 /** `crossed`: some rows come from factors; such a one is taken out as a combination that can't be. */
-defineProps<{ crossed?: boolean; workspace: string; mayPlan: boolean }>()
+defineProps<{ crossed?: boolean; workspace: string; mayPlan: boolean; faults?: Record<string, string> }>()
 const emit = defineEmits<{ cannotBe: [levels: Record<string, string>] }>()
 const rows = defineModel<AskDraft['treatments']>({ required: true })
 const { t } = useI18n()
@@ -59,7 +59,14 @@ function place(index: number): number {
       >
         {{ t('ask.remove') }}
       </button>
-      <TreatmentDetails v-if="mayPlan" v-model="row.details" :name="row.name" :workspace="workspace" />
+      <TreatmentDetails
+        v-if="mayPlan"
+        v-model="row.details"
+        :treatment="row.id"
+        :faults="faults ?? {}"
+        :name="row.name"
+        :workspace="workspace"
+      />
     </div>
   </div>
   <button v-if="rows.some((row) => row.is_control)" type="button" class="link-button none" @click="noControl">

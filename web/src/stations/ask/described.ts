@@ -1,5 +1,5 @@
 import type { Details } from '@/api/queries'
-import { plain, typedFigure } from '@/texts/format'
+import { plain } from '@/texts/format'
 
 /** One species of a cover while it is being typed: figures are text. */
 export interface ComponentDraft {
@@ -19,7 +19,9 @@ export interface DetailsDraft {
 }
 
 export const FIGURES = ['purity', 'germination', 'tkw'] as const
-const text = (value: number | null | undefined) => (value === null || value === undefined ? '' : plain(value))
+/** A number as it is shown in a field; what is text already stays as it was typed. */
+export const text = (value: number | string | null | undefined) =>
+  value === null || value === undefined ? '' : typeof value === 'string' ? value : plain(value)
 
 export function emptyComponent(): ComponentDraft {
   return { species: '', name: '', cultivar: '', rate: '', lot: '', purity: '', germination: '', tkw: '' }
@@ -37,20 +39,16 @@ export function detailsDraftOf(details: Details): DetailsDraft {
     said: { ...details.said },
   }
 }
-/** As it is sent. What isn't a figure is left out; `notFigures` says where it stands. */
+/** As it is sent: numbers as they were typed. */
 export function detailsOf(draft: DetailsDraft): Details {
-  const figure = (typed: string) => {
-    const value = typedFigure(typed)
-    return Number.isNaN(value) ? null : value
-  }
   return {
     components: draft.components
       .filter((one) => one.name.trim())
       .map(({ purity, germination, tkw, ...rest }) => ({
         ...rest,
-        purity_percent: figure(purity),
-        germination_percent: figure(germination),
-        tkw_g: figure(tkw),
+        purity_percent: purity.trim() || null,
+        germination_percent: germination.trim() || null,
+        tkw_g: tkw.trim() || null,
       })),
     seed_set: draft.seed_set,
     said: draft.said,

@@ -1,8 +1,7 @@
 import type { Accepted, Ask, Catalogue, Factor, Removed, Site, Template, Trial } from '@/api/queries'
 import { newId } from '@/parts/newId'
-import { plain, typedFigure } from '@/texts/format'
 
-import { detailsDraftOf, detailsOf, emptyDetails, FIGURES, type DetailsDraft } from './described'
+import { detailsDraftOf, detailsOf, emptyDetails, text, type DetailsDraft } from './described'
 
 type AskMeasure = Ask['measures'][number]
 
@@ -88,8 +87,6 @@ export function isWhole(kept: AskDraft): boolean {
   const lists = [kept.treatments, kept.measures, kept.factors, kept.accepted, kept.sites].every(Array.isArray)
   return lists && kept.treatments.every((one) => one.details)
 }
-
-const text = (value: number | null | undefined) => (value === null || value === undefined ? '' : plain(value))
 
 export function siteDraftOf(site: Site): SiteDraft {
   return {
@@ -193,27 +190,19 @@ export function usualSettings(catalogue: Catalogue, sheet: string): Record<strin
   return Object.fromEntries(settings.map((s) => [s.key, text(s.usual)]))
 }
 
-/** What isn't a figure, by place: `measures.0.margin`. The server checks everything else. */
-export function notFigures(draft: AskDraft): string[] {
-  const ofSites = draft.sites.flatMap(({ latitude, longitude, bearing, slope, coldest }, i) =>
-    Object.entries({ latitude, longitude, bearing, slope, coldest })
-      .filter(([, value]) => Number.isNaN(typedFigure(value)))
-      .map(([key]) => `sites.${i}.${key}`),
+/** What the server says is wrong, by the place in this draft: `measures.0.margin`, `sites.1.latitude`. */
+export function faultsOf(draft: AskDraft, places: { where: string; what: string }[]): Record<string, string> {
+  const measures = draft.measures.flatMap((m, i) => (m.name.trim() ? [i] : []))
+  const treatments = draft.treatments.filter((one) => one.name.trim())
+  return Object.fromEntries(
+    places.map(({ where, what }) => {
+      const [list, at, ...rest] = where.split('.')
+      if (list === 'measures') return [['measures', measures[Number(at)], rest.at(-1)].join('.'), what]
+      if (list === 'treatments' && rest.includes('components'))
+        return [['treatments', treatments[Number(at)]?.id, rest.at(-2), rest.at(-1)].join('.'), what]
+      return [where, what]
+    }),
   )
-  const ofMeasures = draft.measures.flatMap((m, i) => {
-    const typed = { margin: m.margin, expected: m.expected, cv_percent: m.cv_percent, ...m.settings }
-    return Object.entries(typed)
-      .filter(([, value]) => Number.isNaN(typedFigure(value)))
-      .map(([key]) => `measures.${i}.${key}`)
-  })
-  const ofSeed = draft.treatments.flatMap((one) =>
-    one.details.components.flatMap((part) =>
-      FIGURES.filter((key) => Number.isNaN(typedFigure(part[key]))).map(
-        (key) => `treatments.${one.id}.${key}`,
-      ),
-    ),
-  )
-  return [...ofSites, ...ofMeasures, ...ofSeed]
 }
 
 /** The factors that are named and have levels, as they are sent. */
@@ -244,11 +233,11 @@ export function askOf(draft: AskDraft, workspace: string): Ask {
     question: draft.question.trim(),
     sites: draft.sites.map((one) => ({
       ...one.site,
-      latitude: typedFigure(one.latitude),
-      longitude: typedFigure(one.longitude),
-      bearing_deg: typedFigure(one.bearing) ?? 0,
-      slope_percent: typedFigure(one.slope),
-      coldest_c: typedFigure(one.coldest),
+      latitude: one.latitude.trim() || null,
+      longitude: one.longitude.trim() || null,
+      bearing_deg: one.bearing.trim() || '0',
+      slope_percent: one.slope.trim() || null,
+      coldest_c: one.coldest.trim() || null,
     })),
     factors: factorsOf(draft),
     removed: draft.factors.length ? draft.removed : [],
@@ -260,14 +249,8 @@ export function askOf(draft: AskDraft, workspace: string): Ask {
       .filter((m) => m.name.trim())
       .map((m) => ({
         ...m,
-        settings: Object.fromEntries(
-          Object.entries(m.settings).map(([k, v]) => [k, typedFigure(v) as number]),
-        ),
         control: m.control && controls.has(m.control) ? m.control : null,
         planned_for: m.planned_for.filter((id) => ids.has(id)),
-        margin: typedFigure(m.margin),
-        expected: typedFigure(m.expected),
-        cv_percent: typedFigure(m.cv_percent),
       })),
   }
 }

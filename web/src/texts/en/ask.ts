@@ -131,7 +131,6 @@ export default {
     starts: 'Season starts',
     ends: 'Season ends',
     notFigure: 'Not a figure',
-    notFigures: 'Some figures can’t be read; they are marked above.',
     keep: 'Keep and plan',
     restored: 'This is what you typed before and didn’t keep.',
     startOver: 'Start over',
