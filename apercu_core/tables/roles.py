@@ -166,11 +166,14 @@ def likely_direction(label: str) -> Direction:
 
 
 def split_unit(name: str) -> tuple[str, str]:
-    """`Yield (t/ha)`, `Yield, t/ha` or `yield_t_ha` → label and unit; the unit is empty where none is told."""
+    """`Yield (t/ha)`, `Yield, t/ha`, `Yield t/ha` or `yield_t_ha` → label and unit, empty where none is told."""
     for pattern in (_UNIT_IN_BRACKETS, _UNIT_AFTER_COMMA):
         found = pattern.match(name)
         if found and found[1]:
             return _readable(found[1]), found[2]
+    label, _, last = name.rpartition(" ")
+    if label and "/" in last and is_unit(last):
+        return _readable(label), last
     for ending, unit in _UNITS_IN_NAMES:
         if name.lower().endswith("_" + ending):
             return _readable(name[: -len(ending) - 1]), unit

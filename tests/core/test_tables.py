@@ -240,7 +240,8 @@ def test_missing_values_are_told_from_numbers():
 @pytest.mark.parametrize(
     ("name", "label", "unit"),
     [("Yield (t/ha)", "Yield", "t/ha"), ("biomass_kg_ha", "Biomass", "kg/ha"), ("Weeds [1/m²]", "Weeds", "1/m²"),
-     ("Soil nitrate, kg/ha", "Soil nitrate", "kg/ha"), ("height", "Height", "")],
+     ("Soil nitrate, kg/ha", "Soil nitrate", "kg/ha"), ("height", "Height", ""),
+     ("Yield kg/ha", "Yield", "kg/ha"), ("Oats and/or peas", "Oats and/or peas", "")],
 )  # fmt: skip
 def test_units_are_taken_from_headers(name, label, unit):
     assert split_unit(name) == (label, unit)
