@@ -164,4 +164,46 @@ describe('bringing a table', () => {
     expect(sent.at(-1)!.body).toMatchObject({ answers: { 'decimal_mark:Yield': 'comma' } })
     expect(page.find('button[type=submit]').attributes('disabled')).toBeUndefined()
   })
+  it('keeps in force, and on the page, an answer that takes its own question away', async () => {
+    const question = {
+      id: 'last_line', about: 'last_line', column: null, lines: [13], why: 'The last line may be cut off.',
+      choices: [{ key: 'leave_out', text: 'Leave the last line out.' }, { key: 'stop', text: 'Correct the table.' }],
+      cells: [], answer: '',
+    } // prettier-ignore
+    answers['POST /api/v1/uploads'] = [
+      201,
+      { ...upload, proposed: { ...made, settled: false, questions: [question] } },
+    ]
+    const { page } = await drop()
+    answers['POST /api/v1/uploads/u/check'] = [200, { ...made, plots: 11 }]
+    page.findComponent({ name: 'VRadioGroup' }).vm.$emit('update:modelValue', 'leave_out')
+    await flushPromises()
+    expect(page.findComponent({ name: 'VRadioGroup' }).props('modelValue')).toBe('leave_out')
+    list(page, 'Notes is').vm.$emit('update:modelValue', 'value')
+    await flushPromises()
+    expect(sent.at(-1)!.body).toMatchObject({ answers: { last_line: 'leave_out' } })
+    await accept(page)
+    const body = sent.find((s) => s.url === '/api/v1/uploads/u/trial')!.body
+    expect(body).toMatchObject({ answers: { last_line: 'leave_out' } })
+  })
+  it('asks again about a column that was given another role', async () => {
+    const question = {
+      id: 'differs_within_plot:Notes', about: 'differs_within_plot', column: 'Notes', lines: [2],
+      why: 'Notes differs within a plot.', choices: [{ key: 'visits', text: 'These are visits.' }],
+      cells: [], answer: '',
+    } // prettier-ignore
+    answers['POST /api/v1/uploads'] = [
+      201,
+      { ...upload, proposed: { ...made, settled: false, questions: [question] } },
+    ]
+    const { page } = await drop()
+    answers['POST /api/v1/uploads/u/check'] = [200, made]
+    page.findComponent({ name: 'VRadioGroup' }).vm.$emit('update:modelValue', 'visits')
+    await flushPromises()
+    list(page, 'Notes is').vm.$emit('update:modelValue', 'value')
+    await flushPromises()
+    expect(page.findComponent({ name: 'VRadioGroup' }).exists()).toBe(false)
+    await accept(page)
+    expect(sent.find((s) => s.url === '/api/v1/uploads/u/trial')!.body).toMatchObject({ answers: {} })
+  })
 })

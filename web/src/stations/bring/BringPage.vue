@@ -53,6 +53,8 @@ async function read(file: File) {
     upload.value = await acts.bring((workspace ?? session.value!.memberships[0]!).workspace, file)
     roles.value = Object.fromEntries(upload.value.columns.map((c) => [c.name, c.role]))
     answers.value = {}
+    settled.clear()
+    made.value = null
     drafts.value = {}
     name.value = file.name.replace(/\.[^.]+$/, '').replaceAll('_', ' ')
     take(upload.value.proposed)
@@ -80,7 +82,8 @@ function takeDescribed() {
       } // prettier-ignore
 }
 
-function take(now: Assembled) {
+function take(found: Assembled) {
+  const now = { ...found, questions: [...found.questions, ...answeredAway(found.questions)] }
   made.value = now
   answers.value = Object.fromEntries(now.questions.filter((q) => q.answer).map((q) => [q.id, q.answer]))
   for (const m of now.measures)
@@ -90,6 +93,22 @@ function take(now: Assembled) {
   const known = control.value ?? ''
   // A package may say that there is no control; a table by itself is asked.
   if (!now.treatments.includes(known) && !upload.value?.described) control.value = now.likely_control || null
+}
+
+/** An answer can take its own question away ("leave the last line out"). It stays in force, and on the page. */
+const settled = new Set<string>()
+function answeredAway(asked: Assembled['questions']) {
+  return (made.value?.questions ?? [])
+    .filter((q) => settled.has(q.id) && !asked.some((other) => other.id === q.id))
+    .map((q) => ({ ...q, answer: answers.value?.[q.id] ?? q.answer }))
+}
+
+/** A new role for a column opens again what was asked about that column. */
+function changeRoles(next: Accept['roles']) {
+  for (const q of made.value?.questions ?? [])
+    if (q.column && roles.value[q.column] !== next[q.column]) settled.delete(q.id)
+  roles.value = next
+  void recheck()
 }
 
 let asked = 0
@@ -104,6 +123,7 @@ async function recheck() {
 }
 
 function settle(question: string, choice: string) {
+  settled.add(question)
   answers.value = { ...answers.value, [question]: choice }
   void recheck()
 }
@@ -191,7 +211,7 @@ async function accept() {
 
       <section>
         <h2>{{ t('bring.columns') }}</h2>
-        <ColumnRoles v-model="roles" :columns="upload.columns" @update:model-value="recheck" />
+        <ColumnRoles :model-value="roles" :columns="upload.columns" @update:model-value="changeRoles" />
         <p v-if="made?.refusal" class="refusal" role="alert">{{ made.refusal }}</p>
         <p v-else-if="made" class="becomes" role="status">
           <strong>{{
