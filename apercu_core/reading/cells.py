@@ -21,6 +21,7 @@ def cells_of(
     analysis: AnyAnalysis,
     how: How,
     base: str,
+    unit: str,
     band: Band | None,
     direction: Direction,
     protected: bool,
@@ -47,18 +48,19 @@ def cells_of(
             cell = _with_blocks(cell, band, analysis, how, i)
         found[other] = cell
     order = dict.fromkeys(plot.treatment for plot in trial.plots)
-    return [found.get(t) or _without(t, analysis, base) for t in order if t != base]
+    return [found.get(t) or _without(t, analysis, base, unit) for t in order if t != base]
 
 
-def _without(treatment: str, analysis: AnyAnalysis, base: str) -> Cell:
+def _without(treatment: str, analysis: AnyAnalysis, base: str, unit: str) -> Cell:
     """A treatment that isn't in the analysis: nothing was counted in it, or it has no value."""
     area = analysis.none_found.get(treatment)
     if area is None:
         return Cell(treatment, Verdict.NO_ANSWER, reason="No plot of this treatment has a value.")
     family = analysis.families[0]
+    searched = unit.rpartition("/")[2]  # the area is in the unit that densities are shown by: m², or ft²
     reason = (
-        f"Nothing was counted in any plot ({number(area)} m² searched), so the difference has no interval. With 95 % "
-        f"confidence there are fewer than {number(3 / area)} per m², if they are scattered at random."
+        f"Nothing was counted in any plot ({number(area)} {searched} searched), so the difference has no interval. "
+        f"With 95 % confidence there are fewer than {number(3 / area)} per {searched}, if they are scattered at random."
     )
     return Cell(treatment, Verdict.NO_ANSWER, -float(family.mean[family.labels.index(base)]), reason=reason)
 

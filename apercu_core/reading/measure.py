@@ -166,7 +166,7 @@ def _judge_measure(
     withheld = f"Overall F {p_value(overall.p)}: pairs aren't compared, so letters are withheld." if protected else ""
     cells = tuple(
         replace(cell, verdict=Verdict.NO_ANSWER, reason=no_band) if no_band else cell
-        for cell in cells_of(trial, analysis, how, base, band, asked.direction, protected)
+        for cell in cells_of(trial, analysis, how, base, asked.unit, band, asked.direction, protected)
     )
     detectable = _detectable(analysis, how, base, cells)
     margin = band.high if band else None

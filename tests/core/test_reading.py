@@ -55,6 +55,20 @@ def test_methods_order_by_how_much_they_guard_against_and_agree_on_estimates():
     assert width["holm"] == width["bonferroni"]
 
 
+@pytest.mark.parametrize(("unit", "area", "searched", "limit"), [
+    ("weeds/m²", 0.25, "1.25 m²", "2.4 per m²"), ("weeds/ft²", 2.5, "12.5 ft²", "0.24 per ft²"),
+])  # fmt: skip
+def test_a_treatment_without_any_count_says_what_was_searched_in_the_unit_that_is_shown(unit, area, searched, limit):
+    rng = np.random.default_rng(8)
+    samples = {p.label: [0 if p.treatment == "oat" else rng.poisson(30) / area] for p in trial().plots}
+    measure = Recorded(Asked("Weeds", unit, Margin(5), "lower", kind="count"), samples, area=area)
+    oat = cells("dunnett", measure=measure)["oat"]
+    assert oat.verdict is Verdict.NO_ANSWER
+    assert oat.lower is None
+    assert f"({searched} searched)" in oat.reason  # five plots with one frame each
+    assert f"fewer than {limit}," in oat.reason  # the rule of three: 3 / area
+
+
 def test_protected_lsd_reads_not_settled_with_the_overall_test_when_that_is_not_significant():
     # Search for data in which a pair excludes zero and the overall F doesn't: the case that protection is for.
     for seed in range(200):
