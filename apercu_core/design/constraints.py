@@ -1,19 +1,17 @@
-"""Constraints on a randomisation, met by drawing again: every plan that meets them comes equally often."""
+"""Constraints on a randomisation: what a plan has to keep to."""
 
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from typing import Literal
 
-from apercu_core.design.draw import Draw
 from apercu_core.design.randomisation import PlannedPlot
-from apercu_core.errors import Refused
 
 Plots = tuple[PlannedPlot, ...]
 Kind = Literal["not-behind-itself", "not-at-the-edge", "apart", "spread"]
-MOST_DRAWS = 5000
+WITHIN_A_ROW: tuple[Kind, ...] = ("not-at-the-edge", "apart")
+"""What each row keeps to by itself, whatever stands in the others."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -66,30 +64,3 @@ def _apart(plots: Plots, constraint: Constraint) -> bool:
 
 def _spread(plots: Plots, constraint: Constraint) -> bool:
     return max(Counter((p.site, p.treatment, p.position) for p in plots).values()) <= constraint.most
-
-
-def drawn_within(draw: Draw, make: Callable[[Draw], Plots], constraints: Sequence[Constraint]) -> Plots:
-    """A plan that meets all constraints, drawn again until it does.
-
-    Raises `Refused` after `MOST_DRAWS` draws, with the constraint whose absence would have let one through.
-    """
-    met = [0] * len(constraints)
-    for _ in range(MOST_DRAWS):
-        plots = make(draw)
-        broken = [i for i, constraint in enumerate(constraints) if not constraint.holds(plots)]
-        if not broken:
-            return plots
-        if len(broken) == 1:
-            met[broken[0]] += 1
-    hardest = max(range(len(constraints)), key=lambda i: (met[i], -i))
-    if not met[hardest]:
-        raise Refused(
-            "bad-design",
-            f"None of {MOST_DRAWS} draws kept to these constraints, nor to all but one of them. Drop two: "
-            + "; ".join(map(str, constraints)) + ".",
-        )  # fmt: skip
-    raise Refused(
-        "bad-design",
-        f"None of {MOST_DRAWS} draws kept to all constraints; {met[hardest]} of them would have without this one, so "
-        f"drop it: {constraints[hardest]}.",
-    )

@@ -15,6 +15,7 @@ from apercu_core.errors import Place, Refused
 from apercu_core.numbers import Mark, with_mark
 from apercu_core.tables.marks import weigh
 from apercu_core.tables.read import Table, read_table, require_whole
+from apercu_core.words import listed
 
 MOST_PLOTS = 2000
 SHOWN = 40
@@ -36,14 +37,20 @@ class ImportedPlot:
     whole_plot: str = ""
     row: str = ""
     column: str = ""
+    design: str = ""
+    site: str = ""
 
 
 @dataclass(frozen=True, slots=True)
 class Imported:
-    """`origin`: where the corner lies, None for a table, which doesn't say."""
+    """`origin`: where the corner lies, None for a table, which doesn't say. `design`, `sites`: as the file says them,
+    empty where it doesn't.
+    """
 
     plots: tuple[ImportedPlot, ...]
     origin: Origin | None = None
+    design: str = ""
+    sites: tuple[str, ...] = ()
 
 
 def read_layout(
@@ -82,7 +89,13 @@ def _checked(plots: list[tuple[str, ImportedPlot]], wrong: list[Place], origin: 
         raise Refused("bad-value", f"Some rows can't be taken; nothing was kept{more}.", wrong[:SHOWN])
     if not 2 <= len(plots) <= MOST_PLOTS:
         raise Refused("too-few-plots", f"The file has {len(plots)} plots; a layout has 2 to {MOST_PLOTS}.")
-    return Imported(_in_order([plot for _, plot in plots]), origin)
+    designs, sites = (
+        tuple(dict.fromkeys(values)) for values in zip(*((p.design, p.site) for _, p in plots), strict=True)
+    )
+    if len(designs) > 1:
+        said = listed([repr(design) for design in designs])
+        raise Refused("bad-design", f"The column design says {said}. A layout has one design, the same in each row.")
+    return Imported(_in_order([plot for _, plot in plots]), origin, designs[0], tuple(filter(None, sites)))
 
 
 def _in_order(plots: Sequence[ImportedPlot]) -> tuple[ImportedPlot, ...]:
@@ -162,8 +175,9 @@ def _from_table(
 
 
 def _plot(given: Mapping[str, Any], label: str, treatment: str, place: Rectangle) -> ImportedPlot:
-    block, whole_plot, row, column = (str(given.get(key) or "") for key in ("block", "whole_plot", "row", "column"))
-    return ImportedPlot(label, block, treatment, place, None, whole_plot, row, column)
+    named = ("block", "whole_plot", "row", "column", "design", "site")
+    block, whole_plot, row, column, design, site = (str(given.get(key) or "").strip() for key in named)
+    return ImportedPlot(label, block, treatment, place, None, whole_plot, row, column, design, site)
 
 
 def _boxes(names: Sequence[str], size: PlotSize | None) -> tuple[str, ...]:

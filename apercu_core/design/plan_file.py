@@ -7,7 +7,8 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from typing import Any, Literal, get_args
 
-from apercu_core.design.constraints import Constraint, Kind, drawn_within
+from apercu_core.design.constrained import drawn_within
+from apercu_core.design.constraints import Constraint, Kind
 from apercu_core.design.draw import Draw, InOrder
 from apercu_core.design.geodesy import Origin
 from apercu_core.design.layout import PlotSize, Rectangle, place
@@ -84,7 +85,10 @@ def draw_plan(asked: PlanAsked) -> tuple[PlacedPlot, ...]:
     placed: list[PlacedPlot] = []
     several = len(asked.sites) > 1
     for listed_as, site in enumerate(asked.sites, start=1):
-        plots = drawn_within(draw, lambda d, site=site: _drawn(d, asked, site.blocks), asked.constraints)  # type: ignore[misc]
+        plots = drawn_within(
+            draw, lambda d, site=site: _drawn(d, asked, site.blocks), asked.constraints,  # type: ignore[misc]
+            blocks_apart=asked.design in ("rcbd", "split_plot", "strip_plot"), rows_are_fixed=asked.design != "crd",
+        )  # fmt: skip
         step = 1000 if max(p.number for p in plots) < 1000 else 100_000
         n = site.number or listed_as * several
         named = [replace(p, site=site.name, number=p.number + n * step) for p in plots]

@@ -59,7 +59,7 @@ def gather(season: Season, system: System = "metric") -> Given:
     control = next((t.name for t in treatments if t.is_control), None)
     plots = plot_facts(units)
     facts = TrialFacts(
-        plots, control, cast(Allocation, season.trial.allocation), described_in(season.trial, treatments),
+        plots, control, cast(Allocation, season.allocation), described_in(season.trial, treatments),
         accepted_in(season.trial, treatments), tuple(str(one["said"]) for one in season.moved),
         tuple(t.name for t in treatments if t.is_control and t.name != control),
     )  # fmt: skip

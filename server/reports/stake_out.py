@@ -20,7 +20,7 @@ from crew.permissions import require
 from readings.bridge import plot_facts
 from reports.map_svg import map_svg, swatch_svg
 from reports.printing import document_of, font_face, pdf_of
-from trials.models import Season, Unit
+from trials.models import Season, Unit, UnitKind
 
 Ink = Literal["colour", "black"]
 
@@ -44,7 +44,9 @@ def _rows(season: Season, plots: list[Unit]) -> list[dict[str, Any]]:
         assert t is not None
         rows.append(
             {
-                "plot": u.label, "block": u.block, "row": u.row, "column": u.column,
+                "site": season.site.name, "design": season.design, "plot": u.label, "block": u.block,
+                "whole_plot": u.parent.label if u.parent and u.parent.kind == UnitKind.WHOLE_PLOT else "",
+                "row": u.row, "column": u.column,
                 "treatment": t.name, "code": t.code,
                 **{name: t.levels.get(name, "") for name in factors},
                 "across_from_m": round(g.x_m, 3), "across_to_m": round(g.x_m + g.width_m, 3),
@@ -95,7 +97,7 @@ li {break-inside: avoid; margin: 0 0 1mm}
 """
     )
     where = ", ".join(filter(None, [season.site.name, season.site.place]))
-    untested = only_described(TrialFacts(plot_facts(plots), None, cast(Allocation, trial.allocation)))
+    untested = only_described(TrialFacts(plot_facts(plots), None, cast(Allocation, season.allocation)))
     seed = f" Seed {season.seed}." if season.seed is not None and not untested else ""
     seed += " To be described, never tested." if untested else ""
     return pdf_of(

@@ -109,8 +109,8 @@ def create_trial(*, by: Person, workspace: Workspace, new: NewTrial) -> Season:
         if existing:
             return existing
         trial = Trial.objects.create(
-            id=new.id, workspace=workspace, name=new.name, question=new.question, allocation=new.allocation,
-            created_by=by, created_at=clock.now(),
+            id=new.id, workspace=workspace, name=new.name, question=new.question, created_by=by,
+            created_at=clock.now(),
         )  # fmt: skip
         treatments = _treatments(trial, new)
         for order, measure in enumerate(new.measures):
@@ -124,7 +124,7 @@ def create_trial(*, by: Person, workspace: Workspace, new: NewTrial) -> Season:
             )  # fmt: skip
         season = Season.objects.create(
             trial=trial, site=new.site, design=new.design, starts=new.starts, ends=new.ends, seed=new.seed,
-            algorithm=new.algorithm, drawn_at=clock.now() if new.seed is not None else None,
+            algorithm=new.algorithm, allocation=new.allocation, drawn_at=clock.now() if new.seed is not None else None,
         )  # fmt: skip
         if new.size:
             keep_size(season, new.size)
@@ -173,8 +173,8 @@ def lay_out(
     place = Unit.objects.create(season=season, parent=top, kind=UnitKind.LOCATION, label=season.site.name[:60], order=0)
     names = list(dict.fromkeys(plot.block for plot in plots if plot.block))
     blocks = _units(season, UnitKind.BLOCK, dict.fromkeys(names, place))
-    within = {f"{p.block}{p.whole_plot}": blocks[p.block] for p in plots if p.whole_plot}
-    wholes = _units(season, UnitKind.WHOLE_PLOT, within)
+    named = _whole_plot_labels(plots)
+    wholes = _units(season, UnitKind.WHOLE_PLOT, {label: blocks[block] for (block, _), label in named.items()})
     per_row = max(len(treatments), 1)
     ground = GroundPlot.objects.bulk_create(
         GroundPlot(site=season.site, x_m=r.x, y_m=r.y, width_m=r.width, length_m=r.length, schematic=size is None)
@@ -183,12 +183,24 @@ def lay_out(
     Unit.objects.bulk_create(
         Unit(
             season=season, kind=UnitKind.PLOT, label=plot.label, order=i,
-            parent=wholes.get(f"{plot.block}{plot.whole_plot}") or blocks.get(plot.block, place),
+            parent=wholes.get(named.get((plot.block, plot.whole_plot), "")) or blocks.get(plot.block, place),
             position=plot.position or (1 if plot.block else i % per_row + 1), ground=ground[i],
             treatment=treatments[plot.treatment], row=_grid(plot.row), column=_grid(plot.column),
         )
         for i, plot in enumerate(plots)
     )  # fmt: skip
+
+
+def _whole_plot_labels(plots: Sequence[PlotFacts]) -> dict[tuple[str, str], str]:
+    """(block, whole plot) → its label: `A1`, or a longer one where two would be called the same."""
+    keys = dict.fromkeys((p.block, p.whole_plot) for p in plots if p.whole_plot)
+    made: dict[tuple[str, str], str] = {}
+    for block, whole in keys:
+        as_exported = whole.startswith(f"{block}, ") if block[-1:].isdigit() else whole.startswith(block)
+        own = whole if as_exported else f"{block}{whole}"
+        longer = (f"{block}, whole plot {whole}", *(f"{block}, whole plot {whole} ({n})" for n in range(2, len(keys))))
+        made[block, whole] = next(label for label in (own, *longer) if label not in made.values())
+    return made
 
 
 def _units(season: Season, kind: UnitKind, parents: dict[str, Unit]) -> dict[str, Unit]:

@@ -117,7 +117,6 @@ def keep_ask(*, by: Person, workspace: Workspace, id: uuid.UUID, asked: Asked) -
         trial = Trial.objects.select_for_update().filter(id=id).first()
         if trial is None:
             trial = Trial(id=id, workspace=workspace, created_by=by, created_at=clock.now())
-            trial.allocation = Allocation.DRAWN
         elif trial.workspace_id != workspace.id:
             raise Conflict("This trial belongs to another workspace.")
         trial.name, trial.question = asked.name, asked.question
@@ -239,7 +238,7 @@ def _keep_seasons(trial: Trial, sites: Sequence[Site], asked: Asked) -> None:
             season = spare.pop(0)
             clear_ground(season)
         else:
-            season = Season(trial=trial, design=pattern.design if pattern else Design.RCBD)
+            season = Season(trial=trial, design=pattern.design if pattern else Design.RCBD, allocation=Allocation.DRAWN)
         season.site, season.order = site, order
         season.starts, season.ends = asked.starts, asked.ends
         season.save()

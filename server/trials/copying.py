@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import secrets
 import uuid
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date
 from typing import Literal, TypeVar
@@ -22,7 +22,7 @@ from crew.models import Person
 from crew.permissions import require
 from trials.actions import lay_out
 from trials.codes import codes_for
-from trials.models import Allocation, Design, GroundPlot, Season, Treatment, Trial, TrialMeasure, Unit, UnitKind
+from trials.models import Design, GroundPlot, Season, Treatment, Trial, TrialMeasure, Unit, UnitKind
 
 Layout = Literal["none", "copied", "same-plots", "crossed"]
 EARLIER = "earlier treatment"
@@ -62,7 +62,7 @@ def copy_trial(
             return there
         trial = Trial.objects.create(
             id=id, workspace=old.workspace, name=name.strip(), question=old.question, factors=old.factors,
-            removed=old.removed, created_by=by, created_at=clock.now(), allocation=old.allocation,
+            removed=old.removed, created_by=by, created_at=clock.now(),
         )  # fmt: skip
         if layout == "crossed":
             _cross(seasons, trial, factor)
@@ -98,21 +98,43 @@ def _cross(seasons: Sequence[Season], trial: Trial, factor: NewFactor | None) ->
         raise Refused("bad-design", "Name the factor that is crossed onto the plots, and its levels.")
     if factor.name.strip() == EARLIER:
         raise Refused("bad-design", f"The old treatments are called {EARLIER!r}. Give the new factor another name.")
+    for season in seasons:
+        _require_blocks(season)
     old = seasons[0].trial
     before = list(old.treatments.all())
     trial.factors = [
         {"name": EARLIER, "levels": [t.name for t in before], "whole_strips": True, "kind": ""},
         {"name": factor.name.strip(), "levels": list(factor.levels), "whole_strips": False, "kind": factor.kind},
     ]
-    trial.removed, trial.allocation = [], Allocation.DRAWN
+    trial.removed = []
     trial.save()
     made = _crossed_treatments(trial, before, factor)
-    for measure in old.measures.filter(control=None):
+    for measure in old.measures.all():
         copied = _again(measure, trial)
-        copied.planned_for = []
+        copied.control, copied.planned_for = None, []
         copied.save()
     for season in seasons:
         _cross_at(season, trial, factor, made)
+
+
+_NO_BLOCKS_OF_PLOTS = {
+    Design.CRD: "is completely randomised, and a split plot without blocks",
+    Design.LATIN_SQUARE: "is a Latin square, and one with parted plots",
+    Design.SPLIT_PLOT: "has whole plots already, and plots parted a second time",
+    Design.STRIP_PLOT: "is a strip plot, and one with parted plots",
+}
+"""Designs whose plots have other strata than blocks; parted, they would be read with an error that isn't theirs."""
+
+
+def _require_blocks(season: Season) -> None:
+    """Raises `Refused` where the plots of a season can't become the whole plots of a split plot in blocks."""
+    why = _NO_BLOCKS_OF_PLOTS.get(Design(season.design))
+    if why and season.units.filter(kind=UnitKind.PLOT).exists():
+        raise Refused(
+            "bad-design",
+            f"The trial at {season.site.name} {why} can't be analysed yet. A factor can be crossed onto plots that lie "
+            "in blocks. Copy the trial with its layout, or plan a new one.",
+        )
 
 
 def _cross_at(season: Season, trial: Trial, factor: NewFactor, made: dict[str, Treatment]) -> None:
@@ -120,7 +142,8 @@ def _cross_at(season: Season, trial: Trial, factor: NewFactor, made: dict[str, T
     if any(u.ground is None or u.ground.schematic for u in units):
         raise Refused("bad-design", "The plots have no place to scale, so they can't be parted. Lay them out first.")
     new = _season_again(season, trial)
-    new.left_out, new.zones, new.by_zone = [], [], {}
+    new.left_out = _crossed_ids(season, made)
+    new.zones, new.by_zone = [], {}
     if not units:  # a site that was never drawn
         new.save()
         return
@@ -133,7 +156,7 @@ def _cross_at(season: Season, trial: Trial, factor: NewFactor, made: dict[str, T
     seed = secrets.randbelow(2**53)
     parts = cross_onto(old, list(factor.levels), seed)
     new.design, new.whole_factor, new.column_factor = Design.SPLIT_PLOT, EARLIER, ""
-    new.seed, new.algorithm, new.drawn_at, new.moved, new.constraints = seed, ALGORITHM, clock.now(), [], []
+    new.seed, new.algorithm, new.drawn_at, new.moved, new.constraints = seed, ALGORITHM, clock.now(), season.moved, []
     new.plot_length_m = parts[0].place.length
     new.draws = [{"seed": seed, "at": clock.now().isoformat()}]
     new.save()
@@ -144,6 +167,12 @@ def _cross_at(season: Season, trial: Trial, factor: NewFactor, made: dict[str, T
         if unit.ground:
             unit.ground.part_of = of[unit.label]
             unit.ground.save(update_fields=["part_of"])
+
+
+def _crossed_ids(season: Season, made: Mapping[str, Treatment]) -> list[str]:
+    """Ids of the crossed treatments whose earlier treatment isn't grown at this site."""
+    left_out = {t.name for t in season.trial.treatments.all() if str(t.id) in season.left_out}
+    return [str(t.id) for t in made.values() if t.levels[EARLIER] in left_out]
 
 
 def _crossed_treatments(trial: Trial, before: Sequence[Treatment], factor: NewFactor) -> dict[str, Treatment]:

@@ -118,7 +118,6 @@ class Trial(models.Model):
     workspace = models.ForeignKey(Workspace, models.CASCADE, related_name="trials")
     name = models.CharField(max_length=160)
     question = models.CharField(max_length=300, blank=True)
-    allocation = models.CharField(max_length=12, choices=Allocation, default=Allocation.UNKNOWN)
     factors = models.JSONField(default=list, help_text="Name, levels and whole_strips of each; none: a plain list.")
     removed = models.JSONField(default=list, help_text="Combinations that can't be: their levels, and why.")
     accepted = models.JSONField(default=list, help_text="Comparisons kept though they change several things, and why.")
@@ -203,6 +202,9 @@ class Season(models.Model):
     order = models.PositiveIntegerField(default=0)
     left_out = models.JSONField(default=list, help_text="Ids of treatments that aren't grown at this site.")
     design = models.CharField(max_length=14, choices=Design)
+    allocation = models.CharField(
+        max_length=12, choices=Allocation, default=Allocation.UNKNOWN, help_text="How treatments came to their plots."
+    )
     whole_factor = models.CharField(max_length=60, blank=True, help_text="Of whole plots, or rows of a strip plot.")
     column_factor = models.CharField(max_length=60, blank=True)
     constraints = models.JSONField(default=list)

@@ -67,6 +67,7 @@ def draw_plan(*, by: Person, season: Season, plan: Plan) -> Season:
                 "The first records are in, so the map can't be drawn again: figures would lose their plots. "
                 "Copy the trial if the plan has to change."
             )
+        require_own_plots(season)
         fit = fit_width(plan.size.width, machines_of(season.trial.workspace), cast(System, by.units))
         if fit.too_narrow:
             raise Refused("bad-value", fit.too_narrow)
@@ -81,13 +82,21 @@ def draw_plan(*, by: Person, season: Season, plan: Plan) -> Season:
         season.constraints = [asdict(constraint) for constraint in plan.constraints]
         season.left_out = [str(id) for id in plan.left_out]
         season.moved = []  # chance has the last word again
-        season.trial.allocation = Allocation.SYSTEMATIC if plan.systematic else Allocation.DRAWN
-        season.trial.save(update_fields=["allocation"])
+        season.allocation = Allocation.SYSTEMATIC if plan.systematic else Allocation.DRAWN
         season.draws = [*season.draws, {"seed": seed, "at": clock.now().isoformat(), "by": str(by.id)}]
         keep_size(season, plan.size, plan.blocks)
         facts = facts_of((one.plot for one in placed), plan.design)
         lay_out(season, facts, treatments, plan.size, [one.place for one in placed])
     return season
+
+
+def require_own_plots(season: Season) -> None:
+    """Raises `Conflict` where the plots are parts of an earlier trial's: what those got can't be drawn again."""
+    if season.units.filter(ground__part_of__isnull=False).exists():
+        raise Conflict(
+            "These plots are parts of plots of an earlier trial, and what those were given can't be changed any more. "
+            "Cross the factor onto the earlier trial again if you want another randomisation."
+        )
 
 
 def settled(plan: Plan) -> Plan:

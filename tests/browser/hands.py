@@ -22,4 +22,7 @@ def pick_measure(page, name):
     adding = page.get_by_role("combobox", name="Add a measure").last
     expect(adding).to_be_enabled()
     adding.press("Enter")
-    page.get_by_role("option", name=re.compile(f"^{name},")).click()
+    found = page.get_by_role("option", name=re.compile(f"^{name},"))
+    found.wait_for()
+    found.evaluate(_OPENED)
+    found.click()

@@ -9,7 +9,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 from scipy import stats
 
-from apercu_core.design.constraints import Constraint, drawn_within
+from apercu_core.design.constrained import drawn_within
+from apercu_core.design.constraints import Constraint
 from apercu_core.design.draw import Draw
 from apercu_core.design.plan_file import draw_plan, read_plan
 from apercu_core.design.randomisation import (
@@ -189,7 +190,7 @@ def test_a_further_site_leaves_the_plans_of_those_before_it_as_they_were():
                     {"kind": "not-at-the-edge", "treatments": ["a", "b", "c"]},
                 ]
             },
-            "Drop two|drop it: a and b and c not at the edge",
+            "at most 2 don.t stand at its ends",
         ),
     ],
 )
@@ -199,10 +200,45 @@ def test_a_plan_that_cannot_be_drawn_says_where_and_what_to_do(changes, says):
         draw_plan(read_plan({key: value for key, value in raw.items() if value is not None}))
 
 
-def test_an_impossible_constraint_is_named_among_possible_ones():
-    rules = [Constraint("apart", ("a", "b")), Constraint("not-at-the-edge", ("a", "b", "c"))]
-    with pytest.raises(Refused, match="drop it: a and b and c not at the edge"):
-        drawn_within(Draw(1), lambda d: draw_blocks(d, FOUR, 2), rules)
+def test_a_constraint_that_draws_do_not_meet_is_named_among_the_others():
+    """In each row of three it could be so, but then c is always in the middle, which no Latin square has."""
+    rules = [Constraint("not-behind-itself"), Constraint("apart", ("a", "b"))]
+    with pytest.raises(Refused, match="drop it: a and b not side by side"):
+        drawn_within(Draw(1), lambda d: draw_latin_square(d, FOUR[:3]), rules)
+
+
+@pytest.mark.parametrize(
+    ("design", "constraints", "says"),
+    [
+        ("rcbd", [("not-at-the-edge", "abc", 1)], "in a row of 4 plots at most 2 don't stand at its ends, and 3 are"),
+        ("rcbd", [("apart", "abc", 1)], "at most 2 can stand with another plot between them, and 3 are"),
+        ("rcbd", [("apart", "ab", 1), ("not-at-the-edge", "ab", 1)], "No order of the 4 plots in a row meets these"),
+        ("rcbd", [("spread", "", 1)], "stands in 6 plots and there are 4 positions .* Allow 2"),
+        ("crd", [("not-at-the-edge", "abc", 1)], "leaves room for 12 plots in the field, and they have 18"),
+    ],
+)
+def test_what_no_plan_can_meet_is_told_by_counting(design, constraints, says):
+    given = [{"kind": kind, "treatments": list(whom), "most": most} for kind, whom, most in constraints]
+    raw = {"design": design, "treatments": list("abcd"), "blocks": 6, "seed": 1, "constraints": given}
+    with pytest.raises(Refused, match=says):
+        draw_plan(read_plan(raw))
+
+
+def test_constraints_within_a_row_are_met_row_by_row_however_many_blocks_there_are():
+    """Three of five not at the edge: one order in ten, so six blocks of them come once in a million whole draws."""
+    given = [{"kind": "not-at-the-edge", "treatments": list("abc")}]
+    plan = {"design": "rcbd", "treatments": list("abcde"), "blocks": 6, "constraints": given}
+    ends, inside = Counter(), Counter()
+    for seed in range(12):
+        rows = {}
+        for one in draw_plan(read_plan({**plan, "seed": seed})):
+            rows.setdefault(one.plot.block, []).append(one.plot.treatment)
+        for row in rows.values():
+            ends[row[0] + row[4]] += 1
+            inside["".join(row[1:4])] += 1
+    assert set(ends) == {"de", "ed"}
+    evenly(ends, 2)
+    evenly(inside, 6)
 
 
 def test_a_site_drawn_by_itself_has_the_numbers_that_it_has_among_the_others():

@@ -18,9 +18,11 @@ def owner(client_of):
     return client_of("owner")
 
 
-def bring(trial, text, allocation="systematic", **typed):
-    sent = {"file": SimpleUploadedFile("layout.csv", text.encode()), "allocation": allocation, **typed}
-    return trial.client.post(f"/api/v1/trials/{trial.id}/plan/file", sent, format="multipart")
+def bring(trial, text, allocation="systematic", site="", **typed):
+    """`design`: what the person says of a file that doesn't say it; our own files do."""
+    chosen = {} if ",design," in text or '"design"' in text else {"design": "rcbd"}
+    sent = {"file": SimpleUploadedFile("layout.csv", text.encode()), "allocation": allocation, **chosen, **typed}
+    return trial.client.post(f"/api/v1/trials/{trial.id}/plan/file?site={site}", sent, format="multipart")
 
 
 def plots(trial):
@@ -90,7 +92,7 @@ def test_a_table_without_sizes_takes_the_size_that_is_typed_in_the_person_s_unit
     trial = Trial(owner, workspace, plan=PLAN | {"width": "10", "length": "33", "gap": "0", "alley": "0"})
     bare = "plot,treatment,x_m,y_m\n1,Bare,0,0\n2,PH,4,0\n3,CV,8,0\n4,Bare,12,0\n"
     assert "type the size in Plan" in bring(trial, bare).json()["detail"]
-    seen = bring(trial, bare, width="10", length="33 ft").json()
+    seen = bring(trial, bare, width="10", length="33 ft", design="crd").json()
     assert seen["design"] == "crd"
     assert seen["plots"][0]["width"] == pytest.approx(3.048)
 
@@ -103,9 +105,29 @@ def test_whole_plots_in_the_file_make_it_a_split_plot(owner, workspace):
         for i, b in enumerate("AB") for n, (k, c) in enumerate(cells)
     )  # fmt: skip
     head = "plot,block,whole_plot,treatment,x_m,y_m,width_m,length_m\n"
-    assert bring(trial, head + rows).json()["design"] == "split_plot"
+    split = {"design": "split_plot"}
+    assert bring(trial, head + rows, **split).json()["design"] == "split_plot"
     mixed = rows.replace("lateA", "earlyA")
-    assert "no factor of the trial has one level in each" in bring(trial, head + mixed).json()["detail"]
+    assert "no factor of the trial has one level in each" in bring(trial, head + mixed, **split).json()["detail"]
+    # block 1 with whole plot 11 isn't block 11 with whole plot 1
+    blocks = rows.replace(",A,", ",1,").replace(",B,", ",11,").replace("earlyA", "11").replace("lateA", "2")
+    seen = bring(trial, head + blocks.replace("earlyB", "1").replace("lateB", "12"), **split).json()
+    assert len({p["whole_plot"] for p in seen["plots"]}) == 4
+
+
+def test_the_design_of_a_foreign_file_is_asked_and_an_empty_block_is_a_question(owner, workspace):
+    trial = Trial(owner, workspace)
+    asked = bring(trial, TABLE, design="")
+    assert (asked.status_code, "doesn't say its design" in asked.json()["detail"]) == (422, True)
+    hole = TABLE.replace("A1,A,", "A1,,")
+    (place,) = bring(trial, hole).json()["errors"]
+    assert place["where"] == "plot A1, block"
+    assert bring(trial, hole, design="crd").json()["design"] == "crd"
+    square = bring(trial, TABLE, design="latin_square")
+    assert [e["where"] for e in square.json()["errors"]][:1] == ["plot A0, row"]
+    own = owner.get(f"/api/v1/trials/{trial.id}/stake-out.csv").content.decode()
+    differs = bring(trial, own, design="rcbd")
+    assert "says its design is completely randomised, and you chose" in differs.json()["detail"]
 
 
 def test_once_something_is_recorded_the_map_stays(owner, workspace):

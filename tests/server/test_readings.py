@@ -82,7 +82,7 @@ def test_what_is_kept_is_in_stored_units_whoever_opens_and_each_sees_their_own(c
         lambda season: season.trial.measures.update(direction="none"),
         lambda season: Observation.objects.filter(value__gt=50).update(value=51.5),
         lambda season: Season.objects.filter(id=season.id).update(moved=[{"said": "101 and 102 changed places"}]),
-        lambda season: type(season.trial).objects.filter(id=season.trial_id).update(allocation="unknown"),
+        lambda season: Season.objects.filter(id=season.id).update(allocation="unknown"),
         lambda season: season.trial.treatments.filter(name="Oat").update(is_control=True),
         lambda season: Observation.objects.filter(unit__label="1").update(fate="failed", missing_reason="slugs"),
     ],

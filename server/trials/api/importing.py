@@ -20,16 +20,19 @@ from trials.api.at_site import AT_SITE, season_of
 from trials.api.serializers import TrialOut
 from trials.api.whole import trial_json
 from trials.importing import import_layout
-from trials.models import Allocation
+from trials.models import Allocation, Design
 
 MOST_BYTES = 5_000_000
 
 
 class LayoutFileIn(serializers.Serializer[Any]):
-    """`width`, `length`: of plots as typed, for a table that doesn't give them; empty: not known."""
+    """`design`: empty where the file says it. `width`, `length`: of plots as typed, for a table that doesn't give
+    them; empty: not known.
+    """
 
     file = serializers.FileField()
     allocation = serializers.ChoiceField(choices=Allocation.choices)
+    design = serializers.ChoiceField(choices=Design.choices, allow_blank=True, default="")
     width = serializers.CharField(max_length=20, allow_blank=True, default="")
     length = serializers.CharField(max_length=20, allow_blank=True, default="")
     gap = serializers.CharField(max_length=20, allow_blank=True, default="")
@@ -52,7 +55,14 @@ class LayoutFileView(APIView):
                 "not-a-table", f"The file has more than {MOST_BYTES // 1_000_000} MB: too large for a layout."
             )
         size = _size(data, cast(System, person.units))
-        import_layout(by=person, season=season, data=data["file"].read(), allocation=data["allocation"], size=size)
+        import_layout(
+            by=person,
+            season=season,
+            data=data["file"].read(),
+            allocation=data["allocation"],
+            size=size,
+            design=data["design"],
+        )
         return Response(trial_json(request, id))
 
 

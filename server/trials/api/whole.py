@@ -45,7 +45,7 @@ def _whole(trial: Trial, season: Season, person: Person) -> dict[str, Any]:
         "workspace": trial.workspace_id,
         "name": trial.name,
         "question": trial.question,
-        "allocation": trial.allocation,
+        "allocation": season.allocation,
         "design": season.design,
         "site": season.site,
         "sites": [one.site for one in trial.seasons.all()],

@@ -244,11 +244,10 @@ export const acts = {
     form.set('file', file)
     return sendFile(`/api/v1/workspaces/${workspace}/species/table.csv`, form) as Promise<Species[]>
   },
-  bringLayout: (trial: string, file: File, allocation: Trial['allocation'], size: Record<string, string>) => {
+  importLayout: (trial: string, file: File, said: Record<string, string>) => {
     const form = new FormData()
     form.set('file', file)
-    form.set('allocation', allocation)
-    for (const [key, value] of Object.entries(size)) form.set(key, value)
+    for (const [key, value] of Object.entries(said)) form.set(key, value)
     return sendFile(fileOf(trial, 'plan/file'), form) as Promise<Trial>
   },
   signIn: (email: string, password: string) =>

@@ -1758,11 +1758,16 @@ export interface components {
          * @enum {string}
          */
         LayoutEnum: "none" | "copied" | "same-plots" | "crossed";
-        /** @description `width`, `length`: of plots as typed, for a table that doesn't give them; empty: not known. */
+        /**
+         * @description `design`: empty where the file says it. `width`, `length`: of plots as typed, for a table that doesn't give
+         *     them; empty: not known.
+         */
         LayoutFileInRequest: {
             /** Format: binary */
             file: string;
             allocation: components["schemas"]["AllocationEnum"];
+            /** @default  */
+            design: components["schemas"]["DesignEnum"] | components["schemas"]["BlankEnum"];
             /** @default  */
             width: string;
             /** @default  */

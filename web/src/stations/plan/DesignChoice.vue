@@ -4,7 +4,7 @@ import { useI18n } from 'vue-i18n'
 
 import type { Trial } from '@/api/queries'
 
-import type { Design } from './usePlanSketch'
+import { DESIGNS, type Design } from './designs'
 
 /** Which design: what the factors and machines ask for, and why; the person decides. */
 const props = defineProps<{ trial: Trial; mayDraw: boolean; factors: string[] }>()
@@ -14,7 +14,6 @@ const whole = defineModel<string>('whole', { required: true })
 const column = defineModel<string>('column', { required: true })
 const { t } = useI18n()
 
-const DESIGNS: Design[] = ['rcbd', 'split_plot', 'strip_plot', 'latin_square', 'paired_strips', 'crd']
 const choices = computed(() => DESIGNS.map((value) => ({ value, title: t(`plan.designs.${value}`) })))
 const isProposed = computed(
   () =>

@@ -8,7 +8,7 @@ import ProblemNote from '@/parts/ProblemNote.vue'
 import { useStationGround } from '@/shell/useGround'
 import { plain } from '@/texts/format'
 
-import BringLayout from './BringLayout.vue'
+import ImportLayout from './ImportLayout.vue'
 import DesignChoice from './DesignChoice.vue'
 import FieldFiles from './FieldFiles.vue'
 import GrownHere from './GrownHere.vue'
@@ -212,7 +212,7 @@ async function draw() {
       </p>
     </form>
     <MachineWidths v-if="mayDraw" :key="trial.length_unit" :trial="trial" />
-    <BringLayout v-if="mayDraw" :trial="trial" :size="{ width, length, gap, alley }" />
+    <ImportLayout v-if="mayDraw" :trial="trial" :size="{ width, length, gap, alley }" />
     <ProblemNote v-if="error" :problem="error" />
     <OutlookTable
       v-else-if="outlook"

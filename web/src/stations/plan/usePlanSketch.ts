@@ -1,9 +1,8 @@
 import { computed, ref } from 'vue'
 
 import type { Constraint, PlanIn, Sketch, Trial } from '@/api/queries'
+import type { Design } from './designs'
 import { plain, typedFigure } from '@/texts/format'
-
-export type Design = Sketch['design']
 
 /** What is typed as a figure that has to be above 0, while it may still be half typed. */
 function aboveNought(text: string): number | null {

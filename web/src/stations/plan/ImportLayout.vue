@@ -6,7 +6,9 @@ import { useI18n } from 'vue-i18n'
 import { acts, trialQueries, type Trial } from '@/api/queries'
 import ProblemNote from '@/parts/ProblemNote.vue'
 
-/** A layout that lies in the field already, from a file; how its plots came to their treatments is asked first. */
+import { DESIGNS, type Design } from './designs'
+
+/** A layout that lies in the field already, from a file; its design and how its plots came to their treatments are asked. */
 const props = defineProps<{
   trial: Trial
   size: { width: string; length: string; gap: string; alley: string }
@@ -14,6 +16,7 @@ const props = defineProps<{
 const { t } = useI18n()
 const queries = useQueryClient()
 const placed = ref<Trial['allocation'] | null>(null)
+const design = ref<Design | ''>('')
 const busy = ref(false)
 const problem = ref<Error | null>(null)
 const taken = ref(0)
@@ -23,6 +26,10 @@ const ways = computed(() =>
     title: t(`plan.file.placed.${value}`),
   })),
 )
+const designs = computed(() => [
+  { value: '', title: t('plan.file.designInFile') },
+  ...DESIGNS.map((value) => ({ value, title: t(`plan.designs.${value}`) })),
+])
 
 async function pick(event: Event) {
   const input = event.target as HTMLInputElement
@@ -33,7 +40,11 @@ async function pick(event: Event) {
   problem.value = null
   taken.value = 0
   try {
-    const now = await acts.bringLayout(props.trial.id, file, placed.value, props.size)
+    const now = await acts.importLayout(props.trial.id, file, {
+      ...props.size,
+      allocation: placed.value,
+      design: design.value,
+    })
     queries.setQueryData(trialQueries.one(props.trial.id).queryKey, now)
     taken.value = now.plots.length
     await queries.invalidateQueries({ queryKey: ['trials'] })
@@ -49,6 +60,7 @@ async function pick(event: Event) {
   <details class="file">
     <summary>{{ t('plan.file.title') }}</summary>
     <p class="quiet small">{{ t('plan.file.lead') }}</p>
+    <v-select v-model="design" :items="designs" :label="t('plan.file.design')" />
     <v-select v-model="placed" :items="ways" :label="t('plan.file.how')" />
     <label v-if="placed" class="pill pick"
       >{{ t('plan.file.pick')

@@ -1,7 +1,7 @@
 import { flushPromises } from '@vue/test-utils'
 import { describe, expect, it } from 'vitest'
 
-import BringLayout from '@/stations/plan/BringLayout.vue'
+import ImportLayout from '@/stations/plan/ImportLayout.vue'
 
 import { show } from './mounting'
 import { trial } from './samples'
@@ -11,9 +11,9 @@ const FILE = 'POST /api/v1/trials/t/plan/file'
 const size = { width: '3', length: '10', gap: '', alley: '' }
 
 async function open() {
-  const page = show(BringLayout, { trial, size })
-  const choose = async (value: string) => {
-    page.findComponent({ name: 'VSelect' }).vm.$emit('update:modelValue', value)
+  const page = show(ImportLayout, { trial, size })
+  const choose = async (value: string, list = 1) => {
+    page.findAllComponents({ name: 'VSelect' })[list]!.vm.$emit('update:modelValue', value)
     await flushPromises()
   }
   const pick = async () => {
@@ -37,12 +37,13 @@ describe('a layout that lies in the field already', () => {
     answers[FILE] = [200, trial]
     const { page, choose, pick } = await open()
     await choose('unknown')
+    await choose('split_plot', 0)
     await pick()
     const form = sent[0]!.body as FormData
-    expect([form.get('allocation'), form.get('width'), (form.get('file') as File).name]).toEqual([
-      'unknown', '3', 'layout.csv',
+    expect([form.get('allocation'), form.get('design'), form.get('width'), (form.get('file') as File).name]).toEqual([
+      'unknown', 'split_plot', '3', 'layout.csv',
     ]) // prettier-ignore
-    expect(page.find('[role=status]').text()).toBe('6 plots taken as they lie.')
+    expect(page.find('[role=status]').text()).toBe('6 plots imported.')
   })
   it('tells every wrong row, and takes the next file', async () => {
     answers[FILE] = [
