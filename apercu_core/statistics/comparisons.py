@@ -57,7 +57,7 @@ def compare(family: Family, inference: Inference, comparison: Comparison, *, aga
     df = inference.df(functions)
     t = estimate / se
     raw = t_two_sided(t, df)
-    p, critical = adjust(comparison, t, df, raw, covariance / np.outer(se, se), len(family.estimable))
+    p, critical = adjust(comparison, t, df, raw, covariance, len(family.estimable))
     return Pairs(family, comparison.method, comparison.alpha, a, b, estimate, se, df, t, p, raw, critical,
                  estimate - critical * se, estimate + critical * se)  # fmt: skip
 
@@ -81,9 +81,9 @@ def _against(family: Family, control: str) -> tuple[Ints, Ints]:
 
 
 def adjust(
-    comparison: Comparison, t: Floats, df: Floats, raw: Floats, correlation: Floats, means: int
+    comparison: Comparison, t: Floats, df: Floats, raw: Floats, covariance: Floats, means: int
 ) -> tuple[Floats, Floats]:
-    """Adjusted p and critical values for the method in force."""
+    """Adjusted p and critical values for the method in force. `covariance`: of the pairs, up to a common factor."""
     m, alpha = len(t), comparison.alpha
     if comparison.method == "lsd" or m <= 1:
         return raw, t_quantile(alpha / 2, df)
@@ -100,7 +100,7 @@ def adjust(
             p[at] = range_upper(np.sqrt(2) * np.abs(t[at]), means, value)
             critical[at] = range_quantile(alpha, means, value) / np.sqrt(2)
         else:
-            largest = LargestT(correlation, value)
+            largest = LargestT(covariance, value)
             p[at] = [largest.upper(x) for x in t[at]]
             critical[at] = largest.quantile(alpha)
     return p, critical

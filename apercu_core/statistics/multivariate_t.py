@@ -1,9 +1,10 @@
 """The largest of several correlated |t|, for comparisons with a control. Deterministic, with any real df.
 
 Where correlations are products λᵢλⱼ (independent means), given one normal variable the contrasts are independent and
-the probability is a double integral: Dunnett and Sobel (1955), Biometrika 42, 258–260. Unbalanced mixed models
-depart from that a little; the small difference is then taken from a lattice rule run on both correlation matrices
-(Genz and Bretz, 2009, *Computation of Multivariate Normal and t Probabilities*, chapter 4).
+the probability is a double integral: Dunnett and Sobel (1955), Biometrika 42, 258–260. In nested groups it is one
+integral more (`nested_normal`), and for crossed strips one over few variables (`crossed_normal`). Other mixed models
+depart from these a little; the difference is then taken from a lattice rule run on both correlation matrices (Genz and
+Bretz, 2009, *Computation of Multivariate Normal and t Probabilities*, chapter 4).
 """
 
 from __future__ import annotations
@@ -14,21 +15,28 @@ import numpy as np
 from scipy import special
 
 from apercu_core.arrays import Floats
+from apercu_core.statistics import crossed_normal, nested_normal
+from apercu_core.statistics.lattice import lattice_points, lattice_scale
 from apercu_core.statistics.quadrature import normal_axis, scale_axis
 from apercu_core.statistics.root import increasing_root
 
-_LATTICE_POINTS = 8191
-
 
 class LargestT:
-    """max |Tᵢ| of a multivariate t with `correlation`, shape (m, m), and `df` > 0."""
+    """max |Tᵢ| of a multivariate t with `covariance` up to a common factor, shape (m, m), and `df` > 0."""
 
-    def __init__(self, correlation: Floats, df: float) -> None:
-        self._correlation, self._df = correlation, df
-        self._loadings = _loadings(correlation)
+    def __init__(self, covariance: Floats, df: float) -> None:
+        spread = np.sqrt(np.diagonal(covariance))
+        self._correlation, self._df = covariance / np.outer(spread, spread), df
+        self._groups = nested_normal.nested_groups(self._correlation)
+        strips = crossed_normal.crossed_strips(covariance) if self._groups is None else None
+        self._cells = _cells_against_control(strips) if strips else None
+        self._loadings = np.zeros(len(spread))
+        if self._groups is None and self._cells is None:
+            self._loadings = _loadings(self._correlation)
         self._product = np.outer(self._loadings, self._loadings)
         np.fill_diagonal(self._product, 1)
-        self._is_product = bool(np.abs(self._product - correlation).max() < 1e-7)
+        is_product = bool(np.abs(self._product - self._correlation).max() < 1e-7)
+        self._is_exact = is_product or self._groups is not None or self._cells is not None
 
     def upper(self, t: float) -> float:
         """P(max |Tᵢ| > t)."""
@@ -40,17 +48,27 @@ class LargestT:
         for _ in range(6):
             wanted, before = 1 - p_upper - self._correction(t), t
             t = increasing_root(lambda x, wanted=wanted: self._nearly(x) - wanted, t)  # type: ignore[misc]
-            if self._is_product or abs(t - before) < 1e-7:
+            if self._is_exact or abs(t - before) < 1e-7:
                 break
         return t
 
     def _nearly(self, t: float) -> float:
+        if self._groups is not None:
+            return nested_normal.inside_probability(t, self._groups, self._df)
+        if self._cells is not None:
+            return self._cells.inside(t, self._df)
         return float(_one_factor(np.array([t]), self._loadings, self._df)[0])
 
     def _correction(self, t: float) -> float:
-        if self._is_product:
+        if self._is_exact:
             return 0.0
         return _lattice(t, self._correlation, self._df) - _lattice(t, self._product, self._df)
+
+
+@lru_cache(maxsize=16)
+def _cells_against_control(strips: crossed_normal.Strips) -> crossed_normal.CellsAgainstControl:
+    """Kept, since one board asks for several degrees of freedom."""
+    return crossed_normal.CellsAgainstControl(strips)
 
 
 def largest_upper(t: float, correlation: Floats, df: float) -> float:
@@ -115,28 +133,11 @@ def _one_factor(t: Floats, loadings: Floats, df: float) -> Floats:
     return out
 
 
-@lru_cache(maxsize=8)
-def _lattice_points(dimensions: int) -> Floats:
-    """Richtmyer's points from square roots of primes, folded so that the integrand is periodic."""
-    primes = [p for p in range(2, 600) if all(p % d for d in range(2, int(p**0.5) + 1))][:dimensions]
-    raw: Floats = np.outer(np.arange(1, _LATTICE_POINTS + 1), np.sqrt(primes)) % 1
-    folded: Floats = np.abs(2 * raw - 1)
-    return folded
-
-
-@lru_cache(maxsize=64)
-def _lattice_scale(dimensions: int, df: float) -> Floats:
-    """√(χ²/df) at the points, which take longer than all the rest."""
-    u = np.clip(_lattice_points(dimensions)[:, -1], 1e-15, 1 - 1e-15)
-    out: Floats = np.sqrt(special.gammaincinv(0.5 * df, u) * 2 / df) if np.isfinite(df) else np.ones(len(u))
-    return out
-
-
 def _lattice(t: float, correlation: Floats, df: float) -> float:
     chol = np.linalg.cholesky(correlation + 1e-12 * np.eye(len(correlation)))
     m = len(chol)
-    u = np.clip(_lattice_points(m), 1e-15, 1 - 1e-15)
-    edge = t * _lattice_scale(m, df)
+    u = lattice_points(m)
+    edge = t * lattice_scale(m, df)
     probability = np.ones(len(u))
     y = np.zeros((len(u), m))
     for i in range(m):

@@ -85,15 +85,14 @@ def analyse_rates(rows: Sequence[Row], spec: Specification) -> RateAnalysis:
 
 
 def _compare(on_root: Analysis, means: ResponseMeans, comparison: Comparison, against: str | None) -> Pairs:
-    df, correlation = _of_pairs(on_root, against)
-    return compare_in_response(means, comparison, df, correlation, against=against)
+    df, covariance = _of_pairs(on_root, against)
+    return compare_in_response(means, comparison, df, covariance, against=against)
 
 
 def _of_pairs(on_root: Analysis, against: str | None) -> tuple[Floats, Floats]:
-    """Degrees of freedom of each pair, and the correlations between them."""
+    """Degrees of freedom of each pair, and the covariances between them on the analysis scale."""
     family = on_root.families[0]
     a, b = chosen_pairs(family, against)
     functions = family.functions[a] - family.functions[b]
     covariance = functions @ on_root.inference.covariance @ functions.T
-    se = np.sqrt(np.diagonal(covariance))
-    return on_root.inference.df(functions), covariance / np.outer(se, se)
+    return on_root.inference.df(functions), covariance

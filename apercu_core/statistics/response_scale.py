@@ -83,11 +83,11 @@ def _joined(x: float, y: float, r: float) -> float:
 
 
 def compare_in_response(
-    means: ResponseMeans, comparison: Comparison, df: Floats, contrast_correlation: Floats | None, *,
+    means: ResponseMeans, comparison: Comparison, df: Floats, contrast_covariance: Floats | None, *,
     against: str | None = None,
 ) -> Pairs:  # fmt: skip
-    """Pairs of means in the response's unit. `df`: of each pair; `contrast_correlation`: of the pairs on the analysis
-    scale, None where the method doesn't need it.
+    """Pairs of means in the response's unit. `df`: of each pair; `contrast_covariance`: of the pairs on the
+    analysis scale, up to a common factor, None where the method doesn't need it.
     """
     family = means.in_response()
     a, b = chosen_pairs(family, against)
@@ -96,8 +96,8 @@ def compare_in_response(
     se = np.array([means.se_of_difference(i, j) for i, j in each])
     t = np.array([means.distance(i, j) for i, j in each])
     raw = t_two_sided(t, df)
-    correlation = np.eye(len(t)) if contrast_correlation is None else contrast_correlation
-    p, critical = adjust(comparison, t, df, raw, correlation, len(family.estimable))
+    covariance = np.eye(len(t)) if contrast_covariance is None else contrast_covariance
+    p, critical = adjust(comparison, t, df, raw, covariance, len(family.estimable))
     ends = [
         means.difference(i, j, float(c)) if np.isfinite(c) else (np.nan, np.nan)
         for (i, j), c in zip(each, critical, strict=True)

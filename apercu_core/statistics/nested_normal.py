@@ -1,0 +1,111 @@
+"""Correlations of contrasts in nested groups, and the exact probability that all of them are small.
+
+Comparisons of a split plot's treatments with a control share the control's plot, and those of one whole-plot level
+share its whole plots: Dᵢ = λᵢU + μᵢV_g + rest, with one U and a V for each group. Given U the groups are independent,
+and given V_g so are the contrasts in a group: a nested integral. Comparisons with a control for each level of another
+factor are the same without U.
+"""
+
+from __future__ import annotations
+
+from collections import Counter
+from dataclasses import dataclass
+
+import numpy as np
+from scipy import special
+
+from apercu_core.arrays import Floats
+from apercu_core.statistics.quadrature import normal_axis, scale_axis
+
+_SAME = 1e-9
+
+
+@dataclass(frozen=True, slots=True)
+class Group:
+    """`many` contrasts with loading `common` on U and `own` on the group's V."""
+
+    many: int
+    common: float
+    own: float
+
+
+def nested_groups(correlation: Floats) -> tuple[Group, ...] | None:
+    """The groups of a correlation matrix, shape (m, m), that is exactly nested; None where it isn't.
+
+    Contrasts belong to one group if they have the same correlation with every other contrast.
+    """
+    members = _alike(correlation)
+    if len(members) < 2:
+        return None
+    between = np.array([[correlation[g[0], h[0]] for h in members] for g in members])
+    for a, g in enumerate(members):
+        for b, h in enumerate(members):
+            if a != b and np.abs(correlation[np.ix_(g, h)] - between[a, b]).max() > _SAME:
+                return None
+    within = np.array([correlation[g[0], g[1]] if len(g) > 1 else 1.0 for g in members])
+    common = _common_loadings(between, within)
+    if common is None:
+        return None
+    groups = []
+    for a, g in enumerate(members):
+        own = within[a] - common[a] ** 2 if len(g) > 1 else 0.0
+        if own < -_SAME or common[a] ** 2 + max(own, 0.0) > 0.999:
+            return None
+        groups.append(Group(len(g), float(common[a]), float(np.sqrt(max(own, 0.0)))))
+    return tuple(groups)
+
+
+def _alike(correlation: Floats) -> list[list[int]]:
+    m = len(correlation)
+    members: list[list[int]] = []
+    for i in range(m):
+        for group in members:
+            rest = [k for k in range(m) if k not in (i, group[0])]
+            if np.abs(correlation[i, rest] - correlation[group[0], rest]).max(initial=0.0) < _SAME:
+                group.append(i)
+                break
+        else:
+            members.append([i])
+    return members
+
+
+def _common_loadings(between: Floats, within: Floats) -> Floats | None:
+    """λ with λ_g λ_h the correlation between groups g and h; None where no such λ are."""
+    n = len(between)
+    off = between[~np.eye(n, dtype=bool)]
+    if np.abs(off).max() < _SAME:
+        return np.zeros(n)
+    if off.min() <= 0:
+        return None
+    if n == 2:
+        r = float(off[0])
+        least, most = r * r / within[1], within[0]
+        first = np.sqrt(np.sqrt(least * most)) if least <= most else np.nan
+        return np.array([first, r / first]) if np.isfinite(first) else None
+    i, j, k = np.arange(n), np.arange(n) - 1, np.arange(n) - 2
+    loadings: Floats = np.sqrt(between[i, j] * between[i, k] / between[j, k])
+    product = np.outer(loadings, loadings)
+    return loadings if np.abs((product - between)[~np.eye(n, dtype=bool)]).max() < _SAME else None
+
+
+def _step(groups: tuple[Group, ...]) -> float:
+    """As wide as the steepest of the functions allows: the error falls with exp(−2π²·(width / step)²)."""
+    width = min(np.sqrt(1 - g.common**2 - g.own**2) / max(g.common, g.own, 1e-3) for g in groups)
+    return 0.25 if width > 0.3 else 0.125 if width > 0.15 else 0.0625
+
+
+def inside_probability(t: float, groups: tuple[Group, ...], df: float) -> float:
+    """P(all |Tᵢ| ≤ t), t > 0, for contrasts in nested groups over one estimated standard deviation."""
+    step = _step(groups)
+    s, ws = scale_axis(float(df))
+    u, wu = normal_axis(step) if any(g.common for g in groups) else (np.zeros(1), np.ones(1))
+    v, wv = normal_axis(step)
+    inside = np.ones((len(s), len(u)))
+    for group, times in Counter(groups).items():
+        rest = np.sqrt(1 - group.common**2 - group.own**2)
+        own, weights = (v, wv) if group.own else (np.zeros(1), np.ones(1))
+        middle = (group.common * u[:, None] + group.own * own)[None]
+        edge = (t * s)[:, None, None]
+        each = special.ndtr((middle + edge) / rest) - special.ndtr((middle - edge) / rest)
+        inside *= ((each**group.many) @ weights) ** times
+    return float((inside @ wu) @ ws)
