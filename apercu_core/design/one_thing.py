@@ -132,8 +132,15 @@ def _shares(one: Described) -> list[float | None]:
     return [component.share for component in one.components]
 
 
-def compared(treatments: Sequence[str], controls: Sequence[str]) -> list[tuple[str, str]]:
-    """Pairs that a question compares: each treatment with each control, or all with all where there is none."""
+def compared(
+    treatments: Sequence[str], controls: Sequence[str], own: Mapping[str, str] | None = None
+) -> list[tuple[str, str]]:
+    """Pairs that a question compares: each treatment with each control, or all with all where there is none.
+
+    `own`: treatment → the control at its own levels of other factors; then these are all pairs.
+    """
+    if own:
+        return [(own[one], one) for one in treatments if one in own]
     if controls:
         return [(control, one) for control in controls for one in treatments if one not in controls]
     return [(a, b) for i, a in enumerate(treatments) for b in treatments[i + 1 :]]

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
@@ -22,6 +23,30 @@ class Phase:
 def crop_in(crops: Sequence[str], starts_with: str, year: int) -> str:
     """What stands in the plots that started with a crop, `year` years later (0: the first)."""
     return crops[(list(crops).index(starts_with) + year) % len(crops)]
+
+
+def names_in_year(names: Sequence[tuple[str, str]], crops: Sequence[str], before: int, now: int) -> list[str]:
+    """What treatments are called `now` years after the first, so that each name says what stands in its plots.
+
+    `names`: of each treatment as it was called `before` years after the first, with the crop that it started with, empty
+    outside the rotation. The crop in a name is exchanged; where the name doesn't hold it, it is added.
+    """
+    out = []
+    for name, starts_with in names:
+        if not starts_with:
+            out.append(name)
+            continue
+        stood, stands = crop_in(crops, starts_with, before), crop_in(crops, starts_with, now)
+        before_it, *after_it = re.split(rf"(?<!\w){re.escape(stood)}(?!\w)", name)
+        out.append(
+            f"{before_it}{stands}{after_it[0]}" if len(after_it) == 1 else f"{name} ({stands} in year {now + 1})"
+        )
+    if len({name.casefold() for name in out}) == len(out):
+        return out
+    return [
+        f"{name} ({crop_in(crops, starts_with, now)} in year {now + 1})" if starts_with else name
+        for name, starts_with in names
+    ]
 
 
 def schedule(crops: Sequence[str], years: int | None = None) -> tuple[Phase, ...]:

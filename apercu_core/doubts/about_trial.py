@@ -96,13 +96,17 @@ def two_things_changed(trial: TrialFacts) -> Iterator[Doubt]:
     controls = [control for control in wanted if control in names]
     if wanted and not controls:
         return
-    found = [one for one in mixed(trial.described, compared(names, controls)) if controls or not one.through]
+    found = [
+        one
+        for one in mixed(trial.described, compared(names, controls, trial.own_controls))
+        if controls or not one.through
+    ]
     if not found:
         return
     alone = [one for one in found if not one.through]
     first = (alone or found)[0]
     aspects = listed([name_of(aspect) for aspect in dict.fromkeys(a for one in found for a in one.aspects)])
-    if len(controls) == 1:
+    if len(controls) == 1 and not trial.own_controls:
         who = listed([one.treatment for one in found])
         said = f"{who} differ{'s' if len(found) == 1 else ''} from {controls[0]} in {aspects} at once."
     else:

@@ -48,6 +48,7 @@ class PlotFacts:
 @dataclass(frozen=True, slots=True)
 class TrialFacts:
     """`allocation`: how treatments came to their plots, as the person says. `more_controls`: besides the first one.
+    `own_controls`: treatment → the control at its own levels of other factors, where treatments are compared so.
 
     `described`: the treatments by their aspects, where they were described; `accepted`: (control, treatment) → why the
     person keeps that comparison though it changes several things at once; `moved`: what was changed by hand in the plan
@@ -61,6 +62,7 @@ class TrialFacts:
     accepted: Mapping[tuple[str, str], str] = field(default_factory=dict)
     moved: tuple[str, ...] = ()
     more_controls: tuple[str, ...] = ()
+    own_controls: Mapping[str, str] = field(default_factory=dict)
 
 
 @dataclass(frozen=True, slots=True)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from typing import Literal
 
 from apercu_core.doubts.doubt import PlotFacts
@@ -49,9 +49,10 @@ def in_force(how: How, design: Design, plots: Sequence[PlotFacts]) -> How:
 class Asked:
     """One measure: what it is, the margin that matters, and which direction is wanted.
 
-    `base`: the control that this question names, empty for the trial's own. `planned_for`: the treatments whose
-    comparison with it is a planned test, none for all of them. `primary`: whether the question is decided by it.
-    `kind`: counts are analysed as counts, where it is known what they were counted from.
+    `base`: the control that this question names, empty for the trial's own. `own_controls`: treatment → the control at
+    its own levels of the other factors, where the question compares so; `base` then says it. `planned_for`: the
+    treatments whose comparison is a planned test, none for all of them. `primary`: whether the question is decided by
+    it. `kind`: counts are analysed as counts, where it is known what they were counted from.
     """
 
     name: str
@@ -63,6 +64,7 @@ class Asked:
     planned_for: tuple[str, ...] = ()
     primary: bool = False
     kind: Kind = "continuous"
+    own_controls: Mapping[str, str] = field(default_factory=dict)
 
 
 @dataclass(frozen=True, slots=True)

@@ -1,14 +1,17 @@
-"""The cells of the board: each treatment against the base, judged, with what would settle it."""
+"""The cells of the board: each treatment against its control, judged, with what would settle it."""
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from dataclasses import replace
 
 from apercu_core.design.error_df import error_df
 from apercu_core.doubts.doubt import TrialFacts
 from apercu_core.reading.asked import How
+from apercu_core.reading.controls import Controls
 from apercu_core.reading.found import AnyAnalysis, Cell, MeasureReading
 from apercu_core.statistics.analysis import Analysis
+from apercu_core.statistics.comparisons import Pairs
 from apercu_core.statistics.specification import Comparison
 from apercu_core.verdicts.margin import Band
 from apercu_core.verdicts.settling import blocks_to_settle
@@ -20,52 +23,64 @@ def cells_of(
     trial: TrialFacts,
     analysis: AnyAnalysis,
     how: How,
-    base: str,
+    controls: Controls,
     unit: str,
     band: Band | None,
     direction: Direction,
     protected: bool,
 ) -> list[Cell]:
-    family = analysis.families[0]
     pairs = analysis.pairs[0]
     # Holm has no interval: glyph and verdict take Bonferroni's.
     intervals = analysis.compared(Comparison("bonferroni", None, how.alpha)) if how.method == "holm" else pairs
-    at = family.labels.index(base)
     found: dict[str, Cell] = {}
-    for i in range(len(pairs)):
-        if at not in (pairs.a[i], pairs.b[i]):
-            continue
-        sign = 1 if pairs.b[i] == at else -1
-        other = family.labels[pairs.a[i] if sign == 1 else pairs.b[i]]
+    for i, other, sign in compared_pairs(pairs, controls):
         ends = sorted((sign * float(intervals.lower[i]), sign * float(intervals.upper[i])))
         estimate = sign * float(pairs.estimate[i])
         interval = Interval(*ends)
         verdict = judge(interval, band, direction, protected_out=protected)
-        cell = Cell(other, verdict, estimate, ends[0], ends[1], float(pairs.p[i]))
+        cell = Cell(other, verdict, estimate, ends[0], ends[1], float(pairs.p[i]), against=controls.of[other])
         if verdict is Verdict.NOT_SETTLED and protected and not interval.includes_zero:
             cell = replace(cell, reason=f"overall F {p_value(analysis.anova['treatment'].p)}")
         if verdict is Verdict.NOT_SETTLED and band is not None:
-            cell = _with_blocks(cell, band, analysis, how, i)
+            cell = _with_blocks(cell, band, analysis, how, i, len(controls.all))
         found[other] = cell
     order = dict.fromkeys(plot.treatment for plot in trial.plots)
-    return [found.get(t) or _without(t, analysis, base, unit) for t in order if t != base]
+    shown = [t for t in order if t in controls.of or t in controls.without]
+    return [found.get(t) or _without(t, analysis, controls, unit) for t in shown]
 
 
-def _without(treatment: str, analysis: AnyAnalysis, base: str, unit: str) -> Cell:
-    """A treatment that isn't in the analysis: nothing was counted in it, or it has no value."""
+def compared_pairs(pairs: Pairs, controls: Controls) -> Iterator[tuple[int, str, int]]:
+    """Index of each pair that is a treatment and its control, the treatment, and −1 where it is control − treatment."""
+    labels = pairs.family.labels
+    for i in range(len(pairs)):
+        a, b = labels[pairs.a[i]], labels[pairs.b[i]]
+        if controls.of.get(a) == b:
+            yield i, a, 1
+        elif controls.of.get(b) == a:
+            yield i, b, -1
+
+
+def _without(treatment: str, analysis: AnyAnalysis, controls: Controls, unit: str) -> Cell:
+    """A treatment that isn't compared: it has no control, nothing was counted in it, or one of the two has no value."""
+    if treatment in controls.without:
+        return Cell(treatment, Verdict.NO_ANSWER, reason=controls.without[treatment])
+    control, family = controls.of[treatment], analysis.families[0]
     area = analysis.none_found.get(treatment)
+    if control not in family.labels:
+        why = f"No plot of {control} has a value, so there is nothing to compare with."
+        return Cell(treatment, Verdict.NO_ANSWER, reason=why, against=control)
     if area is None:
-        return Cell(treatment, Verdict.NO_ANSWER, reason="No plot of this treatment has a value.")
-    family = analysis.families[0]
+        return Cell(treatment, Verdict.NO_ANSWER, reason="No plot of this treatment has a value.", against=control)
     searched = unit.rpartition("/")[2]  # the area is in the unit that densities are shown by: m², or ft²
     reason = (
         f"Nothing was counted in any plot ({number(area)} {searched} searched), so the difference has no interval. "
         f"With 95 % confidence there are fewer than {number(3 / area)} per {searched}, if they are scattered at random."
     )
-    return Cell(treatment, Verdict.NO_ANSWER, -float(family.mean[family.labels.index(base)]), reason=reason)
+    estimate = -float(family.mean[family.labels.index(control)])
+    return Cell(treatment, Verdict.NO_ANSWER, estimate, reason=reason, against=control)
 
 
-def _with_blocks(cell: Cell, band: Band, analysis: AnyAnalysis, how: How, pair: int) -> Cell:
+def _with_blocks(cell: Cell, band: Band, analysis: AnyAnalysis, how: How, pair: int, controls: int) -> Cell:
     assert cell.estimate is not None
     spec, treatments = analysis.specification, len(analysis.families[0].levels)
     if isinstance(analysis, Analysis) and spec.design in (
@@ -79,7 +94,7 @@ def _with_blocks(cell: Cell, band: Band, analysis: AnyAnalysis, how: How, pair: 
         se, df = float(analysis.pairs[0].se[pair]), float(analysis.pairs[0].df[pair])
     needed = blocks_to_settle(
         cell.estimate, band, se, df, blocks, treatments=treatments, method=how.method, alpha=how.alpha,
-        against_control=how.against_base,
+        against_control=how.against_base, controls=controls,
     )  # fmt: skip
     return replace(cell, blocks=needed, more_than_40=needed is None)
 
@@ -98,13 +113,9 @@ def mark_discoveries(readings: tuple[MeasureReading, ...], alpha: float) -> tupl
     for i, reading in enumerate(readings):
         if reading.pairs is None:
             continue
-        pairs, labels = reading.pairs, reading.pairs.family.labels
-        shown = {cell.treatment for cell in reading.cells if cell.estimate is not None}
-        base = (set(labels) - shown).pop()
-        for j in range(len(pairs)):
-            pair = {labels[pairs.a[j]], labels[pairs.b[j]]}
-            if base in pair:
-                raw.append((float(pairs.p_raw[j]), i, (pair - {base}).pop()))
+        against = Controls("", {c.treatment: c.against for c in reading.cells if c.against}, {})
+        for j, treatment, _ in compared_pairs(reading.pairs, against):
+            raw.append((float(reading.pairs.p_raw[j]), i, treatment))
     raw.sort()
     passed = max((rank for rank, (p, _, _) in enumerate(raw, 1) if p <= alpha * rank / len(raw)), default=0)
     marked = {(i, treatment) for _, i, treatment in raw[:passed]}

@@ -27,7 +27,7 @@ DIFFERENT = frozenset(
 
 @dataclass(frozen=True, slots=True)
 class Cell:
-    """One treatment against the base treatment, for one measure; differences in the measure's unit.
+    """One treatment against its control, `against`, for one measure; differences in the measure's unit.
 
     `reason`: why there is no answer, or why an interval that excludes zero isn't called real. `blocks`: how many
     would settle it, if `more_than_40` isn't the answer. `stands_out`: marked by the false discovery rate.
@@ -43,6 +43,7 @@ class Cell:
     blocks: int | None = None
     more_than_40: bool = False
     stands_out: bool = False
+    against: str = ""
 
     @property
     def excludes_zero(self) -> bool:
@@ -67,8 +68,10 @@ class PlannedTest:
 
 @dataclass(frozen=True, slots=True)
 class MeasureReading:
-    """`base`: what its cells are compared with. `analysis` None: refused, with `refusal` saying why. `band`: the margin
-    on the scale of the comparison. `described`: what was seen, where there is no analysis.
+    """`base`: what its cells are compared with, in words where each has its own control; `controls`: all of them.
+
+    `analysis` None: refused, with `refusal` saying why. `band`: the margin on the scale of the comparison. `described`:
+    what was seen, where there is no analysis.
     """
 
     asked: Asked
@@ -83,6 +86,7 @@ class MeasureReading:
     notes: tuple[str, ...]
     doubts: tuple[Doubt, ...]
     described: tuple[Description, ...] = ()
+    controls: tuple[str, ...] = ()
 
     @property
     def pairs(self) -> Pairs | None:

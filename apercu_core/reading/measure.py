@@ -13,7 +13,8 @@ from apercu_core.doubts.about_measure import doubts_about_measure
 from apercu_core.doubts.doubt import MeasureFacts, PlotFacts, TrialFacts
 from apercu_core.errors import Refused
 from apercu_core.reading.asked import How, Recorded
-from apercu_core.reading.cells import cells_of
+from apercu_core.reading.cells import cells_of, compared_pairs
+from apercu_core.reading.controls import Controls, controls_of
 from apercu_core.reading.description import describe, only_described
 from apercu_core.reading.found import AnyAnalysis, Cell, MeasureReading
 from apercu_core.reading.inputs import require_values
@@ -24,10 +25,10 @@ from apercu_core.statistics.densities import DensityAnalysis, analyse_densities
 from apercu_core.statistics.plots import Row
 from apercu_core.statistics.rates import RateAnalysis, analyse_rates
 from apercu_core.statistics.scales import IDENTITY
-from apercu_core.statistics.specification import ONE_STRATUM, Comparison, Design, Specification
+from apercu_core.statistics.specification import ONE_STRATUM, Against, Comparison, Design, Specification
 from apercu_core.verdicts.margin import NoBand, band_of
 from apercu_core.verdicts.verdict import Verdict
-from apercu_core.words import number, p_value
+from apercu_core.words import listed, number, p_value
 
 _GROUPINGS: dict[Design, tuple[str, ...]] = {
     "crd": (),
@@ -39,8 +40,8 @@ _GROUPINGS: dict[Design, tuple[str, ...]] = {
 """Columns that tell the units of each design apart; treatments are a plain list here, factorials included."""
 
 
-def specification_for(design: Design, how: How, base: str) -> Specification:
-    """The analysis that the design asks for, with the method in force."""
+def specification_for(design: Design, how: How, base: Against) -> Specification:
+    """The analysis that the design asks for, with the method in force. `base`: one control, or each treatment's own."""
     plain = Specification(
         response="value",
         treatments=("treatment",),
@@ -74,28 +75,33 @@ def read_measure(
 ) -> MeasureReading:  # fmt: skip
     """Read one measure, from fit to verdict; whatever can't be answered says why and keeps nobody from the rest.
 
-    `beside`: how many measures are on the board.
+    `base`: what treatments are compared with unless the question says otherwise. `beside`: how many measures are on the
+    board.
     """
+    controls = controls_of(trial, recorded.asked, base)
     try:
         require_values(recorded, trial)
+        if not controls.of:
+            raise Refused("bad-specification", f"No treatment has {controls.said} to be compared with.")
         rows = rows_of(trial.plots, recorded.samples)
         _require_taken(rows)
         if why := only_described(trial):
             raise Refused("bad-design", why)
         with np.errstate(all="ignore"):
-            analysis = _analyse(rows, recorded, design, how, base)
-            if base not in analysis.families[0].labels:
-                raise Refused("too-few-plots", f"No plot of {base} has a value, so there is nothing to compare with.")
-            return _judge_measure(trial, recorded, analysis, how, base, beside)
+            analysis = _analyse(rows, recorded, design, how, controls)
+            if not set(controls.all) & set(analysis.families[0].labels):
+                said = listed(list(controls.all))
+                raise Refused("too-few-plots", f"No plot of {said} has a value, so there is nothing to compare with.")
+            return _judge_measure(trial, recorded, analysis, how, controls, beside)
     except Refused as refusal:
-        return _without_answer(trial, recorded, base, refusal.message, beside)
+        return _without_answer(trial, recorded, controls, refusal.message, beside)
     except (ArithmeticError, ValueError, AssertionError, np.linalg.LinAlgError):
-        return _without_answer(trial, recorded, base, UNFORESEEN, beside)
+        return _without_answer(trial, recorded, controls, UNFORESEEN, beside)
 
 
-def _analyse(rows: list[Row], recorded: Recorded, design: Design, how: How, base: str) -> AnyAnalysis:
+def _analyse(rows: list[Row], recorded: Recorded, design: Design, how: How, controls: Controls) -> AnyAnalysis:
     """Counts as counts where they are known to be, in the model that the design's strata allow; the rest as normal."""
-    spec = specification_for(design, how, base)
+    spec = specification_for(design, how, controls.named)
     counts = counts_of(rows, recorded)
     if counts is None:
         return analyse(rows, spec)
@@ -128,19 +134,19 @@ UNFORESEEN = (
 
 
 def _without_answer(
-    trial: TrialFacts, recorded: Recorded, base: str, why: str, beside: int
+    trial: TrialFacts, recorded: Recorded, controls: Controls, why: str, beside: int
 ) -> MeasureReading:  # fmt: skip
     """What was seen, and why nothing is tested."""
-    treatments = dict.fromkeys(plot.treatment for plot in trial.plots)
     seen = describe(trial.plots, recorded.samples)
     mean = {one.treatment: one.mean for one in seen}
     cells = tuple(
-        Cell(t, Verdict.NO_ANSWER, mean[t] - mean[base] if t in mean and base in mean else None, reason=why)
-        for t in treatments
-        if t != base
+        Cell(t, Verdict.NO_ANSWER, mean[t] - mean[c] if t in mean and c in mean else None, reason=why, against=c)
+        for t, c in controls.of.items()
     )
     doubts = doubts_about_measure(_facts(trial, recorded, beside))
-    return MeasureReading(recorded.asked, base, None, why, cells, None, None, (), "", (), doubts, seen)
+    return MeasureReading(
+        recorded.asked, controls.said, None, why, cells, None, None, (), "", (), doubts, seen, controls.all
+    )
 
 
 def _require_taken(rows: Sequence[Row]) -> None:
@@ -151,10 +157,11 @@ def _require_taken(rows: Sequence[Row]) -> None:
 
 
 def _judge_measure(
-    trial: TrialFacts, recorded: Recorded, analysis: AnyAnalysis, how: How, base: str, beside: int
+    trial: TrialFacts, recorded: Recorded, analysis: AnyAnalysis, how: How, controls: Controls, beside: int
 ) -> MeasureReading:
     asked, family = recorded.asked, analysis.families[0]
-    base_mean = float(family.mean[family.labels.index(base)])
+    means = [float(family.mean[family.labels.index(c)]) for c in controls.all if c in family.labels]
+    base_mean = sum(means) / len(means)
     band, no_band = None, ""
     if asked.margin is not None:
         try:
@@ -166,26 +173,27 @@ def _judge_measure(
     withheld = f"Overall F {p_value(overall.p)}: pairs aren't compared, so letters are withheld." if protected else ""
     cells = tuple(
         replace(cell, verdict=Verdict.NO_ANSWER, reason=no_band) if no_band else cell
-        for cell in cells_of(trial, analysis, how, base, asked.unit, band, asked.direction, protected)
+        for cell in cells_of(trial, analysis, how, controls, asked.unit, band, asked.direction, protected)
     )
-    detectable = _detectable(analysis, how, base, cells)
+    detectable = _detectable(analysis, how, controls, cells)
     margin = band.high if band else None
     return MeasureReading(
         asked,
-        base,
+        controls.said,
         analysis,
         "",
         cells,
         band,
         detectable,
-        planned_tests(asked, analysis, how, base, band, cells, chosen_after=recorded.planned_after),
+        planned_tests(asked, analysis, how, controls, band, cells, chosen_after=recorded.planned_after),
         withheld,
-        _notes(recorded, analysis, how, base, base_mean),
+        _notes(recorded, analysis, how, controls, base_mean),
         doubts_about_measure(_facts(trial, recorded, beside, analysis, margin, detectable, cells)),
+        controls=controls.all,
     )
 
 
-def _detectable(analysis: AnyAnalysis, how: How, base: str, cells: Sequence[Cell]) -> float | None:
+def _detectable(analysis: AnyAnalysis, how: How, controls: Controls, cells: Sequence[Cell]) -> float | None:
     """The largest of the smallest differences with 80 % power among the comparisons that aren't settled.
 
     From each comparison's own standard error and degrees of freedom, with the critical value that its interval has.
@@ -193,11 +201,10 @@ def _detectable(analysis: AnyAnalysis, how: How, base: str, cells: Sequence[Cell
     """
     unsettled = {cell.treatment for cell in cells if cell.verdict is Verdict.NOT_SETTLED}
     pairs, family = analysis.pairs[0], analysis.families[0]
-    at, treatments = family.labels.index(base), len(family.estimable)
+    treatments = len(family.estimable)
     found = []
-    for i in range(len(pairs)):
-        other = family.labels[pairs.a[i] if pairs.b[i] == at else pairs.b[i]]
-        if at in (pairs.a[i], pairs.b[i]) and other in unsettled:
+    for i, other, _ in compared_pairs(pairs, controls):
+        if other in unsettled:
             df = float(pairs.df[i])
             critical = float(pairs.critical[i])
             if not np.isfinite(critical):  # Holm: the interval is Bonferroni's
@@ -206,7 +213,9 @@ def _detectable(analysis: AnyAnalysis, how: How, base: str, cells: Sequence[Cell
     return max(found, default=None)
 
 
-def _notes(recorded: Recorded, analysis: AnyAnalysis, how: How, base: str, base_mean: float) -> tuple[str, ...]:
+def _notes(
+    recorded: Recorded, analysis: AnyAnalysis, how: How, controls: Controls, base_mean: float
+) -> tuple[str, ...]:
     asked, notes = recorded.asked, []
     if len(recorded.zones) > 1:
         notes.append(
@@ -218,7 +227,8 @@ def _notes(recorded: Recorded, analysis: AnyAnalysis, how: How, base: str, base_
         notes.append("Holm has no intervals of its own: glyphs and verdicts use the Bonferroni intervals.")
     if asked.margin is not None and asked.margin.kind == "percent":
         unit = f" {asked.unit}" if asked.unit else ""
-        notes.append(f"The margin is {asked.margin.value:g} % of {base} at {number(base_mean)}{unit}, taken as fixed.")
+        of = f"the mean of {listed(list(controls.all))}" if controls.per_level else controls.said
+        notes.append(f"The margin is {asked.margin.value:g} % of {of} at {number(base_mean)}{unit}, taken as fixed.")
     if isinstance(analysis, DensityAnalysis):
         notes.append(
             "Counts are analysed as counts: the larger they are, the more they may vary between plots "

@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 
 from apercu_core.reading.asked import Asked, How
+from apercu_core.reading.controls import Controls
 from apercu_core.reading.found import AnyAnalysis, Cell, PlannedTest
+from apercu_core.statistics.equivalence import EquivalenceTest
 from apercu_core.statistics.specification import Equivalence
 from apercu_core.verdicts.margin import Band
 from apercu_core.verdicts.verdict import Verdict
@@ -14,15 +16,14 @@ _SHOWN = (Verdict.NO_DIFFERENCE, Verdict.REAL_SMALL)
 
 
 def planned_tests(
-    asked: Asked, analysis: AnyAnalysis, how: How, base: str, band: Band | None, cells: Sequence[Cell], *,
+    asked: Asked, analysis: AnyAnalysis, how: How, controls: Controls, band: Band | None, cells: Sequence[Cell], *,
     chosen_after: bool = False,
 ) -> tuple[PlannedTest, ...]:  # fmt: skip
     if asked.planned == "none" or band is None:
         return ()
-    wanted = Equivalence(band.high, base, how.alpha, asked.direction != "lower")
     verdicts = {cell.treatment: cell.verdict for cell in cells}
     out = []
-    for test in analysis.equivalence_with(wanted):
+    for test in _tests(analysis, controls, band, how, asked):
         if asked.planned_for and test.treatment not in asked.planned_for:
             continue
         shown = test.equivalent if asked.planned == "equivalence" else test.non_inferior
@@ -32,6 +33,17 @@ def planned_tests(
         part = "" if shown == board_agrees else _why_they_part(how, len(cells), shown)
         out.append(PlannedTest(asked.planned, band.high, test, shown, part, chosen_after))
     return tuple(out)
+
+
+def _tests(analysis: AnyAnalysis, controls: Controls, band: Band, how: How, asked: Asked) -> Iterator[EquivalenceTest]:
+    """Each treatment against its own control."""
+    for control in controls.all:
+        if control not in analysis.families[0].labels:
+            continue
+        wanted = Equivalence(band.high, control, how.alpha, asked.direction != "lower")
+        for test in analysis.equivalence_with(wanted):
+            if controls.of.get(test.treatment) == control:
+                yield test
 
 
 def _why_they_part(how: How, comparisons: int, shown: bool) -> str:

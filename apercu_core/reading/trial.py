@@ -25,15 +25,13 @@ def read_trial(trial: TrialFacts, design: Design, measures: Sequence[Recorded], 
     """
     require_trial(trial, how, base)
     treatments = {plot.treatment for plot in trial.plots}
-    bases = [recorded.asked.base or base for recorded in measures]
-    for one in (base, *bases):
+    named = [one for m in measures if m.asked.own_controls for one in m.asked.own_controls.values()]
+    own = [m.asked.base for m in measures if m.asked.base and not m.asked.own_controls]
+    for one in (base, *own, *named):
         if one not in treatments:
             raise Refused("bad-specification", f"{one!r} isn't a treatment of this trial.")
     how = in_force(how, design, trial.plots)
-    readings = tuple(
-        read_measure(trial, design, recorded, how, own, beside=len(measures))
-        for recorded, own in zip(measures, bases, strict=True)
-    )
+    readings = tuple(read_measure(trial, design, recorded, how, base, beside=len(measures)) for recorded in measures)
     readings = mark_discoveries(readings, how.alpha)
     return Reading(
         base,

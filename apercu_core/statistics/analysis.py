@@ -20,7 +20,7 @@ from apercu_core.statistics.model import build_model
 from apercu_core.statistics.plots import Plots, Row, plots_of
 from apercu_core.statistics.reml import Fit, fit_reml
 from apercu_core.statistics.scales import IDENTITY, SCALES, Scale
-from apercu_core.statistics.specification import Comparison, Equivalence, Specification
+from apercu_core.statistics.specification import Against, Comparison, Equivalence, Specification
 
 
 @dataclass(frozen=True, slots=True)
@@ -61,7 +61,7 @@ class Analysis:
         name = self.specification.transform
         return IDENTITY if name == "none" else SCALES[name]
 
-    def compared(self, comparison: Comparison, against: str | None = None) -> Pairs:
+    def compared(self, comparison: Comparison, against: Against | None = None) -> Pairs:
         """The pairs of the first family by another method."""
         return compare(self.families[0], self.inference, comparison, against=against)
 
@@ -150,8 +150,8 @@ def _additive(plots: Plots, spec: Specification) -> dict[str, FTest]:
     return type_three(*_fitted(plots, replace(spec, max_interaction=1)))
 
 
-def _require_level(label: str | None, families: Sequence[Family], what: str) -> None:
-    if label is not None and not any(label in family.labels for family in families):
+def _require_level(label: Against | None, families: Sequence[Family], what: str) -> None:
+    if isinstance(label, str) and not any(label in family.labels for family in families):
         there = ", ".join(families[0].labels)
         raise Refused("bad-specification", f"{what} {label!r} isn't among the levels of {families[0].name}: {there}.")
 

@@ -13,7 +13,7 @@ from apercu_core.statistics.inference import Inference
 from apercu_core.statistics.means import Family
 from apercu_core.statistics.multivariate_t import LargestT
 from apercu_core.statistics.rank_tests import holm
-from apercu_core.statistics.specification import Comparison, Method
+from apercu_core.statistics.specification import Against, Comparison, Method
 from apercu_core.statistics.studentized_range import range_quantile, range_upper
 
 
@@ -44,8 +44,8 @@ class Pairs:
         return len(self.a)
 
 
-def compare(family: Family, inference: Inference, comparison: Comparison, *, against: str | None = None) -> Pairs:
-    """All pairs, or each level against one. Dunnett needs `against`.
+def compare(family: Family, inference: Inference, comparison: Comparison, *, against: Against | None = None) -> Pairs:
+    """All pairs, or each level against one, or against its own. Dunnett needs `against`.
 
     Means without an answer take part in no pair. A family that doesn't hold `against` has no pairs.
     """
@@ -62,8 +62,8 @@ def compare(family: Family, inference: Inference, comparison: Comparison, *, aga
                  estimate - critical * se, estimate + critical * se)  # fmt: skip
 
 
-def chosen_pairs(family: Family, against: str | None) -> tuple[Ints, Ints]:
-    """Indices a and b of all pairs a − b, or of each level against one."""
+def chosen_pairs(family: Family, against: Against | None) -> tuple[Ints, Ints]:
+    """Indices a and b of all pairs a − b, or of each level against one, or against its own."""
     return _all_pairs(family) if against is None else _against(family, against)
 
 
@@ -72,7 +72,12 @@ def _all_pairs(family: Family) -> tuple[Ints, Ints]:
     return pairs[:, 0], pairs[:, 1]
 
 
-def _against(family: Family, control: str) -> tuple[Ints, Ints]:
+def _against(family: Family, control: Against) -> tuple[Ints, Ints]:
+    if not isinstance(control, str):
+        at_own = {label: i for i, label in enumerate(family.labels) if i in family.estimable}
+        both = [(at_own[a], at_own[b]) for a, b in control.items() if a in at_own and b in at_own]
+        pairs = np.array(both, dtype=np.int64).reshape(-1, 2)
+        return pairs[:, 0], pairs[:, 1]
     at = family.labels.index(control) if control in family.labels else -1
     others = family.estimable[family.estimable != at]
     if at not in family.estimable:

@@ -13,12 +13,15 @@ from apercu_core.statistics.studentized_range import range_quantile
 
 
 @lru_cache(maxsize=4096)
-def critical_value(method: Method, treatments: int, df: float, alpha: float, *, against_control: bool) -> float:
+def critical_value(
+    method: Method, treatments: int, df: float, alpha: float, *, against_control: bool, controls: int = 1
+) -> float:
     """The multiplier of a standard error in the two-sided simultaneous 1 − alpha interval.
 
-    `treatments` ≥ 2 with equal replication. Holm has no interval of its own and takes Bonferroni's.
+    `treatments` ≥ 2 with equal replication; `controls`: among them, each for as many of the others. Holm has no
+    interval of its own and takes Bonferroni's.
     """
-    pairs = treatments - 1 if against_control else treatments * (treatments - 1) // 2
+    pairs = treatments - controls if against_control else treatments * (treatments - 1) // 2
     if method == "lsd" or treatments == 2:
         return float(t_quantile(alpha / 2, df))
     if method in ("bonferroni", "holm"):
@@ -27,4 +30,5 @@ def critical_value(method: Method, treatments: int, df: float, alpha: float, *, 
         return float(t_quantile(-np.expm1(np.log1p(-alpha) / pairs) / 2, df))
     if method == "tukey":
         return range_quantile(alpha, treatments, df) / float(np.sqrt(2))
-    return largest_quantile(alpha, np.full((pairs, pairs), 0.5) + 0.5 * np.eye(pairs), df)
+    group = np.arange(pairs) % controls
+    return largest_quantile(alpha, 0.5 * (group[:, None] == group) + 0.5 * np.eye(pairs), df)

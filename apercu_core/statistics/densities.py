@@ -29,7 +29,7 @@ from apercu_core.statistics.model import LinearModel, build_model
 from apercu_core.statistics.plots import Plots, Row, plots_of
 from apercu_core.statistics.response_scale import ResponseMeans, compare_in_response, equivalence_in_response
 from apercu_core.statistics.scales import SCALES
-from apercu_core.statistics.specification import Comparison, Equivalence, Specification
+from apercu_core.statistics.specification import Against, Comparison, Equivalence, Specification
 
 SHRINK_DF = 1.0
 """How fast degrees of freedom shrink with α."""
@@ -68,7 +68,7 @@ class DensityAnalysis:
         spread = float(np.sqrt((self.diagnostics.residuals**2).sum() / (n - p)))
         return 100 * spread / self.grand_mean if self.grand_mean else float("inf")
 
-    def compared(self, comparison: Comparison, against: str | None = None) -> Pairs:
+    def compared(self, comparison: Comparison, against: Against | None = None) -> Pairs:
         """The pairs by another method."""
         return _compare(self.means, comparison, self.df, against)
 
@@ -137,12 +137,14 @@ def _means(fit: LinkFit, inference: LinkInference, quasi: Floats) -> ResponseMea
     return ResponseMeans(family, family.mean, np.maximum(own, other), correlation, SCALES["log"])
 
 
-def _compare(means: ResponseMeans, comparison: Comparison, df: float, against: str | None) -> Pairs:
+def _compare(means: ResponseMeans, comparison: Comparison, df: float, against: Against | None) -> Pairs:
     a, b = chosen_pairs(means.in_response(), against)
     correlation = None
     if against is not None:  # as if means were independent, which the common blocks hardly change
         with_control = means.se[b] / np.hypot(means.se[a], means.se[b])
         correlation = np.outer(with_control, with_control)
+        if not isinstance(against, str):  # comparisons with different controls share nothing
+            correlation = np.where(b[:, None] == b, correlation, 0.0)
         np.fill_diagonal(correlation, 1)
     return compare_in_response(means, comparison, np.full(len(a), df), correlation, against=against)
 

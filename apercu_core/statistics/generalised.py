@@ -22,7 +22,7 @@ from apercu_core.statistics.model import LinearModel, build_model
 from apercu_core.statistics.plots import Plots, Row, plots_of
 from apercu_core.statistics.rank_tests import RankTest, complete_blocks, friedman, kruskal_wallis
 from apercu_core.statistics.scales import SCALES, Scale
-from apercu_core.statistics.specification import Specification
+from apercu_core.statistics.specification import Against, Specification
 
 
 @dataclass(frozen=True, slots=True)
@@ -228,8 +228,8 @@ def without_separated(plots: Plots, spec: Specification, separation: Separation)
     return plots.where(np.array([factor.levels[code] not in gone for code in factor.codes]))
 
 
-def _require_control(control: str | None, families: Sequence[Family], separation: Separation) -> None:
-    if control is None or any(control in family.labels for family in families):
+def _require_control(control: Against | None, families: Sequence[Family], separation: Separation) -> None:
+    if not isinstance(control, str) or any(control in family.labels for family in families):
         return
     if control in (*separation.zero, *separation.full):
         raise Refused(

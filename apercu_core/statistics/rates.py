@@ -23,7 +23,7 @@ from apercu_core.statistics.means import Family
 from apercu_core.statistics.plots import Plots, Row
 from apercu_core.statistics.response_scale import ResponseMeans, compare_in_response, equivalence_in_response
 from apercu_core.statistics.scales import SCALES
-from apercu_core.statistics.specification import Comparison, Equivalence, Specification
+from apercu_core.statistics.specification import Against, Comparison, Equivalence, Specification
 
 
 @dataclass(frozen=True, slots=True)
@@ -65,7 +65,7 @@ class RateAnalysis:
     def none_found(self) -> dict[str, float]:
         return {}
 
-    def compared(self, comparison: Comparison, against: str | None = None) -> Pairs:
+    def compared(self, comparison: Comparison, against: Against | None = None) -> Pairs:
         return _compare(self.on_root, self.means, comparison, against)
 
     def equivalence_with(self, asked: Equivalence) -> tuple[EquivalenceTest, ...]:
@@ -84,12 +84,12 @@ def analyse_rates(rows: Sequence[Row], spec: Specification) -> RateAnalysis:
     return RateAnalysis(on_root, means, (means.in_response(),), (pairs,), (letters(pairs),) if control is None else ())
 
 
-def _compare(on_root: Analysis, means: ResponseMeans, comparison: Comparison, against: str | None) -> Pairs:
+def _compare(on_root: Analysis, means: ResponseMeans, comparison: Comparison, against: Against | None) -> Pairs:
     df, covariance = _of_pairs(on_root, against)
     return compare_in_response(means, comparison, df, covariance, against=against)
 
 
-def _of_pairs(on_root: Analysis, against: str | None) -> tuple[Floats, Floats]:
+def _of_pairs(on_root: Analysis, against: Against | None) -> tuple[Floats, Floats]:
     """Degrees of freedom of each pair, and the covariances between them on the analysis scale."""
     family = on_root.families[0]
     a, b = chosen_pairs(family, against)

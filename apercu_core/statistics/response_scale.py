@@ -19,7 +19,7 @@ from apercu_core.statistics.equivalence import EquivalenceTest
 from apercu_core.statistics.means import Family
 from apercu_core.statistics.root import increasing_root
 from apercu_core.statistics.scales import Scale
-from apercu_core.statistics.specification import Comparison, Equivalence
+from apercu_core.statistics.specification import Against, Comparison, Equivalence
 
 _FARTHEST = 1e6
 
@@ -84,7 +84,7 @@ def _joined(x: float, y: float, r: float) -> float:
 
 def compare_in_response(
     means: ResponseMeans, comparison: Comparison, df: Floats, contrast_covariance: Floats | None, *,
-    against: str | None = None,
+    against: Against | None = None,
 ) -> Pairs:  # fmt: skip
     """Pairs of means in the response's unit. `df`: of each pair; `contrast_covariance`: of the pairs on the
     analysis scale, up to a common factor, None where the method doesn't need it.

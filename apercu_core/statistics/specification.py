@@ -18,6 +18,8 @@ ResponseFamily = Literal["normal", "poisson", "quasi_poisson", "negative_binomia
 Transform = Literal["none", "log", "log1p", "sqrt", "arcsine_sqrt", "logit"]
 Kind = Literal["anova", "friedman", "kruskal_wallis"]
 
+Against = str | Mapping[str, str]
+"""What levels are compared with: one of them, or each with its own."""
 ONE_STRATUM = ("crd", "rcbd", "latin_square")
 """Designs in which plots are the only units that treatments were randomised to."""
 
@@ -36,10 +38,13 @@ _KEYS = (
 
 @dataclass(frozen=True, slots=True)
 class Comparison:
-    """How pairs of means are compared. `control`: level of the first treatment factor, for Dunnett."""
+    """How pairs of means are compared.
+
+    `control`: for Dunnett, a level of the first treatment factor, or level → the level that it is compared with.
+    """
 
     method: Method = "tukey"
-    control: str | None = None
+    control: Against | None = None
     alpha: float = 0.05
 
 

@@ -14,7 +14,7 @@ import json
 import math
 import zipfile
 from collections.abc import Mapping, Sequence
-from dataclasses import asdict, dataclass, replace
+from dataclasses import asdict, dataclass, field, replace
 from typing import Any, get_args
 
 from apercu_core.doubts.doubt import Allocation, PlotFacts
@@ -36,7 +36,8 @@ class DescribedMeasure:
     """`column`: its header in the table; the margin in `unit`, or in per cent of the control.
 
     `base`: the control that it names, empty for the trial's; `planned_for`: treatments with a planned test, none: all.
-    `area`: of a count, what each sample was taken from; value × area is the count.
+    `area`: of a count, what each sample was taken from; value × area is the count. `own_controls`: treatment → the
+    control at its own levels of other factors; `base` then says it.
     """
 
     column: str
@@ -50,6 +51,7 @@ class DescribedMeasure:
     planned_for: tuple[str, ...] = ()
     primary: bool = False
     area: float | None = None
+    own_controls: Mapping[str, str] = field(default_factory=dict)
 
 
 @dataclass(frozen=True, slots=True)
@@ -217,7 +219,7 @@ def _described(given: Mapping[str, Any]) -> Described:
             str(m["column"]), str(m["name"])[:120], str(m["unit"])[:40], _margin(m["margin"]),
             _one_of(m["margin_kind"], ("absolute", "percent")), _one_of(m["direction"], get_args(Direction)),
             _one_of(m["planned"], get_args(Planned)), str(m.get("base", "")), _names(m.get("planned_for", ())),
-            m.get("primary") is True, _margin(m.get("area")),
+            m.get("primary") is True, _margin(m.get("area")), _pairs(m.get("own_controls", {})),
         )
         for m in given["measures"]
     )  # fmt: skip
@@ -231,6 +233,12 @@ def _names(value: Any) -> tuple[str, ...]:
     if not isinstance(value, list | tuple):
         raise ValueError(f"{value!r} isn't a list of names")
     return tuple(map(str, value))
+
+
+def _pairs(value: Any) -> dict[str, str]:
+    if not isinstance(value, dict):
+        raise ValueError(f"{value!r} isn't treatments with their controls")
+    return {str(name): str(control) for name, control in value.items()}
 
 
 def _margin(value: Any) -> float | None:

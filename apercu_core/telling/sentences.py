@@ -33,7 +33,9 @@ def tell_measure(m: MeasureReading) -> Told:
     if m.pairs is None:
         digits = decimals_of(m.described)
         seen = tuple(
-            Line(c.treatment, c.verdict, f"{_difference(c.estimate, m.asked.unit, m.base, digits)}; seen, not tested.")
+            Line(
+                c.treatment, c.verdict, f"{_difference(c.estimate, m.asked.unit, c.against, digits)}; seen, not tested."
+            )
             for c in m.cells if c.estimate is not None
         )  # fmt: skip
         return Told(m.asked.name, m.asked.unit, m.refusal, seen)
@@ -47,7 +49,7 @@ def sentence(cell: Cell, m: MeasureReading, decimals: int) -> str:
     if cell.estimate is None or cell.lower is None or cell.upper is None or cell.verdict is Verdict.NO_ANSWER:
         return f"no answer. {cell.reason}".strip()
     unit = m.asked.unit
-    found = _difference(cell.estimate, unit, m.base, decimals)
+    found = _difference(cell.estimate, unit, cell.against, decimals)
     between = f"(between {_signed(cell.lower, decimals)} and {_signed(cell.upper, decimals)})"
     margin = _margin(m)
     match cell.verdict:
@@ -116,4 +118,5 @@ def in_short(told: Sequence[Told], reading: Reading) -> str:
         return "There is nothing to compare yet."
     if all(measure.refusal for measure in told):
         return "What was seen is described below; nothing was tested."
-    return f"Nothing is clearly better or worse than {reading.base} by the margins that matter."
+    bases = list(dict.fromkeys(m.base for m in reading.measures if m.cells))
+    return f"Nothing is clearly better or worse than {listed(bases or [reading.base])} by the margins that matter."

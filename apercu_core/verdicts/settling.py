@@ -13,7 +13,7 @@ MOST_BLOCKS = 40
 
 def blocks_to_settle(
     estimate: float, band: Band, standard_error: float, df: float, blocks: float, *, treatments: int, method: Method,
-    alpha: float, against_control: bool,
+    alpha: float, against_control: bool, controls: int = 1,
 ) -> int | None:  # fmt: skip
     """The smallest number of blocks b with half-width c(b)·SE(b) below max(|d|, distance to the margin).
 
@@ -25,7 +25,7 @@ def blocks_to_settle(
 
     def settles(b: int) -> bool:
         df_then = max(df * (b - 1) / (blocks - 1), 1.0)
-        c = critical_value(method, treatments, df_then, alpha, against_control=against_control)
+        c = critical_value(method, treatments, df_then, alpha, against_control=against_control, controls=controls)
         return c * standard_error * math.sqrt(blocks / b) < target
 
     if not settles(MOST_BLOCKS):

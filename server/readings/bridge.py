@@ -22,6 +22,7 @@ from readings.question_changes import question_changes
 from records.models import Fate, Observation
 from trials.described import accepted_in, described_in
 from trials.models import Season, TrialMeasure, Unit, UnitKind
+from trials.own_controls import named_controls, own_controls
 from trials.zones import measured_in, shares_in
 
 Samples = dict[str, list[float | None]]
@@ -62,6 +63,7 @@ def gather(season: Season, system: System = "metric") -> Given:
         plots, control, cast(Allocation, season.allocation), described_in(season.trial, treatments),
         accepted_in(season.trial, treatments), tuple(str(one["said"]) for one in season.moved),
         tuple(t.name for t in treatments if t.is_control and t.name != control),
+        own_controls({t.name: t.levels for t in treatments}, season.trial.factors),
     )  # fmt: skip
     measures = tuple(season.trial.measures.select_related("version__measure").order_by("order", "id"))
     samples, ids, failed = _current(season, measures, {u.id: u.label for u in units})
@@ -180,6 +182,7 @@ def _shown_area(measure: TrialMeasure, system: System) -> float | None:
 
 def asked_of(measure: TrialMeasure, system: System, names: dict[str, str]) -> Asked:
     """The measure's question; an absolute margin is turned into the unit that the reader is shown."""
+    own = named_controls(measure.own_controls, names)
     unit, factor = shown_in(measure.version.unit, system)
     size = measure.margin if measure.margin_kind == "percent" else measure.margin and measure.margin * factor
     margin = Margin(size, cast(Any, measure.margin_kind)) if size else None
@@ -189,10 +192,11 @@ def asked_of(measure: TrialMeasure, system: System, names: dict[str, str]) -> As
         margin,
         cast(Direction, measure.direction),
         cast(Planned, measure.planned),
-        names.get(str(measure.control_id), ""),
+        measure.own_controls["said"] if own else names.get(str(measure.control_id), ""),
         tuple(names[id] for id in measure.planned_for if id in names),
         measure.primary,
         "count" if measure.version.kind == "count" else "continuous",
+        own,
     )
 
 
@@ -213,5 +217,7 @@ def asked_json(given: Given, how: How) -> dict[str, Any]:
 def _measure_json(m: TrialMeasure, given: Given) -> list[Any]:
     """What was asked of a measure; what the question names besides only where it names something."""
     named = [given.names.get(str(m.control_id), ""), m.planned_for, m.primary]
+    if m.own_controls:
+        named.append(m.own_controls["said"])
     plain = [str(m.id), m.version.measure.name, m.version.unit, m.margin, m.margin_kind, m.direction, m.planned]
     return [*plain, named] if any(named) else plain

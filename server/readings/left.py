@@ -39,12 +39,13 @@ def left_by(*, by: Person, season: Season) -> Left:
     for measure in result["measures"]:
         verdicts = {cell["treatment"]: Verdict(cell["verdict"]) for cell in measure["cells"]}
         real = [cell for cell in measure["cells"] if Verdict(cell["verdict"]) in _DIFFER]
-        base = measure.get("base", result["base"])
         for cell in real:
             amount = with_unit(abs(cell["estimate"]), measure["unit"], measure["decimals"])
             between = f"{number(cell['lower'], measure['decimals'])} to {number(cell['upper'], measure['decimals'])}"
             way = "more" if cell["estimate"] > 0 else "less"
-            differ.append(f"{measure['name']}: {cell['treatment']} had {amount} {way} than {base} ({between}).")
+            differ.append(
+                f"{measure['name']}: {cell['treatment']} had {amount} {way} than {cell['against']} ({between})."
+            )
         if verdicts and set(verdicts.values()) <= _EVEN:
             even.append(measure["name"])
         elif not real:

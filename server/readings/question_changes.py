@@ -11,7 +11,7 @@ from typing import Any
 from apercu_core.words import number
 from trials.models import TrialMeasure
 
-_FIELDS = ("margin", "direction", "primary", "control_id", "planned", "planned_for")
+_FIELDS = ("margin", "direction", "primary", "control_id", "own_controls", "planned", "planned_for")
 _DIRECTIONS = {"higher": "more is wanted", "lower": "less is wanted", "none": "neither is wanted"}
 
 
@@ -37,7 +37,9 @@ def question_changes(
             for field in _FIELDS:
                 then, now = (_value(row, field, measure.version.unit, names) for row in (before, after))
                 if then != now:
-                    name = {"control_id": "control", "planned_for": "planned for"}.get(field, field)
+                    name = {"control_id": "control", "own_controls": "compared with", "planned_for": "planned for"}.get(
+                        field, field
+                    )
                     found.append(Change(field, f"{name}: {then} became {now} ({_signed(after)})"))
         if found:
             out[str(measure.id)] = tuple(found)
@@ -58,6 +60,8 @@ def _value(row: Any, field: str, unit: str, names: Mapping[str, str]) -> str:
             return "decides the question" if value else "doesn't decide the question"
         case "control_id":
             return names.get(str(value), "the trial's control") if value else "the trial's control"
+        case "own_controls":
+            return str(value.get("said", "")) or "one control for all"
         case "planned":
             return "no planned test" if value == "none" else f"planned {value} test"
         case _:

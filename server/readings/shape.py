@@ -59,6 +59,7 @@ def _measure(m: MeasureReading, used: TrialMeasure, given: Given) -> Json:
         "name": m.asked.name,
         "unit": m.asked.unit,
         "base": m.base,
+        "controls": list(m.controls),
         "primary": m.asked.primary,
         "direction": m.asked.direction,
         "margin": _margin(m.asked.margin.value, given) if m.asked.margin else None,

@@ -77,7 +77,9 @@ def accept(*, by: Person, upload: Upload, brought: Brought) -> Season:
 def _names(described: Mapping[str, Any]) -> dict[str, Names]:
     """What a data package says that the page doesn't ask: column → what the question of its measure names."""
     return {
-        m["column"]: Names(m.get("base", ""), m.get("planned_for", ()), m.get("primary", False))
+        m["column"]: Names(
+            m.get("base", ""), m.get("planned_for", ()), m.get("primary", False), m.get("own_controls", {})
+        )
         for m in described.get("measures", ())
     }
 

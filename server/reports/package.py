@@ -13,6 +13,7 @@ from readings.actions import default_method, read_season
 from readings.bridge import Given, area_of, gather
 from records.models import Observation
 from trials.models import Season
+from trials.own_controls import named_controls
 from trials.zones import shares_in
 
 
@@ -24,8 +25,9 @@ def data_package(*, by: Person, season: Season) -> bytes:
         DescribedMeasure(
             column_of(m.version.measure.name, m.version.unit), m.version.measure.name, m.version.unit, m.margin,
             m.margin_kind, cast(Direction, m.direction), cast(Planned, m.planned),
-            given.names.get(str(m.control_id), ""),
+            m.own_controls["said"] if m.own_controls else given.names.get(str(m.control_id), ""),
             tuple(given.names[id] for id in m.planned_for if id in given.names), m.primary, area_of(m),
+            named_controls(m.own_controls, given.names),
         )
         for m in given.measures
     )  # fmt: skip

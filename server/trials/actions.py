@@ -62,11 +62,15 @@ class NewMeasure:
 
 @dataclass(frozen=True, slots=True)
 class Names:
-    """What a measure's question names, by name: its own control (empty: the trial's), and who is tested as planned."""
+    """What a measure's question names, by name: its own control (empty: the trial's), and who is tested as planned.
+
+    `own_controls`: treatment → the control at its own levels of other factors; `base` then says it.
+    """
 
     base: str = ""
     planned_for: Sequence[str] = ()
     primary: bool = False
+    own_controls: Mapping[str, str] = field(default_factory=dict)
 
 
 @dataclass(frozen=True, slots=True)
@@ -120,6 +124,7 @@ def create_trial(*, by: Person, workspace: Workspace, new: NewTrial) -> Season:
                 margin=measure.margin, margin_kind=measure.margin_kind, direction=measure.direction,
                 planned=measure.planned, expected=measure.expected, cv_percent=measure.cv_percent,
                 control=_control(treatments.get(names.base)), primary=names.primary,
+                own_controls=_own_controls(names, treatments),
                 planned_for=[str(treatments[name].id) for name in names.planned_for if name in treatments],
             )  # fmt: skip
         season = Season.objects.create(
@@ -135,6 +140,11 @@ def create_trial(*, by: Person, workspace: Workspace, new: NewTrial) -> Season:
 def _control(named: Treatment | None) -> Treatment | None:
     """A measure can only name what is marked as a control; the person may have chosen another one."""
     return named if named and named.is_control else None
+
+
+def _own_controls(names: Names, treatments: Mapping[str, Treatment]) -> dict[str, Any]:
+    there = [(a, b) for a, b in names.own_controls.items() if a in treatments and b in treatments]
+    return {"said": names.base, "of": {str(treatments[a].id): str(treatments[b].id) for a, b in there}} if there else {}
 
 
 def keep_size(season: Season, size: PlotSize, blocks: int | None = None) -> None:

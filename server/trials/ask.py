@@ -24,6 +24,7 @@ from trials.actions import NewMeasure
 from trials.codes import codes_for
 from trials.described import kept_details
 from trials.models import Allocation, Design, GroundPlot, Season, Site, Treatment, Trial, TrialMeasure, Unit
+from trials.own_controls import control_factor, own_controls_of
 
 MOST_TREATMENTS = 96
 
@@ -65,12 +66,16 @@ class AskedTreatment:
 
 @dataclass(frozen=True, slots=True)
 class AskedFactor:
-    """`whole_strips`: its machine can't change from plot to plot. `kind`: the aspect that it changes."""
+    """`whole_strips`: its machine can't change from plot to plot. `kind`: the aspect that it changes.
+
+    `control`: the level that the others are compared with, at the same levels of the other factors; empty: none.
+    """
 
     name: str
     levels: Sequence[str]
     whole_strips: bool = False
     kind: str = ""
+    control: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -158,9 +163,11 @@ def _check(asked: Asked) -> None:
 def _check_named(asked: Asked) -> None:
     """The control that a measure names must be one; planned tests must be of treatments of the trial."""
     treatments = {t.id: t for t in asked.treatments}
+    found = control_factor([asdict(factor) for factor in asked.factors])
     for measure in asked.measures:
         control = treatments.get(measure.control) if measure.control else None
-        if measure.control and (control is None or not control.is_control):
+        at_level = control is not None and found is not None and control.levels.get(found[0]) == found[1]
+        if measure.control and (control is None or not (control.is_control or at_level)):
             raise Refused(
                 "bad-specification",
                 f"{measure.name} names a control that isn't marked as one. Mark it, or choose another.",
@@ -175,7 +182,14 @@ def _check_factors(asked: Asked) -> None:
     """Treatments may only wear levels that their factors have. Controls outside the crossing wear none."""
     if asked.factors:
         crossing(asked.factors, asked.removed)
+    if sum(bool(factor.control) for factor in asked.factors) > 1:
+        raise Refused("bad-specification", "Two factors have a control level. Choose one level of one factor.")
     for factor in asked.factors:
+        if factor.control and factor.control not in factor.levels:
+            raise Refused(
+                "bad-specification",
+                f"The control level {factor.control!r} isn't a level of {factor.name!r}. Choose one of its levels.",
+            )
         if factor.kind == PHASE:
             require_every_phase([t.levels for t in asked.treatments], factor.name, factor.levels)
     for one in asked.removed:
@@ -279,12 +293,17 @@ def _keep_treatments(trial: Trial, asked: Sequence[AskedTreatment], system: Syst
     # Names and codes may swap places: take the old ones out of the way first.
     for n, treatment in enumerate(trial.treatments.all()):
         Treatment.objects.filter(id=treatment.id).update(name=f"~{treatment.id}", code=f"~{n}")
-    ordered = sorted(asked, key=lambda t: not t.is_control)
+    found = control_factor(trial.factors)
+
+    def at_level(one: AskedTreatment) -> bool:
+        return found is not None and one.levels.get(found[0]) == found[1]
+
+    ordered = sorted(asked, key=lambda t: not (t.is_control or at_level(t)))
     codes = _codes(ordered)
     for order, given in enumerate(ordered):
         treatment = before.get(given.id) or Treatment(id=given.id, trial=trial)
         treatment.order, treatment.name, treatment.code = order, given.name.strip(), codes[order]
-        treatment.is_control, treatment.levels = given.is_control, dict(given.levels)
+        treatment.is_control, treatment.levels = given.is_control or at_level(given), dict(given.levels)
         treatment.details = kept_details(given.details, system, treatment.name)
         treatment.save()
 
@@ -299,6 +318,8 @@ def _codes(asked: Sequence[AskedTreatment]) -> list[str]:
 
 
 def _keep_measures(trial: Trial, asked: Sequence[NewMeasure]) -> None:
+    treatments = list(trial.treatments.all())
+    by_id = {t.id: t for t in treatments}
     before = {str(m.id): m for m in trial.measures.select_related("version__measure")}
     for id in set(before) - {m.key for m in asked}:
         _require_unrecorded(before[id], "taken away")
@@ -312,6 +333,9 @@ def _keep_measures(trial: Trial, asked: Sequence[NewMeasure]) -> None:
         for name in ("margin", "margin_kind", "direction", "planned", "expected", "cv_percent", "primary"):
             setattr(measure, name, getattr(given, name))
         measure.control_id = given.control
+        measure.own_controls = own_controls_of(
+            trial.factors, treatments, by_id.get(given.control) if given.control else None
+        )
         measure.planned_for = [str(id) for id in given.planned_for]
         measure.save()
 

@@ -14,6 +14,7 @@ from django.db import transaction
 from apercu_core.design.crossing import OldPlot, cross_onto
 from apercu_core.design.draw import ALGORITHM
 from apercu_core.design.layout import PlotSize, Rectangle
+from apercu_core.design.rotation import PHASE, names_in_year
 from apercu_core.doubts.doubt import PlotFacts
 from apercu_core.errors import Refused
 from config import clock
@@ -23,6 +24,7 @@ from crew.permissions import require
 from trials.actions import lay_out
 from trials.codes import codes_for
 from trials.models import Design, GroundPlot, Season, Treatment, Trial, TrialMeasure, Unit, UnitKind
+from trials.own_controls import own_controls_of
 
 Layout = Literal["none", "copied", "same-plots", "crossed"]
 EARLIER = "earlier treatment"
@@ -67,7 +69,8 @@ def copy_trial(
         if layout == "crossed":
             _cross(seasons, trial, factor)
             return trial
-        treatments = {t.id: _again(t, trial) for t in old.treatments.all()}
+        year = seasons[0].rotation_year + 1 if layout == "same-plots" else 0
+        treatments = _treatments_again(old, trial, seasons[0].rotation_year, year)
         ids = {str(before): str(t.id) for before, t in treatments.items()}
         trial.accepted = [one | {"base": ids[one["base"]], "treatment": ids[one["treatment"]]} for one in old.accepted
                           if one["base"] in ids and one["treatment"] in ids]  # fmt: skip
@@ -77,11 +80,14 @@ def copy_trial(
             copied = _again(measure, trial)
             copied.control = treatments[measure.control_id] if measure.control_id else None
             copied.planned_for = [ids[id] for id in measure.planned_for if id in ids]
+            if measure.own_controls:
+                pairs = measure.own_controls["of"].items()
+                copied.own_controls = {**measure.own_controls, "of": {ids[a]: ids[b] for a, b in pairs}}
             copied.save()
             again[str(measure.id)] = str(copied.id)
         for season in seasons:
             new = _season_again(season, trial)
-            new.rotation_year = season.rotation_year + 1 if layout == "same-plots" else 0
+            new.rotation_year = year
             new.by_zone = {again[id]: names for id, names in season.by_zone.items() if id in again}
             new.left_out = [ids[id] for id in season.left_out if id in ids]
             if layout == "none":
@@ -103,15 +109,24 @@ def _cross(seasons: Sequence[Season], trial: Trial, factor: NewFactor | None) ->
     old = seasons[0].trial
     before = list(old.treatments.all())
     trial.factors = [
-        {"name": EARLIER, "levels": [t.name for t in before], "whole_strips": True, "kind": ""},
+        {
+            "name": EARLIER,
+            "levels": [t.name for t in before],
+            "whole_strips": True,
+            "kind": "",
+            "control": next((t.name for t in before if t.is_control), ""),
+        },
         {"name": factor.name.strip(), "levels": list(factor.levels), "whole_strips": False, "kind": factor.kind},
     ]
     trial.removed = []
     trial.save()
     made = _crossed_treatments(trial, before, factor)
-    for measure in old.measures.all():
+    for measure in old.measures.select_related("control"):
         copied = _again(measure, trial)
-        copied.control, copied.planned_for = None, []
+        copied.planned_for = []
+        old_control = measure.control.name if measure.control else None
+        copied.control = next((t for t in made.values() if t.levels[EARLIER] == old_control), None)
+        copied.own_controls = own_controls_of(trial.factors, list(made.values()), copied.control)
         copied.save()
     for season in seasons:
         _cross_at(season, trial, factor, made)
@@ -180,11 +195,27 @@ def _crossed_treatments(trial: Trial, before: Sequence[Treatment], factor: NewFa
     codes = codes_for([name for _, _, name in names])
     return {
         name: Treatment.objects.create(
-            trial=trial, order=i, name=name, code=codes[i], is_control=False, details=old.details,
+            trial=trial, order=i, name=name, code=codes[i], is_control=old.is_control, details=old.details,
             levels={EARLIER: old.name, factor.name.strip(): level},
         )
         for i, (old, level, name) in enumerate(names)
     }  # fmt: skip
+
+
+def _treatments_again(old: Trial, trial: Trial, before: int, year: int) -> dict[uuid.UUID, Treatment]:
+    """The treatments by the id of the old one; in a rotation called after what stands in their plots that year."""
+    rows = list(old.treatments.all())
+    phase = next((f for f in old.factors if f.get("kind") == PHASE), None)
+    made = {t.id: _again(t, trial) for t in rows}
+    if phase and year != before:
+        starts = [(t.name, t.levels.get(phase["name"], "")) for t in rows]
+        names = names_in_year(starts, phase["levels"], before, year)
+        for n, t in enumerate(made.values()):  # out of each other's way: they exchange their names
+            Treatment.objects.filter(pk=t.pk).update(name=f"~{t.pk}", code=f"~{n}")
+        for t, name, code in zip(made.values(), names, codes_for(names), strict=True):
+            t.name, t.code = name[:160], code
+            t.save()
+    return made
 
 
 def _again(row: Copied, trial: Trial) -> Copied:

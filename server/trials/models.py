@@ -175,6 +175,11 @@ class TrialMeasure(models.Model):
     planned = models.CharField(max_length=16, choices=Planned, default=Planned.NONE)
     planned_for = models.JSONField(default=list, help_text="Ids of treatments whose test is planned; none: all.")
     control = models.ForeignKey(Treatment, models.SET_NULL, null=True, blank=True, related_name="+")
+    own_controls = models.JSONField(
+        default=dict,
+        help_text="Treatment → its control at the same levels of other factors, by id, and how that is said; none: "
+        "the control.",
+    )
     primary = models.BooleanField(default=False, help_text="Whether the question is decided by it.")
     expected = models.FloatField(null=True, blank=True, help_text="Mean expected under the control, to plan with.")
     cv_percent = models.FloatField(null=True, blank=True, help_text="Spread expected between plots of a block.")

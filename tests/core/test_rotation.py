@@ -2,7 +2,7 @@
 
 import pytest
 
-from apercu_core.design.rotation import crop_in, require_every_phase, schedule
+from apercu_core.design.rotation import crop_in, names_in_year, require_every_phase, schedule
 from apercu_core.errors import Refused
 
 CROPS = ("potato", "barley", "beet")
@@ -31,3 +31,16 @@ def test_a_system_without_one_of_the_phases_is_named():
     require_every_phase([*whole, {}], "phase", CROPS)  # what stands outside needs none
     with pytest.raises(Refused, match="rye has no plots that start with beet"):
         require_every_phase(whole[:-1], "phase", CROPS)
+
+
+def test_names_say_what_stands_in_the_plots_that_year():
+    crops = ("potato", "barley", "beet")
+    called = [("rye, potato", "potato"), ("rye, barley", "barley"), ("rye, beet", "beet"), ("fallow", "")]
+    second = names_in_year(called, crops, 0, 1)
+    assert second == ["rye, barley", "rye, beet", "rye, potato", "fallow"]
+    later = list(zip(second, ("potato", "barley", "beet", ""), strict=True))
+    assert names_in_year(later, crops, 1, 0) == [name for name, _ in called]
+    own = [("Field one", "potato"), ("sweet potato after potato", "barley")]
+    assert names_in_year(own, crops, 0, 1) == [
+        "Field one (barley in year 2)", "sweet potato after potato (beet in year 2)",
+    ]  # fmt: skip

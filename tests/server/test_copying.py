@@ -98,7 +98,7 @@ def test_a_new_factor_is_drawn_inside_each_old_plot_on_ground_that_remembers(own
         assert (part.parent.label, part.block) == (before.parent.label + before.label, before.parent.label)
         assert part.treatment.levels["earlier treatment"] == before.treatment.name
         assert (part.ground.x_m, part.ground.length_m) == (before.ground.x_m, before.ground.length_m / 2)
-    assert {t["is_control"] for t in made["treatments"]} == {False}
+    assert {t["name"] for t in made["treatments"] if t["is_control"]} == {"Bare, 0 kg N", "Bare, 50 kg N"}
     outlook = owner.post(
         f"/api/v1/trials/{made['id']}/outlook",
         {"blocks": 4, "design": "split_plot", "whole_factor": "earlier treatment"}, format="json",
@@ -149,5 +149,20 @@ def test_a_rotation_moves_on_by_a_year_when_it_is_carried_on_and_needs_every_pha
     second = copied(owner, trial, "same-plots").json()
     assert (owner.get(f"/api/v1/trials/{trial.id}").json()["rotation_year"], second["rotation_year"]) == (0, 1)
     assert copied(owner, trial, "none").json()["rotation_year"] == 0
+    # a plot's name says what stands in it that year, on maps, lists and boards
+    first, third = (
+        owner.get(f"/api/v1/trials/{trial.id}").json(),
+        copied(owner, Gone(second["id"]), "same-plots").json(),
+    )
+    stands = [{p["label"]: name[p["treatment"]] for p in one["plots"]} for one in (first, second, third)
+              for name in [{t["id"]: t["name"] for t in one["treatments"]}]]  # fmt: skip
+    for label, name in stands[0].items():
+        cover, crop = name.split(", ")
+        at = crops.index(crop)
+        later = [f"{cover}, {crops[(at + year) % 3]}" for year in (1, 2)]
+        assert [stands[1][label], stands[2][label]] == later
+    sheet = owner.get(f"/api/v1/trials/{second['id']}/stake-out.csv").content.decode()
+    assert all(f'"{name}"' in line for name, line in zip(stands[1].values(), sheet.splitlines()[1:], strict=True))
+    assert copied(owner, Gone(third["id"]), "copied").json()["treatments"] != third["treatments"]
     short = trial.ask({**trial.page, "treatments": cells[:-1]})
     assert "rye has no plots that start with beet" in short.json()["detail"]

@@ -135,7 +135,7 @@ describe('a common trial', () => {
     const draft = { ...emptyDraft(), name: 'Mine', starts: '2026-08-20' }
     const template = {
       key: 'k', name: 'Kill timing', what: '', question: 'When?', measures: ['weeds'],
-      factors: [{ name: 'kill', levels: ['early', 'late'], whole_strips: true, kind: 'kill_timing' as const }],
+      factors: [{ name: 'kill', levels: ['early', 'late'], whole_strips: true, kind: 'kill_timing' as const, control: '' }],
       removed: [{ levels: { kill: 'late' }, why: 'frost' }],
       treatments: [{ name: 'No cover', is_control: true, levels: {} }],
     } // prettier-ignore

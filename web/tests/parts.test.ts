@@ -48,6 +48,7 @@ function measure(changes: Partial<MeasureReading> = {}): MeasureReading {
     margin_kind: 'absolute',
     planned_kind: 'none',
     base: 'Bare',
+    controls: ['Bare'],
     primary: false,
     decimals: 1,
     band: { low: -2, high: 2 },
@@ -95,7 +96,7 @@ function measure(changes: Partial<MeasureReading> = {}): MeasureReading {
 function cell(changes: Partial<Cell>): Cell {
   return {
     treatment: 'Black oat', verdict: 'clear-gain', estimate: 4, lower: 2.5, upper: 5.5, p: 0.001, reason: '', blocks: null,
-    more_than_40: false, stands_out: false, ...changes,
+    more_than_40: false, stands_out: false, against: 'Bare', ...changes,
   } // prettier-ignore
 }
 

@@ -19,8 +19,8 @@ import { openStation } from './station'
 const split: Trial = {
   ...trial,
   factors: [
-    { name: 'kill', levels: ['early', 'late'], whole_strips: true, kind: '' },
-    { name: 'cover', levels: ['vetch', 'oat'], whole_strips: false, kind: '' },
+    { name: 'kill', levels: ['early', 'late'], whole_strips: true, kind: '', control: '' },
+    { name: 'cover', levels: ['vetch', 'oat'], whole_strips: false, kind: '', control: '' },
   ],
   proposal: {
     design: 'split_plot',
@@ -172,20 +172,38 @@ describe('factors', () => {
     answers['POST /api/v1/crossing'] = [200, made([['early', 'vetch'], ['late', 'vetch']])] // prettier-ignore
     const { kept } = await open(draft)
     kept.value.factors = [
-      { id: 'k', name: 'kill', levels: 'early; late,', whole_strips: true, kind: '' },
-      { id: 'c', name: 'cover', levels: 'vetch, oat', whole_strips: false, kind: '' },
+      { id: 'k', name: 'kill', levels: 'early; late,', whole_strips: true, kind: '', control: '' },
+      { id: 'c', name: 'cover', levels: 'vetch, oat', whole_strips: false, kind: '', control: '' },
     ]
     kept.value.factors[1]!.levels = 'vetch, oats'
     await vi.waitFor(() => expect(kept.value.treatments).toHaveLength(2))
     expect(sent.filter((one) => one.method === 'POST')).toHaveLength(1) // not one at every key
     expect(sent.at(-1)!.body).toMatchObject({
-      factors: [{ name: 'kill', levels: ['early', 'late'], whole_strips: true, kind: '' }, {}],
+      factors: [{ name: 'kill', levels: ['early', 'late'], whole_strips: true, kind: '', control: '' }, {}],
     })
     expect(kept.value.treatments.map((one) => [one.name, one.code])).toEqual([
       ['Early vetch', 'EV'],
       ['late, vetch', ''],
     ])
     expect(kept.value.treatments[0]!.id).toBe('own')
+  })
+  it('mark the treatments of the control level, of one factor at a time', async () => {
+    answers['POST /api/v1/crossing'] = [200, made([['early', 'bare'], ['early', 'oat'], ['late', 'bare'], ['late', 'oat']])] // prettier-ignore
+    const { rows, kept } = await open(emptyDraft())
+    kept.value.factors = [
+      { id: 'k', name: 'kill', levels: 'early, late', whole_strips: true, kind: '', control: '' },
+      { id: 'c', name: 'cover', levels: 'bare, oat', whole_strips: false, kind: '', control: '' },
+    ]
+    await vi.waitFor(() => expect(kept.value.treatments).toHaveLength(4))
+    const choices = () => rows.findAllComponents({ name: 'VSelect' }).filter((one) => one.classes('level'))
+    choices()[1]!.vm.$emit('update:modelValue', 'bare')
+    const controls = () => kept.value.treatments.filter((one) => one.is_control).map((one) => one.name)
+    await vi.waitFor(() => expect(controls()).toEqual(['early, bare', 'late, bare']))
+    expect(sent.at(-1)!.body).toMatchObject({ factors: [{ control: '' }, { control: 'bare' }] })
+    expect(rows.text()).toContain('compared with bare at the same levels of the other factors')
+    choices()[0]!.vm.$emit('update:modelValue', 'early')
+    await vi.waitFor(() => expect(controls()).toEqual(['early, bare', 'early, oat']))
+    expect(kept.value.factors.map((one) => one.control)).toEqual(['early', ''])
   })
   it('say what is wrong with them, and lose no treatment over it', async () => {
     const draft = emptyDraft()
@@ -195,7 +213,9 @@ describe('factors', () => {
       { code: 'bad-design', detail: 'Factor kill lists the level early twice.' },
     ]
     const { rows, kept } = await open(draft)
-    kept.value.factors = [{ id: 'k', name: 'kill', levels: 'early, early', whole_strips: false, kind: '' }]
+    kept.value.factors = [
+      { id: 'k', name: 'kill', levels: 'early, early', whole_strips: false, kind: '', control: '' },
+    ]
     await vi.waitFor(() => expect(rows.find('.problem').exists()).toBe(true))
     expect(rows.find('.problem').text()).toContain('twice')
     expect(kept.value.treatments[0]!.name).toBe('Bare')
@@ -229,11 +249,13 @@ describe('factors', () => {
   it('go out with the place of the corner as it was typed', () => {
     const draft = emptyDraft()
     Object.assign(draft.sites[0]!, { latitude: '52,7', longitude: '', bearing: '' })
-    draft.factors = [{ id: 'x', name: ' rate ', levels: '10, 20', whole_strips: false, kind: '' }]
+    draft.factors = [
+      { id: 'x', name: ' rate ', levels: '10, 20', whole_strips: false, kind: '', control: '' },
+    ]
     const out = askOf(draft, 'w')
     expect(out.sites[0]).toMatchObject({ latitude: '52,7', longitude: null, bearing_deg: '0' })
     expect([out.factors, factorsOf(emptyDraft())]).toEqual([
-      [{ name: 'rate', levels: ['10', '20'], whole_strips: false, kind: '' }],
+      [{ name: 'rate', levels: ['10', '20'], whole_strips: false, kind: '', control: '' }],
       [],
     ])
   })

@@ -89,6 +89,7 @@ describe('the board', () => {
       id: 'd',
       name: 'Depth',
       base: 'Oat',
+      controls: ['Oat'],
       primary: true,
       cells: [cell({ treatment: 'Bare' })],
     })

@@ -80,6 +80,7 @@ export const cell = (changes: Partial<Cell> = {}): Cell => ({
   blocks: null,
   more_than_40: false,
   stands_out: false,
+  against: 'Bare',
   ...changes,
 })
 
@@ -127,6 +128,7 @@ export const measure = (changes: Partial<MeasureReading> = {}): MeasureReading =
   margin_kind: 'absolute',
   planned_kind: 'none',
   base: 'Bare',
+  controls: ['Bare'],
   primary: false,
   decimals: 1,
   band: { low: -2, high: 2 },

@@ -64,6 +64,7 @@ class CellOut(serializers.Serializer[object]):
     blocks = serializers.IntegerField(allow_null=True)
     more_than_40 = serializers.BooleanField()
     stands_out = serializers.BooleanField()
+    against = serializers.CharField(allow_blank=True, help_text="The control that it is compared with.")
 
 
 class BandOut(serializers.Serializer[object]):
@@ -164,7 +165,8 @@ class MeasureReadingOut(serializers.Serializer[object]):
     id = serializers.UUIDField()
     name = serializers.CharField()
     unit = serializers.CharField(allow_blank=True)
-    base = serializers.CharField(help_text="What its cells are compared with.")
+    base = serializers.CharField(help_text="What its cells are compared with, in words.")
+    controls = serializers.ListField(child=serializers.CharField())
     primary = serializers.BooleanField()
     direction = serializers.ChoiceField(choices=Direction.choices)
     margin = _Nullable()

@@ -57,6 +57,7 @@ class ComparedTreatmentIn(serializers.Serializer[Any]):
 class ComparedFactorIn(serializers.Serializer[Any]):
     name = serializers.CharField(max_length=60)
     kind = serializers.CharField(max_length=20, allow_blank=True, default="")
+    control = serializers.CharField(max_length=80, allow_blank=True, default="")
 
 
 class OneThingIn(serializers.Serializer[Any]):

@@ -18,6 +18,7 @@ from crew.models import Person, Workspace
 from library.species import species_in
 from trials.api import described_shapes as shapes
 from trials.described import cover_of, described_treatments, kept_details, typed_rate
+from trials.own_controls import own_controls
 
 
 class AspectsView(APIView):
@@ -47,9 +48,9 @@ class OneThingView(APIView):
         told = described_treatments([(id, t["levels"], kept[id]) for id, t in by_id.items()], data["factors"], species)
         controls = [id for id, t in by_id.items() if t["is_control"]]
         names = {id: str(t["name"]) for id, t in by_id.items()}
-        found = [
-            _mixed_json(one, names, system) for one in mixed(told, compared(list(by_id), controls)) if not one.through
-        ]  # fmt: skip
+        own = own_controls({id: t["levels"] for id, t in by_id.items()}, data["factors"])
+        pairs = compared(list(by_id), controls, own)
+        found = [_mixed_json(one, names, system) for one in mixed(told, pairs) if not one.through]
         cautions = [
             {"treatment": id, "said": said} for id in by_id if (said := cautions_about(cover_of(kept[id], species)))
         ]

@@ -32,12 +32,16 @@ class TreatmentOut(serializers.Serializer[object]):
 
 
 class FactorShape(serializers.Serializer[Any]):
-    """`whole_strips`: its machine can't change from plot to plot, so a level covers a whole strip."""
+    """`whole_strips`: its machine can't change from plot to plot, so a level covers a whole strip.
+
+    `control`: the level that the others are compared with, at the same levels of the other factors.
+    """
 
     name = serializers.CharField(max_length=60)
     levels = serializers.ListField(child=serializers.CharField(max_length=80), max_length=24)
     whole_strips = serializers.BooleanField(default=False)
     kind = serializers.ChoiceField(choices=FACTOR_KINDS, allow_blank=True, default="")
+    control = serializers.CharField(max_length=80, allow_blank=True, default="")
 
 
 class RemovedShape(serializers.Serializer[Any]):

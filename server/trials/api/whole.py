@@ -23,6 +23,7 @@ from trials.ask import has_records
 from trials.described import accepted_in, described_in, shown_details
 from trials.equipment import machines_of
 from trials.models import Season, Trial, UnitKind
+from trials.own_controls import own_controls
 
 
 def trial_json(request: Request, id: UUID) -> Any:
@@ -99,7 +100,8 @@ def _two_things(trial: Trial) -> str:
     control = next((t.name for t in treatments if t.is_control), None)
     more = tuple(t.name for t in treatments if t.is_control and t.name != control)
     told, kept = described_in(trial, treatments), accepted_in(trial, treatments)
-    facts = TrialFacts((), control, "drawn", told, kept, more_controls=more)
+    own = own_controls({t.name: t.levels for t in treatments}, trial.factors)
+    facts = TrialFacts((), control, "drawn", told, kept, more_controls=more, own_controls=own)
     return " ".join(f"{doubt.finding} {doubt.why} {doubt.what_to_do}" for doubt in two_things_changed(facts))
 
 

@@ -1123,6 +1123,8 @@ export interface components {
             blocks: number | null;
             more_than_40: boolean;
             stands_out: boolean;
+            /** @description The control that it is compared with. */
+            against: string;
         };
         CellsInRequest: {
             cells: {
@@ -1180,6 +1182,8 @@ export interface components {
             name: string;
             /** @default  */
             kind: string;
+            /** @default  */
+            control: string;
         };
         ComparedTreatmentInRequest: {
             /** Format: uuid */
@@ -1528,7 +1532,11 @@ export interface components {
             source: string;
             cited: string;
         };
-        /** @description `whole_strips`: its machine can't change from plot to plot, so a level covers a whole strip. */
+        /**
+         * @description `whole_strips`: its machine can't change from plot to plot, so a level covers a whole strip.
+         *
+         *     `control`: the level that the others are compared with, at the same levels of the other factors.
+         */
         FactorShape: {
             name: string;
             levels: string[];
@@ -1536,6 +1544,8 @@ export interface components {
             whole_strips: boolean;
             /** @default  */
             kind: components["schemas"]["FactorShapeKindEnum"] | components["schemas"]["BlankEnum"];
+            /** @default  */
+            control: string;
         };
         /**
          * @description * `species` - species
@@ -1557,7 +1567,11 @@ export interface components {
          * @enum {string}
          */
         FactorShapeKindEnum: "species" | "rate" | "sowing_method" | "sowing_date" | "kill_timing" | "kill_method" | "cover_fertiliser" | "inoculation" | "grazing" | "crop_date" | "tillage" | "passes" | "herbicides" | "extra_passes" | "phase" | "other";
-        /** @description `whole_strips`: its machine can't change from plot to plot, so a level covers a whole strip. */
+        /**
+         * @description `whole_strips`: its machine can't change from plot to plot, so a level covers a whole strip.
+         *
+         *     `control`: the level that the others are compared with, at the same levels of the other factors.
+         */
         FactorShapeRequest: {
             name: string;
             levels: string[];
@@ -1565,6 +1579,8 @@ export interface components {
             whole_strips: boolean;
             /** @default  */
             kind: components["schemas"]["FactorShapeKindEnum"] | components["schemas"]["BlankEnum"];
+            /** @default  */
+            control: string;
         };
         /**
          * @description * `failed` - Failed
@@ -1894,8 +1910,9 @@ export interface components {
             id: string;
             name: string;
             unit: string;
-            /** @description What its cells are compared with. */
+            /** @description What its cells are compared with, in words. */
             base: string;
+            controls: string[];
             primary: boolean;
             direction: components["schemas"]["DirectionEnum"];
             /** Format: double */

@@ -131,6 +131,7 @@ async function keep() {
       <AskMeasures
         v-model="draft.measures"
         :treatments="draft.treatments"
+        :factors="factorsOf(draft)"
         :faults="faults"
         :may-plan="mayPlan"
       />

@@ -3,12 +3,13 @@ import { useQuery } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 import { useI18n } from 'vue-i18n'
 
-import { catalogueQuery } from '@/api/queries'
+import { catalogueQuery, type Factor } from '@/api/queries'
 
-import { measureFrom, usualSettings, type MeasureDraft, type TreatmentDraft } from './draft'
+import { controlLevel, measureFrom, usualSettings, type MeasureDraft, type TreatmentDraft } from './draft'
 
 const props = defineProps<{
   treatments: TreatmentDraft[]
+  factors?: Factor[]
   faults: Record<string, string>
   mayPlan: boolean
 }>()
@@ -32,15 +33,37 @@ const tests = computed(() => [
   { value: 'non-inferiority', title: t('margin.plannedNonInferiority') },
 ])
 const named = computed(() => props.treatments.filter((one) => one.name.trim()))
-const controls = computed(() => named.value.filter((one) => one.is_control))
+const perLevel = computed(() => controlLevel(props.factors ?? []))
+/** Controls that differ in other factors only are one control, found at each treatment's own levels of these. */
+const controls = computed(() => {
+  const seen = new Set<string>()
+  return named.value.filter((one) => {
+    if (!one.is_control) return false
+    const level = perLevel.value && one.levels[perLevel.value.factor]
+    if (!level) return true
+    const first = !seen.has(level)
+    seen.add(level)
+    return first
+  })
+})
+const nameOf = (one?: TreatmentDraft) => {
+  const level = one && perLevel.value && one.levels[perLevel.value.factor]
+  return level ? t('ask.perLevel', { level }) : (one?.name ?? '')
+}
 const bases = computed(() => [
-  { value: null, title: t('ask.firstControl', { name: controls.value[0]?.name }) },
-  ...controls.value.slice(1).map((one) => ({ value: one.id, title: one.name })),
+  { value: null, title: t('ask.firstControl', { name: nameOf(controls.value[0]) }) },
+  ...controls.value.slice(1).map((one) => ({ value: one.id, title: nameOf(one) })),
 ])
 const baseOf = (m: MeasureDraft) =>
   controls.value.some((one) => one.id === m.control) ? m.control : (controls.value[0]?.id ?? null)
 const testable = (m: MeasureDraft) =>
-  named.value.filter((one) => one.id !== baseOf(m)).map((one) => ({ value: one.id, title: one.name }))
+  named.value.filter((one) => !isBase(one, m)).map((one) => ({ value: one.id, title: one.name }))
+function isBase(one: TreatmentDraft, m: MeasureDraft) {
+  const base = named.value.find((other) => other.id === baseOf(m))
+  const factor = perLevel.value?.factor
+  const level = factor && base?.levels[factor]
+  return level ? one.levels[factor] === level : one.id === base?.id
+}
 /** One measure decides, or none does. */
 function decide(m: MeasureDraft, primary: boolean) {
   for (const one of measures.value) one.primary = primary && one === m

@@ -8,7 +8,9 @@ import { focusLast } from '@/parts/focusLast'
 import ProblemNote from '@/parts/ProblemNote.vue'
 
 import RotationTable from './RotationTable.vue'
-import { emptyFactor, emptyTreatment, factorsOf, type AskDraft, type TreatmentDraft } from './draft'
+import {
+  controlLevel, emptyFactor, emptyTreatment, factorsOf, levelsOf, type AskDraft, type FactorDraft, type TreatmentDraft,
+} from './draft' // prettier-ignore
 
 /** Factors with their levels; the server crosses them, and the treatments below follow. */
 defineProps<{ rotationYear?: number }>()
@@ -44,6 +46,8 @@ async function cross() {
         ? { ...known, levels: one.levels }
         : { ...emptyTreatment(), name: one.name, levels: one.levels }
     })
+    const control = controlLevel(factors)
+    for (const one of made) if (control && one.levels[control.factor] === control.level) one.is_control = true
     draft.value.treatments = [...outside, ...made]
   } catch (thrown) {
     if (mine === asked) problem.value = thrown as Error
@@ -63,6 +67,15 @@ onMounted(() => {
   if (draft.value.factors.some((f) => f.kind === 'phase')) void cross()
 })
 
+/** One factor has the control level; what was marked for another one is a treatment like others again. */
+function chooseControl(f: FactorDraft, level: string) {
+  for (const one of draft.value.factors) one.control = one === f ? level : ''
+  for (const one of draft.value.treatments) if (Object.keys(one.levels).length) one.is_control = false
+}
+const controlsIn = (f: FactorDraft) => [
+  { value: '', title: t('ask.noControlLevel') },
+  ...levelsOf(f).map((value) => ({ value, title: value })),
+]
 function addFactor() {
   draft.value.factors.push(emptyFactor())
   void focusLast(() => rows.value)
@@ -110,6 +123,16 @@ const said = (levels: Record<string, string>) => Object.values(levels).join(', '
       >
         {{ t('ask.remove') }}
       </button>
+      <v-select
+        v-if="levelsOf(f).length > 1"
+        class="level"
+        :model-value="levelsOf(f).includes(f.control) ? f.control : ''"
+        :items="controlsIn(f)"
+        :label="t('ask.controlLevel')"
+        :hint="f.control ? t('ask.controlLevelHint', { level: f.control }) : ''"
+        persistent-hint
+        @update:model-value="chooseControl(f, $event)"
+      />
       <label class="strips"
         ><input v-model="f.whole_strips" type="checkbox" /> {{ t('ask.wholeStrips') }}</label
       >
@@ -150,8 +173,11 @@ const said = (levels: Record<string, string>) => Object.values(levels).join(', '
   border-left: 5px solid var(--band);
   padding-left: 12px;
 }
+.level {
+  grid-column: 1 / 3;
+}
 .strips {
-  grid-column: 1 / -1;
+  grid-column: 3 / -1;
   display: flex;
   gap: 8px;
   align-items: center;
@@ -181,6 +207,10 @@ const said = (levels: Record<string, string>) => Object.values(levels).join(', '
 @media (max-width: 720px) {
   .factor {
     grid-template-columns: minmax(0, 1fr);
+  }
+  .level,
+  .strips {
+    grid-column: 1;
   }
   .strips {
     min-height: 48px;

@@ -21,7 +21,7 @@ let timer: ReturnType<typeof setTimeout> | undefined
 
 const body = computed(() => ({
   workspace: props.workspace,
-  factors: factorsOf(draft.value).map(({ name, kind }) => ({ name, kind })),
+  factors: factorsOf(draft.value).map(({ name, kind, control }) => ({ name, kind, control })),
   treatments: draft.value.treatments
     .filter((one) => one.name.trim())
     .map(({ id, name, is_control, levels, details }) => ({

@@ -12,6 +12,7 @@ export interface FactorDraft {
   levels: string
   whole_strips: boolean
   kind: NonNullable<Factor['kind']>
+  control: string
 }
 export interface TreatmentDraft {
   id: string
@@ -73,7 +74,7 @@ export function emptyTreatment(is_control = false): TreatmentDraft {
   return { id: newId(), name: '', code: '', is_control, levels: {}, details: emptyDetails() }
 }
 export function emptyFactor(): FactorDraft {
-  return { id: newId(), name: '', levels: '', whole_strips: false, kind: '' }
+  return { id: newId(), name: '', levels: '', whole_strips: false, kind: '', control: '' }
 }
 export function emptyDraft(): AskDraft {
   return {
@@ -112,6 +113,7 @@ export function draftOf(trial: Trial): AskDraft {
       levels: f.levels.join(', '),
       whole_strips: f.whole_strips ?? false,
       kind: f.kind ?? '',
+      control: f.control ?? '',
     })),
     accepted: trial.accepted.map((one) => ({ ...one })),
     removed: trial.removed.map((one) => ({ levels: one.levels, why: one.why ?? '' })),
@@ -155,6 +157,7 @@ export function takeTemplate(draft: AskDraft, template: Template, catalogue: Cat
       levels: f.levels.join(', '),
       whole_strips: f.whole_strips ?? false,
       kind: f.kind ?? '',
+      control: f.control ?? '',
     })),
     accepted: [],
     removed: template.removed.map((one) => ({ levels: one.levels, why: one.why ?? '' })),
@@ -208,17 +211,27 @@ export function faultsOf(draft: AskDraft, places: { where: string; what: string 
 /** The factors that are named and have levels, as they are sent. */
 export const factorsOf = (draft: AskDraft): Factor[] => listed(draft.factors)
 
+export const levelsOf = (factor: FactorDraft): string[] =>
+  factor.levels
+    .split(/[,;]/)
+    .map((level) => level.trim())
+    .filter(Boolean)
+
+/** The level that others are compared with, at the same levels of the other factors: the first factor that has one. */
+export function controlLevel(factors: Factor[]): { factor: string; level: string } | null {
+  const found = factors.find((f) => f.control)
+  return found ? { factor: found.name, level: found.control! } : null
+}
+
 export function listed(factors: FactorDraft[]): Factor[] {
   return factors
     .filter((f) => f.name.trim())
     .map((f) => ({
       name: f.name.trim(),
-      levels: f.levels
-        .split(/[,;]/)
-        .map((level) => level.trim())
-        .filter(Boolean),
+      levels: levelsOf(f),
       whole_strips: f.whole_strips,
       kind: f.kind,
+      control: levelsOf(f).includes(f.control) ? f.control : '',
     }))
 }
 

@@ -31,9 +31,16 @@ useFaces(onGround, ref<Showing>('treatment'))
 
 /** A treatment that every measure is compared with has no row. */
 const others = computed(() =>
-  props.trial.treatments.filter((treatment) => measures.value.some((m) => m.base !== treatment.name)),
+  props.trial.treatments.filter((treatment) =>
+    measures.value.some((m) => !m.controls.includes(treatment.name)),
+  ),
 )
-const ownBase = (m: MeasureReading) => m.base !== reading.value?.base
+/** What heads the board: what all measures are compared with, else the trial's control. */
+const base = computed(() => {
+  const bases = new Set(measures.value.map((m) => m.base))
+  return bases.size === 1 ? [...bases][0]! : (reading.value?.base ?? '')
+})
+const ownBase = (m: MeasureReading) => m.base !== base.value
 const indexOf = (name: string) => props.trial.treatments.findIndex((treatment) => treatment.name === name)
 const cellOf = (measure: MeasureReading, treatment: string) =>
   measure.cells.find((cell) => cell.treatment === treatment)
@@ -77,7 +84,7 @@ function ask(measure: MeasureReading) {
       <table class="board">
         <thead>
           <tr>
-            <th scope="col" class="corner">{{ t('read.against', { base: reading.base }) }}</th>
+            <th scope="col" class="corner">{{ t('read.against', { base }) }}</th>
             <th
               v-for="(m, i) in measures"
               :key="m.id"
@@ -124,7 +131,9 @@ function ask(measure: MeasureReading) {
               @mouseenter="shown = i"
             >
               <VerdictCell v-if="cellOf(m, treatment.name)" :cell="cellOf(m, treatment.name)!" :measure="m" />
-              <span v-else-if="treatment.name === m.base" class="quiet small">{{ t('read.isBase') }}</span>
+              <span v-else-if="m.controls.includes(treatment.name)" class="quiet small">{{
+                t('read.isBase')
+              }}</span>
             </td>
           </tr>
         </tbody>

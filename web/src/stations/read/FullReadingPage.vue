@@ -78,7 +78,7 @@ const pairs = computed<Row[]>(() =>
 )
 function toneOfPair(a: string, b: string): string {
   const cell = m.value!.cells.find(
-    (one) => (b === m.value!.base ? a : a === m.value!.base ? b : '') === one.treatment,
+    (one) => (one.treatment === a && one.against === b) || (one.treatment === b && one.against === a),
   )
   return cell ? toneOfCell(cell, m.value!.direction) : 'neutral'
 }
@@ -157,7 +157,7 @@ function correct(plot: PlotValue, sample: number) {
             {{
               t('full.plannedLine', {
                 treatment: p.treatment,
-                base: m.base,
+                base: m.cells.find((one) => one.treatment === p.treatment)?.against ?? m.base,
                 d: signed(p.estimate, m.decimals),
                 l: figure(p.lower, m.decimals),
                 u: figure(p.upper, m.decimals),
