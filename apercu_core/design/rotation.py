@@ -28,8 +28,8 @@ def crop_in(crops: Sequence[str], starts_with: str, year: int) -> str:
 def names_in_year(names: Sequence[tuple[str, str]], crops: Sequence[str], before: int, now: int) -> list[str]:
     """What treatments are called `now` years after the first, so that each name says what stands in its plots.
 
-    `names`: of each treatment as it was called `before` years after the first, with the crop that it started with, empty
-    outside the rotation. The crop in a name is exchanged; where the name doesn't hold it, it is added.
+    `names`: of each treatment as it was called `before` years after the first, with the crop that it started with,
+    empty outside the rotation. The crop in a name is exchanged; where the name doesn't hold it, it is added.
     """
     out = []
     for name, starts_with in names:
