@@ -39,6 +39,19 @@ def with_unit(value: float, unit: str, decimals: int | None = None) -> str:
     return f"{number(value, decimals)} {unit}".strip()
 
 
+POINTS = "percentage points"
+
+
+def is_percentage(unit: str) -> bool:
+    """Whether values in the unit are percentages: `%`, `% by volume`."""
+    return unit.strip().startswith("%") or unit.strip().casefold() in ("percent", "per cent")
+
+
+def difference_unit(unit: str) -> str:
+    """What a difference of two values is in: of two percentages, percentage points."""
+    return POINTS if is_percentage(unit) else unit
+
+
 def p_value(p: float) -> str:
     return "p < 0.001" if p < 0.001 else f"p = {p:.3f}" if p < 0.1 else f"p = {p:.2f}"
 

@@ -10,7 +10,7 @@ from statistics import fmean, median, stdev
 
 from apercu_core.doubts import triggers
 from apercu_core.doubts.doubt import Doubt, MeasureFacts
-from apercu_core.words import listed, p_value, with_unit
+from apercu_core.words import difference_unit, listed, p_value, with_unit
 
 
 def doubts_about_measure(measure: MeasureFacts) -> tuple[Doubt, ...]:
@@ -185,12 +185,13 @@ def too_small_to_see(measure: MeasureFacts) -> Iterator[Doubt]:
     """Raised only where comparisons aren't settled, by their own standard errors and degrees of freedom."""
     if measure.margin is None or measure.detectable is None or measure.detectable <= measure.margin:
         return
+    apart = difference_unit(measure.unit)
     yield Doubt(
         "too-small-to-see",
         "weakens",
         "Too small to see",
         f"For {listed(measure.unsettled)} the trial had an 80 % chance to see a difference of "
-        f"{with_unit(measure.detectable, measure.unit)}; your margin is {with_unit(measure.margin, measure.unit)}.",
+        f"{with_unit(measure.detectable, apart)}; your margin is {with_unit(measure.margin, apart)}.",
         "Not settled may then say more about the size of the trial than about the treatments.",
         "Don't report it as no difference. More blocks, more samples per plot, or a second year would tell.",
         measure.name,

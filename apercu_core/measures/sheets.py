@@ -81,6 +81,16 @@ SHEETS: dict[str, Sheet] = {
             "the figure as typed", lambda figures, _: figures["value"],
         ),
         Sheet(
+            "percentage", "Percentage, 0 to 100", (Field("value", "Value", "", most=100),), (), False,
+            "the percentage as typed", lambda figures, _: figures["value"],
+        ),
+        Sheet(
+            "score", "Score on a scale", (Field("value", "Score", "", least=-math.inf),),
+            (Setting("lowest", "Lowest grade", "", 1, -1000, 1000),
+             Setting("highest", "Highest grade", "", 9, -1000, 1000)), False,
+            "the score as given", lambda figures, _: figures["value"],
+        ),
+        Sheet(
             "frame-count", "Count in frames", (Field("count", "Count", "", whole=True, most=100_000),),
             (Setting("area", "Frame area", "m²", 0.25, 0.001, 100), FRAMES), True,
             "count / frame area, mean of the frames", lambda figures, settings: figures["count"] / settings["area"],
@@ -117,6 +127,12 @@ def settings_for(sheet: Sheet, given: Mapping[str, float]) -> dict[str, float]:
                 f"{number(setting.most)}{unit}.",
             )
         out[setting.key] = value
+    if sheet.key == "score" and out["lowest"] >= out["highest"]:
+        raise Refused(
+            "bad-value",
+            f"The score goes from {number(out['lowest'])} to {number(out['highest'])}; its highest grade must be above "
+            "its lowest.",
+        )
     return out
 
 

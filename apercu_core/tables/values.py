@@ -9,6 +9,7 @@ from statistics import median
 
 from apercu_core.errors import Refused
 from apercu_core.measures.catalogue import Definition, definition_named
+from apercu_core.measures.ranges import is_part_of_whole
 from apercu_core.numbers import Mark, is_date, is_grouped_by_blanks, is_missing, why_not_a_number, with_mark
 from apercu_core.tables.marks import Evidence, weigh
 from apercu_core.tables.questions import (
@@ -34,16 +35,6 @@ _FAR = 30
 
 _MAY_BE_NEGATIVE = ("difference", "change", "temperature", "balance", "delta", "anomaly", "residual", "log", "index",
                     "effect", "gain", "potential", "elevation", "deviation")  # fmt: skip
-_MAY_PASS_100 = (
-    "relative",
-    "change",
-    "difference",
-    "of control",
-    "recovery",
-    "germination index",
-    "index",
-    "dry basis",
-)
 
 
 @dataclass(frozen=True, slots=True)
@@ -308,7 +299,7 @@ def _outside_custom(reader: _Reader, rows: list[int]) -> list[tuple[int, str]]:
     unusual = []
     if below and few and not any(word in label for word in _MAY_BE_NEGATIVE) and "°" not in reader.unit:
         unusual += [(i, "0 or more") for i in below]
-    if reader.unit.startswith("%") and not any(word in label for word in _MAY_PASS_100):
+    if is_part_of_whole(reader.label, reader.unit):
         unusual += [(i, "0–100 %") for i, v in values.items() if v > 100]
     return sorted(unusual)
 

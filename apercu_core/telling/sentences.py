@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from apercu_core.reading.description import decimals_of
 from apercu_core.reading.found import Cell, MeasureReading, Reading
 from apercu_core.verdicts.verdict import Verdict
-from apercu_core.words import decimals_for, listed, number, rounded, with_unit
+from apercu_core.words import decimals_for, difference_unit, listed, number, rounded, with_unit
 
 
 @dataclass(frozen=True, slots=True)
@@ -73,7 +73,7 @@ def sentence(cell: Cell, m: MeasureReading, decimals: int) -> str:
 
 def _difference(estimate: float, unit: str, base: str, decimals: int) -> str:
     way = "more" if estimate >= 0 else "less"
-    return f"{with_unit(abs(estimate), unit, decimals)} {way} than {base}"
+    return f"{with_unit(abs(estimate), difference_unit(unit), decimals)} {way} than {base}"
 
 
 def _signed(value: float, decimals: int) -> str:
@@ -85,7 +85,9 @@ def _margin(m: MeasureReading) -> str:
     asked = m.asked.margin
     if asked is None:
         return "difference"
-    return f"{number(asked.value)} %" if asked.kind == "percent" else with_unit(asked.value, m.asked.unit)
+    return (
+        f"{number(asked.value)} %" if asked.kind == "percent" else with_unit(asked.value, difference_unit(m.asked.unit))
+    )
 
 
 def _more(cell: Cell) -> str:

@@ -28,6 +28,7 @@ class Measure(models.Model):
 class Kind(models.TextChoices):
     CONTINUOUS = "continuous"
     COUNT = "count"
+    PERCENTAGE = "percentage"
     K_OF_N = "k-of-n"
     SCORE = "score"
 

@@ -5,14 +5,14 @@ from __future__ import annotations
 import uuid
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
-from typing import Any, cast
+from typing import Any, cast, get_args
 
 from apercu_core.design.facts import READ_AS
 from apercu_core.design.plan_file import PlannedDesign
 from apercu_core.design.zones import weighted_mean
 from apercu_core.doubts.doubt import Allocation, PlotFacts, TrialFacts
 from apercu_core.measures.catalogue import zero_when_failed
-from apercu_core.reading.asked import Asked, How, Planned, Recorded
+from apercu_core.reading.asked import Asked, How, Kind, Planned, Recorded
 from apercu_core.statistics.specification import Design
 from apercu_core.units import System, shown_in
 from apercu_core.verdicts.margin import Margin
@@ -195,7 +195,7 @@ def asked_of(measure: TrialMeasure, system: System, names: dict[str, str]) -> As
         measure.own_controls["said"] if own else names.get(str(measure.control_id), ""),
         tuple(names[id] for id in measure.planned_for if id in names),
         measure.primary,
-        "count" if measure.version.kind == "count" else "continuous",
+        cast(Kind, measure.version.kind if measure.version.kind in get_args(Kind) else "continuous"),
         own,
     )
 

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 from apercu_core.reading.asked import How
 from apercu_core.verdicts.verdict import Verdict
-from apercu_core.words import number, with_unit
+from apercu_core.words import difference_unit, number, with_unit
 from crew.models import Person
 from crew.permissions import require
 from readings.actions import default_method, read_season
@@ -40,7 +40,7 @@ def left_by(*, by: Person, season: Season) -> Left:
         verdicts = {cell["treatment"]: Verdict(cell["verdict"]) for cell in measure["cells"]}
         real = [cell for cell in measure["cells"] if Verdict(cell["verdict"]) in _DIFFER]
         for cell in real:
-            amount = with_unit(abs(cell["estimate"]), measure["unit"], measure["decimals"])
+            amount = with_unit(abs(cell["estimate"]), difference_unit(measure["unit"]), measure["decimals"])
             between = f"{number(cell['lower'], measure['decimals'])} to {number(cell['upper'], measure['decimals'])}"
             way = "more" if cell["estimate"] > 0 else "less"
             differ.append(

@@ -8,7 +8,7 @@ from datetime import datetime
 from itertools import pairwise
 from typing import Any
 
-from apercu_core.words import number
+from apercu_core.words import difference_unit, number, with_unit
 from trials.models import TrialMeasure
 
 _FIELDS = ("margin", "direction", "primary", "control_id", "own_controls", "planned", "planned_for")
@@ -53,7 +53,7 @@ def _value(row: Any, field: str, unit: str, names: Mapping[str, str]) -> str:
         case "margin":
             if value is None:
                 return "no margin"
-            return f"{number(value)} %" if row.margin_kind == "percent" else f"{number(value)} {unit}".strip()
+            return f"{number(value)} %" if row.margin_kind == "percent" else with_unit(value, difference_unit(unit))
         case "direction":
             return _DIRECTIONS[value]
         case "primary":

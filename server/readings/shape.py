@@ -16,7 +16,7 @@ from apercu_core.reading.model_words import anova_lines, component_in_words, mod
 from apercu_core.statistics.analysis import Analysis
 from apercu_core.statistics.comparisons import least_significant_difference
 from apercu_core.statistics.distributions import t_quantile
-from apercu_core.words import decimals_for
+from apercu_core.words import decimals_for, difference_unit
 from readings.bridge import Given
 from trials.models import TrialMeasure
 
@@ -58,6 +58,7 @@ def _measure(m: MeasureReading, used: TrialMeasure, given: Given) -> Json:
         "id": str(used.id),
         "name": m.asked.name,
         "unit": m.asked.unit,
+        "difference_unit": difference_unit(m.asked.unit),
         "base": m.base,
         "controls": list(m.controls),
         "primary": m.asked.primary,

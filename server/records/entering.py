@@ -13,7 +13,8 @@ from django.db import transaction
 from django.db.models import prefetch_related_objects
 
 from apercu_core.errors import Refused
-from apercu_core.measures.catalogue import definition, zero_when_failed
+from apercu_core.measures.catalogue import zero_when_failed
+from apercu_core.measures.ranges import ranges_of
 from apercu_core.measures.sheets import SHEETS, evaluate
 from apercu_core.numbers import is_missing
 from apercu_core.units import System, shown_in
@@ -147,11 +148,11 @@ def put_in(
             )  # fmt: skip
         row.value = 0.0 if fate == Fate.FAILED else None
         return None
-    shipped = definition(version.catalogue)
+    ranges = ranges_of(version.catalogue, version.sheet, version.settings, version.measure.name, version.unit)
     try:
         entered = evaluate(
             SHEETS[version.sheet], fields, version.settings, unit=version.unit, system=system,
-            plausible=shipped.plausible if shipped else None, possible=shipped.possible if shipped else None,
+            plausible=ranges.plausible, possible=ranges.possible,
         )  # fmt: skip
     except Refused as refusal:
         return Outcome(row.id, "refused", message=refusal.message)

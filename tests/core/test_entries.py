@@ -9,8 +9,10 @@ from apercu_core.design.layout import PlotSize, Rectangle, place_in_rows
 from apercu_core.design.walking import serpentine
 from apercu_core.errors import Refused
 from apercu_core.measures.catalogue import CATALOGUE
+from apercu_core.measures.ranges import ranges_of
 from apercu_core.measures.sheets import SHEETS, evaluate, settings_for
 from apercu_core.units import UNITS, factor_between, parse_quantity, shown_in
+from apercu_core.words import difference_unit
 
 
 @pytest.mark.parametrize(
@@ -98,3 +100,33 @@ def test_the_walk_goes_along_one_row_and_back_along_the_next_whatever_the_order_
 def test_cautions_defer_to_the_label_and_name_no_product():
     assert "label" in caution_for("spray")
     assert caution_for("other") == ""
+
+
+@pytest.mark.parametrize(
+    ("sheet", "settings", "name", "unit", "inside", "outside"),
+    [
+        ("percentage", {}, "Ground cover", "%", "100", "100.1"),
+        ("figure", {}, "Light interception", "%", "0", "-1"),  # known by its unit
+        ("score", {"lowest": 1, "highest": 5}, "Structure", "", "4.5", "6"),
+        ("figure", {}, "Yield relative to the control", "%", "130", None),  # a ratio may pass 100
+        ("figure", {}, "Depth", "cm", "130", None),
+    ],
+)
+def test_percentages_and_scores_are_bounded_in_measures_of_one_s_own(sheet, settings, name, unit, inside, outside):
+    ranges = ranges_of("", sheet, settings_for(SHEETS[sheet], settings), name, unit)
+    kept = {"unit": unit, "possible": ranges.possible}
+    assert evaluate(SHEETS[sheet], {"value": inside}, {}, **kept).value == float(inside)
+    if outside:
+        with pytest.raises(Refused, match="can't be"):
+            evaluate(SHEETS[sheet], {"value": outside}, {}, **kept)
+
+
+def test_a_scale_needs_a_highest_grade_above_its_lowest():
+    with pytest.raises(Refused, match="highest grade must be above"):
+        settings_for(SHEETS["score"], {"lowest": 5, "highest": 5})
+
+
+def test_differences_of_percentages_are_in_percentage_points():
+    assert [difference_unit(unit) for unit in ("%", "% by volume", "t/ha", "")] == [
+        "percentage points", "percentage points", "t/ha", "",
+    ]  # fmt: skip

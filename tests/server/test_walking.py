@@ -129,6 +129,25 @@ def test_a_failed_cover_is_zero_in_what_is_measured_on_it_and_the_rest_is_still_
     assert values["101"] is None
 
 
+def test_a_percentage_of_one_s_own_is_bounded_and_its_differences_are_percentage_points(owner, workspace):
+    """In a cell, in a correction, and in what is told: 5 % more isn't 5 percentage points more."""
+    own = {"unit": "%", "catalogue": "", "sheet": "figure", "settings": {}, "margin": 5, "direction": "higher",
+           "expected": 40, "cv_percent": 20}  # fmt: skip
+    trial = Trial(owner, workspace, measures=[measure_in("Ground cover", **own)])
+    refused = trial.enter(trial.typed("101", {"value": "104"}))[0]
+    assert (refused["state"], "104 % can't be: 0 to 100 %" in refused["message"]) == ("refused", True)
+    level = {"Bare": 20, "Phacelia": 60, "Common vetch": 62}
+    for n, unit in enumerate(Unit.objects.filter(season__trial=trial.id, kind="plot").select_related("treatment")):
+        trial.enter(trial.typed(unit.label, {"value": str(level[unit.treatment.name] + n % 3)}))
+    row = Observation.objects.filter(unit__label="101", current=True).get()
+    body = {"replaces": str(row.id), "fields": {"value": "140"}, "why": "read again"}
+    assert owner.put(f"/api/v1/observations/{uuid.uuid4()}", body, format="json").status_code >= 400
+    assert read(owner, trial.id)["measures"][0]["difference_unit"] == "percentage points"
+    told = owner.get(f"/api/v1/trials/{trial.id}/told").json()["measures"][0]["lines"][0]["sentence"]
+    assert "percentage points more than Bare" in told
+    assert "more than the 5 percentage points that matter" in told
+
+
 def test_a_failed_treatment_counts_as_zero_a_damaged_plot_is_left_out_and_read_says_so(owner, workspace):
     trial = Trial(owner, workspace, measures=[measure_in(), measure_in("Cover biomass", **COVER)])
     units = Unit.objects.filter(season__trial=trial.id, kind="plot").order_by("order")

@@ -16,7 +16,7 @@ import { answers, sent } from './server'
 
 const catalogue: Catalogue = {
   measures: [
-    { key: 'weeds', name: 'Weeds', unit: 'weeds/m²', sheet: 'frame-count', direction: 'lower', usual: 40,
+    { key: 'weeds', name: 'Weeds', unit: 'weeds/m²', difference_unit: 'weeds/m²', sheet: 'frame-count', direction: 'lower', usual: 40,
       cv_percent: 30, pitfall: 'Frames aren’t replicates.' },
   ],
   sheets: [
@@ -31,7 +31,7 @@ afterEach(() => localStorage.clear())
 describe('the draft of Ask', () => {
   it('makes a measure of the catalogue with its sheet’s usual settings, or an empty one of one’s own', () => {
     expect(measureFrom(catalogue, 'weeds')).toMatchObject({
-      name: 'Weeds', unit: 'weeds/m²', sheet: 'frame-count', settings: { area: '0.25' }, direction: 'lower',
+      name: 'Weeds', unit: 'weeds/m²', difference_unit: 'weeds/m²', sheet: 'frame-count', settings: { area: '0.25' }, direction: 'lower',
     }) // prettier-ignore
     expect(measureFrom(catalogue, '')).toMatchObject({
       name: '',

@@ -43,6 +43,7 @@ function measure(changes: Partial<MeasureReading> = {}): MeasureReading {
     id: 'm',
     name: 'Yield',
     unit: 't/ha',
+    difference_unit: 't/ha',
     direction: 'higher',
     margin: 2,
     margin_kind: 'absolute',

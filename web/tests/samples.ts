@@ -123,6 +123,7 @@ export const measure = (changes: Partial<MeasureReading> = {}): MeasureReading =
   id: 'm',
   name: 'Yield',
   unit: 't/ha',
+  difference_unit: 't/ha',
   direction: 'higher',
   margin: 2,
   margin_kind: 'absolute',

@@ -10,8 +10,9 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from apercu_core.measures.catalogue import CATALOGUE
+from apercu_core.measures.catalogue import CATALOGUE, Definition
 from apercu_core.measures.sheets import SHEETS
+from apercu_core.words import difference_unit
 
 
 class SettingOut(serializers.Serializer[Any]):
@@ -35,11 +36,15 @@ class DefinitionOut(serializers.Serializer[Any]):
     key = serializers.CharField()
     name = serializers.CharField()
     unit = serializers.CharField()
+    difference_unit = serializers.SerializerMethodField()
     sheet = serializers.CharField(source="sheet_key")
     direction = serializers.ChoiceField(choices=("higher", "lower", "none"))
     usual = serializers.FloatField()
     cv_percent = serializers.FloatField()
     pitfall = serializers.CharField()
+
+    def get_difference_unit(self, one: Definition) -> str:
+        return difference_unit(one.unit)
 
 
 class CatalogueOut(serializers.Serializer[Any]):

@@ -165,6 +165,7 @@ class MeasureReadingOut(serializers.Serializer[object]):
     id = serializers.UUIDField()
     name = serializers.CharField()
     unit = serializers.CharField(allow_blank=True)
+    difference_unit = serializers.CharField(allow_blank=True, help_text="Of percentages: percentage points.")
     base = serializers.CharField(help_text="What its cells are compared with, in words.")
     controls = serializers.ListField(child=serializers.CharField())
     primary = serializers.BooleanField()

@@ -10,6 +10,7 @@ from drf_spectacular.utils import extend_schema_field
 from rest_framework import serializers
 
 from apercu_core.design.constraints import Kind
+from apercu_core.words import difference_unit
 from config import clock
 from config.typed_number import TypedNumber, TypedOrShown
 from trials.api.described_shapes import FACTOR_KINDS, AcceptedShape, DetailsShape
@@ -111,6 +112,7 @@ class EquipmentOut(serializers.Serializer[Any]):
 class TrialMeasureOut(serializers.ModelSerializer[TrialMeasure]):
     name = serializers.CharField(source="version.measure.name")
     unit = serializers.CharField(source="version.unit")
+    difference_unit = serializers.SerializerMethodField()
     catalogue = serializers.CharField(source="version.catalogue")
     sheet = serializers.CharField(source="version.sheet")
     settings = serializers.DictField(source="version.settings", child=serializers.FloatField())
@@ -120,9 +122,12 @@ class TrialMeasureOut(serializers.ModelSerializer[TrialMeasure]):
     class Meta:
         model = TrialMeasure
         fields = (
-            "id", "name", "unit", "catalogue", "sheet", "settings", "margin", "margin_kind", "direction", "planned",
-            "planned_for", "control", "primary", "expected", "cv_percent",
+            "id", "name", "unit", "difference_unit", "catalogue", "sheet", "settings", "margin", "margin_kind",
+            "direction", "planned", "planned_for", "control", "primary", "expected", "cv_percent",
         )  # fmt: skip
+
+    def get_difference_unit(self, measure: TrialMeasure) -> str:
+        return difference_unit(measure.version.unit)
 
 
 class TrialMeasureChange(serializers.Serializer[object]):

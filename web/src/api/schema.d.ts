@@ -1330,6 +1330,7 @@ export interface components {
             key: string;
             name: string;
             unit: string;
+            readonly difference_unit: string;
             sheet: string;
             direction: components["schemas"]["DefinitionOutDirectionEnum"];
             /** Format: double */
@@ -1910,6 +1911,8 @@ export interface components {
             id: string;
             name: string;
             unit: string;
+            /** @description Of percentages: percentage points. */
+            difference_unit: string;
             /** @description What its cells are compared with, in words. */
             base: string;
             controls: string[];
@@ -2849,6 +2852,7 @@ export interface components {
             readonly id: string;
             name: string;
             unit: string;
+            readonly difference_unit: string;
             catalogue: string;
             sheet: string;
             settings: {

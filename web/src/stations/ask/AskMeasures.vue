@@ -68,8 +68,8 @@ function isBase(one: TreatmentDraft, m: MeasureDraft) {
 function decide(m: MeasureDraft, primary: boolean) {
   for (const one of measures.value) one.primary = primary && one === m
 }
-const kinds = (unit: string) => [
-  { value: 'absolute', title: unit || '–' },
+const kinds = (m: MeasureDraft) => [
+  { value: 'absolute', title: m.difference_unit || m.unit || '–' },
   { value: 'percent', title: t('margin.percent') },
 ]
 const sheetOf = (m: MeasureDraft) => catalogue.value?.sheets.find((s) => s.key === m.sheet)
@@ -96,7 +96,12 @@ function changeSheet(m: MeasureDraft, sheet: string) {
   >
     <div class="grid">
       <v-text-field v-model="m.name" class="wide" :label="t('ask.measure')" maxlength="120" />
-      <v-text-field v-model="m.unit" :label="t('ask.unit')" maxlength="40" />
+      <v-text-field
+        v-model="m.unit"
+        :label="t('ask.unit')"
+        maxlength="40"
+        @update:model-value="m.difference_unit = ''"
+      />
       <v-select
         :model-value="m.sheet"
         class="wide"
@@ -121,7 +126,7 @@ function changeSheet(m: MeasureDraft, sheet: string) {
         inputmode="decimal"
         :error-messages="faults(i, 'margin')"
       />
-      <v-select v-model="m.margin_kind" :items="kinds(m.unit)" :label="t('bring.marginIn')" />
+      <v-select v-model="m.margin_kind" :items="kinds(m)" :label="t('bring.marginIn')" />
       <v-select v-model="m.direction" :items="directions" :label="t('bring.direction')" />
       <v-select v-model="m.planned" :items="tests" :label="t('margin.planned')" />
       <v-select

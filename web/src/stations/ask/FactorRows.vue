@@ -168,7 +168,7 @@ const said = (levels: Record<string, string>) => Object.values(levels).join(', '
 .factor {
   display: grid;
   grid-template-columns: 160px 220px minmax(0, 1fr) 70px;
-  gap: 6px 10px;
+  gap: 10px;
   align-items: center;
   border-left: 5px solid var(--band);
   padding-left: 12px;

@@ -27,6 +27,8 @@ export interface MeasureDraft {
   id: string
   name: string
   unit: string
+  /** What differences of it are in, as the server says; empty while a unit is new. */
+  difference_unit: string
   catalogue: string
   sheet: string
   settings: Record<string, string>
@@ -129,6 +131,7 @@ export function draftOf(trial: Trial): AskDraft {
       id: m.id,
       name: m.name,
       unit: m.unit,
+      difference_unit: m.difference_unit,
       catalogue: m.catalogue,
       sheet: m.sheet,
       settings: Object.fromEntries(Object.entries(m.settings).map(([k, v]) => [k, text(v)])),
@@ -174,6 +177,7 @@ export function measureFrom(catalogue: Catalogue, key: string): MeasureDraft {
     id: newId(),
     name: shipped?.name ?? '',
     unit: shipped?.unit ?? '',
+    difference_unit: shipped?.difference_unit ?? '',
     catalogue: shipped?.key ?? '',
     sheet,
     settings: usualSettings(catalogue, sheet),

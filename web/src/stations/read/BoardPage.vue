@@ -62,7 +62,7 @@ watchEffect(() => (doubtCount.value = reading.value ? doubts.value.length : null
 
 function marginText(measure: MeasureReading): string {
   if (measure.margin === null) return t('read.noMargin')
-  const unit = measure.margin_kind === 'percent' ? '%' : measure.unit
+  const unit = measure.margin_kind === 'percent' ? t('margin.percent') : measure.difference_unit
   return t('read.margin', { m: `${plain(measure.margin)} ${unit}`.trim() })
 }
 function ask(measure: MeasureReading) {

@@ -116,7 +116,9 @@ function correct(plot: PlotValue, sample: number) {
         {{
           m.margin === null
             ? t('read.noMargin')
-            : t('read.margin', { m: `${plain(m.margin)} ${m.margin_kind === 'percent' ? '%' : m.unit}` })
+            : t('read.margin', {
+                m: `${plain(m.margin)} ${m.margin_kind === 'percent' ? t('margin.percent') : m.difference_unit}`,
+              })
         }}
         · {{ t(`read.wanted.${m.direction}`) }}
       </button>
@@ -161,7 +163,7 @@ function correct(plot: PlotValue, sample: number) {
                 d: signed(p.estimate, m.decimals),
                 l: figure(p.lower, m.decimals),
                 u: figure(p.upper, m.decimals),
-                unit: m.unit,
+                unit: m.difference_unit,
                 m: plain(p.margin),
                 p: pValue(p.p),
               })
@@ -193,7 +195,7 @@ function correct(plot: PlotValue, sample: number) {
           :title="t('full.pairs')"
           :note="t('full.pairsNote', { level, method: t(`read.method.short.${full.method}`) })"
         >
-          <IntervalRows :rows="pairs" :unit="m.unit" :decimals="m.decimals" :band="m.band" zero />
+          <IntervalRows :rows="pairs" :unit="m.difference_unit" :decimals="m.decimals" :band="m.band" zero />
           <template #table><PairsTable :measure="m" /></template>
         </FigureFrame>
 
@@ -210,10 +212,10 @@ function correct(plot: PlotValue, sample: number) {
             }}
           </li>
           <li v-if="m.detectable !== null">
-            {{ t('full.detectable', { d: figure(m.detectable, m.decimals), unit: m.unit }) }}
+            {{ t('full.detectable', { d: figure(m.detectable, m.decimals), unit: m.difference_unit }) }}
           </li>
           <li v-if="full.lsd !== null">
-            {{ t('full.lsd', { d: figure(full.lsd, m.decimals), unit: m.unit }) }}
+            {{ t('full.lsd', { d: figure(full.lsd, m.decimals), unit: m.difference_unit }) }}
           </li>
           <li>
             {{

@@ -31,7 +31,7 @@ watch(
 )
 const title = computed(() => t('margin.title', { m: props.measure.name }))
 const kinds = computed(() => [
-  { value: 'absolute', title: props.measure.unit || '–' },
+  { value: 'absolute', title: props.measure.difference_unit || '–' },
   { value: 'percent', title: t('margin.percent') },
 ])
 const directions = computed(() =>

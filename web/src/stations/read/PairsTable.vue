@@ -13,7 +13,7 @@ const { t } = useI18n()
     <thead>
       <tr>
         <th scope="col">{{ t('full.col.pair') }}</th>
-        <th scope="col" class="right">{{ t('full.col.estimate') }}, {{ measure.unit }}</th>
+        <th scope="col" class="right">{{ t('full.col.estimate') }}, {{ measure.difference_unit }}</th>
         <th scope="col" class="right">{{ t('full.col.se') }}</th>
         <th scope="col" class="right">{{ t('full.col.df') }}</th>
         <th scope="col" class="right">{{ t('full.col.t') }}</th>

@@ -26,7 +26,7 @@ const label = computed(() =>
     d: signed(props.cell.estimate, props.measure.decimals),
     l: figure(props.cell.lower, props.measure.decimals),
     u: figure(props.cell.upper, props.measure.decimals),
-    unit: props.measure.unit,
+    unit: props.measure.difference_unit,
     verdict: words.value,
   }),
 )
@@ -37,7 +37,7 @@ const label = computed(() =>
     <p v-if="cell.verdict === 'no-answer'" class="none">
       <strong>{{ words }}</strong> <span class="quiet">{{ cell.reason }}</span>{{ ' ' }}
       <span v-if="cell.estimate !== null && cell.lower === null" class="seen">{{
-        t('read.seen', { d: signed(cell.estimate, measure.decimals), unit: measure.unit })
+        t('read.seen', { d: signed(cell.estimate, measure.decimals), unit: measure.difference_unit })
       }}</span>
     </p>
     <template v-else>
