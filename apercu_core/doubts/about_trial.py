@@ -12,7 +12,7 @@ from apercu_core.words import listed
 
 
 def doubts_about_trial(trial: TrialFacts) -> tuple[Doubt, ...]:
-    checks = (no_replication, not_randomised, no_control, two_things_changed)
+    checks = (no_replication, not_randomised, no_control, two_things_changed, shares_changed)
     return tuple(doubt for check in checks for doubt in check(trial))
 
 
@@ -82,6 +82,19 @@ def no_control(trial: TrialFacts) -> Iterator[Doubt]:
             "No treatment is marked as the control.",
             "Covers can be compared with each other, but not with what the field does without one.",
             "Mark the untreated plots if there are any; next time add a plot without cover to each block.",
+        )
+
+
+def shares_changed(trial: TrialFacts) -> Iterator[Doubt]:
+    """Raised where the shares that weigh zones were changed after values had been recorded in them."""
+    if trial.reweighed:
+        yield Doubt(
+            "protocol-changed",
+            "weakens",
+            "Shares of zones changed",
+            f"Shares of zones were changed once values were recorded there: {listed(list(trial.reweighed))}.",
+            "A plot's value is the mean of its zones by their shares, so recorded values are others now.",
+            "Say why beside the results, and look at whether a verdict depends on it.",
         )
 
 

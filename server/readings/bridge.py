@@ -63,7 +63,8 @@ def gather(season: Season, system: System = "metric") -> Given:
         plots, control, cast(Allocation, season.allocation), described_in(season.trial, treatments),
         accepted_in(season.trial, treatments), tuple(str(one["said"]) for one in season.moved),
         tuple(t.name for t in treatments if t.is_control and t.name != control),
-        own_controls({t.name: t.levels for t in treatments}, season.trial.factors),
+        own_controls=own_controls({t.name: t.levels for t in treatments}, season.trial.factors),
+        reweighed=tuple(f"{one['said']}: {one['why']} ({one['by']}, {one['at'][:10]})" for one in season.reweighed),
     )  # fmt: skip
     measures = tuple(season.trial.measures.select_related("version__measure").order_by("order", "id"))
     samples, ids, failed = _current(season, measures, {u.id: u.label for u in units})

@@ -1,20 +1,14 @@
-"""Plots on the ground of a field: what is around them, whether they fit, and blocks moved before there are records."""
+"""Plots on the ground of a field: what is around them, and whether they fit."""
 
 from __future__ import annotations
 
 from collections.abc import Mapping
 from typing import Any
 
-from django.db import transaction
-
 from apercu_core.design.field import Field, Fit, Lines, Obstacle, Point, fit_in, moved
 from apercu_core.design.geodesy import Origin
 from apercu_core.design.layout import Rectangle
-from config.problems import Conflict
-from crew.models import Person
-from crew.permissions import require
-from trials.ask import has_records
-from trials.models import GroundPlot, Season, Site, Unit
+from trials.models import Season, Site, Unit
 
 
 def origin_of(site: Site) -> Origin | None:
@@ -61,43 +55,3 @@ def plots_of(season: Season, shifts: Mapping[str, Point]) -> dict[str, Rectangle
 
 def fit_of(season: Season, field: Field, shifts: Mapping[str, Point], bearing: float) -> Fit:
     return fit_in(field, plots_of(season, shifts), bearing)
-
-
-def keep_layout(
-    *, by: Person, season: Season, kept: Mapping[str, Any], shifts: Mapping[str, Point], bearing: float,
-    origin: Origin | None = None,
-) -> Season:  # fmt: skip
-    """Keep the field, and move blocks. What stands in the ground can't be moved once there are records."""
-    require(by, "plan", season.trial.workspace)
-    field = field_from(kept)
-    with transaction.atomic():
-        season = Season.objects.select_for_update(of=("self",)).select_related("trial", "site").get(pk=season.pk)
-        if any(map(any, shifts.values())):
-            if has_records(season) or _recorded_by_another(season):
-                raise Conflict("The first records are in on these plots, so they stay where they stand.")
-            _move(season, shifts)
-        site = season.site
-        site.field = {key: value for key, value in kept.items() if key not in ("harvest_width", "guard")}
-        site.bearing_deg = bearing % 360
-        if origin is not None and origin_of(site) is None:
-            site.latitude, site.longitude = origin.latitude, origin.longitude
-        site.save(update_fields=["field", "bearing_deg", "latitude", "longitude"])
-        season.harvest_width_m, season.guard_m = field.harvest_width, field.guard
-        season.save(update_fields=["harvest_width_m", "guard_m"])
-    return season
-
-
-def _recorded_by_another(season: Season) -> bool:
-    """Whether a trial that was carried on on the same plots, or that this one carries on, has records there."""
-    grounds = season.units.exclude(ground=None).values("ground")
-    return Unit.objects.filter(ground__in=grounds, observations__isnull=False).exclude(season=season).exists()
-
-
-def _move(season: Season, shifts: Mapping[str, Point]) -> None:
-    places = plots_of(season, shifts)
-    changed = []
-    for unit in Unit.objects.filter(season=season).plots().select_related("ground"):
-        if unit.ground:
-            unit.ground.x_m, unit.ground.y_m = places[unit.label].x, places[unit.label].y
-            changed.append(unit.ground)
-    GroundPlot.objects.bulk_update(changed, ["x_m", "y_m"])

@@ -229,6 +229,9 @@ class Season(models.Model):
     guard_m = models.FloatField(default=0, help_text="Left standing at a plot's ends.")
     drawn_at = models.DateTimeField(null=True, blank=True)
     zones = models.JSONField(default=list, help_text="Zones in each plot: name, share, sown, sowing.")
+    reweighed = models.JSONField(
+        default=list, help_text="Shares of zones changed once values were recorded there: what, why, by whom, when."
+    )
     by_zone = models.JSONField(default=dict, help_text="Measure → the zones in which it is taken.")
     results_opened_at = models.DateTimeField(null=True, blank=True, help_text="When somebody first saw the results.")
     results_opened_by = models.ForeignKey(Person, models.PROTECT, null=True, related_name="+")

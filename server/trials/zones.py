@@ -17,6 +17,7 @@ from crew.models import Person
 from crew.permissions import require
 from trials.layout import field_of
 from trials.models import Season, TrialMeasure, Unit
+from trials.reweighing import keep_reweighing
 
 Shares = dict[uuid.UUID, dict[str, float]]
 
@@ -74,16 +75,20 @@ def zoned(season: Season) -> Zoned:
 
 
 def keep_zones(
-    *, by: Person, season: Season, zones: Sequence[Zone], by_zone: Mapping[uuid.UUID, Sequence[str]]
-) -> Season:
+    *, by: Person, season: Season, zones: Sequence[Zone], by_zone: Mapping[uuid.UUID, Sequence[str]],
+    why: str = "",
+) -> Season:  # fmt: skip
     """Keep the zones and where each measure is taken (measure → zones; none: the whole plot).
 
-    Shares can be mended at any time; where a measure is taken stays once it has records here.
+    Where a measure is taken stays once it has records here. Shares can be corrected then for a reason: raises
+    `ChangesValues` where none is given.
     """
     require(by, "plan", season.trial.workspace)
     require_zones(zones)
     with transaction.atomic():
-        season = Season.objects.select_for_update(of=("self",)).select_related("trial__workspace").get(pk=season.pk)
+        season = (
+            Season.objects.select_for_update(of=("self",)).select_related("trial__workspace", "site").get(pk=season.pk)
+        )
         wanted = _measured(season, [zone.name.strip() for zone in zones], by_zone)
         for measure in season.trial.measures.select_related("version__measure"):
             here = measure.version.observations.filter(visit__season=season)
@@ -92,9 +97,11 @@ def keep_zones(
                     f"{measure.version.measure.name} has records, so it stays where it was taken. Put its zones back, "
                     "or add a measure of its own."
                 )
+        before = shares_in(season)
         season.zones = [{**asdict(zone), "name": zone.name.strip()} for zone in zones]
         season.by_zone = wanted
         season.save(update_fields=["zones", "by_zone"])
+        keep_reweighing(by=by, season=season, before=before, after=shares_in(season), why=why)
     return season
 
 

@@ -22,10 +22,10 @@ def trial(client_of, workspace):
     return Trial(client_of("owner"), workspace)
 
 
-def keep(trial, zones=STRIPS, by_zone=None):
+def keep(trial, zones=STRIPS, by_zone=None, reason=""):
     measured = {trial.measures[0]: [z["name"] for z in zones]} if by_zone is None else by_zone
     return trial.client.put(
-        f"/api/v1/trials/{trial.id}/zones", {"zones": zones, "by_zone": measured}, format="json"
+        f"/api/v1/trials/{trial.id}/zones", {"zones": zones, "by_zone": measured, "reason": reason}, format="json"
     )  # fmt: skip
 
 
@@ -71,7 +71,15 @@ def test_zones_can_be_mended_but_not_where_figures_were_taken(trial):
     keep(trial)
     trial.enter(trial.typed("101", "2", part="mulch"), trial.typed("101", "2", part="tilled strip"))
     assert read(trial)["plots"][0]["value"] == 8
-    assert keep(trial, [{**STRIPS[0], "share": 0.5}, {**STRIPS[1], "share": 0.5}]).status_code == 200
+    half = [{**STRIPS[0], "share": 0.5}, {**STRIPS[1], "share": 0.5}]
+    unsaid = keep(trial, half)
+    assert (unsaid.status_code, unsaid.json()["code"]) == (409, "changes-values")
+    assert "plot 101 (tilled strip 25 % becomes 50 %, mulch 75 % becomes 50 %)" in unsaid.json()["detail"]
+    assert read(trial)["plots"][0]["value"] == 8
+    assert keep(trial, [{**STRIPS[0], "sown": "nothing"}, STRIPS[1]]).status_code == 200  # no value changes
+    assert keep(trial, half, reason="strips were measured again").status_code == 200
+    (doubt,) = [d for d in read_trial_of(trial.client, trial.id)["doubts"] if d["id"] == "protocol-changed"]
+    assert "strips were measured again (Owner, " in doubt["finding"]
     away = keep(trial, [], {})
     assert (away.status_code, "Weeds has records" in away.json()["detail"]) == (409, True)
     wrong = keep(trial, [{**STRIPS[0], "share": 0.1}, STRIPS[1]])
@@ -96,6 +104,26 @@ def test_drawn_zones_are_asked_for_only_where_the_map_has_them(trial):
                 trial.typed("101", "6", part="wheel track"))  # fmt: skip
     values = {p["label"]: p["value"] for p in read(trial)["plots"]}
     assert values["102"] == 12
+    moved = {"field": {"tracks": {"first": 1.5, "spacing": 50, "width": 1.2}}, "bearing": 30}
+    url = f"/api/v1/trials/{trial.id}/layout"
+    # a trial carried on on the same field would change the first one's values too
+    body = {"id": str(uuid.uuid4()), "name": "Again", "layout": "copied"}
+    trial.client.post(f"/api/v1/trials/{trial.id}/copy", body, format="json")
+    for wider in (trial.id, body["id"]):
+        refused = trial.client.put(url.replace(trial.id, wider), moved, format="json")
+        assert (refused.status_code, "plot 101 (wheel track 20 % becomes 40 %" in refused.json()["detail"]) == (
+            409,
+            True,
+        )
+    harmless = {"field": {"tracks": {"first": 51.5, "spacing": 50, "width": 0.6}}, "bearing": 30}
+    assert (
+        trial.client.put(url, {**harmless, "field": {**harmless["field"], "headland": 3}}, format="json").status_code
+        == 200
+    )
+    assert trial.client.put(url, {**moved, "reason": "measured again"}, format="json").status_code == 200
+    assert {p["label"]: p["value"] for p in read(trial)["plots"]}["101"] == pytest.approx(0.4 * 24 + 0.6 * 4)
+    trial.client.put(url, {**harmless, "reason": "the first was right"}, format="json")
+    values = {p["label"]: p["value"] for p in read(trial)["plots"]}
     assert values["101"] == pytest.approx(0.2 * 24 + 0.8 * 4)
 
 

@@ -17,7 +17,8 @@ from apercu_core.design.layout import Rectangle
 from apercu_core.errors import Refused
 from crew.models import Person
 from trials.api.at_site import AT_SITE, season_of
-from trials.layout import field_from, field_of, fit_of, keep_layout, origin_of
+from trials.keeping_layout import keep_layout
+from trials.layout import field_from, field_of, fit_of, origin_of
 from trials.models import Season
 
 FAR = 100_000.0
@@ -59,13 +60,16 @@ class FieldShape(serializers.Serializer[Any]):
 
 
 class LayoutIn(serializers.Serializer[Any]):
-    """`shifts`: block → metres across and along that it is moved; `corner`: longitude and latitude for a new place."""
+    """`shifts`: block → metres across and along that it is moved; `corner`: longitude and latitude for a new place;
+    `reason`: why values that are recorded may change.
+    """
 
     field = FieldShape()
     bearing = serializers.FloatField(min_value=-360, max_value=360, default=0)
     shifts = serializers.DictField(child=PointField(), default=dict)
     corner = serializers.ListField(child=serializers.FloatField(), min_length=2, max_length=2, allow_null=True,
                                    default=None)  # fmt: skip
+    reason = serializers.CharField(max_length=200, allow_blank=True, default="")
 
 
 class AreaOut(serializers.Serializer[Any]):
@@ -159,7 +163,13 @@ class LayoutView(APIView):
         season, data = season_of(request, id), _asked(request)
         origin = Origin(*data["corner"]) if data["corner"] else None
         season = keep_layout(
-            by=person, season=season, kept=data["field"], shifts=data["shifts"], bearing=data["bearing"], origin=origin
+            by=person,
+            season=season,
+            kept=data["field"],
+            shifts=data["shifts"],
+            bearing=data["bearing"],
+            origin=origin,
+            why=data["reason"],
         )
         fit = fit_of(season, field_of(season), {}, season.site.bearing_deg)
         return Response(_layout_json(_kept(season), season.site.bearing_deg, fit))

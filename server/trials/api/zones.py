@@ -27,10 +27,13 @@ class ZoneShape(serializers.Serializer[Any]):
 
 
 class ZonesIn(serializers.Serializer[Any]):
-    """`by_zone`: measure → the zones in which it is taken; none: of the whole plot."""
+    """`by_zone`: measure → the zones in which it is taken; none: of the whole plot. `reason`: why values that are
+    recorded may change.
+    """
 
     zones = serializers.ListField(child=ZoneShape(), max_length=12)
     by_zone = serializers.DictField(child=serializers.ListField(child=serializers.CharField(max_length=60)))
+    reason = serializers.CharField(max_length=200, allow_blank=True, default="")
 
 
 class DrawnZoneOut(serializers.Serializer[Any]):
@@ -67,7 +70,10 @@ class ZonesView(APIView):
         given.is_valid(raise_exception=True)
         zones = [Zone(**one) for one in given.validated_data["zones"]]
         by_zone = {_id(key): names for key, names in given.validated_data["by_zone"].items()}
-        season = keep_zones(by=cast(Person, request.user), season=season, zones=zones, by_zone=by_zone)
+        season = keep_zones(
+            by=cast(Person, request.user), season=season, zones=zones, by_zone=by_zone,
+            why=given.validated_data["reason"],
+        )  # fmt: skip
         return Response(_json(zoned(season)))
 
 

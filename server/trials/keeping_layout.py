@@ -1,0 +1,68 @@
+"""The layout on the ground is kept: the field around the plots, and blocks moved before there are records."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from typing import Any
+
+from django.db import transaction
+
+from apercu_core.design.field import Point
+from apercu_core.design.geodesy import Origin
+from config.problems import Conflict
+from crew.models import Person
+from crew.permissions import require
+from trials.ask import has_records
+from trials.layout import field_from, origin_of, plots_of
+from trials.models import GroundPlot, Season, Unit
+from trials.reweighing import keep_reweighing
+from trials.zones import shares_in
+
+
+def keep_layout(
+    *, by: Person, season: Season, kept: Mapping[str, Any], shifts: Mapping[str, Point], bearing: float,
+    origin: Origin | None = None, why: str = "",
+) -> Season:  # fmt: skip
+    """Keep the field, and move blocks. What stands in the ground can't be moved once there are records.
+
+    Lines that make up zones change recorded values, of every trial at the site: raises `ChangesValues` where no reason
+    (`why`) is given.
+    """
+    require(by, "plan", season.trial.workspace)
+    field = field_from(kept)
+    with transaction.atomic():
+        season = Season.objects.select_for_update(of=("self",)).select_related("trial", "site").get(pk=season.pk)
+        if any(map(any, shifts.values())):
+            if has_records(season) or _recorded_by_another(season):
+                raise Conflict("The first records are in on these plots, so they stay where they stand.")
+            _move(season, shifts)
+        site = season.site
+        others = [season, *Season.objects.filter(site=site).exclude(pk=season.pk).select_related("site")]
+        before = {one.pk: shares_in(one) for one in others}
+        site.field = {key: value for key, value in kept.items() if key not in ("harvest_width", "guard")}
+        site.bearing_deg = bearing % 360
+        if origin is not None and origin_of(site) is None:
+            site.latitude, site.longitude = origin.latitude, origin.longitude
+        site.save(update_fields=["field", "bearing_deg", "latitude", "longitude"])
+        season.harvest_width_m, season.guard_m = field.harvest_width, field.guard
+        season.save(update_fields=["harvest_width_m", "guard_m"])
+        for one in others:
+            one.site = site
+            keep_reweighing(by=by, season=one, before=before[one.pk], after=shares_in(one), why=why)
+    return season
+
+
+def _recorded_by_another(season: Season) -> bool:
+    """Whether a trial that was carried on on the same plots, or that this one carries on, has records there."""
+    grounds = season.units.exclude(ground=None).values("ground")
+    return Unit.objects.filter(ground__in=grounds, observations__isnull=False).exclude(season=season).exists()
+
+
+def _move(season: Season, shifts: Mapping[str, Point]) -> None:
+    places = plots_of(season, shifts)
+    changed = []
+    for unit in Unit.objects.filter(season=season).plots().select_related("ground"):
+        if unit.ground:
+            unit.ground.x_m, unit.ground.y_m = places[unit.label].x, places[unit.label].y
+            changed.append(unit.ground)
+    GroundPlot.objects.bulk_update(changed, ["x_m", "y_m"])
