@@ -7,7 +7,9 @@ from typing import Any
 from drf_spectacular.utils import extend_schema_field
 from rest_framework import serializers
 
+from apercu_core.errors import Refused
 from apercu_core.numbers import read_number
+from apercu_core.units import parse_quantity, shown_in
 
 
 @extend_schema_field({"type": "string"})
@@ -45,6 +47,46 @@ class TypedNumber(serializers.Field[float | None, Any, float | None, object]):
 
     def to_representation(self, value: float | None) -> float | None:
         return value
+
+
+class TypedUsual(TypedNumber):
+    """A number out: the usual one where nothing is typed."""
+
+    def __init__(self, usual: float, **options: Any) -> None:
+        super().__init__(default=usual, **options)
+        self.usual = usual
+
+    def to_internal_value(self, data: Any) -> float | None:
+        return self.usual if isinstance(data, str) and not data.strip() else super().to_internal_value(data)
+
+
+@extend_schema_field({"oneOf": [{"type": "integer"}, {"type": "string"}]})
+class TypedWhole(TypedNumber):
+    """A whole number out."""
+
+    def to_internal_value(self, data: Any) -> int | None:
+        value = super().to_internal_value(data)
+        if value is not None and value % 1:
+            raise serializers.ValidationError(f"{value:g} isn't a whole number. Type one without decimals.")
+        return None if value is None else int(value)
+
+
+@extend_schema_field({"oneOf": [{"type": "number"}, {"type": "string"}]})
+class TypedLength(TypedNumber):
+    """A length in metres out: text is in the person's unit, or in one of its own (`30 ft`).
+
+    Numbers of JSON are metres.
+    """
+
+    def to_internal_value(self, data: Any) -> float | None:
+        if not isinstance(data, str) or not data.strip():
+            return super().to_internal_value(data)
+        unit, factor = shown_in("m", self.context["request"].user.units)
+        try:
+            value = parse_quantity(data, unit) / factor
+        except Refused as refusal:
+            raise serializers.ValidationError(refusal.message) from None
+        return super().to_internal_value(float(f"{value:.9g}"))
 
 
 @extend_schema_field({"oneOf": [{"type": "number"}, {"type": "string"}]})

@@ -245,4 +245,4 @@ def test_plots_narrower_than_the_machine_are_refused_and_the_fit_is_told_in_the_
     assert "isn't a whole number of drill widths of 3.05 m" in fit["hints"][0]
     assert owner.get(f"/api/v1/trials/{split.id}").json()["equipment"]["combine"] == 2.1
     wrong = owner.put(address, {"drill": "wide"}, format="json")
-    assert "isn't a number" in wrong.json()["detail"]
+    assert [(e["where"], "isn't a number" in e["what"]) for e in wrong.json()["errors"]] == [("drill", True)]

@@ -69,6 +69,27 @@ def test_an_outline_gives_a_site_without_a_place_its_corner(owner, trial):
     assert (site["longitude"], site["latitude"]) == (0.1, 52.7)
 
 
+def test_numbers_are_read_as_typed_in_the_persons_unit_and_refused_at_their_field(owner, trial, people):
+    box = {"name": "pole", "x": "10", "y": "0", "width": "10 ft", "length": "1,5 m"}
+    typed = {"headland": "9,125", "gradient": "-90", "tracks": {"first": "", "spacing": "24", "width": ""},
+             "obstacles": [box, {"name": "", "x": "", "y": "", "width": "", "length": ""}]}  # fmt: skip
+    kept = layout(owner, trial, field=typed, bearing="").json()
+    assert (kept["field"]["headland"], kept["field"]["gradient"], kept["field"]["tracks"]) == (9.125, 270, None)
+    (pole,) = kept["field"]["obstacles"]
+    assert pole["points"][2] == pytest.approx([10 + 3.048, 1.5])
+    people["owner"].units = "us"
+    people["owner"].save()
+    assert layout(owner, trial, field={"headland": "10"}).json()["field"]["headland"] == pytest.approx(3.048)
+    wrong = {"headland": "3x", "tracks": {"first": "0", "spacing": "12 5", "width": "1"}, "sown_every": "1.5"}
+    for method, path in (("put", "layout"), ("post", "layout/check")):
+        answer = getattr(owner, method)(f"/api/v1/trials/{trial.id}/{path}", {"field": wrong}, format="json")
+        assert {e["where"] for e in answer.json()["errors"]} == {
+            "field.headland", "field.tracks.spacing", "field.sown_every",
+        }  # fmt: skip
+    sized = owner.post(f"/api/v1/trials/{trial.id}/layout/outline", {"width": "100", "length": "60 m"}, format="json")
+    assert sized.json()["outline"][2] == pytest.approx([30.48, 60])
+
+
 @pytest.mark.parametrize(("field", "says"), [
     ({"outline": [[0, 0], [9, 9], [9, 0], [0, 9]]}, "The outline crosses itself near x 4.5 m, y 4.5 m"),
     ({"outline": SQUARE, "headland": 40}, "leaves nothing of the field"),

@@ -42,8 +42,8 @@ describe('the choice of a design', () => {
     const { page } = await openStation(PlanPage, { trial: split })
     expect(page.text()).toContain('Proposed: Split plot. Kill is done over whole strips.')
     expect(sent.find((s) => s.url.endsWith('/outlook'))!.body).toEqual({
-      blocks: 4, design: 'split_plot', whole_factor: 'kill', column_factor: '', width: '6', whole_share: 1,
-      left_out: [], systematic: false, demonstration: false, plot_minutes: 4, frame_minutes: 3, hours: null, frame_cv: {},
+      blocks: 4, design: 'split_plot', whole_factor: 'kill', column_factor: '', width: '6', whole_share: '1',
+      left_out: [], systematic: false, demonstration: false, plot_minutes: '4', frame_minutes: '3', hours: '', frame_cv: {},
     }) // prettier-ignore
     expect(page.find('output').text()).toBe('4 blocks of 9 plots')
     await page.find('.keep-to input[type=checkbox]').setValue(true)
@@ -97,7 +97,7 @@ describe('a rehearsal', () => {
   it('sends the truth as typed, adds seasons up, and says what was left out', async () => {
     const one = rehearsed({ 'clear-gain': 8, 'not-settled': 2 }, { 'not-settled': 10 })
     answers['POST /api/v1/trials/t/rehearsal'] = [200, one]
-    const desk = show(RehearsalDesk, { trial, wholeShare: 0.5 })
+    const desk = show(RehearsalDesk, { trial, wholeShare: '0,5' })
     await desk.find('.truth input').setValue('1,5')
     await desk.find('.lost input').setValue('101; 102')
     await desk.find('form').trigger('submit')
@@ -107,8 +107,8 @@ describe('a rehearsal', () => {
       .map((s) => s.body as { runs: number; seed: number })
     expect(asked).toHaveLength(50)
     expect(asked[0]).toMatchObject({
-      runs: 10, lost: ['101', '102'], whole_share: 0.5,
-      margins: { [trial.treatments[1]!.id]: 1.5, [trial.treatments[2]!.id]: 0 },
+      runs: 10, lost: ['101', '102'], whole_share: '0,5',
+      margins: { [trial.treatments[1]!.id]: '1,5', [trial.treatments[2]!.id]: '' },
     }) // prettier-ignore
     expect(new Set(asked.map((a) => a.seed)).size).toBe(50)
     expect(desk.text()).toContain('500 of 500 seasons')
@@ -120,7 +120,7 @@ describe('a rehearsal', () => {
       200,
       rehearsed({ 'not-settled': 10 }, { 'not-settled': 10 }),
     ]
-    const desk = show(RehearsalDesk, { trial, wholeShare: 1 })
+    const desk = show(RehearsalDesk, { trial, wholeShare: '1' })
     await desk.find('form').trigger('submit')
     await desk
       .findAll('button')

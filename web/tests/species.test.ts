@@ -1,4 +1,4 @@
-/** The species guide: what is half typed judges nothing, and what is put together goes on to a trial. */
+/** The species guide: what is typed is read by the server, and what is put together goes on to a trial. */
 import { flushPromises } from '@vue/test-utils'
 import { beforeEach, describe, expect, it, vi } from 'vitest'
 import { createMemoryHistory, createRouter } from 'vue-router'
@@ -70,12 +70,12 @@ describe('the species guide', () => {
     ] // prettier-ignore
   })
 
-  it('sends what is typed, and nothing of what is half typed', () => {
+  it('sends numbers as they are typed, and no half-typed day', () => {
     const { wish, mix } = emptyGuide()
     Object.assign(wish, { first_frost: '10-', coldest: '-1x', sown: '2026-09-10', soil: '12,5' })
-    expect(wishOf(wish)).toMatchObject({ first_frost: '', coldest: null, sown: '2026-09-10', soil: 12.5 })
+    expect(wishOf(wish)).toMatchObject({ first_frost: '', coldest: '-1x', sown: '2026-09-10', soil: '12,5' })
     mix.parts.push({ key: 'rye', share: '40,5', full: '', tkw: '31' })
-    expect(mixOf(mix, {}).parts).toEqual([{ key: 'rye', share: 40.5, full: null, tkw: 31 }])
+    expect(mixOf(mix, {}).parts).toEqual([{ key: 'rye', share: '40,5', full: '', tkw: '31' }])
   })
 
   it('ranks what fits, sets apart what cannot work, and asks again when a weight is moved', async () => {

@@ -107,9 +107,9 @@ describe('zones in each plot', () => {
     const draft = zonesDraftOf(kept, measures)
     expect(draft.zones.map((one) => one.share)).toEqual(['25', '75'])
     expect(draft.taken).toEqual({ y: EVERY, w: 'mulch', p: '' })
-    expect(zonesOf(draft)).toEqual({ zones: kept.zones, by_zone: kept.by_zone })
-    draft.zones[0]!.share = 'a third'
-    expect(zonesOf(draft).zones[0]!.share).toBeNaN()
+    draft.zones[0]!.share = '25,5' // the server reads it
+    expect(zonesOf(draft).zones.map((one) => one.percent)).toEqual(['25,5', '75'])
+    expect(zonesOf(draft).by_zone).toEqual(kept.by_zone)
   })
 
   describe('on the page', () => {
@@ -138,12 +138,34 @@ describe('zones in each plot', () => {
       await flushPromises()
       expect(sent.find((one) => one.method === 'PUT')!.body).toEqual({
         zones: [
-          { name: 'wheel track', share: null, sown: 'nothing', sowing: '' },
-          { name: 'between', share: null, sown: 'as-plot', sowing: '' },
+          { name: 'wheel track', percent: null, sown: 'nothing', sowing: '' },
+          { name: 'between', percent: null, sown: 'as-plot', sowing: '' },
         ],
         by_zone: {},
+        reason: '',
       })
       expect(page.find('[role=status]').text()).toBe('Kept.')
+    })
+    it('ask for a reason where recorded values would change, and send it', async () => {
+      const { page } = await open()
+      answers['PUT /api/v1/trials/t/zones'] = [
+        409,
+        { code: 'changes-values', detail: 'This changes values that are recorded: plot 101.' },
+      ]
+      await press(page, 'Add a zone')
+      await page.find('form').trigger('submit')
+      await flushPromises()
+      expect(page.find('.problem').text()).toContain('plot 101')
+      const field = page
+        .findAllComponents({ name: 'VTextField' })
+        .find((f) => f.props('label') === 'Reason for the change')
+      await field!.find('input').setValue('measured again')
+      answers['PUT /api/v1/trials/t/zones'] = [200, empty]
+      await page.find('form').trigger('submit')
+      await flushPromises()
+      expect(sent.filter((one) => one.method === 'PUT').at(-1)!.body).toMatchObject({
+        reason: 'measured again',
+      })
     })
     it('stay typed when they don’t make up a plot', async () => {
       answers['PUT /api/v1/trials/t/zones'] = [
@@ -159,9 +181,9 @@ describe('zones in each plot', () => {
       await flushPromises()
       expect(page.text()).toContain('it has to be 100 %.')
       await press(page, 'Undo')
-      expect(page.text()).not.toContain('Together')
+      expect((page.findAll('.zone input')[1]!.element as HTMLInputElement).value).toBe('')
       await page.find('.zone input').trigger('keydown', { key: 'z', ctrlKey: true, shiftKey: true })
-      expect(page.text()).toContain('Together 25 %')
+      expect((page.findAll('.zone input')[1]!.element as HTMLInputElement).value).toBe('25')
       expect((page.find('.zone input').element as HTMLInputElement).value).toBe('strip')
     })
   })

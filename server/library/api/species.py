@@ -105,7 +105,7 @@ def _part(workspace: Workspace, given: dict[str, Any], broadcast: bool) -> Part:
     species = species_named(workspace, given["key"])
     full, tkw = given["full"], given["tkw"]
     return Part(
-        species, given["share"],
+        species, given["share"] or 0.0,
         full_rate(species, broadcast=broadcast) if full is None else full,
         species.number("tkw") if tkw is None else tkw,
     )  # fmt: skip

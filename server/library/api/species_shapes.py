@@ -7,6 +7,7 @@ from typing import Any
 from rest_framework import serializers
 
 from apercu_core.species.record import SERVICES
+from config.typed_number import TypedNumber
 
 
 class SpeciesFieldOut(serializers.Serializer[Any]):
@@ -57,8 +58,8 @@ class WishIn(serializers.Serializer[Any]):
     sown = serializers.DateField(allow_null=True, default=None)
     first_frost = serializers.CharField(allow_blank=True, max_length=5, default="")
     last_frost = serializers.CharField(allow_blank=True, max_length=5, default="")
-    soil = serializers.FloatField(allow_null=True, default=None, min_value=-20, max_value=50)
-    coldest = serializers.FloatField(allow_null=True, default=None, min_value=-60, max_value=30)
+    soil = TypedNumber(allow_null=True, default=None, least=-20, most=50)
+    coldest = TypedNumber(allow_null=True, default=None, least=-60, most=30)
     winter = serializers.ChoiceField(choices=("dies", "lives", ""), default="")
     wet = serializers.BooleanField(default=False)
     saline = serializers.BooleanField(default=False)
@@ -93,15 +94,15 @@ class PartIn(serializers.Serializer[Any]):
     """`full` kg/ha and `tkw` g: None takes the record's."""
 
     key = serializers.CharField(max_length=60)
-    share = serializers.FloatField()
-    full = serializers.FloatField(allow_null=True, default=None)
-    tkw = serializers.FloatField(allow_null=True, default=None)
+    share = TypedNumber(allow_null=True)
+    full = TypedNumber(allow_null=True, default=None)
+    tkw = TypedNumber(allow_null=True, default=None)
 
 
 class MixIn(serializers.Serializer[Any]):
     parts = serializers.ListField(child=PartIn(), max_length=12)
     way = serializers.ChoiceField(choices=("of_full", "mass", "seeds"), default="of_full")
-    total = serializers.FloatField(allow_null=True, default=None)
+    total = TypedNumber(allow_null=True, default=None)
     broadcast = serializers.BooleanField(default=False)
     stage = serializers.ChoiceField(choices=("cn_young", "cn_flower", "cn_mature"), default="cn_flower")
     weights = serializers.DictField(child=serializers.IntegerField(min_value=0, max_value=3), default=dict)

@@ -4,6 +4,7 @@ from rest_framework import serializers
 
 from apercu_core.design.effort import THUMB
 from apercu_core.words import decimals_for
+from config.typed_number import TypedLength, TypedNumber, TypedUsual
 from readings.outlook import MeasureOutlook
 from trials.models import Design, Direction, MarginKind, Planned
 
@@ -215,19 +216,16 @@ class OutlookIn(serializers.Serializer[object]):
     design = serializers.ChoiceField(choices=Design.choices, default=Design.RCBD)
     whole_factor = serializers.CharField(max_length=60, allow_blank=True, default="")
     column_factor = serializers.CharField(max_length=60, allow_blank=True, default="")
-    width = serializers.CharField(max_length=20, allow_blank=True, default="", help_text="Of plots, as typed.")
-    whole_share = serializers.FloatField(
-        min_value=0,
-        max_value=20,
-        default=1.0,
-        help_text="Spread of whole plots or strips, as a multiple of the plots'.",
+    width = TypedLength(allow_null=True, default=None, least=0.01, most=10_000, help_text="Of plots, as typed.")
+    whole_share = TypedUsual(
+        1.0, least=0, most=20, help_text="Spread of whole plots or strips, as a multiple of the plots'."
     )
-    plot_minutes = serializers.FloatField(min_value=0.1, max_value=240, default=THUMB.plot_minutes)
-    frame_minutes = serializers.FloatField(min_value=0.1, max_value=240, default=THUMB.frame_minutes)
-    hours = serializers.FloatField(min_value=0.1, max_value=500, allow_null=True, default=None)
+    plot_minutes = TypedUsual(THUMB.plot_minutes, least=0.1, most=240)
+    frame_minutes = TypedUsual(THUMB.frame_minutes, least=0.1, most=240)
+    hours = TypedNumber(least=0.1, most=500, allow_null=True, default=None)
     left_out = serializers.ListField(child=serializers.UUIDField(), max_length=96, default=list)
     frame_cv = serializers.DictField(
-        child=serializers.FloatField(min_value=0.1, max_value=500), default=dict, help_text="Measure id → %."
+        child=TypedNumber(least=0.1, most=500, allow_null=True), default=dict, help_text="Measure id → %."
     )
 
 
@@ -342,11 +340,11 @@ class LeftOut(serializers.Serializer[object]):
 class TruthIn(serializers.Serializer[object]):
     """`margins`: treatment id → how many margins it truly lies beyond the control, in the wanted direction."""
 
-    margins = serializers.DictField(child=serializers.FloatField(min_value=-10, max_value=10), default=dict)
+    margins = serializers.DictField(child=TypedNumber(least=-10, most=10, allow_null=True), default=dict)
     seed = serializers.IntegerField(min_value=0, max_value=2**53 - 1)
     runs = serializers.IntegerField(min_value=1, max_value=100)
     lost = serializers.ListField(child=serializers.CharField(max_length=160), default=list, max_length=200)
-    whole_share = serializers.FloatField(min_value=0, max_value=20, default=1.0)
+    whole_share = TypedUsual(1.0, least=0, most=20)
 
 
 class RehearsedCell(serializers.Serializer[object]):

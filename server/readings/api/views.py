@@ -15,7 +15,6 @@ from apercu_core.design.effort import Effort
 from apercu_core.design.layout import PlotSize
 from apercu_core.errors import Refused
 from apercu_core.reading.asked import How
-from apercu_core.units import System, parse_quantity, shown_in
 from crew.models import Person
 from readings.actions import answer_doubt, default_method, open_results, read_season
 from readings.api import serializers as shapes
@@ -78,15 +77,14 @@ class OutlookView(APIView):
     @extend_schema(parameters=AT_SITE, request=shapes.OutlookIn, responses=shapes.OutlookOut)
     def post(self, request: Request, id: UUID) -> Response:
         """What a plan with this many blocks will be able to see. Nothing is kept."""
-        given = shapes.OutlookIn(data=request.data)
+        given = shapes.OutlookIn(data=request.data, context={"request": request})
         given.is_valid(raise_exception=True)
         person = cast(Person, request.user)
         asked = dict(given.validated_data)
         share, width, hours, frame_cv = (asked.pop(key) for key in ("whole_share", "width", "hours", "frame_cv"))
+        frame_cv = {id: cv for id, cv in frame_cv.items() if cv is not None}
         effort = Effort(asked.pop("plot_minutes"), asked.pop("frame_minutes"))
-        unit, factor = shown_in("m", cast(System, person.units))
-        metres = parse_quantity(width, unit) / factor if width.strip() else None
-        plan = Plan(size=PlotSize(metres or _ANY_WIDTH, 1), **asked)
+        plan = Plan(size=PlotSize(width or _ANY_WIDTH, 1), **asked)
         sketch = Sketch(plan, share, effort, hours, frame_cv)
         found = outlook_of(by=person, season=season_of(request, id), sketch=sketch)
         return Response(shapes.OutlookOut(found).data)
@@ -107,7 +105,7 @@ class RehearsalView(APIView):
         given.is_valid(raise_exception=True)
         asked = dict(given.validated_data)
         try:
-            margins = {UUID(key): value for key, value in asked.pop("margins").items()}
+            margins = {UUID(key): value or 0.0 for key, value in asked.pop("margins").items()}
         except ValueError:
             raise Refused("bad-specification", "The truths must be given by the treatments' ids.") from None
         season = season_of(request, id)

@@ -15,6 +15,7 @@ from apercu_core.design.field import Fit, outline_from_geojson
 from apercu_core.design.geodesy import Origin
 from apercu_core.design.layout import Rectangle
 from apercu_core.errors import Refused
+from config.typed_number import TypedLength, TypedNumber, TypedWhole
 from crew.models import Person
 from trials.api.at_site import AT_SITE, season_of
 from trials.keeping_layout import keep_layout
@@ -59,13 +60,73 @@ class FieldShape(serializers.Serializer[Any]):
     sown_every = serializers.IntegerField(min_value=1, max_value=20, default=1)
 
 
+class LinesIn(serializers.Serializer[Any]):
+    """Lengths as typed; lines without a spacing and a width are no lines yet."""
+
+    first = TypedLength(allow_null=True, default=0.0, least=-FAR, most=FAR)
+    spacing = TypedLength(allow_null=True, default=None, least=0, most=FAR)
+    width = TypedLength(allow_null=True, default=None, least=0, most=FAR)
+
+
+class ObstacleIn(serializers.Serializer[Any]):
+    """Its corners in metres, or the box that it fills, as typed; a box without a size is none yet."""
+
+    name = serializers.CharField(max_length=60, allow_blank=True)
+    points = serializers.ListField(child=PointField(), max_length=100, required=False)
+    x = TypedLength(allow_null=True, default=None, least=-FAR, most=FAR)
+    y = TypedLength(allow_null=True, default=None, least=-FAR, most=FAR)
+    width = TypedLength(allow_null=True, default=None, least=0, most=FAR)
+    length = TypedLength(allow_null=True, default=None, least=0, most=FAR)
+
+
+class FieldIn(serializers.Serializer[Any]):
+    """As `FieldShape`, with lengths and directions as typed."""
+
+    outline = serializers.ListField(child=PointField(), max_length=500, default=list)
+    headland = TypedLength(allow_null=True, default=0.0, least=0, most=FAR)
+    gradient = TypedNumber(allow_null=True, default=None, least=-360, most=360)
+    obstacles = serializers.ListField(child=ObstacleIn(), max_length=40, default=list)
+    tracks = LinesIn(allow_null=True, default=None)
+    tree_rows = LinesIn(allow_null=True, default=None)
+    harvest_width = TypedLength(allow_null=True, default=None, least=0, most=FAR)
+    guard = TypedLength(allow_null=True, default=0.0, least=0, most=FAR)
+    sown_width = TypedLength(allow_null=True, default=None, least=0, most=FAR)
+    sown_every = TypedWhole(allow_null=True, default=1, least=1, most=20)
+
+    def validate(self, attrs: dict[str, Any]) -> dict[str, Any]:
+        lines = {name: _lines(attrs[name]) for name in ("tracks", "tree_rows")}
+        gradient = attrs["gradient"]
+        return {
+            **attrs, **lines, "headland": attrs["headland"] or 0.0, "guard": attrs["guard"] or 0.0,
+            "sown_every": attrs["sown_every"] or 1,
+            "gradient": None if gradient is None else gradient % 360,
+            "obstacles": [shape for one in attrs["obstacles"] if (shape := _obstacle(one))],
+        }  # fmt: skip
+
+
+def _lines(given: dict[str, Any] | None) -> dict[str, float] | None:
+    if given is None or given["spacing"] is None or given["width"] is None:
+        return None
+    return {"first": given["first"] or 0.0, "spacing": given["spacing"], "width": given["width"]}
+
+
+def _obstacle(given: dict[str, Any]) -> dict[str, Any] | None:
+    if "points" in given:
+        return {"name": given["name"], "points": given["points"]}
+    x, y, width, length = (given[key] for key in ("x", "y", "width", "length"))
+    if x is None or y is None or not width or not length:
+        return None
+    corners = [[x, y], [x + width, y], [x + width, y + length], [x, y + length]]
+    return {"name": given["name"].strip(), "points": corners}
+
+
 class LayoutIn(serializers.Serializer[Any]):
     """`shifts`: block → metres across and along that it is moved; `corner`: longitude and latitude for a new place;
     `reason`: why values that are recorded may change.
     """
 
-    field = FieldShape()
-    bearing = serializers.FloatField(min_value=-360, max_value=360, default=0)
+    field = FieldIn()
+    bearing = TypedNumber(allow_null=True, default=0.0, least=-360, most=360)
     shifts = serializers.DictField(child=PointField(), default=dict)
     corner = serializers.ListField(child=serializers.FloatField(), min_length=2, max_length=2, allow_null=True,
                                    default=None)  # fmt: skip
@@ -103,14 +164,18 @@ class LayoutOut(serializers.Serializer[Any]):
 
 
 class OutlineIn(serializers.Serializer[Any]):
-    geojson = serializers.JSONField()
+    """A polygon, or the width and length of a rectangle as typed."""
+
+    geojson = serializers.JSONField(required=False)
+    width = TypedLength(required=False, least=1, most=FAR)
+    length = TypedLength(required=False, least=1, most=FAR)
 
 
 class OutlineOut(serializers.Serializer[Any]):
     """`corner`: longitude and latitude of the trial's corner, new where the site had none."""
 
     outline = serializers.ListField(child=PointField())
-    corner = serializers.ListField(child=serializers.FloatField())
+    corner = serializers.ListField(child=serializers.FloatField(), allow_null=True)
 
 
 def _area(r: Rectangle | None) -> dict[str, float] | None:
@@ -141,9 +206,10 @@ def _kept(season: Season) -> dict[str, Any]:
 
 
 def _asked(request: Request) -> dict[str, Any]:
-    given = LayoutIn(data=request.data)
+    given = LayoutIn(data=request.data, context={"request": request})
     given.is_valid(raise_exception=True)
     data = dict(given.validated_data)
+    data["bearing"] = data["bearing"] or 0.0
     data["shifts"] = {block: (dx, dy) for block, (dx, dy) in data["shifts"].items()}
     return data
 
@@ -187,11 +253,16 @@ class LayoutCheckView(APIView):
 class OutlineView(APIView):
     @extend_schema(parameters=AT_SITE, request=OutlineIn, responses=OutlineOut)
     def post(self, request: Request, id: UUID) -> Response:
-        """A field's outline in metres from GeoJSON; nothing is kept."""
+        """A field's outline in metres from GeoJSON or from its size; nothing is kept."""
         season = season_of(request, id)
-        given = OutlineIn(data=request.data)
+        given = OutlineIn(data=request.data, context={"request": request})
         given.is_valid(raise_exception=True)
-        geojson = given.validated_data["geojson"]
+        data = given.validated_data
+        if "width" in data and "length" in data:
+            width, length = data["width"], data["length"]
+            rectangle = [[0, 0], [width, 0], [width, length], [0, length]]
+            return Response(OutlineOut({"outline": rectangle, "corner": None}).data)
+        geojson = data.get("geojson")
         if not isinstance(geojson, dict):
             raise Refused("bad-value", "This isn't GeoJSON. Export the field's outline as one polygon.")
         outline, origin = outline_from_geojson(geojson, origin_of(season.site))

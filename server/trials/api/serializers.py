@@ -12,7 +12,7 @@ from rest_framework import serializers
 from apercu_core.design.constraints import Kind
 from apercu_core.words import difference_unit
 from config import clock
-from config.typed_number import TypedNumber, TypedOrShown
+from config.typed_number import TypedLength, TypedNumber, TypedOrShown, TypedWhole
 from trials.api.described_shapes import FACTOR_KINDS, AcceptedShape, DetailsShape
 from trials.models import Allocation, Design, Direction, MarginKind, Planned, Site, Trial, TrialMeasure
 
@@ -88,13 +88,13 @@ class ProposalOut(serializers.Serializer[Any]):
 class EquipmentIn(serializers.Serializer[Any]):
     """Working widths as typed; without a unit they are in the person's own. Empty: not known."""
 
-    drill = serializers.CharField(max_length=20, allow_blank=True, default="")
-    spreader = serializers.CharField(max_length=20, allow_blank=True, default="")
-    sprayer = serializers.CharField(max_length=20, allow_blank=True, default="")
-    mower = serializers.CharField(max_length=20, allow_blank=True, default="")
-    combine = serializers.CharField(max_length=20, allow_blank=True, default="")
-    row_spacing = serializers.CharField(max_length=20, allow_blank=True, default="")
-    rows_caught = serializers.IntegerField(min_value=1, max_value=200, allow_null=True, default=None)
+    drill = TypedLength(allow_null=True, default=None, least=0, most=1000)
+    spreader = TypedLength(allow_null=True, default=None, least=0, most=1000)
+    sprayer = TypedLength(allow_null=True, default=None, least=0, most=1000)
+    mower = TypedLength(allow_null=True, default=None, least=0, most=1000)
+    combine = TypedLength(allow_null=True, default=None, least=0, most=1000)
+    row_spacing = TypedLength(allow_null=True, default=None, least=0, most=1000)
+    rows_caught = TypedWhole(least=1, most=200, allow_null=True, default=None)
 
 
 class EquipmentOut(serializers.Serializer[Any]):
@@ -254,12 +254,12 @@ class PlanIn(serializers.Serializer[Any]):
     """Lengths as typed: a figure, with or without a unit; without one it is in the person's own."""
 
     blocks = serializers.IntegerField(min_value=1, max_value=40)
-    width = serializers.CharField(max_length=20)
-    length = serializers.CharField(max_length=20)
-    gap = serializers.CharField(max_length=20, default="0")
-    alley = serializers.CharField(max_length=20, default="0")
+    width = TypedLength(most=10_000)
+    length = TypedLength(most=10_000)
+    gap = TypedLength(allow_null=True, default=0.0, most=10_000)
+    alley = TypedLength(allow_null=True, default=0.0, most=10_000)
     serpentine = serializers.BooleanField(default=False)
-    seed = serializers.IntegerField(min_value=0, max_value=2**53 - 1, allow_null=True, default=None)
+    seed = TypedWhole(least=0, most=2**53 - 1, allow_null=True, default=None)
     design = serializers.ChoiceField(choices=Design.choices, default=Design.RCBD)
     whole_factor = serializers.CharField(max_length=60, allow_blank=True, default="")
     column_factor = serializers.CharField(max_length=60, allow_blank=True, default="")

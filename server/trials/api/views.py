@@ -17,7 +17,7 @@ from apercu_core.design.constraints import Constraint
 from apercu_core.design.layout import PlotSize
 from apercu_core.design.machines import Machines
 from apercu_core.design.templates import TEMPLATES, Template
-from apercu_core.units import System, parse_quantity, shown_in
+from apercu_core.units import System, shown_in
 from crew.models import Person, Workspace
 from trials.actions import NewMeasure, change_measure
 from trials.api import serializers as shapes
@@ -152,13 +152,9 @@ class EquipmentView(APIView):
         """Keep how wide the workspace's machines work."""
         person = cast(Person, request.user)
         workspace = get_object_or_404(Workspace.objects.filter(memberships__person=person), id=id)
-        given = shapes.EquipmentIn(data=request.data)
+        given = shapes.EquipmentIn(data=request.data, context={"request": request})
         given.is_valid(raise_exception=True)
-        unit, factor = shown_in("m", cast(System, person.units))
-        typed = dict(given.validated_data)
-        rows = typed.pop("rows_caught")
-        widths = {key: parse_quantity(text, unit) / factor if text.strip() else None for key, text in typed.items()}
-        machines = keep_machines(by=person, workspace=workspace, machines=Machines(**widths, rows_caught=rows))
+        machines = keep_machines(by=person, workspace=workspace, machines=Machines(**given.validated_data))
         return Response(shapes.EquipmentOut(machines).data)
 
 
@@ -168,11 +164,10 @@ class PlanView(APIView):
         """Draw the map by chance. Free before the first record, refused with the reason after it."""
         person = cast(Person, request.user)
         season = season_of(request, id)
-        given = shapes.PlanIn(data=request.data)
+        given = shapes.PlanIn(data=request.data, context={"request": request})
         given.is_valid(raise_exception=True)
         data = dict(given.validated_data)
-        unit, factor = shown_in("m", cast(System, person.units))
-        size = PlotSize(*(parse_quantity(data.pop(key), unit) / factor for key in ("width", "length", "gap", "alley")))
+        size = PlotSize(*(data.pop(key) or 0.0 for key in ("width", "length", "gap", "alley")))
         constraints = tuple(
             Constraint(one["kind"], tuple(one["treatments"]), one["most"]) for one in data.pop("constraints")
         )

@@ -12,6 +12,7 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from apercu_core.design.zones import Sown, Zone
+from config.typed_number import TypedNumber
 from crew.models import Person
 from trials.api.at_site import AT_SITE, season_of
 from trials.zones import Zoned, keep_zones, zoned
@@ -26,12 +27,18 @@ class ZoneShape(serializers.Serializer[Any]):
     sowing = serializers.CharField(max_length=120, allow_blank=True, default="")
 
 
+class ZoneIn(ZoneShape):
+    """`percent`: the share as typed, in per cent of each plot; it stands before `share`."""
+
+    percent = TypedNumber(allow_null=True, required=False, least=0, most=100)
+
+
 class ZonesIn(serializers.Serializer[Any]):
     """`by_zone`: measure → the zones in which it is taken; none: of the whole plot. `reason`: why values that are
     recorded may change.
     """
 
-    zones = serializers.ListField(child=ZoneShape(), max_length=12)
+    zones = serializers.ListField(child=ZoneIn(), max_length=12)
     by_zone = serializers.DictField(child=serializers.ListField(child=serializers.CharField(max_length=60)))
     reason = serializers.CharField(max_length=200, allow_blank=True, default="")
 
@@ -68,13 +75,18 @@ class ZonesView(APIView):
         season = season_of(request, id)
         given = ZonesIn(data=request.data)
         given.is_valid(raise_exception=True)
-        zones = [Zone(**one) for one in given.validated_data["zones"]]
+        zones = [_zone(one) for one in given.validated_data["zones"]]
         by_zone = {_id(key): names for key, names in given.validated_data["by_zone"].items()}
         season = keep_zones(
             by=cast(Person, request.user), season=season, zones=zones, by_zone=by_zone,
             why=given.validated_data["reason"],
         )  # fmt: skip
         return Response(_json(zoned(season)))
+
+
+def _zone(given: dict[str, Any]) -> Zone:
+    percent = given.pop("percent", None)
+    return Zone(**{**given, "share": given["share"] if percent is None else percent / 100})
 
 
 def _id(text: str) -> UUID:

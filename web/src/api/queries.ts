@@ -295,8 +295,8 @@ export const acts = {
     answer(client.PUT('/api/v1/trials/{id}/layout', { params: there(id), body })),
   keepZones: (id: string, body: Shapes['ZonesInRequest']) =>
     answer(client.PUT('/api/v1/trials/{id}/zones', { params: there(id), body })),
-  outline: (id: string, geojson: unknown) =>
-    answer(client.POST('/api/v1/trials/{id}/layout/outline', { params: there(id), body: { geojson } })),
+  outline: (id: string, body: Shapes['OutlineInRequest']) =>
+    answer(client.POST('/api/v1/trials/{id}/layout/outline', { params: there(id), body })),
   crossing: (factors: Factor[], removed: Removed[]) =>
     answer(client.POST('/api/v1/crossing', { body: { factors, removed } })),
   swap: (id: string, body: Shapes['SwapInRequest']) =>

@@ -377,7 +377,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** @description A field's outline in metres from GeoJSON; nothing is kept. */
+        /** @description A field's outline in metres from GeoJSON or from its size; nothing is kept. */
         post: operations["trials_layout_outline_create"];
         delete?: never;
         options?: never;
@@ -1497,19 +1497,13 @@ export interface components {
         };
         /** @description Working widths as typed; without a unit they are in the person's own. Empty: not known. */
         EquipmentInRequest: {
-            /** @default  */
-            drill: string;
-            /** @default  */
-            spreader: string;
-            /** @default  */
-            sprayer: string;
-            /** @default  */
-            mower: string;
-            /** @default  */
-            combine: string;
-            /** @default  */
-            row_spacing: string;
-            rows_caught?: number | null;
+            drill?: number | string | null;
+            spreader?: number | string | null;
+            sprayer?: number | string | null;
+            mower?: number | string | null;
+            combine?: number | string | null;
+            row_spacing?: number | string | null;
+            rows_caught?: number | string | null;
         };
         /** @description Working widths in metres. */
         EquipmentOut: {
@@ -1590,6 +1584,22 @@ export interface components {
          * @enum {string}
          */
         FateEnum: "failed" | "damaged" | "not-taken";
+        /** @description As `FieldShape`, with lengths and directions as typed. */
+        FieldInRequest: {
+            outline?: number[][];
+            /** @default 0 */
+            headland: number | string | null;
+            gradient?: string | null;
+            obstacles?: components["schemas"]["ObstacleInRequest"][];
+            tracks?: components["schemas"]["LinesInRequest"] | null;
+            tree_rows?: components["schemas"]["LinesInRequest"] | null;
+            harvest_width?: number | string | null;
+            /** @default 0 */
+            guard: number | string | null;
+            sown_width?: number | string | null;
+            /** @default 1 */
+            sown_every: number | string | null;
+        };
         FieldOut: {
             key: string;
             name: string;
@@ -1610,31 +1620,6 @@ export interface components {
             obstacles?: components["schemas"]["ObstacleShape"][];
             tracks?: components["schemas"]["LinesShape"] | null;
             tree_rows?: components["schemas"]["LinesShape"] | null;
-            /** Format: double */
-            harvest_width?: number | null;
-            /**
-             * Format: double
-             * @default 0
-             */
-            guard: number;
-            /** Format: double */
-            sown_width?: number | null;
-            /** @default 1 */
-            sown_every: number;
-        };
-        /** @description All in metres; `gradient`: the way down, degrees clockwise from north. */
-        FieldShapeRequest: {
-            outline?: number[][];
-            /**
-             * Format: double
-             * @default 0
-             */
-            headland: number;
-            /** Format: double */
-            gradient?: number | null;
-            obstacles?: components["schemas"]["ObstacleShapeRequest"][];
-            tracks?: components["schemas"]["LinesShapeRequest"] | null;
-            tree_rows?: components["schemas"]["LinesShapeRequest"] | null;
             /** Format: double */
             harvest_width?: number | null;
             /**
@@ -1794,18 +1779,20 @@ export interface components {
             /** @default  */
             alley: string;
         };
-        /** @description `shifts`: block → metres across and along that it is moved; `corner`: longitude and latitude for a new place. */
+        /**
+         * @description `shifts`: block → metres across and along that it is moved; `corner`: longitude and latitude for a new place;
+         *     `reason`: why values that are recorded may change.
+         */
         LayoutInRequest: {
-            field: components["schemas"]["FieldShapeRequest"];
-            /**
-             * Format: double
-             * @default 0
-             */
-            bearing: number;
+            field: components["schemas"]["FieldInRequest"];
+            /** @default 0 */
+            bearing: string | null;
             shifts?: {
                 [key: string]: number[];
             };
             corner?: number[] | null;
+            /** @default  */
+            reason: string;
         };
         /** @description `usable_area`, `usable`: m² and outlines inside the headland; `shift`: a move that makes all fit. */
         LayoutOut: {
@@ -1836,15 +1823,14 @@ export interface components {
             treatment: string;
             sentence: string;
         };
-        LinesShape: {
-            /** Format: double */
-            first: number;
-            /** Format: double */
-            spacing: number;
-            /** Format: double */
-            width: number;
+        /** @description Lengths as typed; lines without a spacing and a width are no lines yet. */
+        LinesInRequest: {
+            /** @default 0 */
+            first: number | string | null;
+            spacing?: number | string | null;
+            width?: number | string | null;
         };
-        LinesShapeRequest: {
+        LinesShape: {
             /** Format: double */
             first: number;
             /** Format: double */
@@ -1976,8 +1962,7 @@ export interface components {
             parts: components["schemas"]["PartInRequest"][];
             /** @default of_full */
             way: components["schemas"]["WayEnum"];
-            /** Format: double */
-            total?: number | null;
+            total?: string | null;
             /** @default false */
             broadcast: boolean;
             /** @default cn_flower */
@@ -2048,11 +2033,16 @@ export interface components {
             id: string;
             fields: components["schemas"]["CorrectedFieldOut"][];
         };
-        ObstacleShape: {
+        /** @description Its corners in metres, or the box that it fills, as typed; a box without a size is none yet. */
+        ObstacleInRequest: {
             name: string;
-            points: number[][];
+            points?: number[][];
+            x?: number | string | null;
+            y?: number | string | null;
+            width?: number | string | null;
+            length?: number | string | null;
         };
-        ObstacleShapeRequest: {
+        ObstacleShape: {
             name: string;
             points: number[][];
         };
@@ -2151,13 +2141,16 @@ export interface components {
             outcomes: components["schemas"]["OutcomeOut"][];
             progress: components["schemas"]["ProgressOut"];
         };
+        /** @description A polygon, or the width and length of a rectangle as typed. */
         OutlineInRequest: {
-            geojson: unknown;
+            geojson?: unknown;
+            width?: number | string;
+            length?: number | string;
         };
         /** @description `corner`: longitude and latitude of the trial's corner, new where the site had none. */
         OutlineOut: {
             outline: number[][];
-            corner: number[];
+            corner: number[] | null;
         };
         OutlookInRequest: {
             blocks: number;
@@ -2171,33 +2164,22 @@ export interface components {
             whole_factor: string;
             /** @default  */
             column_factor: string;
+            /** @description Of plots, as typed. */
+            width?: number | string | null;
             /**
-             * @description Of plots, as typed.
-             * @default
-             */
-            width: string;
-            /**
-             * Format: double
              * @description Spread of whole plots or strips, as a multiple of the plots'.
              * @default 1
              */
-            whole_share: number;
-            /**
-             * Format: double
-             * @default 4
-             */
-            plot_minutes: number;
-            /**
-             * Format: double
-             * @default 3
-             */
-            frame_minutes: number;
-            /** Format: double */
-            hours?: number | null;
+            whole_share: string;
+            /** @default 4 */
+            plot_minutes: string;
+            /** @default 3 */
+            frame_minutes: string;
+            hours?: string | null;
             left_out?: string[];
             /** @description Measure id → %. */
             frame_cv?: {
-                [key: string]: number;
+                [key: string]: string | null;
             };
         };
         OutlookOut: {
@@ -2257,12 +2239,9 @@ export interface components {
         /** @description `full` kg/ha and `tkw` g: None takes the record's. */
         PartInRequest: {
             key: string;
-            /** Format: double */
-            share: number;
-            /** Format: double */
-            full?: number | null;
-            /** Format: double */
-            tkw?: number | null;
+            share: string | null;
+            full?: string | null;
+            tkw?: string | null;
         };
         PatchedPreferencesRequest: {
             units?: components["schemas"]["UnitSystemEnum"];
@@ -2295,16 +2274,15 @@ export interface components {
         /** @description Lengths as typed: a figure, with or without a unit; without one it is in the person's own. */
         PlanInRequest: {
             blocks: number;
-            width: string;
-            length: string;
+            width: number | string;
+            length: number | string;
             /** @default 0 */
-            gap: string;
+            gap: number | string | null;
             /** @default 0 */
-            alley: string;
+            alley: number | string | null;
             /** @default false */
             serpentine: boolean;
-            /** Format: int64 */
-            seed?: number | null;
+            seed?: number | string | null;
             /** @default rcbd */
             design: components["schemas"]["DesignEnum"];
             /** @default  */
@@ -2932,17 +2910,14 @@ export interface components {
         /** @description `margins`: treatment id → how many margins it truly lies beyond the control, in the wanted direction. */
         TruthInRequest: {
             margins?: {
-                [key: string]: number;
+                [key: string]: string | null;
             };
             /** Format: int64 */
             seed: number;
             runs: number;
             lost?: string[];
-            /**
-             * Format: double
-             * @default 1
-             */
-            whole_share: number;
+            /** @default 1 */
+            whole_share: string;
         };
         /**
          * @description * `metric` - Metric
@@ -3047,10 +3022,8 @@ export interface components {
             first_frost: string;
             /** @default  */
             last_frost: string;
-            /** Format: double */
-            soil?: number | null;
-            /** Format: double */
-            coldest?: number | null;
+            soil?: string | null;
+            coldest?: string | null;
             /** @default  */
             winter: components["schemas"]["WinterEnum"] | components["schemas"]["BlankEnum"];
             /** @default false */
@@ -3066,6 +3039,17 @@ export interface components {
             /** @default  */
             after: string;
         };
+        /** @description `percent`: the share as typed, in per cent of each plot; it stands before `share`. */
+        ZoneInRequest: {
+            name: string;
+            /** Format: double */
+            share?: number | null;
+            /** @default as-plot */
+            sown: components["schemas"]["SownEnum"];
+            /** @default  */
+            sowing: string;
+            percent?: string | null;
+        };
         /** @description `share`: of each plot, 0 to 1; empty for a zone that the map's lines make. `sowing`: what is sown, if other. */
         ZoneShape: {
             name: string;
@@ -3076,22 +3060,17 @@ export interface components {
             /** @default  */
             sowing: string;
         };
-        /** @description `share`: of each plot, 0 to 1; empty for a zone that the map's lines make. `sowing`: what is sown, if other. */
-        ZoneShapeRequest: {
-            name: string;
-            /** Format: double */
-            share?: number | null;
-            /** @default as-plot */
-            sown: components["schemas"]["SownEnum"];
-            /** @default  */
-            sowing: string;
-        };
-        /** @description `by_zone`: measure → the zones in which it is taken; none: of the whole plot. */
+        /**
+         * @description `by_zone`: measure → the zones in which it is taken; none: of the whole plot. `reason`: why values that are
+         *     recorded may change.
+         */
         ZonesInRequest: {
-            zones: components["schemas"]["ZoneShapeRequest"][];
+            zones: components["schemas"]["ZoneInRequest"][];
             by_zone: {
                 [key: string]: string[];
             };
+            /** @default  */
+            reason: string;
         };
         ZonesOut: {
             zones: components["schemas"]["ZoneShape"][];
@@ -3706,7 +3685,7 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody: {
+        requestBody?: {
             content: {
                 "application/json": components["schemas"]["OutlineInRequest"];
             };

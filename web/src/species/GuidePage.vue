@@ -5,6 +5,7 @@ import { useI18n } from 'vue-i18n'
 import { useRoute, useRouter } from 'vue-router'
 
 import { acts, sessionQuery, sitesQuery, speciesQueries } from '@/api/queries'
+import { faultsIn } from '@/parts/faults'
 import ProblemNote from '@/parts/ProblemNote.vue'
 import { useKeptDraft } from '@/parts/useKeptDraft'
 import TopBand from '@/shell/TopBand.vue'
@@ -115,7 +116,7 @@ function use(covers: SownCover[]) {
     <ProblemNote v-if="error" :problem="error" :again="refetch" />
     <p v-else-if="!guide" role="status">{{ t('app.loading') }}</p>
     <div v-else class="columns">
-      <WishForm v-model="draft.wish" :guide="guide" />
+      <WishForm :faults="faultsIn(fitError)" v-model="draft.wish" :guide="guide" />
       <div>
         <ProblemNote v-if="fitError" :problem="fitError" />
         <FitList v-if="fits" :fits="fits" :mixed="mixed" :weighed="weighed" @add="add" @open="show" />

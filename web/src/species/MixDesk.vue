@@ -4,6 +4,7 @@ import { computed } from 'vue'
 import { useI18n } from 'vue-i18n'
 
 import { speciesQueries, type Guide } from '@/api/queries'
+import { faultsIn } from '@/parts/faults'
 import ProblemNote from '@/parts/ProblemNote.vue'
 import { figure, plain } from '@/texts/format'
 
@@ -27,6 +28,7 @@ const { data: mix, error } = useQuery(
     retry: false,
   })),
 )
+const faults = computed(() => faultsIn(error.value))
 const names = computed(() => new Map(props.guide.species.map((one) => [one.key, one.name])))
 const nameOf = (key: string) => names.value.get(key) ?? key
 const worked = (key: string) =>
@@ -75,6 +77,7 @@ const percent = (value: number | null) => (value === null ? '–' : `${figure(va
           v-model="draft.total"
           inputmode="decimal"
           :label="t('mix.total')"
+          :error-messages="faults.total ?? []"
         />
         <v-select
           v-model="draft.stage"
@@ -93,6 +96,7 @@ const percent = (value: number | null) => (value === null ? '–' : `${figure(va
               v-model="part.share"
               inputmode="decimal"
               :label="t('mix.column.share')"
+              :error-messages="faults[`parts.${i}.share`] ?? []"
               :aria-label="t('mix.share', { name: nameOf(part.key) })"
             />
             <v-text-field
@@ -101,6 +105,7 @@ const percent = (value: number | null) => (value === null ? '–' : `${figure(va
               :placeholder="worked(part.key)?.full ? figure(worked(part.key)!.full, 1) : ''"
               persistent-placeholder
               :label="t('mix.column.full')"
+              :error-messages="faults[`parts.${i}.full`] ?? []"
               :aria-label="t('mix.full', { name: nameOf(part.key) })"
             />
             <v-text-field
@@ -109,6 +114,7 @@ const percent = (value: number | null) => (value === null ? '–' : `${figure(va
               :placeholder="worked(part.key)?.tkw ? figure(worked(part.key)!.tkw, 1) : ''"
               persistent-placeholder
               :label="t('mix.column.tkw')"
+              :error-messages="faults[`parts.${i}.tkw`] ?? []"
               :aria-label="t('mix.tkw', { name: nameOf(part.key) })"
             />
             <button

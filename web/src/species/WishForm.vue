@@ -2,12 +2,11 @@
 import { useI18n } from 'vue-i18n'
 
 import type { Guide } from '@/api/queries'
-import { typedFigure } from '@/texts/format'
 
 import type { WishDraft } from './wish'
 
 /** What the cover is for, and where and when it grows. */
-defineProps<{ guide: Guide }>()
+defineProps<{ guide: Guide; faults: Record<string, string> }>()
 const wish = defineModel<WishDraft>({ required: true })
 const { t, tm } = useI18n()
 const WINTERS = ['', 'lives', 'dies'] as const
@@ -17,7 +16,6 @@ const words = tm('species.weights') as string[]
 function weigh(key: string, value: string) {
   wish.value.weights = { ...wish.value.weights, [key]: Number(value) }
 }
-const faultOf = (text: string) => (Number.isNaN(typedFigure(text)) ? [t('species.notFigure')] : [])
 </script>
 
 <template>
@@ -57,13 +55,13 @@ const faultOf = (text: string) => (Number.isNaN(typedFigure(text)) ? [t('species
         v-model="wish.coldest"
         inputmode="decimal"
         :label="t('species.coldest')"
-        :error-messages="faultOf(wish.coldest)"
+        :error-messages="faults.coldest ?? []"
       />
       <v-text-field
         v-model="wish.soil"
         inputmode="decimal"
         :label="t('species.soil')"
-        :error-messages="faultOf(wish.soil)"
+        :error-messages="faults.soil ?? []"
       />
       <v-select
         v-model="wish.winter"

@@ -1,5 +1,4 @@
 import type { MixIn, Wish } from '@/api/queries'
-import { typedFigure } from '@/texts/format'
 
 /** What is wanted of a cover while it is being typed, and the mix that is being made: figures are text. */
 export interface WishDraft {
@@ -48,11 +47,6 @@ export function guideIsWhole(kept: GuideDraft): boolean {
   return Boolean(kept.wish?.weights && Array.isArray(kept.mix?.parts))
 }
 
-/** A figure, or nothing while it isn't one: what is half typed judges nothing. */
-function figureOr(text: string): number | null {
-  const value = typedFigure(text)
-  return Number.isNaN(value) ? null : value
-}
 const DAY = /^\d{2}-\d{2}$/
 
 export function wishOf(draft: WishDraft): Wish {
@@ -61,8 +55,8 @@ export function wishOf(draft: WishDraft): Wish {
     sown: draft.sown || null,
     first_frost: DAY.test(draft.first_frost.trim()) ? draft.first_frost.trim() : '',
     last_frost: DAY.test(draft.last_frost.trim()) ? draft.last_frost.trim() : '',
-    coldest: figureOr(draft.coldest),
-    soil: figureOr(draft.soil),
+    coldest: draft.coldest,
+    soil: draft.soil,
   }
 }
 
@@ -72,13 +66,13 @@ export function mixOf(draft: MixDraft, weights: Record<string, number>): MixIn {
     broadcast: draft.broadcast,
     stage: draft.stage,
     weights,
-    total: figureOr(draft.total),
+    total: draft.total,
     steps: 5,
     parts: draft.parts.map((part) => ({
       key: part.key,
-      share: figureOr(part.share) ?? 0,
-      full: figureOr(part.full),
-      tkw: figureOr(part.tkw),
+      share: part.share,
+      full: part.full,
+      tkw: part.tkw,
     })),
   }
 }

@@ -38,9 +38,3 @@ export function day(date: string): string {
 export function month(index: number): string {
   return MONTHS[index]!
 }
-
-/** A figure that someone typed, comma or point; null for nothing, NaN for what isn't a figure. */
-export function typedFigure(text: string | null | undefined): number | null {
-  const trimmed = (text ?? '').trim().replace(',', '.').replace('−', '-')
-  return trimmed === '' ? null : Number(trimmed)
-}

@@ -2,13 +2,13 @@
 import { computed, onBeforeUnmount, onMounted, ref, useId } from 'vue'
 import { useI18n } from 'vue-i18n'
 
-import type { Layout, LayoutIn, Trial } from '@/api/queries'
+import type { Layout, Trial } from '@/api/queries'
 import ScaleBar from '@/ground/ScaleBar.vue'
 import TreatmentPatterns from '@/ground/TreatmentPatterns.vue'
 import ZoomTools from '@/ground/ZoomTools.vue'
 import { plain } from '@/texts/format'
 
-import { snap, type Point } from './draft'
+import { snap, type Point, type ShownLayout } from './draft'
 
 /**
  * The field to scale: its outline, what is in it, and the plots, whose blocks can be dragged or nudged with the arrow
@@ -16,7 +16,7 @@ import { snap, type Point } from './draft'
  */
 const props = defineProps<{
   trial: Trial
-  layout: LayoutIn
+  layout: ShownLayout
   found: Layout | undefined
   drawing: boolean
   mayMove: boolean

@@ -4,13 +4,13 @@ import { useI18n } from 'vue-i18n'
 
 import type { Trial } from '@/api/queries'
 import { newId } from '@/parts/newId'
-import { plain, typedFigure } from '@/texts/format'
+import { plain } from '@/texts/format'
 
 import type { LayoutDraft } from './draft'
 
 /** What is around the plots, in figures: the outline three ways, headland, bearing, gradient, tracks, obstacles. */
-const props = defineProps<{ trial: Trial; mayPlan: boolean }>()
-const emit = defineEmits<{ geojson: [file: File] }>()
+const props = defineProps<{ trial: Trial; mayPlan: boolean; faults: Record<string, string> }>()
+const emit = defineEmits<{ geojson: [file: File]; rectangle: [size: { width: string; length: string }] }>()
 const draft = defineModel<LayoutDraft>({ required: true })
 const drawing = defineModel<boolean>('drawing', { required: true })
 const { t } = useI18n()
@@ -20,13 +20,7 @@ const LINES = ['tracks', 'tree_rows'] as const
 const PARTS = ['first', 'spacing', 'width'] as const
 const BOX = ['x', 'y', 'width', 'length'] as const
 
-const faultOf = (text: string) => (Number.isNaN(typedFigure(text)) ? [t('ask.notFigure')] : [])
-function takeRectangle() {
-  const [w, l] = [typedFigure(width.value), typedFigure(length.value)]
-  if (!w || !l || !(w > 0 && l > 0)) return
-  const [x, y] = [w / props.trial.length_factor, l / props.trial.length_factor]
-  draft.value.outline = [[0, 0], [x, 0], [x, y], [0, y]] // prettier-ignore
-}
+const faultOf = (place: string) => props.faults[place] ?? []
 function draw() {
   draft.value.outline = []
   drawing.value = true
@@ -58,14 +52,18 @@ function takeSprayer() {
         inputmode="decimal"
         :label="t('layout.fieldWidth')"
         :suffix="trial.length_unit"
+        :error-messages="faultOf('width')"
       />
       <v-text-field
         v-model="length"
         inputmode="decimal"
         :label="t('layout.fieldLength')"
         :suffix="trial.length_unit"
+        :error-messages="faultOf('length')"
       />
-      <button type="button" class="pill" @click="takeRectangle">{{ t('layout.takeRectangle') }}</button>
+      <button type="button" class="pill" @click="emit('rectangle', { width, length })">
+        {{ t('layout.takeRectangle') }}
+      </button>
     </div>
     <div class="row acts">
       <button v-if="!drawing" type="button" class="pill" @click="draw">{{ t('layout.draw') }}</button>
@@ -90,21 +88,21 @@ function takeSprayer() {
         inputmode="decimal"
         :label="t('layout.headland')"
         :suffix="trial.length_unit"
-        :error-messages="faultOf(draft.headland)"
+        :error-messages="faultOf('field.headland')"
       />
       <v-text-field
         v-model="draft.bearing"
         inputmode="decimal"
         :label="t('layout.bearing')"
         suffix="°"
-        :error-messages="faultOf(draft.bearing)"
+        :error-messages="faultOf('bearing')"
       />
       <v-text-field
         v-model="draft.gradient"
         inputmode="decimal"
         :label="t('layout.gradient')"
         suffix="°"
-        :error-messages="faultOf(draft.gradient)"
+        :error-messages="faultOf('field.gradient')"
       />
     </div>
   </fieldset>
@@ -118,7 +116,7 @@ function takeSprayer() {
         inputmode="decimal"
         :label="t(`layout.lines.${part}`)"
         :suffix="trial.length_unit"
-        :error-messages="faultOf(draft[lines][part])"
+        :error-messages="faultOf(`field.${lines}.${part}`)"
       />
     </div>
     <div v-if="lines === 'tree_rows' && draft.tree_rows.spacing" class="row">
@@ -127,13 +125,13 @@ function takeSprayer() {
         inputmode="decimal"
         :label="t('layout.sownWidth')"
         :suffix="trial.length_unit"
-        :error-messages="faultOf(draft.sown_width)"
+        :error-messages="faultOf('field.sown_width')"
       />
       <v-text-field
         v-model="draft.sown_every"
         inputmode="numeric"
         :label="t('layout.sownEvery')"
-        :error-messages="faultOf(draft.sown_every)"
+        :error-messages="faultOf('field.sown_every')"
       />
     </div>
     <button
@@ -153,14 +151,14 @@ function takeSprayer() {
         inputmode="decimal"
         :label="t('layout.harvestWidth')"
         :suffix="trial.length_unit"
-        :error-messages="faultOf(draft.harvest_width)"
+        :error-messages="faultOf('field.harvest_width')"
       />
       <v-text-field
         v-model="draft.guard"
         inputmode="decimal"
         :label="t('layout.guard')"
         :suffix="trial.length_unit"
-        :error-messages="faultOf(draft.guard)"
+        :error-messages="faultOf('field.guard')"
       />
     </div>
   </fieldset>
@@ -175,7 +173,7 @@ function takeSprayer() {
         inputmode="decimal"
         :label="t(`layout.box.${part}`)"
         :suffix="trial.length_unit"
-        :error-messages="faultOf(one[part])"
+        :error-messages="faultOf(`field.obstacles.${i}.${part}`)"
       />
       <button type="button" class="link-button" @click="draft.obstacles.splice(i, 1)">
         {{ t('layout.takeAway') }}

@@ -3,13 +3,15 @@ import { keepPreviousData, useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, nextTick, ref, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 
+import { Problem } from '@/api/client'
 import { acts, trialQueries, type Trial } from '@/api/queries'
+import { faultsIn } from '@/parts/faults'
 import ProblemNote from '@/parts/ProblemNote.vue'
 import { useStationGround } from '@/shell/useGround'
 import { useKeys } from '@/shell/useKeys'
 import { figure, plain } from '@/texts/format'
 
-import { draftOf, layoutOf, type LayoutDraft, type Point } from './draft'
+import { draftOf, layoutOf, shownLayout, type LayoutDraft, type Point } from './draft'
 import FieldCanvas from './FieldCanvas.vue'
 import FieldForm from './FieldForm.vue'
 import ZoneRows from './ZoneRows.vue'
@@ -65,7 +67,7 @@ watch(
 watch([() => draft.value.outline, drawing], () => {
   if (!drawing.value) void nextTick(() => canvas.value?.fit())
 })
-const asked = computed(() => layoutOf(draft.value, factor.value))
+const asked = computed(() => layoutOf(draft.value))
 const checkable = computed(() => {
   const corners = draft.value.outline.length
   return Boolean(props.trial.plots.length) && (corners === 0 || corners > 2) && !drawing.value
@@ -78,7 +80,14 @@ const { data: checked, error: checkError } = useQuery(
     retry: false,
   })),
 )
+/** While something can't be read, what was read last stays on the map, and is judged no further. */
 const found = computed(() => (checkError.value ? undefined : checked.value))
+const shown = computed(() => shownLayout(draft.value, checked.value ?? kept.value))
+const faults = computed(() => ({ ...faultsIn(checkError.value), ...faultsIn(problem.value) }))
+const reason = ref('')
+const needsReason = computed(
+  () => problem.value instanceof Problem && problem.value.code === 'changes-values',
+)
 const wrong = computed(() => (found.value?.plots ?? []).filter((plot) => plot.wrong.length))
 const blocks = computed(() => [...new Set(props.trial.plots.map((plot) => plot.block))])
 
@@ -106,9 +115,17 @@ async function outline(file: File) {
     } catch {
       throw new Error(t('layout.notJson', { name: file.name }))
     }
-    const taken = await acts.outline(props.trial.id, geojson)
+    const taken = await acts.outline(props.trial.id, { geojson })
     draft.value = { ...draft.value, outline: taken.outline as Point[], corner: taken.corner as Point }
     drawing.value = false
+  } catch (thrown) {
+    problem.value = thrown as Error
+  }
+}
+async function rectangle(size: { width: string; length: string }) {
+  problem.value = null
+  try {
+    draft.value.outline = (await acts.outline(props.trial.id, size)).outline as Point[]
   } catch (thrown) {
     problem.value = thrown as Error
   }
@@ -117,11 +134,12 @@ async function keep() {
   busy.value = true
   problem.value = null
   try {
-    const layout = await acts.keepLayout(props.trial.id, asked.value)
+    const layout = await acts.keepLayout(props.trial.id, layoutOf(draft.value, reason.value))
     queries.setQueryData(trialQueries.layout(props.trial.id).queryKey, layout)
     await queries.invalidateQueries({ queryKey: trialQueries.one(props.trial.id).queryKey, exact: true })
     await queries.invalidateQueries({ queryKey: trialQueries.zones(props.trial.id).queryKey })
     draft.value = draftOf(layout, factor.value)
+    reason.value = ''
     startHere()
   } catch (thrown) {
     problem.value = thrown as Error
@@ -149,7 +167,7 @@ const hectares = (area: number) => figure(area / 10_000, 2)
         <FieldCanvas
           ref="canvas"
           :trial="trial"
-          :layout="asked"
+          :layout="shown"
           :found="found"
           :drawing="drawing"
           :may-move="mayMove"
@@ -200,9 +218,12 @@ const hectares = (area: number) => figure(area / 10_000, 2)
           v-model:drawing="drawing"
           :trial="trial"
           :may-plan="mayPlan"
+          :faults="faults"
           @geojson="outline"
+          @rectangle="rectangle"
         />
         <ProblemNote v-if="problem" :problem="problem" />
+        <v-text-field v-if="needsReason" v-model="reason" :label="t('layout.reason')" maxlength="200" />
         <v-btn v-if="mayPlan" type="submit" color="accent" :loading="busy">{{ t('layout.keep') }}</v-btn>
         <p class="quiet small">{{ t('layout.redrawn') }}</p>
       </form>

@@ -3,10 +3,12 @@ import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, ref, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 
+import { Problem } from '@/api/client'
 import { acts, trialQueries, type Trial, type Zones } from '@/api/queries'
 import { focusLast } from '@/parts/focusLast'
 import ProblemNote from '@/parts/ProblemNote.vue'
-import { figure, typedFigure } from '@/texts/format'
+import { faultsIn } from '@/parts/faults'
+import { figure } from '@/texts/format'
 
 import UndoRedo from './UndoRedo.vue'
 import { useUndo } from './useUndo'
@@ -47,8 +49,11 @@ const places = computed(() => [
   ...(names.value.length > 1 ? [{ value: EVERY, title: t('zones.every') }] : []),
   ...names.value.map((value) => ({ value, title: t('zones.only', { zone: value }) })),
 ])
-const total = computed(() => draft.value.zones.reduce((sum, one) => sum + (typedFigure(one.share) || 0), 0))
-const typed = computed(() => draft.value.zones.some((one) => !one.drawn && one.share.trim()))
+const faults = computed(() => faultsIn(problem.value))
+const reason = ref('')
+const needsReason = computed(
+  () => problem.value instanceof Problem && problem.value.code === 'changes-values',
+)
 const drawn = computed(() => (kept.value?.drawn ?? []).map((one) => `${nameOf(one.name)} ${range(one)}`))
 const range = (one: Zones['drawn'][number]) => {
   const [least, most] = [figure(100 * one.least, 0), figure(100 * one.most, 0)]
@@ -67,9 +72,10 @@ async function keep() {
   busy.value = true
   problem.value = null
   try {
-    const now = await acts.keepZones(props.trial.id, zonesOf(draft.value))
+    const now = await acts.keepZones(props.trial.id, { ...zonesOf(draft.value), reason: reason.value })
     queries.setQueryData(trialQueries.zones(props.trial.id).queryKey, now)
     take(now)
+    reason.value = ''
     await queries.invalidateQueries({ queryKey: ['trials', props.trial.id] })
     said.value = true
   } catch (thrown) {
@@ -106,7 +112,7 @@ async function keep() {
             suffix="%"
             inputmode="decimal"
             :disabled="!mayPlan"
-            :error-messages="Number.isNaN(typedFigure(zone.share)) ? [t('ask.notFigure')] : []"
+            :error-messages="faults[`zones.${i}.percent`] ?? []"
           />
         </template>
         <v-select
@@ -127,10 +133,6 @@ async function keep() {
         </button>
       </div>
     </div>
-    <p v-if="typed" class="quiet small" aria-live="polite">
-      {{ t('zones.total', { p: figure(total, total % 1 ? 1 : 0) }) }}
-      <strong v-if="Math.abs(total - 100) > 0.5">{{ t('zones.notWhole') }}</strong>
-    </p>
     <div v-if="mayPlan" class="acts">
       <button type="button" class="pill" @click="add">{{ t('zones.add') }}</button>
       <UndoRedo v-if="canUndo || canRedo" :can-undo="canUndo" :can-redo="canRedo" @undo="undo" @redo="redo" />
@@ -160,6 +162,7 @@ async function keep() {
       {{ t('zones.sownShare', { p: figure(100 * kept.sown, 0) }) }}
     </p>
     <ProblemNote v-if="problem" :problem="problem" />
+    <v-text-field v-if="needsReason" v-model="reason" :label="t('layout.reason')" maxlength="200" />
     <p v-if="mayPlan" class="acts">
       <v-btn
         type="submit"

@@ -1,6 +1,6 @@
 import type { Layout, LayoutIn } from '@/api/queries'
 import { newId } from '@/parts/newId'
-import { plain, typedFigure } from '@/texts/format'
+import { plain } from '@/texts/format'
 
 export type Point = [number, number]
 /** Lines along y while they are typed: where the first lies, how far apart, how wide. */
@@ -34,8 +34,17 @@ export interface LayoutDraft {
   shifts: Record<string, Point>
 }
 
+const NOTHING: Layout['field'] = {
+  outline: [], headland: 0, gradient: null, obstacles: [], tracks: null, tree_rows: null, harvest_width: null, guard: 0,
+  sown_width: null, sown_every: 1,
+} // prettier-ignore
+export interface ShownLayout {
+  field: Layout['field']
+  bearing: number
+  shifts: Record<string, Point>
+}
+
 const emptyLines = (): LinesDraft => ({ first: '', spacing: '', width: '' })
-const round = (value: number) => Number(value.toPrecision(9))
 
 export function draftOf(layout: Layout, factor: number): LayoutDraft {
   const text = (metres: number | null | undefined) =>
@@ -67,36 +76,34 @@ export function draftOf(layout: Layout, factor: number): LayoutDraft {
   }
 }
 
-const isFigure = (text: string) => text.trim() !== '' && !Number.isNaN(typedFigure(text))
-
-/** What is sent: half-typed figures and lines judge nothing. */
-export function layoutOf(draft: LayoutDraft, factor: number): LayoutIn {
-  const metres = (text: string) => (isFigure(text) ? round(typedFigure(text)! / factor) : null)
-  const lines = (typed: LinesDraft) => {
-    const [first, spacing, width] = [metres(typed.first) ?? 0, metres(typed.spacing), metres(typed.width)]
-    return spacing === null || width === null ? null : { first, spacing, width }
-  }
+/** What is sent: numbers as they were typed, which the server reads; an obstacle without any is the line that waits. */
+export function layoutOf(draft: LayoutDraft, reason = ''): LayoutIn {
   return {
     field: {
       outline: draft.outline,
-      headland: metres(draft.headland) ?? 0,
-      gradient: isFigure(draft.gradient) ? ((typedFigure(draft.gradient)! % 360) + 360) % 360 : null,
-      obstacles: draft.obstacles.flatMap((one) => {
-        const [x, y, w, l] = [metres(one.x), metres(one.y), metres(one.width), metres(one.length)]
-        if (x === null || y === null || !w || !l) return []
-        const points = [[x, y], [x + w, y], [x + w, y + l], [x, y + l]] // prettier-ignore
-        return [{ name: one.name.trim(), points }]
-      }),
-      tracks: lines(draft.tracks),
-      tree_rows: lines(draft.tree_rows),
-      sown_width: metres(draft.sown_width),
-      sown_every: Math.min(20, Math.max(1, Math.round(typedFigure(draft.sown_every) || 1))),
-      harvest_width: metres(draft.harvest_width),
-      guard: metres(draft.guard) ?? 0,
+      headland: draft.headland,
+      gradient: draft.gradient,
+      obstacles: draft.obstacles.map(({ name, x, y, width, length }) => ({ name, x, y, width, length })),
+      tracks: draft.tracks,
+      tree_rows: draft.tree_rows,
+      sown_width: draft.sown_width,
+      sown_every: draft.sown_every,
+      harvest_width: draft.harvest_width,
+      guard: draft.guard,
     },
-    bearing: isFigure(draft.bearing) ? typedFigure(draft.bearing)! : 0,
+    bearing: draft.bearing,
     shifts: draft.shifts,
     corner: draft.corner,
+    reason,
+  }
+}
+
+/** What is drawn: outline and shifts as they are now, the rest as the server last read it, in metres. */
+export function shownLayout(draft: LayoutDraft, read: Layout | undefined): ShownLayout {
+  return {
+    field: { ...(read?.field ?? NOTHING), outline: draft.outline },
+    bearing: read?.bearing ?? 0,
+    shifts: draft.shifts,
   }
 }
 

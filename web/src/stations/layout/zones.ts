@@ -1,6 +1,6 @@
 import type { Trial, Zones } from '@/api/queries'
 import { newId } from '@/parts/newId'
-import { plain, typedFigure } from '@/texts/format'
+import { plain } from '@/texts/format'
 
 type Zone = Zones['zones'][number]
 
@@ -59,7 +59,7 @@ export function zonesOf(draft: ZonesDraft) {
   return {
     zones: zones.map((one) => ({
       name: one.name.trim(),
-      share: one.drawn ? null : (typedFigure(one.share) ?? 0) / 100,
+      percent: one.drawn ? null : one.share,
       sown: one.sown,
       sowing: one.sown === 'other' ? one.sowing.trim() : '',
     })),

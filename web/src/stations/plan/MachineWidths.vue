@@ -1,11 +1,12 @@
 <script setup lang="ts">
 import { useQueryClient } from '@tanstack/vue-query'
-import { reactive, ref } from 'vue'
+import { computed, reactive, ref } from 'vue'
 import { useI18n } from 'vue-i18n'
 
 import { acts, trialQueries, type Trial } from '@/api/queries'
 import ProblemNote from '@/parts/ProblemNote.vue'
-import { plain, typedFigure } from '@/texts/format'
+import { faultsIn } from '@/parts/faults'
+import { plain } from '@/texts/format'
 
 /** How wide the workspace's machines work; every plan of the workspace is fitted to them. */
 const props = defineProps<{ trial: Trial }>()
@@ -22,6 +23,7 @@ const widths = reactive(
 const rows = ref(props.trial.equipment.rows_caught === null ? '' : plain(props.trial.equipment.rows_caught))
 const busy = ref(false)
 const problem = ref<Error | null>(null)
+const faults = computed(() => faultsIn(problem.value))
 
 async function keep() {
   busy.value = true
@@ -29,7 +31,7 @@ async function keep() {
   try {
     await acts.keepEquipment(props.trial.workspace, {
       ...widths,
-      rows_caught: typedFigure(rows.value) || null,
+      rows_caught: rows.value,
     })
     await queries.invalidateQueries({ queryKey: trialQueries.one(props.trial.id).queryKey })
   } catch (thrown) {
@@ -52,8 +54,14 @@ async function keep() {
         :label="t(`plan.machine.${key}`)"
         :suffix="trial.length_unit"
         inputmode="decimal"
+        :error-messages="faults[key] ?? []"
       />
-      <v-text-field v-model="rows" :label="t('plan.machine.rows_caught')" inputmode="numeric" />
+      <v-text-field
+        v-model="rows"
+        :label="t('plan.machine.rows_caught')"
+        inputmode="numeric"
+        :error-messages="faults.rows_caught ?? []"
+      />
       <button type="submit" class="pill" :disabled="busy">{{ t('plan.keepMachines') }}</button>
     </form>
     <ProblemNote v-if="problem" :problem="problem" />

@@ -4,6 +4,7 @@ import { computed, ref } from 'vue'
 import { useI18n } from 'vue-i18n'
 
 import { acts, trialQueries, type Trial } from '@/api/queries'
+import { faultsIn } from '@/parts/faults'
 import ProblemNote from '@/parts/ProblemNote.vue'
 import { useStationGround } from '@/shell/useGround'
 import { plain } from '@/texts/format'
@@ -47,6 +48,9 @@ const constraints = computed(() => [
   { kind: 'spread' as const, title: t('plan.constraint.spread') },
 ])
 
+/** By field: what the outlook or the last drawing couldn't read. */
+const faults = computed(() => ({ ...faultsIn(error.value), ...faultsIn(problem.value) }))
+const faultOf = (key: string) => faults.value[key] ?? []
 const hints = computed(() => {
   const fit = outlook.value?.machines
   return fit ? [fit.too_narrow, ...fit.hints].filter(Boolean) : []
@@ -120,10 +124,30 @@ async function draw() {
       </div>
       <fieldset v-if="mayDraw">
         <legend class="seen-by-readers-only">{{ t('plan.size') }}</legend>
-        <v-text-field v-model="width" :label="t('plan.width', { unit })" inputmode="decimal" />
-        <v-text-field v-model="length" :label="t('plan.length', { unit })" inputmode="decimal" />
-        <v-text-field v-model="gap" :label="t('plan.gap', { unit })" inputmode="decimal" />
-        <v-text-field v-model="alley" :label="t('plan.alley', { unit })" inputmode="decimal" />
+        <v-text-field
+          v-model="width"
+          :label="t('plan.width', { unit })"
+          inputmode="decimal"
+          :error-messages="faultOf('width')"
+        />
+        <v-text-field
+          v-model="length"
+          :label="t('plan.length', { unit })"
+          inputmode="decimal"
+          :error-messages="faultOf('length')"
+        />
+        <v-text-field
+          v-model="gap"
+          :label="t('plan.gap', { unit })"
+          inputmode="decimal"
+          :error-messages="faultOf('gap')"
+        />
+        <v-text-field
+          v-model="alley"
+          :label="t('plan.alley', { unit })"
+          inputmode="decimal"
+          :error-messages="faultOf('alley')"
+        />
         <v-text-field
           v-if="needsWhole"
           v-model="wholeShare"
@@ -131,6 +155,7 @@ async function draw() {
           :title="t('plan.wholeShareHint')"
           :suffix="t('plan.wholeShareUnit')"
           inputmode="decimal"
+          :error-messages="faultOf('whole_share')"
         />
         <v-text-field
           v-model="seed"
@@ -138,6 +163,7 @@ async function draw() {
           :placeholder="t('plan.chance')"
           persistent-placeholder
           inputmode="numeric"
+          :error-messages="faultOf('seed')"
         />
       </fieldset>
       <ul v-if="mayDraw && outlook && hints.length" class="hints">
@@ -157,14 +183,22 @@ async function draw() {
             :label="t('plan.plotMinutes')"
             suffix="min"
             inputmode="decimal"
+            :error-messages="faultOf('plot_minutes')"
           />
           <v-text-field
             v-model="frameMinutes"
             :label="t('plan.frameMinutes')"
             suffix="min"
             inputmode="decimal"
+            :error-messages="faultOf('frame_minutes')"
           />
-          <v-text-field v-model="hours" :label="t('plan.hours')" suffix="h" inputmode="decimal" />
+          <v-text-field
+            v-model="hours"
+            :label="t('plan.hours')"
+            suffix="h"
+            inputmode="decimal"
+            :error-messages="faultOf('hours')"
+          />
         </div>
       </details>
       <details v-if="mayDraw" class="keep-to">
@@ -227,7 +261,7 @@ async function draw() {
       <RehearsalDesk
         v-if="trial.allocation !== 'systematic' && plan?.blocks !== 1"
         :trial="trial"
-        :whole-share="sketch.whole_share ?? 1"
+        :whole-share="wholeShare"
       />
       <p>
         <router-link :to="{ name: 'layout' }">{{ t('plan.layOut') }}</router-link>

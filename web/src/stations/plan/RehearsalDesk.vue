@@ -4,14 +4,14 @@ import { useI18n } from 'vue-i18n'
 
 import type { Cell, Trial } from '@/api/queries'
 import TreatmentTag from '@/ground/TreatmentTag.vue'
+import { faultsIn } from '@/parts/faults'
 import ProblemNote from '@/parts/ProblemNote.vue'
 import { toneOf } from '@/stations/read/verdicts'
-import { typedFigure } from '@/texts/format'
 
 import { useRehearsal } from './useRehearsal'
 
 /** Invent a truth, and see which verdicts the board would give. */
-const props = defineProps<{ trial: Trial; wholeShare: number }>()
+const props = defineProps<{ trial: Trial; wholeShare: string }>()
 const { t } = useI18n()
 const { done, wanted, busy, problem, ran, rehearse, stop } = useRehearsal(() => props.trial.id)
 const MANY = 500
@@ -22,13 +22,13 @@ const base = computed(
 const others = computed(() => props.trial.treatments.filter((one) => one.id !== base.value.id))
 const truths = reactive<Record<string, string>>({})
 const lost = ref('')
-const wrong = (id: string) => Number.isNaN(typedFigure(truths[id] ?? ''))
+const faults = computed(() => faultsIn(problem.value))
 const index = (id: string) => props.trial.treatments.findIndex((one) => one.id === id)
 const treatment = (id: string) => props.trial.treatments[index(id)]!
 
 function start(seasons: number) {
-  const margins: Record<string, number> = {}
-  for (const one of others.value) margins[one.id] = typedFigure(truths[one.id] ?? '') || 0
+  const margins: Record<string, string> = {}
+  for (const one of others.value) margins[one.id] = truths[one.id] ?? ''
   const labels = lost.value.split(/[,;\s]+/).filter(Boolean)
   void rehearse({ margins, lost: labels, whole_share: props.wholeShare }, seasons)
 }
@@ -62,7 +62,7 @@ function shares(counts: Record<string, number>) {
             placeholder="0"
             persistent-placeholder
             inputmode="decimal"
-            :error-messages="wrong(one.id) ? [t('ask.notFigure')] : []"
+            :error-messages="faults[`margins.${one.id}`] ?? []"
           />
         </div>
       </div>

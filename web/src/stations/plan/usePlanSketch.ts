@@ -2,13 +2,7 @@ import { computed, ref } from 'vue'
 
 import type { Constraint, PlanIn, Sketch, Trial } from '@/api/queries'
 import type { Design } from './designs'
-import { plain, typedFigure } from '@/texts/format'
-
-/** What is typed as a figure that has to be above 0, while it may still be half typed. */
-function aboveNought(text: string): number | null {
-  const value = typedFigure(text)
-  return value !== null && value >= 0.1 ? Math.min(value, 240) : null
-}
+import { plain } from '@/texts/format'
 
 /** The plan while it is being worked out: lengths as typed, in the person's own unit. */
 export function usePlanSketch(trial: () => Trial) {
@@ -50,17 +44,12 @@ export function usePlanSketch(trial: () => Trial) {
     demonstration: demonstration.value,
     design: design.value,
     left_out: leftOut.value,
-    width: /\d/.test(width.value) ? width.value : '',
-    whole_share: Math.max(0, typedFigure(wholeShare.value) || 0),
-    plot_minutes: aboveNought(plotMinutes.value) ?? 4,
-    frame_minutes: aboveNought(frameMinutes.value) ?? 3,
-    hours: aboveNought(hours.value),
-    frame_cv: Object.fromEntries(
-      Object.entries(frameCv.value).flatMap(([id, text]) => {
-        const cv = aboveNought(text)
-        return cv === null ? [] : [[id, cv]]
-      }),
-    ),
+    width: width.value,
+    whole_share: wholeShare.value,
+    plot_minutes: plotMinutes.value,
+    frame_minutes: frameMinutes.value,
+    hours: hours.value,
+    frame_cv: frameCv.value,
     ...factorsOfDesign.value,
   }))
   const control = computed(() => trial().treatments.find((one) => one.is_control)?.name)
@@ -73,7 +62,7 @@ export function usePlanSketch(trial: () => Trial) {
     gap: gap.value || '0',
     alley: alley.value || '0',
     serpentine: serpentine.value,
-    seed: seed.value.trim() === '' ? null : Number(seed.value),
+    seed: seed.value.trim() || null,
     design: design.value,
     ...factorsOfDesign.value,
     left_out: leftOut.value,

@@ -5,9 +5,9 @@ import { acts, type Rehearsal } from '@/api/queries'
 const AT_ONCE = 10
 
 export interface Truth {
-  margins: Record<string, number>
+  margins: Record<string, string>
   lost: string[]
-  whole_share: number
+  whole_share: string
 }
 
 /** Seasons invented and read a few at a time, so that progress is seen and it can be stopped. */

@@ -134,7 +134,6 @@ export default {
     monthDay: 'MM-DD',
     starts: 'Season starts',
     ends: 'Season ends',
-    notFigure: 'Not a figure',
     keep: 'Keep and plan',
     restored: 'This is what you typed before and didn’t keep.',
     startOver: 'Start over',

@@ -19,7 +19,6 @@ export default {
     after: 'Crop after',
     notSaid: 'not said',
     conditions: { wet: 'Wet ground', saline: 'Salty ground', shaded: 'Shade', grazed: 'To be grazed' },
-    notFigure: 'not a figure',
     ranked: 'What fits',
     rankedNone: 'Nothing fits all that is asked. Loosen a condition; the reasons stand below.',
     noPurpose: 'Weigh at least one purpose, so that there is an order.',
