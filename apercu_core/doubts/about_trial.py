@@ -12,7 +12,7 @@ from apercu_core.words import listed
 
 
 def doubts_about_trial(trial: TrialFacts) -> tuple[Doubt, ...]:
-    checks = (no_replication, not_randomised, no_control, two_things_changed, shares_changed)
+    checks = (no_replication, not_randomised, no_control, two_things_changed, shares_changed, question_differs)
     return tuple(doubt for check in checks for doubt in check(trial))
 
 
@@ -95,6 +95,19 @@ def shares_changed(trial: TrialFacts) -> Iterator[Doubt]:
             f"Shares of zones were changed once values were recorded there: {listed(list(trial.reweighed))}.",
             "A plot's value is the mean of its zones by their shares, so recorded values are others now.",
             "Say why beside the results, and look at whether a verdict depends on it.",
+        )
+
+
+def question_differs(trial: TrialFacts) -> Iterator[Doubt]:
+    """Raised where the question names another size of difference than its measures have as margins."""
+    if trial.contradictions:
+        yield Doubt(
+            "question-and-margin",
+            "worth-knowing",
+            "Question and margin differ",
+            " ".join(trial.contradictions),
+            "Verdicts are given by the margin, so they answer another question than the one that is printed.",
+            "Change the question or the margin in Ask, so that both say the same.",
         )
 
 

@@ -50,6 +50,7 @@ class TrialFacts:
     """`allocation`: how treatments came to their plots, as the person says. `more_controls`: besides the first one.
     `own_controls`: treatment → the control at its own levels of other factors, where treatments are compared so.
     `reweighed`: shares of zones changed once values were recorded there, each with why, who and when.
+    `contradictions`: sizes that the question names and no margin has.
 
     `described`: the treatments by their aspects, where they were described; `accepted`: (control, treatment) → why the
     person keeps that comparison though it changes several things at once; `moved`: what was changed by hand in the plan
@@ -65,6 +66,7 @@ class TrialFacts:
     more_controls: tuple[str, ...] = ()
     own_controls: Mapping[str, str] = field(default_factory=dict)
     reweighed: tuple[str, ...] = ()
+    contradictions: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)

@@ -9,6 +9,7 @@ from typing import Any, cast, get_args
 
 from apercu_core.design.facts import READ_AS
 from apercu_core.design.plan_file import PlannedDesign
+from apercu_core.design.question import contradictions
 from apercu_core.design.zones import weighted_mean
 from apercu_core.doubts.doubt import Allocation, PlotFacts, TrialFacts
 from apercu_core.measures.catalogue import zero_when_failed
@@ -20,6 +21,7 @@ from apercu_core.verdicts.verdict import Direction
 from readings.models import Reading
 from readings.question_changes import question_changes
 from records.models import Fate, Observation
+from trials.asked_margins import asked_margins
 from trials.described import accepted_in, described_in
 from trials.models import Season, TrialMeasure, Unit, UnitKind
 from trials.own_controls import named_controls, own_controls
@@ -59,14 +61,15 @@ def gather(season: Season, system: System = "metric") -> Given:
     treatments = [t for t in season.trial.treatments.all() if str(t.id) not in season.left_out]
     control = next((t.name for t in treatments if t.is_control), None)
     plots = plot_facts(units)
+    measures = tuple(season.trial.measures.select_related("version__measure").order_by("order", "id"))
     facts = TrialFacts(
         plots, control, cast(Allocation, season.allocation), described_in(season.trial, treatments),
         accepted_in(season.trial, treatments), tuple(str(one["said"]) for one in season.moved),
         tuple(t.name for t in treatments if t.is_control and t.name != control),
         own_controls=own_controls({t.name: t.levels for t in treatments}, season.trial.factors),
+        contradictions=contradictions(season.trial.question, asked_margins(measures)),
         reweighed=tuple(f"{one['said']}: {one['why']} ({one['by']}, {one['at'][:10]})" for one in season.reweighed),
     )  # fmt: skip
-    measures = tuple(season.trial.measures.select_related("version__measure").order_by("order", "id"))
     samples, ids, failed = _current(season, measures, {u.id: u.label for u in units})
     base = control or treatments[0].name
     names = {str(t.id): t.name for t in treatments}

@@ -11,6 +11,7 @@ from typing import Any
 from django.db import transaction
 
 from apercu_core.design.layout import PlotSize, Rectangle, place_in_rows
+from apercu_core.design.question import with_margin
 from apercu_core.doubts.doubt import PlotFacts
 from apercu_core.errors import Refused
 from apercu_core.verdicts.margin import Margin
@@ -18,6 +19,7 @@ from config import clock
 from crew.models import Person, Workspace
 from crew.permissions import require
 from library.actions import Defined, measure_version
+from trials.asked_margins import asked_margins
 from trials.codes import codes_for
 from trials.models import (
     Allocation,
@@ -249,7 +251,11 @@ def change_measure(*, by: Person, measure: TrialMeasure, changes: dict[str, Any]
             "bad-value", "The results were opened already. Say why this is changed: the reason is printed with them."
         )
     with transaction.atomic():
-        locked = TrialMeasure.objects.select_for_update().get(pk=measure.pk)
+        trial = Trial.objects.select_for_update().get(pk=measure.trial_id)
+        was = TrialMeasure.objects.select_related("version__measure").get(pk=measure.pk)
+        locked = (
+            TrialMeasure.objects.select_for_update(of=("self",)).select_related("version__measure").get(pk=measure.pk)
+        )
         for name in CHANGEABLE:
             if name in changes:
                 setattr(locked, name, changes[name])
@@ -257,4 +263,8 @@ def change_measure(*, by: Person, measure: TrialMeasure, changes: dict[str, Any]
             Margin(locked.margin)
         locked._change_reason = reason or None  # type: ignore[attr-defined]
         locked.save()
+        before, after = asked_margins([was]), asked_margins([locked])
+        if before and after:  # a sentence that names the margin goes on saying it
+            trial.question = with_margin(trial.question, before[0], after[0])[:300]
+            trial.save()
     return locked

@@ -15,6 +15,7 @@ from apercu_core.design.treatments import Combination, crossed
 from apercu_core.errors import Refused
 from apercu_core.units import System
 from apercu_core.verdicts.margin import Margin
+from apercu_core.words import listed
 from config import clock
 from config.problems import Conflict
 from crew.models import Person, Workspace
@@ -97,7 +98,9 @@ class Accepted:
 
 @dataclass(frozen=True, slots=True)
 class Asked:
-    """The whole page. Measures are told apart by the ids in their `key`."""
+    """The whole page. Measures are told apart by the ids in their `key`; `reason`: why the question changes after
+    results were opened.
+    """
 
     name: str
     question: str
@@ -109,6 +112,7 @@ class Asked:
     factors: Sequence[AskedFactor] = ()
     removed: Sequence[Removed] = ()
     accepted: Sequence[Accepted] = ()
+    reason: str = ""
 
 
 def keep_ask(*, by: Person, workspace: Workspace, id: uuid.UUID, asked: Asked) -> Trial:
@@ -133,7 +137,7 @@ def keep_ask(*, by: Person, workspace: Workspace, id: uuid.UUID, asked: Asked) -
         trial.save()
         _keep_seasons(trial, [_site(workspace, site) for site in asked.sites], asked)
         _keep_treatments(trial, asked.treatments, cast(System, by.units))
-        _keep_measures(trial, asked.measures)
+        _keep_measures(trial, asked.measures, asked.reason.strip())
     return trial
 
 
@@ -317,7 +321,9 @@ def _codes(asked: Sequence[AskedTreatment]) -> list[str]:
     return [code or next(made) for code in typed]
 
 
-def _keep_measures(trial: Trial, asked: Sequence[NewMeasure]) -> None:
+def _keep_measures(trial: Trial, asked: Sequence[NewMeasure], reason: str) -> None:
+    """Raises `NeedsReason` where results were opened and the question changes without one."""
+    opened = trial.seasons.exclude(results_opened_at=None).exists()
     treatments = list(trial.treatments.all())
     by_id = {t.id: t for t in treatments}
     before = {str(m.id): m for m in trial.measures.select_related("version__measure")}
@@ -337,7 +343,34 @@ def _keep_measures(trial: Trial, asked: Sequence[NewMeasure]) -> None:
             trial.factors, treatments, by_id.get(given.control) if given.control else None
         )
         measure.planned_for = [str(id) for id in given.planned_for]
+        if opened and given.key in before and not reason and (changed := _changed(measure)):
+            raise NeedsReason(
+                f"The results were opened already, and {measure.version.measure.name} changes its {listed(changed)}. "
+                "Say why: the reason is printed with the results."
+            )
+        measure._change_reason = reason or None  # type: ignore[attr-defined]
         measure.save()
+
+
+class NeedsReason(Conflict):
+    """What is asked for changes the question after results were opened; with a reason it is done."""
+
+    default_code = "needs-reason"
+
+
+_QUESTION = {
+    "margin": "margin", "margin_kind": "margin", "direction": "wanted direction", "planned": "planned test",
+    "planned_for": "planned test", "primary": "part in the decision", "control_id": "control",
+    "own_controls": "control",
+}  # fmt: skip
+
+
+def _changed(measure: TrialMeasure) -> list[str]:
+    """What of a measure's question is another than what is kept, in words."""
+    kept = TrialMeasure.objects.get(pk=measure.pk)
+    return list(
+        dict.fromkeys(said for name, said in _QUESTION.items() if getattr(kept, name) != getattr(measure, name))
+    )
 
 
 def _require_unrecorded(measure: TrialMeasure, what: str) -> None:

@@ -198,3 +198,33 @@ def test_how_much_frames_vary_comes_from_own_past_trials(owner, workspace):
     frames = asked_hours(Trial(owner, workspace))[0]["frames"]
     # two frames of 0.25 m² that differ by 4 counts, 16 a square metre: a standard deviation of 16/√2
     assert frames["cv_percent"] == pytest.approx(100 * 16 / 2**0.5 / mean)
+
+
+def test_the_sentence_follows_its_margin_and_one_that_says_another_size_is_told(owner, workspace):
+    said = "Compare covers on Barley, where a difference of at least 0.5 t/ha would change what I do."
+    trial = Trial(owner, workspace, question=said)
+    url = f"/api/v1/trials/{trial.id}"
+    assert owner.get(url).json()["contradictions"] == []
+    owner.patch(f"/api/v1/measures/{trial.measures[1]}", {"margin": "0,8"}, format="json")
+    assert owner.get(url).json()["question"] == said.replace("0.5", "0.8")
+    measures = [trial.page["measures"][0], {**trial.page["measures"][1], "margin": "1"}]
+    trial.ask({**trial.page, "question": said, "measures": measures})
+    told = ["The question names 0.5 t/ha, and the margin of Barley is 1 t/ha."]
+    assert owner.get(url).json()["contradictions"] == told
+    (doubt,) = [d for d in read(owner, trial.id)["doubts"] if d["id"] == "question-and-margin"]
+    assert doubt["finding"] == told[0]
+
+
+def test_ask_takes_a_change_of_the_question_after_results_were_opened_only_with_a_reason(owner, workspace):
+    trial = Trial(owner, workspace)
+    read(owner, trial.id)
+    page = {**trial.page, "question": "Reworded, and nothing else"}
+    assert trial.ask(page).status_code == 200
+    page["measures"] = [{**trial.page["measures"][0], "margin": 25}, trial.page["measures"][1]]
+    refused = trial.ask(page)
+    assert (refused.status_code, refused.json()["code"]) == (409, "needs-reason")
+    assert "Weeds changes its margin" in refused.json()["detail"]
+    assert owner.get(f"/api/v1/trials/{trial.id}").json()["measures"][0]["margin"] == 10
+    assert trial.ask({**page, "reason": "the adviser's limit is 25"}).status_code == 200
+    found = read(owner, trial.id)["measures"][0]["doubts"]
+    assert any("the adviser's limit is 25" in d["finding"] for d in found)

@@ -313,6 +313,7 @@ class AskIn(serializers.Serializer[Any]):
     accepted = AcceptedShape(many=True, default=list)
     treatments = AskedTreatmentIn(many=True)
     measures = AskedMeasureIn(many=True)
+    reason = serializers.CharField(max_length=100, allow_blank=True, default="")
 
 
 class MovedOut(serializers.Serializer[Any]):
@@ -328,6 +329,9 @@ class TrialOut(serializers.Serializer[Any]):
     workspace = serializers.UUIDField()
     name = serializers.CharField()
     question = serializers.CharField()
+    contradictions = serializers.ListField(
+        child=serializers.CharField(), help_text="Sizes that the question names and no margin has."
+    )
     allocation = serializers.ChoiceField(choices=Allocation.choices)
     design = serializers.ChoiceField(choices=Design.choices)
     site = SiteShape()
@@ -354,6 +358,7 @@ class TrialOut(serializers.Serializer[Any]):
     plots = PlotOut(many=True)
     rotation_year = serializers.IntegerField(help_text="Years since the trial's first on these plots.")
     moved = MovedOut(many=True)
+    results_opened = serializers.BooleanField(help_text="Whether somebody has opened the results at this site.")
     recorded = serializers.BooleanField(help_text="Whether records are in, so that map and treatments stay.")
     length_unit = serializers.CharField(help_text="In which the signed-in person is shown lengths.")
     length_factor = serializers.FloatField(help_text="From metres to that unit.")

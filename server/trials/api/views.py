@@ -80,7 +80,7 @@ class AskView(APIView):
             [AskedTreatment(**t) for t in data["treatments"]],
             [NewMeasure(str(m.pop("id")), **m) for m in data["measures"]], data["starts"], data["ends"],
             [AskedFactor(**f) for f in data["factors"]], [Removed(**r) for r in data["removed"]],
-            [Accepted(**a) for a in data["accepted"]],
+            [Accepted(**a) for a in data["accepted"]], data["reason"],
         )  # fmt: skip
         keep_ask(by=person, workspace=workspace, id=id, asked=asked)
         return Response(trial_json(request, id))

@@ -11,6 +11,7 @@ from rest_framework.request import Request
 
 from apercu_core.design.layout import Rectangle, extent
 from apercu_core.design.proposal import FactorFacts, propose
+from apercu_core.design.question import contradictions
 from apercu_core.doubts.about_trial import two_things_changed
 from apercu_core.doubts.doubt import TrialFacts
 from apercu_core.units import System, shown_in
@@ -20,6 +21,7 @@ from crew.permissions import MAY
 from trials.api import serializers as shapes
 from trials.api.at_site import site_named
 from trials.ask import has_records
+from trials.asked_margins import asked_margins
 from trials.described import accepted_in, described_in, shown_details
 from trials.equipment import machines_of
 from trials.models import Season, Trial, UnitKind
@@ -46,6 +48,7 @@ def _whole(trial: Trial, season: Season, person: Person) -> dict[str, Any]:
         "workspace": trial.workspace_id,
         "name": trial.name,
         "question": trial.question,
+        "contradictions": contradictions(trial.question, asked_margins(trial.measures.all())),
         "allocation": season.allocation,
         "design": season.design,
         "site": season.site,
@@ -82,6 +85,7 @@ def _whole(trial: Trial, season: Season, person: Person) -> dict[str, Any]:
         "moved": season.moved,
         "rotation_year": season.rotation_year,
         "recorded": has_records(season),
+        "results_opened": season.results_opened_at is not None,
         "length_unit": length[0],
         "length_factor": length[1],
         "may": sorted(MAY[role]),

@@ -1021,6 +1021,8 @@ export interface components {
             accepted?: components["schemas"]["AcceptedShapeRequest"][];
             treatments: components["schemas"]["AskedTreatmentInRequest"][];
             measures: components["schemas"]["AskedMeasureInRequest"][];
+            /** @default  */
+            reason: string;
         };
         AskedMeasureInRequest: {
             /** Format: uuid */
@@ -2864,6 +2866,8 @@ export interface components {
             workspace: string;
             name: string;
             question: string;
+            /** @description Sizes that the question names and no margin has. */
+            contradictions: string[];
             allocation: components["schemas"]["AllocationEnum"];
             design: components["schemas"]["DesignEnum"];
             site: components["schemas"]["SiteShape"];
@@ -2895,6 +2899,8 @@ export interface components {
             /** @description Years since the trial's first on these plots. */
             rotation_year: number;
             moved: components["schemas"]["MovedOut"][];
+            /** @description Whether somebody has opened the results at this site. */
+            results_opened: boolean;
             /** @description Whether records are in, so that map and treatments stay. */
             recorded: boolean;
             /** @description In which the signed-in person is shown lengths. */

@@ -32,6 +32,11 @@ const walkState = computed(() =>
       ? t('frame.visitsDone', { d: walked.value, n: visits.value.length })
       : t('frame.noVisits'),
 )
+const readState = computed(() => {
+  if (props.doubts !== null) return t('frame.doubts', props.doubts)
+  if (props.trial.results_opened) return t('frame.verdicts')
+  return props.trial.recorded ? t('frame.notOpened') : t('frame.noValues')
+})
 const stations = computed(() => [
   {
     id: 'ask',
@@ -45,7 +50,7 @@ const stations = computed(() => [
   { id: 'weigh', state: t('frame.later') },
   {
     id: 'read',
-    state: props.doubts === null ? t('frame.verdicts') : t('frame.doubts', props.doubts),
+    state: readState.value,
     to: { name: 'read' },
   },
   { id: 'tell', state: t('frame.onePage'), to: { name: 'tell' } },

@@ -23,6 +23,8 @@ const props = defineProps<{
   act: string
   /** Site → trials that lay there before. */
   earlier?: Record<string, string[]>
+  /** Where the question as it is kept names another size than its margins. */
+  contradictions?: string[]
   rotationYear?: number
 }>()
 const emit = defineEmits<{ kept: [] }>()
@@ -69,11 +71,13 @@ function addTreatment() {
   void focusLast(() => treatments.value?.rows)
 }
 
+const reason = ref('')
+const needsReason = computed(() => problem.value instanceof Problem && problem.value.code === 'needs-reason')
 async function keep() {
   problem.value = null
   busy.value = true
   try {
-    await acts.ask(props.trial, askOf(draft.value, props.workspace))
+    await acts.ask(props.trial, askOf(draft.value, props.workspace, reason.value))
     emit('kept')
   } catch (error) {
     problem.value = error as Error
@@ -95,6 +99,7 @@ async function keep() {
         :placeholder="t('ask.questionExample')"
         maxlength="300"
       />
+      <p v-for="one in contradictions" :key="one" class="differs">{{ one }}</p>
       <p v-if="sentence && mayPlan" class="quiet small">
         {{ sentence }}
         <button type="button" class="link-button" @click="draft.question = sentence.slice(0, 300)">
@@ -162,6 +167,7 @@ async function keep() {
     </fieldset>
 
     <ProblemNote v-if="problem" :problem="problem" />
+    <v-text-field v-if="needsReason" v-model="reason" :label="t('ask.reason')" maxlength="100" />
     <v-btn v-if="mayPlan" type="submit" color="accent" :loading="busy">{{ act }}</v-btn>
   </form>
 </template>
@@ -188,5 +194,9 @@ legend {
 }
 .pill {
   align-self: flex-start;
+}
+.differs {
+  border-left: 5px solid var(--loss);
+  padding-left: 10px;
 }
 </style>

@@ -39,6 +39,7 @@ async function kept() {
     :may-plan="trial.may.includes('plan')"
     :act="t('ask.keep')"
     :earlier="trial.earlier"
+    :contradictions="trial.contradictions"
     :rotation-year="trial.rotation_year"
     @kept="kept"
   />

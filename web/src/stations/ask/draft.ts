@@ -240,12 +240,13 @@ export function listed(factors: FactorDraft[]): Factor[] {
 }
 
 /** Rows without a name are left out: they are the empty line that waits for the next one. */
-export function askOf(draft: AskDraft, workspace: string): Ask {
+export function askOf(draft: AskDraft, workspace: string, reason = ''): Ask {
   const named = draft.treatments.filter((treatment) => treatment.name.trim())
   const ids = new Set(named.map((one) => one.id))
   const controls = new Set(named.filter((one) => one.is_control).map((one) => one.id))
   return {
     workspace,
+    reason,
     name: draft.name.trim(),
     question: draft.question.trim(),
     sites: draft.sites.map((one) => ({

@@ -198,7 +198,7 @@ legend {
   display: grid;
   grid-template-columns: repeat(auto-fit, minmax(88px, 1fr));
   gap: 8px;
-  align-items: center;
+  align-items: start;
   margin-bottom: 8px;
 }
 .acts {

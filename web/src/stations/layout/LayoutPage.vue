@@ -7,6 +7,7 @@ import { Problem } from '@/api/client'
 import { acts, trialQueries, type Trial } from '@/api/queries'
 import { faultsIn } from '@/parts/faults'
 import ProblemNote from '@/parts/ProblemNote.vue'
+import { useLast } from '@/parts/useLast'
 import { useStationGround } from '@/shell/useGround'
 import { useKeys } from '@/shell/useKeys'
 import { figure, plain } from '@/texts/format'
@@ -82,7 +83,8 @@ const { data: checked, error: checkError } = useQuery(
 )
 /** While something can't be read, what was read last stays on the map, and is judged no further. */
 const found = computed(() => (checkError.value ? undefined : checked.value))
-const shown = computed(() => shownLayout(draft.value, checked.value ?? kept.value))
+const readLast = useLast(checked)
+const shown = computed(() => shownLayout(draft.value, readLast.value ?? kept.value))
 const faults = computed(() => ({ ...faultsIn(checkError.value), ...faultsIn(problem.value) }))
 const reason = ref('')
 const needsReason = computed(

@@ -6,6 +6,7 @@ import { useI18n } from 'vue-i18n'
 import { acts, trialQueries, type Trial } from '@/api/queries'
 import { faultsIn } from '@/parts/faults'
 import ProblemNote from '@/parts/ProblemNote.vue'
+import { useLast } from '@/parts/useLast'
 import { useStationGround } from '@/shell/useGround'
 import { plain } from '@/texts/format'
 
@@ -59,7 +60,7 @@ const hints = computed(() => {
 const grown = computed(() => props.trial.treatments.length - leftOut.value.length)
 const enough = computed(() => props.trial.treatments.length > 1)
 const {
-  data: outlook,
+  data: answer,
   error,
   isPlaceholderData,
 } = useQuery(
@@ -70,6 +71,8 @@ const {
     retry: false,
   })),
 )
+
+const outlook = useLast(answer)
 
 async function draw() {
   busy.value = true
@@ -331,5 +334,6 @@ fieldset {
   display: grid;
   grid-template-columns: repeat(auto-fill, minmax(150px, 1fr));
   gap: 12px;
+  align-items: start;
 }
 </style>

@@ -160,7 +160,7 @@ const asked = computed(() =>
 const saved = computed(() => {
   if (sheet.offline.value) return t('walk.offline', sheet.waiting.value)
   if (sheet.waiting.value) return t('walk.waiting', sheet.waiting.value)
-  return t('frame.saved')
+  return asked.value.length ? t('walk.notSaved', asked.value.length) : t('frame.saved')
 })
 const notes = computed(() =>
   visit.value.notes.filter((note) => note.unit === unit.value || note.unit === null),

@@ -135,6 +135,7 @@ export default {
     starts: 'Season starts',
     ends: 'Season ends',
     keep: 'Keep and plan',
+    reason: 'Reason for the change',
     restored: 'This is what you typed before and didn’t keep.',
     startOver: 'Start over',
   },

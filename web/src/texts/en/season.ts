@@ -40,6 +40,7 @@ export default {
     noPlots: 'There is no map yet, so there is nowhere to walk.',
     toPlan: 'Draw it in Plan',
     offline: 'No connection: nothing is waiting | No connection: 1 figure waits on this device | No connection: {n} figures wait on this device',
+    notSaved: '1 value isn’t saved: it is questioned or refused | {n} values aren’t saved: they are questioned or refused',
     waiting: 'all saved | 1 figure on its way | {n} figures on their way',
     contested: 'no figures differ | 1 figure differs: decide | {n} figures differ: decide',
     plot: 'Plot {p}',

@@ -46,6 +46,8 @@ export default {
     noMap: 'no map',
     due: 'nothing due | 1 due | {n} due',
     verdicts: 'verdicts',
+    notOpened: 'not opened',
+    noValues: 'no values',
     onePage: 'one page',
     ground: 'The ground',
     showGround: 'Show the ground',

@@ -5,7 +5,7 @@ export default {
     page: 'The grower’s page',
     pageLead: 'PDF, one side: verdicts in words, the map, the doubts that matter.',
     package: 'The data package',
-    packageLead: 'ZIP: figures as CSV, every column described, the reading and the plan. It can be brought back.',
+    packageLead: 'ZIP: values as CSV, every column described, the results and the plan. A trial in blocks can be imported again with its plots, values and margins; season, place and answers to doubts are not imported.',
     says: 'What the page says',
     doubts: 'What a good colleague would say',
   },
