@@ -12,13 +12,10 @@ from dataclasses import dataclass
 
 import numpy as np
 from scipy import special
-from scipy.interpolate import CubicSpline
 
 from apercu_core.arrays import Floats
-from apercu_core.statistics.quadrature import normal_axis, scale_axis
+from apercu_core.statistics.quadrature import normal_axis
 
-POINTS = 73
-FARTHEST = 9.0
 MOST_NODES = 20_000
 LEAST_WEIGHT = 1e-6
 _REACH = 5.2
@@ -75,25 +72,8 @@ def _shared(alike: Floats) -> tuple[list[int], int] | None:
     return (of, len(kinds)) if sizes == {int(linked[0].sum())} else None
 
 
-class CellsAgainstControl:
-    """P(all |Tᵢ| ≤ t) for t > 0 and any degrees of freedom.
-
-    What doesn't depend on them, the probability with a known standard deviation, is worked out once at fixed points and
-    taken between them by a cubic spline; good to about five digits.
-    """
-
-    def __init__(self, strips: Strips) -> None:
-        at = np.linspace(0, FARTHEST, POINTS)
-        self._known = CubicSpline(at, [0.0, *_known_scale(at[1:], strips)])
-
-    def inside(self, t: float, df: float) -> float:
-        scale, share = scale_axis(float(df))
-        known = np.where(t * scale < FARTHEST, self._known(np.minimum(t * scale, FARTHEST)), 1.0)
-        return float(known @ share)
-
-
-def _known_scale(at: Floats, strips: Strips) -> list[float]:
-    """P(all |Dᵢ| ≤ x sd(Dᵢ)) at each x of `at`."""
+def inside_probability(at: Floats, strips: Strips) -> Floats:
+    """P(all |Dᵢ| ≤ x sd(Dᵢ)) at each x > 0 of `at`, shape (q,); good to about five digits."""
     rows, columns = strips.rows, strips.columns
     r, c, e = (float(np.sqrt(v)) for v in (strips.between_rows, strips.between_columns, strips.within))
     k, weight = _shared_by_columns(columns, c, e)
@@ -114,7 +94,7 @@ def _known_scale(at: Floats, strips: Strips) -> list[float]:
         for j in range(columns):
             each *= special.ndtr((x * spread[j] - middle[j]) / e) - special.ndtr((-x * spread[j] - middle[j]) / e)
         found.append(float((inside * ((each @ shifted) ** (rows - 1) @ density)) @ weight))
-    return found
+    return np.array(found)
 
 
 def nodes(strips: Strips) -> int:

@@ -16,6 +16,7 @@ from scipy import special
 
 from apercu_core.arrays import Floats
 from apercu_core.statistics import crossed_normal, nested_normal
+from apercu_core.statistics.known_scale import KnownScale
 from apercu_core.statistics.lattice import lattice_points, lattice_scale
 from apercu_core.statistics.quadrature import normal_axis, scale_axis
 from apercu_core.statistics.root import increasing_root
@@ -27,16 +28,12 @@ class LargestT:
     def __init__(self, covariance: Floats, df: float) -> None:
         spread = np.sqrt(np.diagonal(covariance))
         self._correlation, self._df = covariance / np.outer(spread, spread), df
-        self._groups = nested_normal.nested_groups(self._correlation)
-        strips = crossed_normal.crossed_strips(covariance) if self._groups is None else None
-        self._cells = _cells_against_control(strips) if strips else None
-        self._loadings = np.zeros(len(spread))
-        if self._groups is None and self._cells is None:
-            self._loadings = _loadings(self._correlation)
+        self._known = _known_scale(covariance, self._correlation)
+        self._loadings = _loadings(self._correlation) if self._known is None else np.zeros(len(spread))
         self._product = np.outer(self._loadings, self._loadings)
         np.fill_diagonal(self._product, 1)
         is_product = bool(np.abs(self._product - self._correlation).max() < 1e-7)
-        self._is_exact = is_product or self._groups is not None or self._cells is not None
+        self._is_exact = is_product or self._known is not None
 
     def upper(self, t: float) -> float:
         """P(max |Tᵢ| > t)."""
@@ -53,10 +50,8 @@ class LargestT:
         return t
 
     def _nearly(self, t: float) -> float:
-        if self._groups is not None:
-            return nested_normal.inside_probability(t, self._groups, self._df)
-        if self._cells is not None:
-            return self._cells.inside(t, self._df)
+        if self._known is not None:
+            return self._known.inside(t, self._df)
         return float(_one_factor(np.array([t]), self._loadings, self._df)[0])
 
     def _correction(self, t: float) -> float:
@@ -65,10 +60,24 @@ class LargestT:
         return _lattice(t, self._correlation, self._df) - _lattice(t, self._product, self._df)
 
 
+def _known_scale(covariance: Floats, correlation: Floats) -> KnownScale | None:
+    """What is exact and not a product: contrasts in nested groups, or cells of crossed strips; None for others."""
+    groups = nested_normal.nested_groups(correlation)
+    if groups is not None:
+        return _of_groups(groups)
+    strips = crossed_normal.crossed_strips(covariance)
+    return _of_strips(strips) if strips is not None else None
+
+
 @lru_cache(maxsize=16)
-def _cells_against_control(strips: crossed_normal.Strips) -> crossed_normal.CellsAgainstControl:
+def _of_groups(groups: tuple[nested_normal.Group, ...]) -> KnownScale:
     """Kept, since one board asks for several degrees of freedom."""
-    return crossed_normal.CellsAgainstControl(strips)
+    return KnownScale(lambda at: nested_normal.inside_probability(at, groups))
+
+
+@lru_cache(maxsize=16)
+def _of_strips(strips: crossed_normal.Strips) -> KnownScale:
+    return KnownScale(lambda at: crossed_normal.inside_probability(at, strips))
 
 
 def largest_upper(t: float, correlation: Floats, df: float) -> float:

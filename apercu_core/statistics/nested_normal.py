@@ -15,7 +15,7 @@ import numpy as np
 from scipy import special
 
 from apercu_core.arrays import Floats
-from apercu_core.statistics.quadrature import normal_axis, scale_axis
+from apercu_core.statistics.quadrature import normal_axis
 
 _SAME = 1e-9
 
@@ -94,18 +94,18 @@ def _step(groups: tuple[Group, ...]) -> float:
     return 0.25 if width > 0.3 else 0.125 if width > 0.15 else 0.0625
 
 
-def inside_probability(t: float, groups: tuple[Group, ...], df: float) -> float:
-    """P(all |Tᵢ| ≤ t), t > 0, for contrasts in nested groups over one estimated standard deviation."""
+def inside_probability(at: Floats, groups: tuple[Group, ...]) -> Floats:
+    """P(all |Dᵢ| ≤ x sd(Dᵢ)) at each x > 0 of `at`, shape (q,), for contrasts in nested groups."""
     step = _step(groups)
-    s, ws = scale_axis(float(df))
     u, wu = normal_axis(step) if any(g.common for g in groups) else (np.zeros(1), np.ones(1))
     v, wv = normal_axis(step)
-    inside = np.ones((len(s), len(u)))
+    inside = np.ones((len(at), len(u)))
+    edge = at[:, None, None]
     for group, times in Counter(groups).items():
         rest = np.sqrt(1 - group.common**2 - group.own**2)
         own, weights = (v, wv) if group.own else (np.zeros(1), np.ones(1))
         middle = (group.common * u[:, None] + group.own * own)[None]
-        edge = (t * s)[:, None, None]
         each = special.ndtr((middle + edge) / rest) - special.ndtr((middle - edge) / rest)
         inside *= ((each**group.many) @ weights) ** times
-    return float((inside @ wu) @ ws)
+    out: Floats = inside @ wu
+    return out
