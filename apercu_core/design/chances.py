@@ -13,6 +13,7 @@ from apercu_core.design.differences import Difference, Frame, Spread, board_diff
 from apercu_core.design.power import detectable_difference
 from apercu_core.errors import Refused
 from apercu_core.statistics.critical import critical_value
+from apercu_core.statistics.distributions import t_quantile
 from apercu_core.statistics.quadrature import scale_axis
 from apercu_core.statistics.specification import Design, Method
 
@@ -22,6 +23,7 @@ class Chances:
     """Probabilities that add up to 1, for one treatment against the control. `runs`: of a simulation, 0 when exact.
 
     `clear_right`: clear in the direction of the truth (either, when the truth is 0); `clear_wrong`: in the other.
+    `equivalent`, `not_less`, `not_more`: chances that such a planned test shows it, which stand beside the verdicts.
     """
 
     truth: float
@@ -32,6 +34,9 @@ class Chances:
     no_difference: float
     not_settled: float
     runs: int = 0
+    equivalent: float = 0.0
+    not_less: float = 0.0
+    not_more: float = 0.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -60,7 +65,10 @@ class Outlook:
 
 @dataclass(frozen=True, slots=True)
 class PlannedComparison:
-    """How the board will compare: each with the control, or all pairs. `whole`, `sub`, `factors` as in `Frame`."""
+    """How the board will compare: each with the control, or all pairs. `whole`, `sub`, `factors` as in `Frame`.
+
+    `controls`: how many there are, where treatments have one for each level of another factor.
+    """
 
     design: Design
     treatments: int
@@ -69,6 +77,7 @@ class PlannedComparison:
     whole: tuple[str, int] = ("", 0)
     sub: tuple[str, int] = ("", 0)
     factors: tuple[tuple[str, int], ...] = ()
+    controls: int = 1
 
     @property
     def against_control(self) -> bool:
@@ -79,12 +88,14 @@ class PlannedComparison:
 
 
 def outlook(
-    plan: PlannedComparison, blocks: int, spread: Spread, margin: float | None, sites: int = 1
+    plan: PlannedComparison, blocks: int, spread: Spread, margin: float | None, sites: int = 1, *,
+    compared: tuple[Difference, Difference] | None = None,
 ) -> Outlook:  # fmt: skip
     """Smallest difference seen with an 80 % chance, what one block more buys, and the chances at 0, m and 2m.
 
     All of it at one site; with several, `kinds` ends with the board's kind over all of them.
 
+    `compared`: the board's comparison with these blocks and with one more, where it isn't that of two treatments alike.
     Chances that need simulation are left out; `simulation.simulated_chances` has them.
     """
     if margin is not None and not (math.isfinite(margin) and margin > 0):
@@ -92,13 +103,14 @@ def outlook(
     kinds = kinds_of_difference(plan.frame(blocks), spread)
     board = kinds[-1]
     kinds += (over_sites(board, sites),) if sites > 1 else ()
+    now, then = compared or (board, board_difference(plan.frame(_one_more(plan, blocks)), spread))
     truths = () if margin is None or not board.exact else (0.0, margin, 2 * margin)
     return Outlook(
         blocks,
         plan.treatments * blocks,
-        board.df,
-        _detectable(plan, board),
-        _detectable(plan, board_difference(plan.frame(_one_more(plan, blocks)), spread)),
+        now.df,
+        detectable_on_board(plan, now),
+        detectable_on_board(plan, then),
         tuple(chances_of_verdicts(plan, board, margin, truth) for truth in truths if margin is not None),
         tuple(Seen(kind, detectable_difference(kind.standard_error, kind.df, _unadjusted(kind.df, plan.alpha)))
               for kind in kinds),
@@ -115,11 +127,14 @@ def _unadjusted(df: float, alpha: float) -> float:
 
 
 def _critical(plan: PlannedComparison, df: float) -> float:
-    return critical_value(plan.method, plan.treatments, df, plan.alpha, against_control=plan.against_control)
+    return critical_value(plan.method, plan.treatments, df, plan.alpha, against_control=plan.against_control,
+                          controls=plan.controls)  # fmt: skip
 
 
-def _detectable(plan: PlannedComparison, board: Difference) -> float:
-    return detectable_difference(board.standard_error, board.df, _critical(plan, board.df))
+def detectable_on_board(plan: PlannedComparison, board: Difference) -> float:
+    """The smallest difference that the board's interval excludes zero for with an 80 % chance."""
+    critical = _critical(plan, board.df) if board.critical is None else board.critical
+    return detectable_difference(board.standard_error, board.df, critical)
 
 
 def chances_of_verdicts(plan: PlannedComparison, board: Difference, margin: float, truth: float) -> Chances:
@@ -150,4 +165,9 @@ def chances_of_verdicts(plan: PlannedComparison, board: Difference, margin: floa
     right, wrong = (up, down) if truth >= 0 else (down, up)
     if truth == 0:
         right, wrong = up + down, 0.0
-    return Chances(truth, right, wrong, real - up - down - small, small, none, 1 - real - none)
+    tested = t_quantile(plan.alpha, df) * se * s  # planned tests aren't adjusted for the others
+    equivalent = between(tested - margin, margin - tested)
+    not_less, not_more = between(tested - margin, far), between(-far, margin - tested)
+    return Chances(
+        truth, right, wrong, real - up - down - small, small, none, 1 - real - none, 0, equivalent, not_less, not_more
+    )

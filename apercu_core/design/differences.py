@@ -53,6 +53,7 @@ class Difference:
 
     `board`: whether the verdict board compares treatments in this way (the least precise, where there are several).
     `exact`: whether one mean square judges it; where several add up, the degrees of freedom are an approximation.
+    `critical`: multiplier of its standard error in the board's interval, where its correlations are known.
     """
 
     name: str
@@ -61,6 +62,7 @@ class Difference:
     means: int
     board: bool = False
     exact: bool = True
+    critical: float | None = None
 
 
 def kinds_of_difference(frame: Frame, spread: Spread) -> tuple[Difference, ...]:

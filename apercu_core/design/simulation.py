@@ -12,15 +12,16 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from apercu_core.arrays import Bools, Floats
+from apercu_core.arrays import Bools, Floats, Ints
 from apercu_core.design.chances import Chances
 from apercu_core.errors import Refused
+from apercu_core.statistics.balanced_reml import expectations, held_squares
 from apercu_core.statistics.classical import projections
-from apercu_core.statistics.critical import critical_value
-from apercu_core.statistics.distributions import f_upper
+from apercu_core.statistics.distributions import f_upper, t_quantile
 from apercu_core.statistics.means import mean_functions
 from apercu_core.statistics.model import LinearModel
-from apercu_core.statistics.specification import Method
+from apercu_core.statistics.specification import Against, Method
+from apercu_core.statistics.strata_critical import StrataCritical
 
 OUTCOMES = ("clear_right", "clear_wrong", "real_unsettled", "real_small", "no_difference", "not_settled")
 
@@ -30,6 +31,7 @@ class Simulated:
     """Shares of the runs, one row a treatment but the base, one column for each of `OUTCOMES`; shape (t − 1, 6).
 
     `error`: the Monte Carlo standard error of each share. `found`: share of runs whose interval excluded zero.
+    `equivalent`, `not_less`, `not_more`: share of runs in which such a planned test would show it.
     """
 
     treatments: tuple[str, ...]
@@ -37,6 +39,9 @@ class Simulated:
     shares: Floats
     error: Floats
     found: Floats
+    equivalent: Floats
+    not_less: Floats
+    not_more: Floats
 
 
 @dataclass(frozen=True, slots=True)
@@ -49,50 +54,86 @@ class Assumed:
     sigmas: Sequence[float]
 
 
+@dataclass(frozen=True, slots=True)
+class Draws:
+    """Each (t − 1, runs): estimates, half-widths of the board's intervals and of planned tests'.
+
+    `found`: (t − 1, 6, runs), one where a run has that outcome.
+    """
+
+    treatments: tuple[str, ...]
+    estimate: Floats
+    half: Floats
+    tested: Floats
+    found: Floats
+
+
 def simulate(
-    model: LinearModel, assumed: Assumed, base: str, margin: float, method: Method, *, alpha: float = 0.05,
+    model: LinearModel, assumed: Assumed, base: Against, margin: float, method: Method, *, alpha: float = 0.05,
     runs: int = 10_000, seed: int = 1,
 ) -> Simulated:  # fmt: skip
-    """Simulate `runs` trials of one treatment factor. `margin` > 0: absolute. Raises `Refused` for unbalanced plans."""
+    """Simulate `runs` trials of one treatment factor. `margin` > 0: absolute. Raises `Refused` for unbalanced plans.
+
+    `base`: the control of all, or each treatment's own.
+    """
+    drawn = _drawn(model, assumed, base, margin, method, alpha=alpha, runs=runs, seed=seed)
+    share = drawn.found.mean(-1)
+    excluded = share[:, :4].sum(1)
+    tested = _planned(drawn.estimate, drawn.tested, margin)
+    error = np.sqrt(share * (1 - share) / runs)
+    return Simulated(drawn.treatments, runs, share, error, excluded, *tested)
+
+
+def _drawn(
+    model: LinearModel, assumed: Assumed, base: Against, margin: float, method: Method, *, alpha: float, runs: int,
+    seed: int,
+) -> Draws:  # fmt: skip
+    """The runs one by one.
+
+    Variances are estimated as the board does: held at zero where they would fall below it. Degrees of freedom are
+    Satterthwaite's at these, in a balanced plan those of Kenward and Roger too.
+    """
     factor = model.factors[model.treatments[0]]
     to_means = mean_functions(model, model.treatments)[:, model.kept]
     q, r = np.linalg.qr(model.x)
     means = to_means @ np.linalg.inv(r) @ q.T  # (t, n): plot values → treatment means
     rng = np.random.default_rng(seed)
-    y = np.asarray(assumed.truth)[factor.codes] + rng.normal(0, assumed.sigmas[-1], (runs, len(model.y)))
+    truth = np.asarray(assumed.truth)
+    y = truth[factor.codes] + rng.normal(0, assumed.sigmas[-1], (runs, len(model.y)))
     for stratum, sigma in zip(model.strata, assumed.sigmas, strict=False):
         y += rng.normal(0, sigma, (runs, int(stratum.codes.max()) + 1))[:, stratum.codes]
-    at = factor.levels.index(base)
-    others = [i for i in range(len(factor)) if i != at]
-    contrasts = means[others] - means[at]
+    others, controls = compared_indices(factor.levels, base)
+    contrasts = means[others] - means[controls]
     rests = projections(model)
+    dfs = np.array([float(rest.shape[1]) for rest in rests])
     squares = np.stack([np.square(y @ rest).mean(1) for rest in rests])  # (strata, runs)
-    # The share of each stratum in a contrast's variance, in plots' worth of its mean square.
-    shares = np.stack([np.square(contrasts @ basis).sum(1) for basis in projections(model, whole=True)])
-    parts = shares[:, :, None] * squares[:, None, :]  # (strata, t − 1, runs)
-    dfs = np.array([rest.shape[1] for rest in rests])
-    variance = parts.sum(0)
-    df = variance**2 / (parts**2 / dfs[:, None, None]).sum(0)
-    half = _critical(method, len(factor), df, alpha) * np.sqrt(variance)
+    held = held_squares(squares, dfs, expectations(model, rests)) if model.strata else squares
+    # What each stratum adds to the covariance of the contrasts, in plots' worth of its mean square.
+    parts = np.stack([(contrasts @ basis) @ (contrasts @ basis).T for basis in projections(model, whole=True)])
+    comparing = StrataCritical(parts, dfs, method, len(factor), alpha)
+    variance, df = comparing.variance_and_df(held)
+    half = comparing.critical(held, df) * np.sqrt(variance)
     estimate = contrasts @ y.T
     protected = np.zeros(runs, dtype=bool)
     if method == "lsd":
         protected = _overall_p(model, means @ y.T, squares, dfs) >= alpha
-    found = _sorted_out(estimate, half, margin, np.asarray(assumed.truth)[others] - assumed.truth[at], protected)
-    share = found.mean(-1)
+    found = _sorted_out(estimate, half, margin, truth[others] - truth[controls], protected)
     names = tuple(factor.levels[i] for i in others)
-    excluded = share[:, :4].sum(1)
-    return Simulated(names, runs, share, np.sqrt(share * (1 - share) / runs), excluded)
+    return Draws(names, estimate, half, t_quantile(alpha, df) * np.sqrt(variance), found)
 
 
-def _critical(method: Method, treatments: int, df: Floats, alpha: float) -> Floats:
-    """Critical values, between those of a few degrees of freedom where they vary from run to run."""
-    low, high = float(df.min()), float(df.max())
-    grid = 1 / np.linspace(1 / high, 1 / low, 12) if high > low * (1 + 1e-9) else np.array([low])
-    grid.sort()
-    values = [critical_value(method, treatments, round(float(x), 6), alpha, against_control=True) for x in grid]
-    out: Floats = np.interp(-1 / df, -1 / grid, values)
-    return out
+def compared_indices(levels: Sequence[str], base: Against) -> tuple[Ints, Ints]:
+    """Indices of the treatments that are compared, and of their controls."""
+    of = {level: base for level in levels if level != base} if isinstance(base, str) else base
+    pairs = [(levels.index(a), levels.index(b)) for a, b in of.items() if a in levels and b in levels]
+    pairs.sort()
+    return np.array([a for a, _ in pairs]), np.array([b for _, b in pairs])
+
+
+def _planned(estimate: Floats, half: Floats, margin: float) -> tuple[Floats, Floats, Floats]:
+    """Shares of runs in which a planned test, unadjusted, shows equivalence, and that it isn't less, or more."""
+    low, high = estimate - half, estimate + half
+    return ((low > -margin) & (high < margin)).mean(1), (low > -margin).mean(1), (high < margin).mean(1)
 
 
 def _overall_p(model: LinearModel, estimated: Floats, squares: Floats, dfs: Floats) -> Floats:
@@ -120,16 +161,28 @@ def _sorted_out(estimate: Floats, half: Floats, margin: float, truth: Floats, pr
 
 
 def simulated_chances(
-    model: LinearModel, sigmas: Sequence[float], base: str, other: str, margin: float, method: Method, *,
+    model: LinearModel, sigmas: Sequence[float], base: Against, other: str, margin: float, method: Method, *,
     alpha: float = 0.05, runs: int = 10_000,
 ) -> tuple[Chances, ...]:  # fmt: skip
-    """The chance of each verdict of `other` against `base` when the truth is 0, the margin, and twice the margin."""
-    out = []
-    for i, truth in enumerate((0.0, margin, 2 * margin)):
-        levels = model.factors[model.treatments[0]].levels
+    """The chance of each verdict of `other` against its control when the truth is 0, the margin, and twice that."""
+    levels = model.factors[model.treatments[0]].levels
+    truths, out = (0.0, margin, 2 * margin), []
+    one = None
+    for i, truth in enumerate(truths):
         means = [truth if level == other else 0.0 for level in levels]
-        drawn = simulate(model, Assumed(means, sigmas), base, margin, method, alpha=alpha, runs=runs, seed=1 + i)
-        share = drawn.shares[drawn.treatments.index(other)]
-        shares = {name: float(x) for name, x in zip(OUTCOMES, share, strict=True)}
-        out.append(Chances(truth=truth, runs=runs, **shares))
+        if one is None or method == "lsd":  # whose protection depends on all means
+            assumed = Assumed(means, sigmas)
+            one = _drawn(model, assumed, base, margin, method, alpha=alpha, runs=runs, seed=1 + i)
+            moved = 0.0
+        else:  # a true difference moves the estimate and nothing else
+            moved = truth
+        at = [one.treatments.index(other)]
+        estimate = one.estimate[at] + moved
+        found = one.found[at]
+        if moved:
+            found = _sorted_out(estimate, one.half[at], margin, np.array([truth]), np.zeros(runs, dtype=bool))
+        tests = [float(x[0]) for x in _planned(estimate, one.tested[at], margin)]
+        shares = {name: float(x) for name, x in zip(OUTCOMES, found.mean(-1)[0], strict=True)}
+        named = dict(zip(("equivalent", "not_less", "not_more"), tests, strict=True))
+        out.append(Chances(truth=truth, runs=runs, **shares, **named))
     return tuple(out)

@@ -14,7 +14,7 @@ from apercu_core.statistics.analysis import Analysis
 from apercu_core.statistics.comparisons import Pairs
 from apercu_core.statistics.specification import Comparison
 from apercu_core.verdicts.margin import Band
-from apercu_core.verdicts.settling import blocks_to_settle
+from apercu_core.verdicts.settling import Compared, blocks_for_a_chance, blocks_for_f, blocks_to_settle
 from apercu_core.verdicts.verdict import Direction, Interval, Verdict, judge
 from apercu_core.words import number, p_value
 
@@ -42,7 +42,7 @@ def cells_of(
         if verdict is Verdict.NOT_SETTLED and protected and not interval.includes_zero:
             cell = replace(cell, reason=f"overall F {p_value(analysis.anova['treatment'].p)}")
         if verdict is Verdict.NOT_SETTLED and band is not None:
-            cell = _with_blocks(cell, band, analysis, how, i, len(controls.all))
+            cell = _with_blocks(cell, band, analysis, how, i, len(controls.all), protected=protected)
         found[other] = cell
     order = dict.fromkeys(plot.treatment for plot in trial.plots)
     shown = [t for t in order if t in controls.of or t in controls.without]
@@ -80,7 +80,9 @@ def _without(treatment: str, analysis: AnyAnalysis, controls: Controls, unit: st
     return Cell(treatment, Verdict.NO_ANSWER, estimate, reason=reason, against=control)
 
 
-def _with_blocks(cell: Cell, band: Band, analysis: AnyAnalysis, how: How, pair: int, controls: int) -> Cell:
+def _with_blocks(
+    cell: Cell, band: Band, analysis: AnyAnalysis, how: How, pair: int, controls: int, *, protected: bool
+) -> Cell:  # fmt: skip
     assert cell.estimate is not None
     spec, treatments = analysis.specification, len(analysis.families[0].levels)
     if isinstance(analysis, Analysis) and spec.design in (
@@ -90,17 +92,25 @@ def _with_blocks(cell: Cell, band: Band, analysis: AnyAnalysis, how: How, pair: 
         blocks, df = 2, float(error_df(spec.design, treatments, 2))
         se = analysis.fit.residual_sd
     else:
-        blocks = len(analysis.plots) // treatments if spec.design == "crd" else _blocks(analysis)
+        blocks = _blocks_now(analysis)
         se, df = float(analysis.pairs[0].se[pair]), float(analysis.pairs[0].df[pair])
-    needed = blocks_to_settle(
-        cell.estimate, band, se, df, blocks, treatments=treatments, method=how.method, alpha=how.alpha,
-        against_control=how.against_base, controls=controls,
+    compared = Compared(
+        cell.estimate, se, df, blocks, treatments, how.method, how.alpha, how.against_base, controls
     )  # fmt: skip
-    return replace(cell, blocks=needed, more_than_40=needed is None)
+    needed, likely = blocks_to_settle(compared, band), blocks_for_a_chance(compared, band)
+    if protected:
+        overall = analysis.anova["treatment"]
+        by_f = blocks_for_f(overall.f, round(overall.df_num), overall.df_den, _blocks_now(analysis), how.alpha)
+        needed = None if needed is None or by_f is None else max(needed, by_f)
+        likely = None if likely is None or by_f is None else max(likely, by_f)
+    return replace(cell, blocks=needed, blocks_likely=likely, more_than_40=needed is None)
 
 
-def _blocks(analysis: AnyAnalysis) -> int:
+def _blocks_now(analysis: AnyAnalysis) -> int:
+    """How many blocks there are, or plots of each treatment."""
     spec = analysis.specification
+    if spec.design == "crd":
+        return len(analysis.plots) // len(analysis.families[0].levels)
     return len(analysis.plots.factors[spec.block or spec.row or ""])
 
 

@@ -30,7 +30,8 @@ class Cell:
     """One treatment against its control, `against`, for one measure; differences in the measure's unit.
 
     `reason`: why there is no answer, or why an interval that excludes zero isn't called real. `blocks`: how many
-    would settle it, if `more_than_40` isn't the answer. `stands_out`: marked by the false discovery rate.
+    would settle it if the estimate stays, unless `more_than_40` is the answer; `blocks_likely`: would with an 80 %
+    chance if it is the truth. `stands_out`: marked by the false discovery rate.
     """
 
     treatment: str
@@ -41,6 +42,7 @@ class Cell:
     p: float | None = None
     reason: str = ""
     blocks: int | None = None
+    blocks_likely: int | None = None
     more_than_40: bool = False
     stands_out: bool = False
     against: str = ""

@@ -32,10 +32,13 @@ class Invented:
 
 @dataclass(frozen=True, slots=True)
 class Rehearsal:
-    """`counts`: (measure, treatment) → verdict → how many runs; `last`: the board of the last run."""
+    """`counts`: (measure, treatment) → verdict → how many runs; `shown`: in how many a planned test shows it, for those
+    that have one; `last`: the board of the last run.
+    """
 
     runs: int
     counts: Mapping[tuple[str, str], Mapping[str, int]]
+    shown: Mapping[tuple[str, str], int]
     last: Reading
 
 
@@ -50,13 +53,16 @@ def rehearse(
         raise Refused("bad-value", f"There is no plot {sorted(unknown)[0]}, so it can't be lost.")
     rng = np.random.default_rng(seed)
     counts: dict[tuple[str, str], Counter[str]] = {}
+    shown: Counter[tuple[str, str]] = Counter()
     for _ in range(runs):
         season = [Recorded(truth.asked, _values(trial.plots, truth, rng, lost)) for truth in truths]
         reading = read_trial(trial, design, season, how, base)
         for measure in reading.measures:
             for cell in measure.cells:
                 counts.setdefault((measure.asked.name, cell.treatment), Counter())[cell.verdict.value] += 1
-    return Rehearsal(runs, counts, reading)
+            for test in measure.planned:
+                shown[measure.asked.name, test.test.treatment] += test.shown
+    return Rehearsal(runs, counts, shown, reading)
 
 
 def _values(

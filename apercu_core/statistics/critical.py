@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+import math
 from functools import lru_cache
 
 import numpy as np
 
 from apercu_core.statistics.distributions import t_quantile
-from apercu_core.statistics.multivariate_t import largest_quantile
+from apercu_core.statistics.known_scale import KnownScale
+from apercu_core.statistics.nested_normal import Group, inside_probability
 from apercu_core.statistics.specification import Method
 from apercu_core.statistics.studentized_range import range_quantile
 
@@ -30,5 +32,12 @@ def critical_value(
         return float(t_quantile(-np.expm1(np.log1p(-alpha) / pairs) / 2, df))
     if method == "tukey":
         return range_quantile(alpha, treatments, df) / float(np.sqrt(2))
-    group = np.arange(pairs) % controls
-    return largest_quantile(alpha, 0.5 * (group[:, None] == group) + 0.5 * np.eye(pairs), df)
+    return _against_controls(pairs, controls).quantile(alpha, df)
+
+
+@lru_cache(maxsize=64)
+def _against_controls(pairs: int, controls: int) -> KnownScale:
+    """Comparisons that share a control have correlation a half, others none; what doesn't depend on df is kept."""
+    sizes = [len(range(first, pairs, controls)) for first in range(controls)]
+    groups = tuple(Group(many, 0.0, math.sqrt(0.5)) for many in sizes)
+    return KnownScale(lambda at: inside_probability(at, groups))

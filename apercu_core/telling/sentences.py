@@ -92,10 +92,17 @@ def _margin(m: MeasureReading) -> str:
 
 def _more(cell: Cell) -> str:
     if cell.reason:
-        return f"The trial as a whole doesn't tell its treatments apart ({cell.reason})."
+        return f"The trial as a whole doesn't tell its treatments apart ({cell.reason}). {_blocks(cell)}".strip()
     if cell.more_than_40:
         return "More than 40 blocks would be needed: better another measure, more frames or a wider margin."
-    return f"About {cell.blocks} blocks would settle it, if the difference stays." if cell.blocks else ""
+    return _blocks(cell)
+
+
+def _blocks(cell: Cell) -> str:
+    if not cell.blocks:
+        return ""
+    likely = f"{cell.blocks_likely} blocks" if cell.blocks_likely else "more than 40 blocks"
+    return f"About {cell.blocks} blocks would settle it if the difference stays; {likely} for an 80 % chance."
 
 
 _CLEAR = {
@@ -106,9 +113,27 @@ _CLEAR = {
 }
 
 
+_SHOWN = {
+    "equivalence": ("Shown equivalent", "Not shown equivalent"),
+    "non-inferiority": ("Shown not to be worse", "Not shown to be no worse"),
+}
+
+
+def _planned_in_short(m: MeasureReading) -> str:
+    """The outcome of the planned test of the measure that decides the question; empty where there is none."""
+    tests = [test for test in m.planned if not test.chosen_after]
+    out = []
+    for shown in (True, False):
+        names = [test.test.treatment for test in tests if test.shown is shown]
+        if names:
+            words = _SHOWN[tests[0].kind][0 if shown else 1]
+            out.append(f"{words} in {m.asked.name}, by the margin of {_margin(m)}: {listed(names)}.")
+    return " ".join(out)
+
+
 def in_short(told: Sequence[Told], reading: Reading) -> str:
     """What is clear, in one breath, or that nothing is."""
-    parts = []
+    parts = [said for m in reading.measures if m.asked.primary and (said := _planned_in_short(m))]
     for verdict, words in _CLEAR.items():
         for measure in told:
             names = [line.treatment for line in measure.lines if line.verdict is verdict]

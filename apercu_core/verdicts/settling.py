@@ -1,33 +1,96 @@
-"""How many blocks would settle a comparison, if its estimate stays."""
+"""How many blocks would settle a comparison: if its estimate stays, and with an 80 % chance if it is the truth."""
 
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
+from dataclasses import dataclass
+
+import numpy as np
+from scipy import special
 
 from apercu_core.statistics.critical import critical_value
+from apercu_core.statistics.quadrature import scale_axis
 from apercu_core.statistics.specification import Method
 from apercu_core.verdicts.margin import Band
 
 MOST_BLOCKS = 40
+WANTED = 0.8
 
 
-def blocks_to_settle(
-    estimate: float, band: Band, standard_error: float, df: float, blocks: float, *, treatments: int, method: Method,
-    alpha: float, against_control: bool, controls: int = 1,
-) -> int | None:  # fmt: skip
-    """The smallest number of blocks b with half-width c(b)·SE(b) below max(|d|, distance to the margin).
+@dataclass(frozen=True, slots=True)
+class Compared:
+    """A comparison as it was found in `blocks` blocks, in the scale of its estimate and band.
 
-    `standard_error`, `df`: of the comparison as found in `blocks` blocks, in the scale of `estimate` and `band`; with b
-    blocks SE shrinks by √(blocks/b), and the degrees of freedom of its stratum grow as b − 1 does. None if more than
-    40 would be needed: then another measure, more frames or a wider margin is the answer.
+    With b blocks its standard error shrinks by √(blocks/b), and degrees of freedom of its stratum grow as b − 1 does.
     """
-    target = max(abs(estimate), min(band.high - estimate, estimate - band.low))
+
+    estimate: float
+    standard_error: float
+    df: float
+    blocks: float
+    treatments: int
+    method: Method
+    alpha: float
+    against_control: bool
+    controls: int = 1
+
+    def in_blocks(self, b: int, digits: int = 17) -> tuple[float, float, float]:
+        """Standard error, degrees of freedom and critical value; the latter's df to so many digits, which are kept."""
+        df = max(float(f"{self.df * (b - 1) / (self.blocks - 1):.{digits}g}"), 1.0)
+        critical = critical_value(
+            self.method, self.treatments, df, self.alpha, against_control=self.against_control, controls=self.controls
+        )
+        return self.standard_error * math.sqrt(self.blocks / b), df, critical
+
+
+def blocks_to_settle(compared: Compared, band: Band) -> int | None:
+    """The smallest number of blocks whose half-width is below max(|d|, distance to the margin), if the estimate stays.
+
+    None if more than 40 would be needed: then another measure, more frames or a wider margin is the answer.
+    """
+    target = max(abs(compared.estimate), min(band.high - compared.estimate, compared.estimate - band.low))
 
     def settles(b: int) -> bool:
-        df_then = max(df * (b - 1) / (blocks - 1), 1.0)
-        c = critical_value(method, treatments, df_then, alpha, against_control=against_control, controls=controls)
-        return c * standard_error * math.sqrt(blocks / b) < target
+        se, _, critical = compared.in_blocks(b)
+        return critical * se < target
 
+    return _fewest(settles)
+
+
+def blocks_for_a_chance(compared: Compared, band: Band) -> int | None:
+    """The smallest number of blocks that settles it in 80 % of trials, if estimate and spread are the truth.
+
+    Settled is an interval without zero, or one within the margins; None past 40.
+    """
+
+    def settles(b: int) -> bool:
+        se, df, critical = compared.in_blocks(b, digits=2)
+        scale, share = scale_axis(float(df))
+        half, d = critical * se * scale, compared.estimate
+        excluded = special.ndtr((d - half) / se) + special.ndtr((-d - half) / se)
+        # within the margins, and not excluded already: |estimate| ≤ half, and half-width to both margins
+        high, low = np.minimum(half, band.high - half), np.maximum(-half, band.low + half)
+        inside = np.where(high > low, special.ndtr((high - d) / se) - special.ndtr((low - d) / se), 0.0)
+        return float(share @ (excluded + inside)) >= WANTED
+
+    return _fewest(settles)
+
+
+def blocks_for_f(f: float, df: int, error_df: float, blocks: float, alpha: float) -> int | None:
+    """The smallest number of blocks that makes an overall F test significant, if the means stay; None past 40.
+
+    F grows with the number of blocks, and its error's degrees of freedom as b − 1 does.
+    """
+
+    def significant(b: int) -> bool:
+        then = max(error_df * (b - 1) / (blocks - 1), 1.0)
+        return float(special.fdtrc(df, then, f * b / blocks)) < alpha
+
+    return _fewest(significant)
+
+
+def _fewest(settles: Callable[[int], bool]) -> int | None:
     if not settles(MOST_BLOCKS):
         return None
     low, high = 1, MOST_BLOCKS  # settles(high) holds, settles(low) can't

@@ -7,13 +7,14 @@ from dataclasses import dataclass, field, replace
 from math import prod, sqrt
 from typing import Any, cast
 
-from apercu_core.design.chances import Chances, Outlook, PlannedComparison, outlook
-from apercu_core.design.differences import Spread, board_difference
+from apercu_core.design.board_comparison import board_comparison
+from apercu_core.design.chances import Chances, Outlook, PlannedComparison, detectable_on_board, outlook
+from apercu_core.design.differences import Difference, Spread, board_difference
 from apercu_core.design.effort import THUMB, Effort, FramesChoice, best_frames, plot_sd_of, within_hours
 from apercu_core.design.facts import READ_AS, facts_of
 from apercu_core.design.layout import PlotSize
 from apercu_core.design.machines import Fit, fit_width
-from apercu_core.design.power import detectable_difference
+from apercu_core.design.planned_chance import Test, blocks_for_planned, planned_chance
 from apercu_core.design.simulation import simulated_chances
 from apercu_core.doubts.doubt import PlotFacts
 from apercu_core.errors import Refused
@@ -21,17 +22,17 @@ from apercu_core.measures.catalogue import definition
 from apercu_core.measures.sheets import SHEETS
 from apercu_core.reading.asked import How
 from apercu_core.reading.measure import rows_of, specification_for
-from apercu_core.statistics.critical import critical_value
 from apercu_core.statistics.model import LinearModel, build_model
 from apercu_core.statistics.plots import plots_of
-from apercu_core.statistics.specification import Method
+from apercu_core.statistics.specification import Against, Method
 from apercu_core.units import System, shown_in
 from crew.models import Person
 from crew.permissions import require
 from readings.models import Reading
 from records.visits import samples_wanted
 from trials.equipment import machines_of
-from trials.models import MarginKind, Season, TrialMeasure
+from trials.models import MarginKind, Planned, Season, TrialMeasure
+from trials.own_controls import own_controls
 from trials.plan import Plan, grown_in, placed_plots, settled
 
 CURVE = (2, 3, 4, 5, 6, 8, 10, 12)
@@ -76,6 +77,18 @@ class FramesOutlook:
 
 
 @dataclass(frozen=True, slots=True)
+class PlannedOutlook:
+    """Of a planned test: the chance that it shows it if there is no difference, and if there is one of half the margin
+    in the unwanted direction; `blocks`: for an 80 % chance if there is none, None past 40.
+    """
+
+    kind: str
+    chance: float
+    chance_at_half: float
+    blocks: int | None
+
+
+@dataclass(frozen=True, slots=True)
 class MeasureOutlook:
     """In the unit that the person is shown; `outlook` None: not enough is known, and `reason` says what.
 
@@ -93,6 +106,7 @@ class MeasureOutlook:
     curve: tuple[CurvePoint, ...] = ()
     frames: FramesOutlook | None = None
     sampled: bool = False
+    planned: PlannedOutlook | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -132,8 +146,9 @@ def outlook_of(*, by: Person, season: Season, sketch: Sketch) -> PlanOutlook:
         raise Refused("bad-design", "At least two treatments are needed to compare. Name them in Ask.")
     control = next((t.name for t in treatments if t.is_control), None)
     facts = _facts(season, sketch.plan)
-    plan = _comparison(season, sketch.plan, "dunnett" if control else "tukey")
-    look = _Look(plan, facts, control or treatments[0].name, sketch, cast(System, by.units),
+    own = own_controls({t.name: t.levels for t in treatments}, season.trial.factors)
+    plan = _comparison(season, sketch.plan, "dunnett" if control else "tukey", len(set(own.values())) or 1)
+    look = _Look(season, plan, facts, own or control or treatments[0].name, sketch, cast(System, by.units),
                  season.trial.seasons.count())  # fmt: skip
     measures = season.trial.measures.select_related("version__measure").order_by("order", "id")
     machines = fit_width(sketch.plan.size.width, machines_of(season.trial.workspace), look.system)
@@ -146,7 +161,7 @@ def _facts(season: Season, plan: Plan) -> tuple[PlotFacts, ...]:
     return facts_of((one.plot for one in placed), plan.design)
 
 
-def _comparison(season: Season, plan: Plan, method: Method) -> PlannedComparison:
+def _comparison(season: Season, plan: Plan, method: Method, controls: int) -> PlannedComparison:
     treatments = len(grown_in(season.trial, plan.left_out))
     factors = tuple((str(f["name"]), len(f["levels"])) for f in season.trial.factors)
     if plan.design in ("split_plot", "strip_plot"):
@@ -155,19 +170,24 @@ def _comparison(season: Season, plan: Plan, method: Method) -> PlannedComparison
         others = [name for name, _ in factors if name != plan.whole_factor]
         inside = levels[plan.column_factor] if plan.column_factor else -(-treatments // whole[1])
         sub = (plan.column_factor or " and ".join(others), inside)
-        return PlannedComparison(READ_AS[plan.design], treatments, method, whole=whole, sub=sub)
+        return PlannedComparison(READ_AS[plan.design], treatments, method, whole=whole, sub=sub, controls=controls)
     complete = prod(n for _, n in factors) == treatments and plan.design == "rcbd"
-    return PlannedComparison(READ_AS[plan.design], treatments, method, factors=factors if complete else ())
+    return PlannedComparison(READ_AS[plan.design], treatments, method, factors=factors if complete else (),
+                             controls=controls)  # fmt: skip
 
 
 @dataclass(frozen=True, slots=True)
 class _Look:
+    """`base`: what treatments are compared with: one of them, or each with its own. `models`: by blocks, kept."""
+
+    season: Season
     plan: PlannedComparison
     facts: tuple[PlotFacts, ...]
-    base: str
+    base: Against
     sketch: Sketch
     system: System
     sites: int
+    models: dict[int, LinearModel] = field(default_factory=dict)
 
     @property
     def blocks(self) -> int:
@@ -199,7 +219,7 @@ class _Look:
         if untested := self.untested:
             return MeasureOutlook(measure, unit, known, sigma, margin, None, untested)
         spread = spread_of(sigma, self.sketch.whole_share, self.plan.design)
-        seen = outlook(self.plan, self.blocks, spread, margin, self.sites)
+        seen = outlook(self.plan, self.blocks, spread, margin, self.sites, compared=self._compared(spread))
         if margin is not None and not seen.chances:
             seen = replace(seen, chances=self._simulated(spread, margin))
         frames = samples_wanted(measure)
@@ -207,17 +227,52 @@ class _Look:
         return MeasureOutlook(
             measure, unit, known, sigma, margin, seen, "", self._curve(spread, frames),
             self._frames(measure, known, mean, sigma) if sampled else None, sampled,
+            self._planned(measure, spread, margin),
         )  # fmt: skip
 
-    def _simulated(self, spread: Spread, margin: float) -> tuple[Chances, ...]:
-        """Blocks don't matter to a difference within them, so they don't vary here."""
-        model = self._model()
-        sigmas = [0.0, spread.whole, *([spread.column] if self.plan.design == "strip_plot" else [])]
-        other = next(p.treatment for p in self.facts if self._apart(p))
-        return simulated_chances(model, [*sigmas, spread.plot], self.base, other, margin, self.plan.method)
+    def _planned(self, measure: TrialMeasure, spread: Spread, margin: float | None) -> PlannedOutlook | None:
+        """The planned test counts as much as the verdicts: the trial is sized by it too."""
+        if measure.planned == Planned.NONE or margin is None:
+            return None
+        test = cast(Test, str(measure.planned))
+        now = self._on_board(self.blocks, spread)
+        square = self.plan.design == "latin_square"  # as large as its treatments are many
+        needed = None if square else blocks_for_planned(lambda n: self._on_board(n, spread), test, margin)
+        at_half = planned_chance(now, test, margin, -margin / 2)
+        return PlannedOutlook(test, planned_chance(now, test, margin), at_half, needed)
 
-    def _apart(self, plot: PlotFacts) -> bool:
-        """Whether a treatment shares no larger unit with the base: the least precise comparison of the board."""
+    def _simulated(self, spread: Spread, margin: float) -> tuple[Chances, ...]:
+        model = self._model(self.facts)
+        others = dict.fromkeys(p.treatment for p in self.facts if self._control_of(p.treatment))
+        other = next((one for one in others if self._apart(one)), next(iter(others)))
+        return simulated_chances(model, self._sigmas(spread), self.base, other, margin, self.plan.method)
+
+    def _sigmas(self, spread: Spread) -> list[float]:
+        """Of the model's strata, then of plots. Blocks are taken to vary as plots in them do."""
+        strips = [spread.column] if self.plan.design == "strip_plot" else []
+        return [spread.plot, spread.whole, *strips, spread.plot]
+
+    def _compared(self, spread: Spread) -> tuple[Difference, Difference] | None:
+        """The board's comparison with these blocks and with one more, where larger units have errors of their own."""
+        if self.plan.design not in ("split_plot", "strip_plot"):
+            return None
+        return self._on_board(self.blocks, spread), self._on_board(self.blocks + 1, spread)
+
+    def _on_board(self, blocks: int, spread: Spread) -> Difference:
+        if self.plan.design not in ("split_plot", "strip_plot"):
+            return board_difference(self.plan.frame(blocks), spread)
+        if blocks not in self.models:
+            self.models[blocks] = self._model(_facts(self.season, replace(self.sketch.plan, blocks=blocks)))
+        return board_comparison(self.models[blocks], self._sigmas(spread), self.base, self.plan.method, self.plan.alpha)
+
+    def _control_of(self, treatment: str) -> str:
+        """Empty for a control itself."""
+        if isinstance(self.base, str):
+            return self.base if treatment != self.base else ""
+        return self.base.get(treatment, "")
+
+    def _apart(self, treatment: str) -> bool:
+        """Whether a treatment shares no larger unit with its control: the least precise comparison of the board."""
 
         def units(treatment: str) -> set[tuple[str, str, str, str]]:
             own = (p for p in self.facts if p.treatment == treatment)
@@ -225,15 +280,15 @@ class _Look:
 
         return not any(
             block == b and ((whole and whole == w) or (row and row == r) or (column and column == c))
-            for block, whole, row, column in units(plot.treatment)
-            for b, w, r, c in units(self.base)
+            for block, whole, row, column in units(treatment)
+            for b, w, r, c in units(self._control_of(treatment))
         )
 
-    def _model(self) -> LinearModel:
+    def _model(self, facts: tuple[PlotFacts, ...]) -> LinearModel:
         """As a reading would build it; the values don't matter, but have to differ."""
-        values = {p.label: [float(i % 7)] for i, p in enumerate(self.facts)}
+        values = {p.label: [float(i % 7)] for i, p in enumerate(facts)}
         specification = specification_for(self.plan.design, How(), self.base)
-        return build_model(plots_of(rows_of(self.facts, values), specification), specification)
+        return build_model(plots_of(rows_of(facts, values), specification), specification)
 
     @property
     def per_block(self) -> int:
@@ -249,12 +304,7 @@ class _Look:
         )
 
     def _detectable(self, blocks: int, spread: Spread) -> float:
-        board = board_difference(self.plan.frame(blocks), spread)
-        critical = critical_value(
-            self.plan.method, self.plan.treatments, board.df, self.plan.alpha,
-            against_control=self.plan.against_control,
-        )  # fmt: skip
-        return detectable_difference(board.standard_error, board.df, critical)
+        return detectable_on_board(self.plan, self._on_board(blocks, spread))
 
     def _frames(self, measure: TrialMeasure, known: Known, mean: float, sigma: float) -> FramesOutlook | None:
         """Frames against plots, where it is known how much frames in one plot vary."""

@@ -70,9 +70,10 @@ def rehearsal_of(*, by: Person, season: Season, truth: Truth) -> dict[str, Any]:
         "measures": [
             {
                 "name": one.asked.name,
+                "planned": one.asked.planned,
                 "cells": [
                     {"treatment": ids[cell.treatment], "counts": dict(done.counts[one.asked.name, cell.treatment]),
-                     "verdict": cell.verdict.value}
+                     "verdict": cell.verdict.value, "shown": done.shown.get((one.asked.name, cell.treatment))}
                     for cell in read.cells
                 ],
             }

@@ -1,5 +1,7 @@
 """Every design goes from plan to board; rehearsals give the verdicts that the truth deserves."""
 
+from dataclasses import replace
+
 import pytest
 
 from apercu_core.design.differences import Spread
@@ -24,12 +26,17 @@ RUNS = 4
 YIELD = Asked("Yield", "t/ha", Margin(2.0), "higher")
 
 
-def rehearsed(design, means=None, sigma=0.3, spread=None, lost=(), **changes):
+def rehearsed(design, means=None, sigma=0.3, spread=None, lost=(), planned="none", **changes):
     raw = {"design": design, "seed": 9, **({} if design == "latin_square" else {"blocks": 4}), **PLANS[design]}
     plots = facts_of((one.plot for one in draw_plan(read_plan(raw))), design)
     names = list(dict.fromkeys(p.treatment for p in plots))
     base = "bare" if "bare" in names else names[0]
-    truth = Invented(YIELD, {n: (means or {}).get(n, 40.0) for n in names}, 1.0, spread or Spread(sigma, 0.2, 0.2))
+    truth = Invented(
+        replace(YIELD, planned=planned),
+        {n: (means or {}).get(n, 40.0) for n in names},
+        1.0,
+        spread or Spread(sigma, 0.2, 0.2),
+    )
     given = {"seed": 1, "runs": RUNS, "lost": lost, **changes}
     return rehearse(TrialFacts(plots, base, "drawn"), READ_AS[design], [truth], How(), base, **given), names, base
 
@@ -58,6 +65,14 @@ def test_what_is_not_settled_in_a_split_plot_says_how_many_blocks_would_settle_i
     assert cells
     assert all(cell.more_than_40 or cell.blocks > 4 for cell in cells)
     assert done.last.measures[0].detectable > 2.0
+
+
+def test_a_planned_test_is_counted_beside_the_verdicts():
+    done, names, base = rehearsed("rcbd", planned="equivalence")
+    assert set(done.shown) == {("Yield", name) for name in names if name != base}
+    last = {one.test.treatment: one.shown for one in done.last.measures[0].planned}
+    assert all(done.shown["Yield", name] >= shown for name, shown in last.items())
+    assert 0 < sum(done.shown.values()) <= RUNS * len(last)
 
 
 def test_the_same_seed_rehearses_the_same_season():

@@ -9,6 +9,7 @@ from apercu_core.doubts.doubt import PlotFacts, TrialFacts
 from apercu_core.reading.asked import Asked, How, Recorded
 from apercu_core.reading.trial import read_trial
 from benchmarks.count_coverage import Cell, simulate
+from tests.core.planned_boards import Case as Promised
 
 TREATMENTS = ("bare", "a", "b", "c", "d")
 PLOTS = tuple(PlotFacts(f"{b}{t}", f"B{b}", name) for b in range(4) for t, name in enumerate(TREATMENTS))
@@ -110,3 +111,20 @@ def test_intervals_of_counts_hold_the_truth_and_find_no_difference_where_there_i
     assert found.covered >= least - 2 * math.sqrt(least * (1 - least) / (found.runs * found.answered))
     if cell.ratio == 1:
         assert told("false differences", found.false, found.runs) <= 0.06 + 2 * math.sqrt(0.06 * 0.94 / found.runs)
+
+
+@pytest.mark.parametrize(
+    "case",
+    [
+        Promised("rcbd", 0.0), Promised("rcbd", 1.0, truth=2.0), Promised("split_plot", 1.0, 0.0),
+        Promised("split_plot", 1.0, 2.0, truth=2.0), Promised("strip_plot", 1.0, 0.7, 0.7, 2.0),
+    ],
+    ids=str,
+)  # fmt: skip
+def test_a_plan_promises_what_boards_of_such_trials_say(case):
+    """Within three Monte Carlo errors; benchmarks/plan_against_boards.py does it with as many boards as wanted."""
+    runs = 120
+    promised, seen = case.promised(), case.boards(runs)
+    for name, chance in promised.items():
+        told(f"{name} in {case}, promised {chance:.3f}", seen[name], runs)
+        assert abs(seen[name] - chance) <= 3 * math.sqrt(chance * (1 - chance) * (1 / runs + 1 / 20_000)) + 1 / runs

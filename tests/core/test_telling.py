@@ -53,14 +53,14 @@ CELLS = [
     (Verdict.NO_MARGIN, (0.1, -0.9, 1.1), "0.1 t/ha more than a (between −0.9 and +1.1).",
      "Nobody said how much would matter, so there is no verdict."),
     (Verdict.NOT_SETTLED, (1.0, -1.0, 3.0), "not settled (between −1.0 and +3.0).",
-     "About 9 blocks would settle it, if the difference stays."),
+     "About 9 blocks would settle it if the difference stays; 14 blocks for an 80 % chance."),
 ]  # fmt: skip
 
 
 @pytest.mark.parametrize(("verdict", "figures", "found", "meant"), CELLS, ids=[cell[0].value for cell in CELLS])
 def test_each_verdict_is_a_sentence_with_figures_units_and_margin(verdict, figures, found, meant):
     estimate, lower, upper = figures
-    cell = Cell("b", verdict, estimate, lower, upper, 0.01, blocks=9)
+    cell = Cell("b", verdict, estimate, lower, upper, 0.01, blocks=9, blocks_likely=14, against="a")
     assert sentence(cell, measure(Margin(2)), 1) == f"{found} {meant}"
 
 
@@ -79,6 +79,14 @@ def test_in_short_names_what_is_clear_or_says_that_nothing_is():
     vague = reading(Asked("Yield", "t/ha", Margin(5), "higher"))
     assert in_short([tell_measure(vague.measures[0])], vague).startswith("Nothing is clearly better or worse than a")
     assert in_short([], vague) == "There is nothing to compare yet."
+
+
+def test_in_short_begins_with_the_planned_test_of_the_measure_that_decides():
+    decides = reading(Asked("Yield", "t/ha", Margin(5), "higher", "equivalence", primary=True))
+    said = in_short([tell_measure(decides.measures[0])], decides)
+    assert said.startswith("Shown equivalent in Yield, by the margin of 5 t/ha: b")
+    beside = reading(Asked("Yield", "t/ha", Margin(5), "higher", "equivalence"))
+    assert "equivalent" not in in_short([tell_measure(beside.measures[0])], beside)
 
 
 def test_a_measure_that_cannot_be_read_says_why_once():

@@ -6,11 +6,12 @@ import numpy as np
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
+from scipy import stats
 
 from apercu_core.errors import Refused
 from apercu_core.statistics.scales import IDENTITY, SCALES, response_difference
 from apercu_core.verdicts.margin import Band, Margin, NoBand, band_of, needs_response_scale
-from apercu_core.verdicts.settling import blocks_to_settle
+from apercu_core.verdicts.settling import Compared, blocks_for_a_chance, blocks_for_f, blocks_to_settle
 from apercu_core.verdicts.verdict import Interval, Verdict, judge
 
 BAND = Band(-2, 2)
@@ -95,7 +96,11 @@ def test_delta_method_agrees_with_simulation():
 
 def settle(estimate, sigma=1.0):
     # two treatments, completely randomised: with two blocks SE = σ·√(2/2) on 2 df
-    return blocks_to_settle(estimate, BAND, sigma, 2, 2, treatments=2, method="lsd", alpha=0.05, against_control=True)
+    return blocks_to_settle(compared(estimate, sigma), BAND)
+
+
+def compared(estimate, sigma=1.0):
+    return Compared(estimate, sigma, 2, 2, 2, "lsd", 0.05, against_control=True)
 
 
 def test_blocks_to_settle_is_the_first_that_brings_the_interval_inside():
@@ -104,3 +109,26 @@ def test_blocks_to_settle_is_the_first_that_brings_the_interval_inside():
     # d = 0: needs half-width < 2. b = 3: 2.7764·0.8165 = 2.267; b = 4: 1.730
     assert settle(0.0) == 4
     assert settle(1.0, sigma=9.0) is None
+
+
+@pytest.mark.parametrize("estimate", [0.0, 0.6, 2.6])
+def test_blocks_for_an_80_per_cent_chance_settle_so_many_of_simulated_trials_and_one_fewer_does_not(estimate):
+    """Completely randomised, two treatments, σ 1, margin 2; settled: zero outside, or all of it within the margin."""
+    b = blocks_for_a_chance(compared(estimate), BAND)
+    rng = np.random.default_rng(4)
+    settled = []
+    for blocks in (b, b - 1):
+        df, se = 2 * (blocks - 1), (2 / blocks) ** 0.5
+        half = stats.t.ppf(0.975, df) * se * np.sqrt(rng.chisquare(df, 40_000) / df)
+        centre = rng.normal(estimate, se, 40_000)
+        low, high = centre - half, centre + half
+        settled.append(((low > 0) | (high < 0) | ((low >= -2) & (high <= 2))).mean())
+    assert settled[0] >= 0.8 - 0.008  # four Monte Carlo errors
+    assert settled[1] < 0.8 + 0.008
+
+
+def test_blocks_that_make_an_overall_f_significant_where_the_means_stay():
+    """F 1.5 on 3 and 9 df in 4 blocks: with b blocks 1.5 b / 4 on 3 and 3 (b − 1)."""
+    by_hand = next(b for b in range(2, 41) if stats.f.sf(1.5 * b / 4, 3, 3 * (b - 1)) < 0.05)
+    assert blocks_for_f(1.5, 3, 9, 4, 0.05) == by_hand
+    assert blocks_for_f(0.2, 3, 9, 4, 0.05) is None

@@ -97,7 +97,7 @@ function measure(changes: Partial<MeasureReading> = {}): MeasureReading {
 function cell(changes: Partial<Cell>): Cell {
   return {
     treatment: 'Black oat', verdict: 'clear-gain', estimate: 4, lower: 2.5, upper: 5.5, p: 0.001, reason: '', blocks: null,
-    more_than_40: false, stands_out: false, against: 'Bare', ...changes,
+    blocks_likely: null, more_than_40: false, stands_out: false, against: 'Bare', ...changes,
   } // prettier-ignore
 }
 
@@ -110,7 +110,9 @@ describe('a cell of the board', () => {
     expect(text({})).toContain('Clear gain')
   })
   it('says how many blocks would settle it, or that blocks aren’t the way', () => {
-    expect(text({ verdict: 'not-settled', blocks: 9 })).toContain('9 blocks to settle it')
+    expect(text({ verdict: 'not-settled', blocks: 9, blocks_likely: 14 })).toContain(
+      '9 blocks settle it if the estimate stays, 14 give an 80 % chance',
+    )
     expect(text({ verdict: 'not-settled', more_than_40: true })).toContain(
       'more than 40 blocks: another measure',
     )

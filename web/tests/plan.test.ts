@@ -30,9 +30,14 @@ const split: Trial = {
   },
 }
 const cells = (counts: Record<string, number>[]) =>
-  counts.map((one, i) => ({ treatment: trial.treatments[i + 1]!.id, verdict: 'not-settled', counts: one }))
+  counts.map((one, i) => ({
+    treatment: trial.treatments[i + 1]!.id,
+    verdict: 'not-settled',
+    counts: one,
+    shown: null,
+  }))
 const rehearsed = (...counts: Record<string, number>[]): Rehearsal => ({
-  runs: 10, left_out: ['Height'], measures: [{ name: 'Yield', cells: cells(counts) }],
+  runs: 10, left_out: ['Height'], measures: [{ name: 'Yield', planned: 'none' as const, cells: cells(counts) }],
 }) // prettier-ignore
 
 describe('the choice of a design', () => {
@@ -129,6 +134,16 @@ describe('a rehearsal', () => {
     await flushPromises()
     expect(sent.filter((s) => s.url.endsWith('/rehearsal'))).toHaveLength(1)
     expect(desk.text()).toContain('10 of 500 seasons')
+  })
+  it('says in how many seasons a planned test shows it', async () => {
+    const one = rehearsed({ 'not-settled': 10 }, { 'not-settled': 10 })
+    one.measures[0]!.planned = 'equivalence'
+    one.measures[0]!.cells[0]!.shown = 7
+    answers['POST /api/v1/trials/t/rehearsal'] = [200, one]
+    const desk = show(RehearsalDesk, { trial, wholeShare: '1' })
+    await desk.find('form').trigger('submit')
+    await flushPromises()
+    expect(desk.text()).toContain('shown equivalent in 70 %')
   })
   it('counts two lots as one', () => {
     const sum = together(rehearsed({ 'clear-gain': 20, 'not-settled': 5 }), rehearsed({ 'clear-loss': 25 }))

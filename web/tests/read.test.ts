@@ -106,7 +106,7 @@ describe('the board', () => {
     const { shown } = await open(BoardPage, reading())
     expect(shown.findAll('tbody th').map((th) => th.text())).toEqual(['OaOat', 'VeVetch'])
     expect(shown.find('.corner').text()).toBe('Against Bare')
-    expect(shown.find('.board').text()).toContain('9 blocks to settle it')
+    expect(shown.find('.board').text()).toContain('9 blocks settle it if the estimate stays')
   })
   it('says a doubt once that several measures share, the gravest first, and counts what is said', async () => {
     const shared = { id: 'lost-plots', finding: 'Plot 203 is lost.', severity: 'worth-knowing' as const }

@@ -78,6 +78,7 @@ export const cell = (changes: Partial<Cell> = {}): Cell => ({
   p: 0.001,
   reason: '',
   blocks: null,
+  blocks_likely: null,
   more_than_40: false,
   stands_out: false,
   against: 'Bare',

@@ -31,7 +31,7 @@ const seen = (changes: object = {}) => ({
   ...changes,
 }) // prettier-ignore
 const outlook = (changes: Partial<MeasureOutlook> = {}): MeasureOutlook => ({
-  id: 'm', name: 'Yield', unit: 't/ha', spread: { mean: 7, cv_percent: 6, source: 'as you expect' }, sigma: 0.42,
+  id: 'm', name: 'Yield', unit: 't/ha', difference_unit: 't/ha', planned: null, spread: { mean: 7, cv_percent: 6, source: 'as you expect' }, sigma: 0.42,
   margin: 1, decimals: 1, reason: '', curve: [{ blocks: 2, detectable: 2.1, plots: 6, hours: 0.7 }, { blocks: 4, detectable: 1.2, plots: 12, hours: 1.4 }],
   sampled: false, frames: null, outlook: seen(), ...changes,
 }) // prettier-ignore
@@ -45,6 +45,18 @@ describe('Plan', () => {
     ]
     return openStation(PlanPage, { trial: { ...trial, ...changes } })
   }
+  it('says what chance a planned test has, and how many blocks it takes', async () => {
+    const planned = { kind: 'equivalence' as const, chance: 0.62, chance_at_half: 0.21, blocks: 7 }
+    answers['POST /api/v1/trials/t/outlook'] = [
+      200,
+      { plots: 12, per_block: 3, machines, measures: [outlook({ planned })] },
+    ]
+    const { page } = await openStation(PlanPage, { trial })
+    await vi.waitFor(() =>
+      expect(page.text()).toContain('62 % chance to show it if there is no difference, 21 %'),
+    )
+    expect(page.text()).toContain('7 blocks give an 80 % chance')
+  })
   it('asks what it can see for as many blocks as are chosen, never fewer than two', async () => {
     const { page } = await open()
     const fewer = page.find('button[aria-label="One block fewer"]')

@@ -3,7 +3,7 @@
 from rest_framework import serializers
 
 from apercu_core.design.effort import THUMB
-from apercu_core.words import decimals_for
+from apercu_core.words import decimals_for, difference_unit
 from config.typed_number import TypedLength, TypedNumber, TypedUsual
 from readings.outlook import MeasureOutlook
 from trials.models import Design, Direction, MarginKind, Planned
@@ -63,6 +63,7 @@ class CellOut(serializers.Serializer[object]):
     p = _Nullable()
     reason = serializers.CharField(allow_blank=True)
     blocks = serializers.IntegerField(allow_null=True)
+    blocks_likely = serializers.IntegerField(allow_null=True, help_text="For an 80 % chance if the estimate is true.")
     more_than_40 = serializers.BooleanField()
     stands_out = serializers.BooleanField()
     against = serializers.CharField(allow_blank=True, help_text="The control that it is compared with.")
@@ -293,12 +294,23 @@ class SpreadOut(serializers.Serializer[object]):
     source = serializers.CharField()  # type: ignore[assignment]
 
 
+class PlannedOutlookOut(serializers.Serializer[object]):
+    """Chances from 0 to 1; `blocks`: for an 80 % chance if there is no difference."""
+
+    kind = serializers.ChoiceField(choices=Planned.choices)
+    chance = serializers.FloatField()
+    chance_at_half = serializers.FloatField()
+    blocks = serializers.IntegerField(allow_null=True)
+
+
 class MeasureOutlookOut(serializers.Serializer[object]):
     """In the unit that the person is shown, but for the spread's mean, which is as stored."""
 
     id = serializers.UUIDField(source="measure.id")
     name = serializers.CharField(source="measure.version.measure.name")
     unit = serializers.CharField(allow_blank=True)
+    difference_unit = serializers.SerializerMethodField()
+    planned = PlannedOutlookOut(allow_null=True)
     spread = SpreadOut(allow_null=True)
     sigma = _Nullable()
     margin = _Nullable()
@@ -311,6 +323,9 @@ class MeasureOutlookOut(serializers.Serializer[object]):
 
     def get_decimals(self, one: MeasureOutlook) -> int:
         return decimals_for(one.sigma or 0)
+
+    def get_difference_unit(self, one: MeasureOutlook) -> str:
+        return difference_unit(one.unit)
 
 
 class FitOut(serializers.Serializer[object]):
@@ -351,10 +366,12 @@ class RehearsedCell(serializers.Serializer[object]):
     treatment = serializers.UUIDField()
     verdict = serializers.CharField()
     counts = serializers.DictField(child=serializers.IntegerField())
+    shown = serializers.IntegerField(allow_null=True, help_text="In how many seasons a planned test showed it.")
 
 
 class RehearsedMeasure(serializers.Serializer[object]):
     name = serializers.CharField()
+    planned = serializers.ChoiceField(choices=Planned.choices)
     cells = RehearsedCell(many=True)
 
 

@@ -1123,6 +1123,8 @@ export interface components {
             p: number | null;
             reason: string;
             blocks: number | null;
+            /** @description For an 80 % chance if the estimate is true. */
+            blocks_likely: number | null;
             more_than_40: boolean;
             stands_out: boolean;
             /** @description The control that it is compared with. */
@@ -1882,6 +1884,8 @@ export interface components {
             id: string;
             name: string;
             unit: string;
+            readonly difference_unit: string;
+            planned: components["schemas"]["PlannedOutlookOut"] | null;
             spread: components["schemas"]["SpreadOut"] | null;
             /** Format: double */
             sigma: number | null;
@@ -2355,6 +2359,15 @@ export interface components {
             parts: string;
             chosen_after: boolean;
         };
+        /** @description Chances from 0 to 1; `blocks`: for an 80 % chance if there is no difference. */
+        PlannedOutlookOut: {
+            kind: components["schemas"]["PlannedEnum"];
+            /** Format: double */
+            chance: number;
+            /** Format: double */
+            chance_at_half: number;
+            blocks: number | null;
+        };
         PlotFitOut: {
             label: string;
             wrong: string[];
@@ -2477,9 +2490,12 @@ export interface components {
             counts: {
                 [key: string]: number;
             };
+            /** @description In how many seasons a planned test showed it. */
+            shown: number | null;
         };
         RehearsedMeasure: {
             name: string;
+            planned: components["schemas"]["PlannedEnum"];
             cells: components["schemas"]["RehearsedCell"][];
         };
         /** @description A combination that can't be: the levels that it has, and why. */

@@ -38,7 +38,9 @@ const truth = (i: number, m: MeasureOutlook) =>
     : t(i === 1 ? 'plan.truth1' : 'plan.truth2', { d: amount(m.outlook!.chances[i]!.truth, m) })
 /** Monte Carlo error of a share of a half, in per cent: no share's is larger. */
 const worst = (runs: number) => figure(50 / Math.sqrt(runs), 1)
-const amount = (value: number, m: MeasureOutlook) => `${figure(value, m.decimals)} ${m.unit}`.trim()
+const percent = (share: number) => `${figure(100 * share, 0)} %`
+const amount = (value: number, m: MeasureOutlook) =>
+  `${figure(value, m.decimals)} ${m.difference_unit}`.trim()
 </script>
 
 <template>
@@ -64,6 +66,18 @@ const amount = (value: number, m: MeasureOutlook) => `${figure(value, m.decimals
             }}</span
           >
           <span v-else class="quiet">{{ t('plan.noMargin') }}</span>
+        </p>
+        <p v-if="m.planned" class="said">
+          {{
+            t(`plan.planned.${m.planned.kind as 'equivalence'}`, {
+              p: percent(m.planned.chance),
+              h: percent(m.planned.chance_at_half),
+              d: amount(m.margin! / 2, m),
+            })
+          }}
+          <strong>{{
+            m.planned.blocks === null ? t('plan.planned.tooMany') : t('plan.planned.blocks', m.planned.blocks)
+          }}</strong>
         </p>
         <table v-if="m.outlook.chances.length" class="chances">
           <caption class="seen-by-readers-only">

@@ -104,6 +104,9 @@ function shares(counts: Record<string, number>) {
                 :class="`tone-${toneOf(part.verdict)}`"
                 ><b>{{ part.percent }} %</b> {{ t(`read.verdict.${part.verdict}`) }}</span
               >
+              <span v-if="cell.shown !== null && m.planned !== 'none'" class="part">{{
+                t(`plan.shownIn.${m.planned}`, { p: Math.round((100 * cell.shown) / ran) })
+              }}</span>
             </td>
           </tr>
         </tbody>

@@ -53,7 +53,9 @@ export function together(a: Rehearsal, b: Rehearsal): Rehearsal {
       cells: measure.cells.map((cell, j) => {
         const counts = { ...a.measures[i]!.cells[j]!.counts }
         for (const [verdict, n] of Object.entries(cell.counts)) counts[verdict] = (counts[verdict] ?? 0) + n
-        return { ...cell, counts }
+        const before = a.measures[i]!.cells[j]!.shown
+        const shown = cell.shown === null || before === null ? null : before + cell.shown
+        return { ...cell, counts, shown }
       }),
     })),
   }

@@ -112,6 +112,9 @@ function ask(measure: MeasureReading) {
               <span v-else class="unit">{{ marginText(m) }}</span>
               <span class="unit">{{ t(`read.wanted.${m.direction}`) }}</span>
               <span v-if="ownBase(m)" class="unit">{{ t('read.against', { base: m.base }) }}</span>
+              <span v-if="m.planned_kind !== 'none'" class="unit">{{
+                t(`read.plannedTest.${m.planned_kind}`)
+              }}</span>
               <span v-if="m.primary" class="unit decides">{{ t('read.primary') }}</span>
             </th>
           </tr>

@@ -17,8 +17,18 @@ const words = computed(() => {
   return verdict
 })
 const more = computed(() => {
-  if (props.cell.blocks !== null) return t('read.blocks', { n: props.cell.blocks })
+  if (props.cell.blocks !== null)
+    return props.cell.blocks_likely === null
+      ? t('read.blocksUnlikely', { n: props.cell.blocks })
+      : t('read.blocks', { n: props.cell.blocks, likely: props.cell.blocks_likely })
   return props.cell.more_than_40 ? t('read.tooMany') : ''
+})
+/** The outcome of a planned test, which stands beside the verdict and never in its place. */
+const planned = computed(() => {
+  const test = props.measure.planned.find((one) => one.treatment === props.cell.treatment)
+  if (!test || test.kind === 'none') return ''
+  const said = t(`read.plannedOutcome.${test.shown ? 'shown' : 'notShown'}.${test.kind}`)
+  return test.chosen_after ? t('read.plannedAfter', { said }) : said
 })
 const label = computed(() =>
   t('read.glyph', {
@@ -52,6 +62,7 @@ const label = computed(() =>
         <strong>{{ signed(cell.estimate, measure.decimals) }}</strong>
         <span v-if="cell.stands_out" class="dot" aria-hidden="true"> ●</span>
         <span class="verdict" :class="`tone-${tone}`">{{ words }}</span>
+        <span v-if="planned" class="more">{{ planned }}</span>
         <span v-if="more" class="more">{{ more }}</span>
       </p>
     </template>

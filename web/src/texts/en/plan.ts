@@ -148,6 +148,13 @@ export default {
     tooSmall: 'Your margin is {d}: too small to be found reliably.',
     noMargin: 'Name a margin in Ask to see the chance of each verdict.',
     chances: 'Chance of each verdict for {m}',
+    planned: {
+      equivalence: 'Planned test of equivalence: {p} chance to show it if there is no difference, {h} if there is one of {d}.',
+      'non-inferiority': 'Planned test of non-inferiority: {p} chance to show it if there is no difference, {h} if the treatment is worse by {d}.',
+      blocks: '{n} block gives an 80 % chance if there is no difference. | {n} blocks give an 80 % chance if there is no difference.',
+      tooMany: 'More than 40 blocks would be needed for an 80 % chance: plan a wider margin or a more precise measure.',
+    },
+    shownIn: { equivalence: 'shown equivalent in {p} %', 'non-inferiority': 'shown not to be worse in {p} %' },
     truth0: 'if there is no difference',
     truth1: 'if it is the margin, {d}',
     truth2: 'if it is twice that, {d}',

@@ -1,0 +1,72 @@
+"""Boards of simulated trials beside what a plan promises: the same design, spreads and truth, read one by one."""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from apercu_core.design.facts import READ_AS, facts_of
+from apercu_core.design.plan_file import draw_plan, read_plan
+from apercu_core.design.simulation import OUTCOMES, simulated_chances
+from apercu_core.doubts.doubt import TrialFacts
+from apercu_core.reading.asked import Asked, How, Recorded
+from apercu_core.reading.measure import read_measure, rows_of, specification_for
+from apercu_core.statistics.model import build_model
+from apercu_core.statistics.plots import plots_of
+from apercu_core.verdicts.margin import Margin
+
+FACTORS = {"kill": ["A", "B"], "cover": ["x", "y", "z"]}
+BASE, OTHER, MARGIN = "A:x", "B:y", 2.0
+NAMED = {
+    "clear-gain": "clear_right", "clear-loss": "clear_wrong", "real-size-unsettled": "real_unsettled",
+    "real-but-small": "real_small", "no-difference-worth-having": "no_difference", "not-settled": "not_settled",
+}  # fmt: skip
+
+
+@dataclass(frozen=True)
+class Case:
+    """Standard deviations of blocks, of whole plots or rows, of columns; plots in them vary by 1."""
+
+    design: str
+    block: float
+    whole: float = 0.0
+    column: float = 0.0
+    truth: float = 0.0
+
+    def facts(self):
+        raw = {"design": self.design, "blocks": 4, "seed": 3, "factors": FACTORS}
+        raw |= {"split_plot": {"whole_plot_factor": "kill"},
+                "strip_plot": {"row_factor": "kill", "column_factor": "cover"}}.get(self.design, {})  # fmt: skip
+        return facts_of((one.plot for one in draw_plan(read_plan(raw))), self.design)
+
+    def promised(self, runs=20_000):
+        """What Plan says: outcome → chance."""
+        facts, design = self.facts(), READ_AS[self.design]
+        specification = specification_for(design, How(block_effect="fixed" if design == "rcbd" else "random"), BASE)
+        values = {p.label: [float(i % 7)] for i, p in enumerate(facts)}
+        model = build_model(plots_of(rows_of(facts, values), specification), specification)
+        sigmas = {"rcbd": [1.0], "split_plot": [self.block, self.whole, 1.0],
+                  "strip_plot": [self.block, self.whole, self.column, 1.0]}[self.design]  # fmt: skip
+        chances = simulated_chances(model, sigmas, BASE, OTHER, MARGIN, "dunnett", runs=runs)
+        at = (0.0, MARGIN, 2 * MARGIN).index(self.truth)
+        return {name: getattr(chances[at], name) for name in OUTCOMES}
+
+    def boards(self, runs, seed=5):
+        """What so many boards say: outcome → share."""
+        rng, facts = np.random.default_rng(seed), self.facts()
+        trial, asked = TrialFacts(facts, BASE, "drawn"), Asked("Yield", "t/ha", Margin(MARGIN), "higher")
+        groups = [([p.block for p in facts], self.block)]
+        groups.append(([f"{p.block} {p.whole_plot or p.row_strip}" for p in facts], self.whole))
+        groups.append(([f"{p.block} {p.column_strip}" for p in facts], self.column))
+        counts = dict.fromkeys(OUTCOMES, 0)
+        for _ in range(runs):
+            y = rng.normal(0, 1, len(facts)) + [self.truth * (p.treatment == OTHER) for p in facts]
+            for names, sigma in groups:
+                codes = np.unique(names, return_inverse=True)[1]
+                y = y + rng.normal(0, sigma, codes.max() + 1)[codes]
+            values = {p.label: [float(v)] for p, v in zip(facts, y, strict=True)}
+            how = How(block_effect="fixed" if self.design == "rcbd" else "random")
+            read = read_measure(trial, READ_AS[self.design], Recorded(asked, values), how, BASE)
+            verdict = next(cell.verdict.value for cell in read.cells if cell.treatment == OTHER)
+            name = NAMED[verdict]
+            counts["clear_right" if name == "clear_wrong" and self.truth == 0 else name] += 1
+        return {name: n / runs for name, n in counts.items()}
