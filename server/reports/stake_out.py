@@ -80,14 +80,21 @@ def outlines(*, by: Person, season: Season) -> bytes:
 
 def map_page(*, by: Person, season: Season, ink: Ink) -> bytes:
     """The map on one side of A4, in colour or in black and white, with its key."""
+    return pdf_of(document_of(map_html(by=by, season=season, ink=ink)))
+
+
+def map_html(*, by: Person, season: Season, ink: Ink) -> str:
+    """What the page says: the map, what is grown at this site, and what was changed by hand after the randomisation."""
     plots, trial = staked_plots(by, season), season.trial
     treatments = list(trial.treatments.all())
+    grown = {u.treatment_id for u in plots}
     black = ink == "black"
     ground = map_svg(
         plots, treatments, width=640, height=760, bearing=season.site.bearing_deg, system=cast(System, by.units),
         black=black,
     )  # fmt: skip
-    key = "".join(f"<li>{swatch_svg(i, t.code, black=black)} {escape(t.name)}</li>" for i, t in enumerate(treatments))
+    key = "".join(f"<li>{swatch_svg(i, t.code, black=black)} {escape(t.name)}</li>" for i, t in enumerate(treatments)
+                  if t.id in grown)  # fmt: skip
     style = (
         font_face()
         + """
@@ -100,10 +107,10 @@ li {break-inside: avoid; margin: 0 0 1mm}
     untested = only_described(TrialFacts(plot_facts(plots), None, cast(Allocation, season.allocation)))
     seed = f" Seed {season.seed}." if season.seed is not None and not untested else ""
     seed += " To be described, never tested." if untested else ""
-    return pdf_of(
-        document_of(
-            f"<!doctype html><html lang='en'><head><meta charset='utf-8'><title>Map, {escape(trial.name)}</title>"
-            f"<style>{style}</style></head><body><h1>{escape(trial.name)}</h1><p>{escape(where)}.{seed}</p>{ground}"
-            f"<ul>{key}</ul></body></html>"
-        )
+    moved = "; ".join(str(one["said"]) for one in season.moved)
+    by_hand = f"<p>Changed by hand after the randomisation: {escape(moved)}.</p>" if moved else ""
+    return (
+        f"<!doctype html><html lang='en'><head><meta charset='utf-8'><title>Map, {escape(trial.name)}</title>"
+        f"<style>{style}</style></head><body><h1>{escape(trial.name)}</h1><p>{escape(where)}.{seed}</p>{ground}"
+        f"<ul>{key}</ul>{by_hand}</body></html>"
     )

@@ -256,7 +256,9 @@ def _keep_seasons(trial: Trial, sites: Sequence[Site], asked: Asked) -> None:
             season = spare.pop(0)
             clear_ground(season)
         else:
-            season = Season(trial=trial, design=pattern.design if pattern else Design.RCBD, allocation=Allocation.DRAWN)
+            number = max((one.number for one in trial.seasons.all()), default=0) + 1
+            design = pattern.design if pattern else Design.RCBD
+            season = Season(trial=trial, design=design, allocation=Allocation.DRAWN, number=number)
         season.site, season.order = site, order
         season.starts, season.ends = asked.starts, asked.ends
         season.save()

@@ -205,6 +205,9 @@ class Season(models.Model):
     trial = models.ForeignKey(Trial, models.CASCADE, related_name="seasons")
     site = models.ForeignKey(Site, models.PROTECT, related_name="seasons")
     order = models.PositiveIntegerField(default=0)
+    number = models.PositiveIntegerField(
+        default=1, help_text="Of the site in the trial, which its plots' numbers begin with; it never changes."
+    )
     left_out = models.JSONField(default=list, help_text="Ids of treatments that aren't grown at this site.")
     design = models.CharField(max_length=14, choices=Design)
     allocation = models.CharField(

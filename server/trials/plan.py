@@ -119,7 +119,7 @@ def placed_plots(season: Season, plan: Plan, seed: int) -> tuple[PlacedPlot, ...
         raise Refused("bad-specification", f"A {_SAID[plan.design]} needs factors: name them and their levels in Ask.")
     blocks = len(treatments) if plan.design == "latin_square" else plan.blocks
     several = trial.seasons.count() > 1
-    site = PlannedSite("", blocks, None, season.order + 1 if several else None)
+    site = PlannedSite("", blocks, None, season.number if several else None)
     asked = PlanAsked(
         plan.design, treatments, factors, (site,), plan.size, seed, plan.whole_factor, plan.whole_factor,
         plan.column_factor, plan.constraints, plan.serpentine, plan.systematic, plan.demonstration,

@@ -4,6 +4,7 @@ import uuid
 
 import pytest
 
+from reports.stake_out import map_html
 from tests.server.asking import PLAN, Trial, site_in
 from trials.models import Season, Unit
 
@@ -114,6 +115,28 @@ def test_a_site_is_added_exchanged_and_taken_away_but_not_from_under_its_records
     twice = trial.ask({**trial.page, "sites": [mill, mill]})
     assert (twice.status_code, "named twice" in twice.json()["detail"]) == (422, True)
     assert trial.ask({**trial.page, "sites": []}).status_code == 400
+
+
+def test_numbers_of_plots_stay_unique_when_sites_are_put_in_another_order(trial, sites):
+    mill, cold, far = sites
+    draw(trial, cold)
+    assert trial.ask({**trial.page, "sites": [far, cold, mill]}).status_code == 200
+    draw(trial, far)
+    every = [label for site in sites for label in labels(trial, site)]
+    assert len(every) == len(set(every)) == 36
+    assert (labels(trial, mill)[0], labels(trial, far)[0]) == ("1101", "3101")
+
+
+def test_the_printed_map_lists_what_is_grown_at_the_site_and_what_was_swapped(trial, sites, people):
+    _, cold, _ = sites
+    draw(trial, cold, left_out=[trial.page["treatments"][2]["id"]])
+    first, second = (p["id"] for p in trial.client.get(at(trial, cold)).json()["plots"][:2])
+    sent = {"first": first, "second": second, "why": "a wet hollow"}
+    assert trial.client.post(at(trial, cold, "/swap"), sent, format="json").status_code == 200
+    page = map_html(by=people["owner"], season=Season.objects.get(trial=trial.id, site=cold["id"]), ink="black")
+    assert "Phacelia" in page
+    assert "Common vetch" not in page
+    assert "2101 and 2102 changed places (a wet hollow)" in page
 
 
 def test_a_copy_goes_to_all_sites_with_what_each_leaves_out(trial, sites):
