@@ -12,16 +12,14 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from apercu_core.arrays import Bools, Floats, Ints
+from apercu_core.arrays import Bools, Floats
+from apercu_core.design.board_contrasts import board_contrasts
 from apercu_core.design.chances import Chances
 from apercu_core.errors import Refused
-from apercu_core.statistics.balanced_reml import expectations, held_squares
-from apercu_core.statistics.classical import projections
+from apercu_core.statistics.balanced_reml import held_squares
 from apercu_core.statistics.distributions import f_upper, t_quantile
-from apercu_core.statistics.means import mean_functions
 from apercu_core.statistics.model import LinearModel
 from apercu_core.statistics.specification import Against, Method
-from apercu_core.statistics.strata_critical import StrataCritical
 
 OUTCOMES = ("clear_right", "clear_wrong", "real_unsettled", "real_small", "no_difference", "not_settled")
 
@@ -93,41 +91,24 @@ def _drawn(
     Variances are estimated as the board does: held at zero where they would fall below it. Degrees of freedom are
     Satterthwaite's at these, in a balanced plan those of Kenward and Roger too.
     """
+    board = board_contrasts(model, base, method, alpha)
     factor = model.factors[model.treatments[0]]
-    to_means = mean_functions(model, model.treatments)[:, model.kept]
-    q, r = np.linalg.qr(model.x)
-    means = to_means @ np.linalg.inv(r) @ q.T  # (t, n): plot values → treatment means
     rng = np.random.default_rng(seed)
     truth = np.asarray(assumed.truth)
     y = truth[factor.codes] + rng.normal(0, assumed.sigmas[-1], (runs, len(model.y)))
     for stratum, sigma in zip(model.strata, assumed.sigmas, strict=False):
         y += rng.normal(0, sigma, (runs, int(stratum.codes.max()) + 1))[:, stratum.codes]
-    others, controls = compared_indices(factor.levels, base)
-    contrasts = means[others] - means[controls]
-    rests = projections(model)
-    dfs = np.array([float(rest.shape[1]) for rest in rests])
-    squares = np.stack([np.square(y @ rest).mean(1) for rest in rests])  # (strata, runs)
-    held = held_squares(squares, dfs, expectations(model, rests)) if model.strata else squares
-    # What each stratum adds to the covariance of the contrasts, in plots' worth of its mean square.
-    parts = np.stack([(contrasts @ basis) @ (contrasts @ basis).T for basis in projections(model, whole=True)])
-    comparing = StrataCritical(parts, dfs, method, len(factor), alpha)
-    variance, df = comparing.variance_and_df(held)
-    half = comparing.critical(held, df) * np.sqrt(variance)
-    estimate = contrasts @ y.T
+    squares = np.stack([np.square(y @ rest).mean(1) for rest in board.rests])  # (strata, runs)
+    held = held_squares(squares, board.dfs, board.expected) if model.strata else squares
+    variance, df = board.comparing.variance_and_df(held)
+    half = board.comparing.critical(held, df) * np.sqrt(variance)
+    estimate = board.weights @ y.T
     protected = np.zeros(runs, dtype=bool)
     if method == "lsd":
-        protected = _overall_p(model, means @ y.T, squares, dfs) >= alpha
-    found = _sorted_out(estimate, half, margin, truth[others] - truth[controls], protected)
-    names = tuple(factor.levels[i] for i in others)
+        protected = _overall_p(model, board.means @ y.T, squares, board.dfs) >= alpha
+    found = _sorted_out(estimate, half, margin, truth[board.others] - truth[board.controls], protected)
+    names = tuple(factor.levels[i] for i in board.others)
     return Draws(names, estimate, half, t_quantile(alpha, df) * np.sqrt(variance), found)
-
-
-def compared_indices(levels: Sequence[str], base: Against) -> tuple[Ints, Ints]:
-    """Indices of the treatments that are compared, and of their controls."""
-    of = {level: base for level in levels if level != base} if isinstance(base, str) else base
-    pairs = [(levels.index(a), levels.index(b)) for a, b in of.items() if a in levels and b in levels]
-    pairs.sort()
-    return np.array([a for a, _ in pairs]), np.array([b for _, b in pairs])
 
 
 def _planned(estimate: Floats, half: Floats, margin: float) -> tuple[Floats, Floats, Floats]:

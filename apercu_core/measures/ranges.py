@@ -35,7 +35,7 @@ def ranges_of(catalogue: str, sheet: str, settings: Mapping[str, float], name: s
         return Ranges(shipped.plausible, shipped.possible)
     if sheet == "score":
         return Ranges(None, (settings["lowest"], settings["highest"]))
-    if sheet == "percentage" or (sheet == "figure" and is_part_of_whole(name, unit)):
+    if sheet in ("percentage", "k-of-n") or (sheet == "figure" and is_part_of_whole(name, unit)):
         return Ranges(None, (0.0, 100.0))
     return Ranges()
 

@@ -72,6 +72,16 @@ def _yield(figures: Settings, settings: Settings) -> float:
     return 10 * figures["mass"] * (100 - figures["moisture"]) / (100 - settings["standard"]) / figures["area"]
 
 
+def _share(figures: Settings, settings: Settings) -> float:
+    """Per cent. Raises `Refused` where more were found than were examined."""
+    if figures["k"] > figures["n"]:
+        raise Refused(
+            "bad-value",
+            f"Found {number(figures['k'])} of {number(figures['n'])} can't be. Check both: found is part of examined.",
+        )
+    return 100 * figures["k"] / figures["n"]
+
+
 FRAMES = Setting("frames", "Frames per plot", "", 3, 1, 24)
 SHEETS: dict[str, Sheet] = {
     sheet.key: sheet
@@ -83,6 +93,12 @@ SHEETS: dict[str, Sheet] = {
         Sheet(
             "percentage", "Percentage, 0 to 100", (Field("value", "Value", "", most=100),), (), False,
             "the percentage as typed", lambda figures, _: figures["value"],
+        ),
+        Sheet(
+            "k-of-n", "Counted out of a number",
+            (Field("k", "Found", "", whole=True, most=100_000),
+             Field("n", "Examined", "", whole=True, above=True, most=100_000)), (), False,
+            "100 × found / examined", _share,
         ),
         Sheet(
             "score", "Score on a scale", (Field("value", "Score", "", least=-math.inf),),

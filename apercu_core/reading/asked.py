@@ -12,7 +12,7 @@ from apercu_core.verdicts.margin import Margin
 from apercu_core.verdicts.verdict import Direction
 
 Planned = Literal["none", "equivalence", "non-inferiority"]
-Kind = Literal["continuous", "count", "percentage", "score"]
+Kind = Literal["continuous", "count", "percentage", "score", "k-of-n"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -73,7 +73,8 @@ class Recorded:
 
     `failed`: plots whose treatment failed, so that their zero is what was found. `zones`: of each plot, where it was
     taken; none: of the whole plot. `area`: that each sample of a count was taken from, so that value × area is the
-    count; None where it isn't known. `question_changed`: what was changed in the question after results were seen, each
+    count; None where it isn't known. `examined`: beside `samples`, the n of each k of n, whose values are in per cent.
+    `question_changed`: what was changed in the question after results were seen, each
     with who, when and why; `planned_after`: the planned test was chosen then.
     """
 
@@ -83,5 +84,6 @@ class Recorded:
     failed: tuple[str, ...] = ()
     zones: tuple[str, ...] = ()
     area: float | None = None
+    examined: Mapping[str, Sequence[float | None]] = field(default_factory=dict)
     question_changed: tuple[str, ...] = ()
     planned_after: bool = False

@@ -12,6 +12,7 @@ from apercu_core.reading.controls import Controls
 from apercu_core.reading.found import AnyAnalysis, Cell, MeasureReading
 from apercu_core.statistics.analysis import Analysis
 from apercu_core.statistics.comparisons import Pairs
+from apercu_core.statistics.proportions import ProportionAnalysis
 from apercu_core.statistics.specification import Comparison
 from apercu_core.verdicts.margin import Band
 from apercu_core.verdicts.settling import Compared, blocks_for_a_chance, blocks_for_f, blocks_to_settle
@@ -71,6 +72,15 @@ def _without(treatment: str, analysis: AnyAnalysis, controls: Controls, unit: st
         return Cell(treatment, Verdict.NO_ANSWER, reason=why, against=control)
     if area is None:
         return Cell(treatment, Verdict.NO_ANSWER, reason="No plot of this treatment has a value.", against=control)
+    if isinstance(analysis, ProportionAnalysis):
+        whole = treatment in analysis.all_found
+        reason = (
+            f"{'All' if whole else 'None'} of the {number(area)} examined were found, so there is no interval. "
+            f"With 95 % confidence the share is {'above' if whole else 'below'} "
+            f"{number(100 - 300 / area if whole else 300 / area)} %, if they are scattered at random."
+        )
+        estimate = (100.0 if whole else 0.0) - float(family.mean[family.labels.index(control)])
+        return Cell(treatment, Verdict.NO_ANSWER, estimate, reason=reason, against=control)
     searched = unit.rpartition("/")[2]  # the area is in the unit that densities are shown by: m², or ft²
     reason = (
         f"Nothing was counted in any plot ({number(area)} {searched} searched), so the difference has no interval. "

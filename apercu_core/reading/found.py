@@ -11,11 +11,12 @@ from apercu_core.statistics.analysis import Analysis
 from apercu_core.statistics.comparisons import Pairs
 from apercu_core.statistics.densities import DensityAnalysis
 from apercu_core.statistics.equivalence import EquivalenceTest
+from apercu_core.statistics.proportions import ProportionAnalysis
 from apercu_core.statistics.rates import RateAnalysis
 from apercu_core.verdicts.margin import Band
 from apercu_core.verdicts.verdict import Verdict
 
-AnyAnalysis = Analysis | DensityAnalysis | RateAnalysis
+AnyAnalysis = Analysis | DensityAnalysis | ProportionAnalysis | RateAnalysis
 """What a measure's cells are made from: each has families, pairs, tests and diagnostics in the measure's unit."""
 
 DIFFERENT = frozenset(

@@ -23,7 +23,8 @@ from apercu_core.statistics.analysis import Analysis, analyse
 from apercu_core.statistics.critical import critical_value
 from apercu_core.statistics.densities import DensityAnalysis, analyse_densities
 from apercu_core.statistics.plots import Row
-from apercu_core.statistics.rates import RateAnalysis, analyse_rates
+from apercu_core.statistics.proportions import ProportionAnalysis, analyse_proportions
+from apercu_core.statistics.rates import RateAnalysis, analyse_rates, analyse_shares
 from apercu_core.statistics.scales import IDENTITY
 from apercu_core.statistics.specification import ONE_STRATUM, Against, Comparison, Design, Specification
 from apercu_core.verdicts.margin import NoBand, band_of
@@ -88,7 +89,7 @@ def read_measure(
         if why := only_described(trial):
             raise Refused("bad-design", why)
         with np.errstate(all="ignore"):
-            analysis = _analyse(rows, recorded, design, how, controls)
+            analysis = _analyse(rows, trial.plots, recorded, design, how, controls)
             if not set(controls.all) & set(analysis.families[0].labels):
                 said = listed(list(controls.all))
                 raise Refused("too-few-plots", f"No plot of {said} has a value, so there is nothing to compare with.")
@@ -99,15 +100,49 @@ def read_measure(
         return _without_answer(trial, recorded, controls, UNFORESEEN, beside)
 
 
-def _analyse(rows: list[Row], recorded: Recorded, design: Design, how: How, controls: Controls) -> AnyAnalysis:
-    """Counts as counts where they are known to be, in the model that the design's strata allow; the rest as normal."""
+def _analyse(
+    rows: list[Row], trial_plots: Sequence[PlotFacts], recorded: Recorded, design: Design, how: How, controls: Controls
+) -> AnyAnalysis:
+    """Counts and k of n as such where they are known to be, in the model that the design's strata allow; the rest as
+    normal.
+    """
     spec = specification_for(design, how, controls.named)
+    shares = shares_of(rows, trial_plots, recorded)
+    if shares is not None:
+        if design in ONE_STRATUM:
+            return analyse_proportions(shares, replace(spec, subsample=None, trials="n", family="quasi_binomial"))
+        return analyse_shares([{**row, "value": _ratio(row)} for row in shares], replace(spec, subsample=None))
     counts = counts_of(rows, recorded)
     if counts is None:
         return analyse(rows, spec)
     if design in ONE_STRATUM:
         return analyse_densities(counts, replace(spec, subsample=None, exposure="area", family="quasi_poisson"))
     return analyse_rates(rows, spec)
+
+
+def shares_of(rows: Sequence[Row], plots: Sequence[PlotFacts], recorded: Recorded) -> list[Row] | None:
+    """One row for each plot with k and the n that it is of; None for what isn't k of n."""
+    if recorded.asked.kind != "k-of-n" or not recorded.examined:
+        return None
+    totals: dict[str, dict[str, Any]] = {}
+    for row in rows:
+        totals.setdefault(str(row["plot"]), {**row, "value": None, "n": None})
+    for plot in plots:
+        pairs = zip(recorded.samples.get(plot.label, ()), recorded.examined.get(plot.label, ()), strict=True)
+        for percent, n in pairs:
+            if percent is None:
+                continue
+            if not n or abs(percent * n / 100 - round(percent * n / 100)) > 1e-6 * n:
+                return None
+            total = totals[plot.label]
+            total["value"] = (total["value"] or 0) + round(percent * n / 100)
+            total["n"] = (total["n"] or 0) + n
+    return list(totals.values())
+
+
+def _ratio(row: Row) -> float | None:
+    k, n = row["value"], row["n"]
+    return k / n if isinstance(k, int | float) and isinstance(n, int | float) else None
 
 
 def counts_of(rows: Sequence[Row], recorded: Recorded) -> list[Row] | None:
@@ -234,7 +269,17 @@ def _notes(
             "Counts are analysed as counts: the larger they are, the more they may vary between plots "
             f"({number(analysis.dispersion)} times as much as scattered at random). Differences are of densities."
         )
-    if isinstance(analysis, RateAnalysis):
+    if isinstance(analysis, ProportionAnalysis):
+        notes.append(
+            "k of n is analysed as such: plots may vary more than single things found at random do "
+            f"({number(analysis.dispersion)} times as much). Differences are in percentage points."
+        )
+    if isinstance(analysis, RateAnalysis) and recorded.asked.kind == "k-of-n":
+        notes.append(
+            "Shares are analysed as arcsines of their square roots, with the strata of the design. Differences are in "
+            "percentage points."
+        )
+    elif isinstance(analysis, RateAnalysis):
         notes.append(
             "Counts are analysed as square roots of their densities, with the strata of the design. Differences are of "
             "densities."

@@ -8,6 +8,7 @@ from apercu_core.statistics.anova import term_functions
 from apercu_core.statistics.classical import ClassicalStrata
 from apercu_core.statistics.densities import DensityAnalysis
 from apercu_core.statistics.inference import FTest
+from apercu_core.statistics.proportions import ProportionAnalysis
 from apercu_core.statistics.rates import RateAnalysis
 from apercu_core.statistics.specification import Design, DfMethod
 from apercu_core.words import listed, number
@@ -41,7 +42,9 @@ _UNITS = {
 def model_in_words(analysis: AnyAnalysis) -> str:
     """What was fitted, from the model itself: which effects are fixed, which random, and where df come from."""
     if isinstance(analysis, RateAnalysis):
-        return f"{model_in_words(analysis.on_root)[:-1]}, of the square roots of densities."
+        scale = analysis.means.scale.name
+        of = "square roots of densities" if scale == "sqrt" else "arcsines of the square roots of shares"
+        return f"{model_in_words(analysis.on_root)[:-1]}, of the {of}."
     model, spec = analysis.fit.model, analysis.specification
     fixed = ["treatments", *(_UNITS[term.name] for term in model.terms if term.name in _UNITS)]
     effect = "effect" if len(fixed) == 1 else "effects"
@@ -50,6 +53,11 @@ def model_in_words(analysis: AnyAnalysis) -> str:
         return (
             f"{design}: counts with a log link and the area counted, {listed(fixed)} as fixed {effect}, variance "
             f"growing with the mean as μ + {number(analysis.alpha)} μ² (by moments), never below quasi-Poisson's."
+        )
+    if isinstance(analysis, ProportionAnalysis):
+        return (
+            f"{design}: k of n with a logit link, {listed(fixed)} as fixed {effect}, quasi-binomial with a dispersion "
+            f"of {number(analysis.dispersion)}."
         )
     random = [_UNITS[stratum.name] for stratum in model.strata]
     if not random:

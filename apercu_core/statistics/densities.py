@@ -31,8 +31,10 @@ from apercu_core.statistics.response_scale import ResponseMeans, compare_in_resp
 from apercu_core.statistics.scales import SCALES
 from apercu_core.statistics.specification import Against, Comparison, Equivalence, Specification
 
-SHRINK_DF = 1.0
-"""How fast degrees of freedom shrink with α."""
+ALPHA_DF = 12.0
+"""Degrees of freedom that an α of 1 is known with at best, whatever the number of plots: chosen by simulation
+(docs/counts.md).
+"""
 
 
 @dataclass(frozen=True, slots=True)
@@ -94,7 +96,7 @@ def analyse_densities(rows: Sequence[Row], spec: Specification) -> DensityAnalys
         raise Refused("no-replication", "Nothing is left to judge the counts by: each treatment needs more plots.")
     alpha, quadratic = moment_alpha(model.x, kept.response, offset)
     dispersion = max(1.0, poisson.dispersion)
-    df = poisson.residual_df / (1 + SHRINK_DF * alpha)
+    df = 1 / (1 / poisson.residual_df + alpha / ALPHA_DF)
     wide = quadratic.unscaled * max(1.0, quadratic.dispersion)
     fit = LinkFit(model, quadratic.beta, wide)
     means = _means(fit, LinkInference(wide, fit.beta, df), poisson.unscaled * dispersion)

@@ -1,8 +1,8 @@
-"""Counts in designs with several strata of error: square roots of the plots' densities in the mixed model.
+"""Counts and k of n in designs with several strata of error: transformed rates of plots in the mixed model.
 
 A generalised linear model of single plots would take plots of one whole plot for replicates of it. The square root
-steadies the spread of counts (Bartlett, 1936, Supplement to the J. R. Stat. Soc. 3, 68–78) and takes zeros; means and
-differences come back to densities.
+steadies the spread of counts (Bartlett, 1936, Supplement to the J. R. Stat. Soc. 3, 68–78) and takes zeros, as the
+arcsine of its root does for shares; means and differences come back to densities and per cent.
 """
 
 from __future__ import annotations
@@ -22,13 +22,13 @@ from apercu_core.statistics.letters import letters
 from apercu_core.statistics.means import Family
 from apercu_core.statistics.plots import Plots, Row
 from apercu_core.statistics.response_scale import ResponseMeans, compare_in_response, equivalence_in_response
-from apercu_core.statistics.scales import SCALES
+from apercu_core.statistics.scales import PERCENT_ARCSINE, SCALES, Scale
 from apercu_core.statistics.specification import Against, Comparison, Equivalence, Specification
 
 
 @dataclass(frozen=True, slots=True)
 class RateAnalysis:
-    """`on_root`: the analysis of the square roots; means and pairs are densities."""
+    """`on_root`: the analysis of the transformed rates; means and pairs are densities, or per cent."""
 
     on_root: Analysis
     means: ResponseMeans
@@ -54,12 +54,15 @@ class RateAnalysis:
 
     @property
     def grand_mean(self) -> float:
-        return float((self.plots.response**2).mean())
+        return float(np.mean([self.means.scale.inverse(float(y)) for y in self.plots.response]))
 
     @property
     def cv_percent(self) -> float:
-        """How much densities of plots vary, % of their mean: twice the roots' (first order)."""
-        return 200 * self.on_root.fit.residual_sd / float(np.sqrt(self.grand_mean)) if self.grand_mean else float("inf")
+        """How much rates of plots vary, % of their mean (first order)."""
+        if not self.grand_mean:
+            return float("inf")
+        slope = abs(self.means.scale.slope(float(self.plots.response.mean())))
+        return 100 * slope * self.on_root.fit.residual_sd / self.grand_mean
 
     @property
     def none_found(self) -> dict[str, float]:
@@ -75,10 +78,19 @@ class RateAnalysis:
 
 def analyse_rates(rows: Sequence[Row], spec: Specification) -> RateAnalysis:
     """Densities (the response of `spec`) compared through their square roots. Raises `Refused` as `analyse` does."""
-    on_root = analyse(rows, replace(spec, transform="sqrt"))
+    return _analyse(rows, replace(spec, transform="sqrt"), SCALES["sqrt"])
+
+
+def analyse_shares(rows: Sequence[Row], spec: Specification) -> RateAnalysis:
+    """Shares from 0 to 1 (the response of `spec`) compared through the arcsine of their roots, in per cent."""
+    return _analyse(rows, replace(spec, transform="arcsine_sqrt"), PERCENT_ARCSINE)
+
+
+def _analyse(rows: Sequence[Row], spec: Specification, scale: Scale) -> RateAnalysis:
+    on_root = analyse(rows, spec)
     family = on_root.families[0]
     se = family.se
-    means = ResponseMeans(family, family.mean, se, family.covariance / np.outer(se, se), SCALES["sqrt"])
+    means = ResponseMeans(family, family.mean, se, family.covariance / np.outer(se, se), scale)
     control = spec.comparison.control if spec.comparison.method == "dunnett" else None
     pairs = _compare(on_root, means, spec.comparison, control)
     return RateAnalysis(on_root, means, (means.in_response(),), (pairs,), (letters(pairs),) if control is None else ())

@@ -51,6 +51,16 @@ SCALES = {
     )
 }  # fmt: skip
 
+PERCENT_LOGIT = Scale(
+    "logit", lambda y: special.logit(y / 100), lambda x: 100 * float(special.expit(x)),
+    lambda x: 100 * float(special.expit(x) * special.expit(-x)),
+)  # fmt: skip
+PERCENT_ARCSINE = Scale(
+    "arcsine_sqrt", lambda y: np.arcsin(np.sqrt(y / 100)), lambda x: 100 * float(np.sin(x) ** 2),
+    lambda x: 100 * float(np.sin(2 * x)), low=0.0, high=float(np.pi / 2),
+)  # fmt: skip
+"""The way back to per cent, for shares that are shown so."""
+
 
 def response_difference(scale: Scale, means: tuple[float, float], covariance: Floats) -> tuple[float, float]:
     """Difference of two back-transformed means and its standard error, by the delta method.

@@ -24,7 +24,8 @@ class Defined:
 
 
 def _kind(defined: Defined) -> Kind:
-    by_sheet = {"frame-count": Kind.COUNT, "percentage": Kind.PERCENTAGE, "score": Kind.SCORE}
+    by_sheet = {"frame-count": Kind.COUNT, "percentage": Kind.PERCENTAGE, "score": Kind.SCORE,
+                "k-of-n": Kind.K_OF_N}  # fmt: skip
     bounded = Kind.PERCENTAGE if is_part_of_whole(defined.name, defined.unit) else Kind.CONTINUOUS
     return by_sheet.get(defined.sheet, bounded)
 

@@ -13,11 +13,13 @@ from apercu_core.design.question import contradictions
 from apercu_core.design.zones import weighted_mean
 from apercu_core.doubts.doubt import Allocation, PlotFacts, TrialFacts
 from apercu_core.measures.catalogue import zero_when_failed
+from apercu_core.numbers import read_number
 from apercu_core.reading.asked import Asked, How, Kind, Planned, Recorded
 from apercu_core.statistics.specification import Design
 from apercu_core.units import System, shown_in
 from apercu_core.verdicts.margin import Margin
 from apercu_core.verdicts.verdict import Direction
+from library.models import Kind as MeasureKind
 from readings.models import Reading
 from readings.question_changes import question_changes
 from records.models import Fate, Observation
@@ -32,7 +34,8 @@ Samples = dict[str, list[float | None]]
 
 @dataclass(frozen=True, slots=True)
 class Given:
-    """A season as the core wants it. `samples` are in stored units; `observations`: measure id → plot label → ids,
+    """A season as the core wants it. `samples` are in stored units; `examined`: beside them, the n of each k of n;
+    `observations`: measure id → plot label → ids,
     beside the samples; `failed`: measure id → plots whose treatment failed; `names`: of treatments, by id; `by_zone`:
     measure id → zones. `system`: what the reader is shown.
     """
@@ -42,6 +45,7 @@ class Given:
     base: str
     measures: tuple[TrialMeasure, ...]
     samples: dict[str, Samples]
+    examined: dict[str, Samples]
     observations: dict[str, dict[str, list[str]]]
     failed: dict[str, tuple[str, ...]]
     names: dict[str, str]
@@ -70,7 +74,7 @@ def gather(season: Season, system: System = "metric") -> Given:
         contradictions=contradictions(season.trial.question, asked_margins(measures)),
         reweighed=tuple(f"{one['said']}: {one['why']} ({one['by']}, {one['at'][:10]})" for one in season.reweighed),
     )  # fmt: skip
-    samples, ids, failed = _current(season, measures, {u.id: u.label for u in units})
+    samples, examined, ids, failed = _current(season, measures, {u.id: u.label for u in units})
     base = control or treatments[0].name
     names = {str(t.id): t.name for t in treatments}
     return Given(
@@ -79,6 +83,7 @@ def gather(season: Season, system: System = "metric") -> Given:
         base,
         measures,
         samples,
+        examined,
         ids,
         failed,
         names,
@@ -105,7 +110,7 @@ def plot_facts(units: Sequence[Unit]) -> tuple[PlotFacts, ...]:
 
 def _current(
     season: Season, measures: tuple[TrialMeasure, ...], labels: dict[Any, str]
-) -> tuple[dict[str, Samples], dict[str, dict[str, list[str]]], dict[str, tuple[str, ...]]]:
+) -> tuple[dict[str, Samples], dict[str, Samples], dict[str, dict[str, list[str]]], dict[str, tuple[str, ...]]]:
     """What stands in each plot. A fate speaks for the whole plot, whatever was counted in it before.
 
     Where a measure is taken in zones, the plot has one value, their weighted mean, and no single observation to it.
@@ -115,6 +120,8 @@ def _current(
     parts: dict[tuple[str, uuid.UUID], dict[str, list[float | None]]] = {}
     samples: dict[str, Samples] = {str(m.id): {label: [] for label in labels.values()} for m in measures}
     ids: dict[str, dict[str, list[str]]] = {str(m.id): {label: [] for label in labels.values()} for m in measures}
+    counted_of = [str(m.id) for m in measures if m.version.kind == MeasureKind.K_OF_N and not zones[str(m.id)]]
+    examined: dict[str, Samples] = {id: {label: [] for label in labels.values()} for id in counted_of}
     measure_of = {m.version_id: str(m.id) for m in measures}
     of_cover = {str(m.id): zero_when_failed(m.version.catalogue) for m in measures}
     failed: dict[str, list[str]] = {}
@@ -122,26 +129,30 @@ def _current(
         Observation.objects.filter(visit__season=season, current=True, version__in=list(measure_of), unit__kind="plot")
         .exclude(value=None, missing_reason="")
         .order_by("fate", "visit__order", "subsample", "id")
-        .values_list("id", "version_id", "unit_id", "value", "fate", "part")
+        .values_list("id", "version_id", "unit_id", "value", "fate", "part", "fields")
     )
-    for id, version, unit, value, fate, part in rows:  # those with a fate come last
+    for id, version, unit, value, fate, part, fields in rows:  # those with a fate come last
         measure, label = measure_of[version], labels[unit]
         if zones[measure] and not fate:
             parts.setdefault((measure, unit), {}).setdefault(part, []).append(value)
             continue
         if fate:
             samples[measure][label], ids[measure][label] = [], []
+            if measure in examined:
+                examined[measure][label] = []
             parts.pop((measure, unit), None)
         if fate == Fate.FAILED and not of_cover[measure]:
             value = None  # kept by an earlier release, which took every failed plot for a zero
         elif fate == Fate.FAILED:
             failed.setdefault(measure, []).append(label)
         samples[measure][label].append(value)
+        if measure in examined:
+            examined[measure][label].append(read_number(str(fields.get("n", ""))))
         ids[measure][label].append(str(id))
     for (measure, unit), values in parts.items():
         own = {zone: share for zone, share in shares.get(unit, {}).items() if zone in zones[measure]}
         samples[measure][labels[unit]].append(weighted_mean(values, own))
-    return samples, ids, {measure: tuple(found) for measure, found in failed.items()}
+    return samples, examined, ids, {measure: tuple(found) for measure, found in failed.items()}
 
 
 def recorded(given: Given, first: Reading | None) -> list[Recorded]:
@@ -154,15 +165,19 @@ def recorded(given: Given, first: Reading | None) -> list[Recorded]:
         before = first.given.get(key, {}) if first else {}
         changed = tuple(label for label, values in now.items() if _was_changed(before.get(label), values))
         said = changes.get(key, ())
-        planned_after = any(one.field in ("planned", "planned_for") for one in said)
+        planned_after = any(one.field in _MAKES_ANOTHER_TEST for one in said)
         out.append(
             Recorded(
                 asked_of(measure, given.system, given.names), given.shown(measure), changed,
                 given.failed.get(key, ()), tuple(given.by_zone.get(key, ())), _shown_area(measure, given.system),
-                tuple(one.said for one in said), planned_after,
+                given.examined.get(key, {}), tuple(one.said for one in said), planned_after,
             )
         )  # fmt: skip
     return out
+
+
+_MAKES_ANOTHER_TEST = ("planned", "planned_for", "margin", "direction", "control_id", "own_controls")
+"""Changed after results were seen, a planned test asks what nobody had planned to ask."""
 
 
 def _was_changed(before: Sequence[float | None] | None, now: Sequence[float | None]) -> bool:

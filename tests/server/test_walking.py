@@ -148,6 +148,22 @@ def test_a_percentage_of_one_s_own_is_bounded_and_its_differences_are_percentage
     assert "more than the 5 percentage points that matter" in told
 
 
+def test_k_of_n_is_typed_as_two_counts_and_read_as_such(owner, workspace):
+    own = {"unit": "%", "catalogue": "", "sheet": "k-of-n", "settings": {}, "margin": 10, "direction": "higher",
+           "expected": 40, "cv_percent": 20}  # fmt: skip
+    trial = Trial(owner, workspace, measures=[measure_in("Survival", **own)])
+    refused = trial.enter(trial.typed("101", {"k": "41", "n": "40"}))[0]
+    assert (refused["state"], "Found 41 of 40 can't be" in refused["message"]) == ("refused", True)
+    level = {"Bare": 6, "Phacelia": 20, "Common vetch": 21}
+    for n, unit in enumerate(Unit.objects.filter(season__trial=trial.id, kind="plot").select_related("treatment")):
+        kept = trial.enter(trial.typed(unit.label, {"k": str(level[unit.treatment.name] + n % 4), "n": "40"}))[0]
+        assert kept["state"] == "saved"
+    found = read(owner, trial.id)["measures"][0]
+    assert "quasi-binomial" in found["full"]["model"]
+    assert {c["verdict"] for c in found["cells"]} == {"clear-gain"}
+    assert found["difference_unit"] == "percentage points"
+
+
 def test_a_failed_treatment_counts_as_zero_a_damaged_plot_is_left_out_and_read_says_so(owner, workspace):
     trial = Trial(owner, workspace, measures=[measure_in(), measure_in("Cover biomass", **COVER)])
     units = Unit.objects.filter(season__trial=trial.id, kind="plot").order_by("order")
