@@ -28,8 +28,8 @@ class Controls:
 
     @property
     def named(self) -> str | Mapping[str, str]:
-        """As comparisons take it: one control for all, or each treatment's own."""
-        return self.of if self.per_level else self.all[0]
+        """As comparisons take it: one control for all, or each treatment's own; those without one take no part."""
+        return self.of if self.per_level or self.without else self.all[0]
 
 
 def controls_of(trial: TrialFacts, asked: Asked, base: str) -> Controls:

@@ -265,6 +265,8 @@ def change_measure(*, by: Person, measure: TrialMeasure, changes: dict[str, Any]
         locked.save()
         before, after = asked_margins([was]), asked_margins([locked])
         if before and after:  # a sentence that names the margin goes on saying it
-            trial.question = with_margin(trial.question, before[0], after[0])[:300]
-            trial.save()
+            question = with_margin(trial.question, before[0], after[0])[:300]
+            if question != trial.question:
+                trial.question = question
+                trial.save()
     return locked
