@@ -26,6 +26,7 @@ def doubts_about_measure(measure: MeasureFacts) -> tuple[Doubt, ...]:
         uneven_subsampling,
         changed_after_reading,
         question_changed_after_reading,
+        few_df_for_this_model,
     )
     return tuple(doubt for check in checks for doubt in check(measure))
 
@@ -260,3 +261,19 @@ def question_changed_after_reading(measure: MeasureFacts) -> Iterator[Doubt]:
         "Report the results by the first question as well, and say why it was changed.",
         measure.name,
     )
+
+
+def few_df_for_this_model(measure: MeasureFacts) -> Iterator[Doubt]:
+    """Raised where counts were said to be Poisson, negative binomial or binomial, and few plots could tell."""
+    said, df = measure.assumed
+    if said and df < triggers.FEW_DF:
+        yield Doubt(
+            "few-df-for-this-model",
+            "weakens",
+            "Few plots for this model",
+            f"{measure.name} is read as {said}, with {df} degrees of freedom to see whether it is.",
+            "Such a model takes the variation between plots as known. With few plots it finds differences that aren't "
+            "there: in 4 blocks of counts that vary more, Poisson in about 4 of 5 trials, negative binomial in 1 of 5.",
+            "Choose estimated variation, unless you know from elsewhere how such counts vary.",
+            measure.name,
+        )

@@ -79,7 +79,8 @@ class MeasureFacts:
     `changed`: labels of plots whose values changed after the reading that people saw; `failed`: labels of plots whose
     treatment failed, read as zero. `measures`: how many are on the board, so that more of them don't raise more false
     doubts; `spread_p`: of a variance that grows with the mean, None where it isn't tested; `unsettled`: treatments
-    whose comparison isn't settled; `question_changed`: what was changed in the question after results were seen.
+    whose comparison isn't settled; `question_changed`: what was changed in the question after results were seen;
+    `assumed`: the distribution that counts were said to have, and the degrees of freedom that could have told.
     """
 
     name: str
@@ -96,3 +97,4 @@ class MeasureFacts:
     spread_p: float | None = None
     unsettled: tuple[str, ...] = ()
     question_changed: tuple[str, ...] = ()
+    assumed: tuple[str, int] = ("", 0)

@@ -15,6 +15,9 @@ SPREAD_P = 0.05
 LOSS_P = 0.05
 """Hypergeometric tail of a treatment's lost plots, treatments and measures allowed for."""
 
+FEW_DF = 30
+"""Degrees of freedom below which a distribution of counts that is assumed finds too many differences."""
+
 UNEVEN_SUBSAMPLES = 2 / 3
 """Fewest over most subsamples per plot, at or below which plots are sampled unevenly."""
 

@@ -7,7 +7,7 @@ from dataclasses import dataclass, field, replace
 from typing import Literal
 
 from apercu_core.doubts.doubt import PlotFacts
-from apercu_core.statistics.specification import ONE_STRATUM, BlockEffect, Design, DfMethod, Method
+from apercu_core.statistics.specification import ONE_STRATUM, BlockEffect, CountModel, Design, DfMethod, Method
 from apercu_core.verdicts.margin import Margin
 from apercu_core.verdicts.verdict import Direction
 
@@ -20,13 +20,15 @@ class How:
     """The method in force. Dunnett compares with the base treatment only; the others' families are all pairs.
 
     `block_effect`: None: as the design has it, fixed where plots are the only units that were randomised and every
-    block holds every treatment, since that is exact; random else.
+    block holds every treatment, since that is exact; random else. `counts`: how much counts and k of n vary, where one
+    stratum judges them.
     """
 
     method: Method = "dunnett"
     alpha: float = 0.05
     block_effect: BlockEffect | None = None
     df_method: DfMethod = "kenward_roger"
+    counts: CountModel = "estimated"
 
     @property
     def against_base(self) -> bool:

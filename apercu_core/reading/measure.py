@@ -110,13 +110,19 @@ def _analyse(
     shares = shares_of(rows, trial_plots, recorded)
     if shares is not None:
         if design in ONE_STRATUM:
-            return analyse_proportions(shares, replace(spec, subsample=None, trials="n", family="quasi_binomial"))
+            return analyse_proportions(
+                shares,
+                replace(spec, subsample=None, trials="n", family="quasi_binomial"),
+                estimated=how.counts == "estimated",
+            )
         return analyse_shares([{**row, "value": _ratio(row)} for row in shares], replace(spec, subsample=None))
     counts = counts_of(rows, recorded)
     if counts is None:
         return analyse(rows, spec)
     if design in ONE_STRATUM:
-        return analyse_densities(counts, replace(spec, subsample=None, exposure="area", family="quasi_poisson"))
+        return analyse_densities(
+            counts, replace(spec, subsample=None, exposure="area", family="quasi_poisson"), how.counts
+        )
     return analyse_rates(rows, spec)
 
 
@@ -315,7 +321,21 @@ def _facts(
         analysis.diagnostics.spread_p if isinstance(analysis, Analysis) else None,
         tuple(cell.treatment for cell in cells if cell.verdict is Verdict.NOT_SETTLED),
         recorded.question_changed,
+        _assumed(analysis),
     )
+
+
+def _assumed(analysis: AnyAnalysis | None) -> tuple[str, int]:
+    """The distribution that counts were said to have, and how many degrees of freedom could have told."""
+    said = ""
+    if isinstance(analysis, DensityAnalysis) and analysis.counts != "estimated":
+        said = {"poisson": "Poisson", "negative_binomial": "negative binomial"}[analysis.counts]
+    if isinstance(analysis, ProportionAnalysis) and not analysis.estimated:
+        said = "binomial"
+    if not said or not isinstance(analysis, DensityAnalysis | ProportionAnalysis):
+        return "", 0
+    n, p = analysis.fit.model.x.shape
+    return said, n - p
 
 
 def labels_of(trial: TrialFacts, recorded: Recorded, analysis: AnyAnalysis) -> list[str]:

@@ -49,6 +49,15 @@ def model_in_words(analysis: AnyAnalysis) -> str:
     fixed = ["treatments", *(_UNITS[term.name] for term in model.terms if term.name in _UNITS)]
     effect = "effect" if len(fixed) == 1 else "effects"
     design = _DESIGNS[spec.design]
+    if isinstance(analysis, DensityAnalysis) and analysis.counts != "estimated":
+        said = (
+            "Poisson"
+            if analysis.counts == "poisson"
+            else f"negative binomial with variance μ + {number(analysis.alpha)} μ²"
+        )
+        return f"{design}: counts with a log link and the area counted, {listed(fixed)} as fixed {effect}, {said}."
+    if isinstance(analysis, ProportionAnalysis) and not analysis.estimated:
+        return f"{design}: k of n with a logit link, {listed(fixed)} as fixed {effect}, binomial."
     if isinstance(analysis, DensityAnalysis):
         return (
             f"{design}: counts with a log link and the area counted, {listed(fixed)} as fixed {effect}, variance "

@@ -13,7 +13,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 from scipy import special
 
-from apercu_core.arrays import Floats
+from apercu_core.arrays import Bools, Floats
 from apercu_core.errors import Refused
 from apercu_core.statistics.comparisons import Pairs, chosen_pairs
 from apercu_core.statistics.diagnostics import Diagnostics, normal_quantiles
@@ -21,7 +21,7 @@ from apercu_core.statistics.distribution_families import Poisson
 from apercu_core.statistics.distributions import f_upper
 from apercu_core.statistics.equivalence import EquivalenceTest
 from apercu_core.statistics.generalised import LinkFit, LinkInference, separation_of, without_separated
-from apercu_core.statistics.glm import GlmFit, fit_glm, moment_alpha
+from apercu_core.statistics.glm import GlmFit, fit_glm, fit_negative_binomial, moment_alpha
 from apercu_core.statistics.inference import FTest
 from apercu_core.statistics.letters import letters
 from apercu_core.statistics.means import Family, family_of
@@ -29,7 +29,7 @@ from apercu_core.statistics.model import LinearModel, build_model
 from apercu_core.statistics.plots import Plots, Row, plots_of
 from apercu_core.statistics.response_scale import ResponseMeans, compare_in_response, equivalence_in_response
 from apercu_core.statistics.scales import SCALES
-from apercu_core.statistics.specification import Against, Comparison, Equivalence, Specification
+from apercu_core.statistics.specification import Against, Comparison, CountModel, Equivalence, Specification
 
 ALPHA_DF = 12.0
 """Degrees of freedom that an α of 1 is known with at best, whatever the number of plots: chosen by simulation
@@ -56,6 +56,7 @@ class DensityAnalysis:
     letters: tuple[tuple[str, ...], ...]
     diagnostics: Diagnostics
     none_found: dict[str, float]
+    counts: CountModel = "estimated"
 
     @property
     def grand_mean(self) -> float:
@@ -79,10 +80,13 @@ class DensityAnalysis:
         return equivalence_in_response(self.means, np.full(len(others), self.df), asked)
 
 
-def analyse_densities(rows: Sequence[Row], spec: Specification) -> DensityAnalysis:
+def analyse_densities(
+    rows: Sequence[Row], spec: Specification, counts: CountModel = "estimated"
+) -> DensityAnalysis:  # fmt: skip
     """Counts with their area, compared as densities. Raises `Refused` where too little was counted for an interval.
 
-    `spec`: of one treatment factor, with the family quasi_poisson and the exposure that the counts were taken from.
+    `spec`: of one treatment factor, with the family quasi_poisson and the exposure that the counts were taken from;
+    `counts`: how much they vary.
     """
     spec = replace(spec, block_effect="fixed", family="quasi_poisson")
     plots = plots_of(rows, spec)
@@ -94,19 +98,27 @@ def analyse_densities(rows: Sequence[Row], spec: Specification) -> DensityAnalys
     poisson = fit_glm(model.x, kept.response, offset, Poisson())
     if poisson.residual_df < 1:
         raise Refused("no-replication", "Nothing is left to judge the counts by: each treatment needs more plots.")
-    alpha, quadratic = moment_alpha(model.x, kept.response, offset)
-    dispersion = max(1.0, poisson.dispersion)
-    df = 1 / (1 / poisson.residual_df + alpha / ALPHA_DF)
-    wide = quadratic.unscaled * max(1.0, quadratic.dispersion)
-    fit = LinkFit(model, quadratic.beta, wide)
-    means = _means(fit, LinkInference(wide, fit.beta, df), poisson.unscaled * dispersion)
+    if counts == "estimated":
+        alpha, chosen = moment_alpha(model.x, kept.response, offset)
+        dispersion = max(1.0, poisson.dispersion)
+        df = 1 / (1 / poisson.residual_df + alpha / ALPHA_DF)
+        wide, other = chosen.unscaled * max(1.0, chosen.dispersion), poisson.unscaled * dispersion
+    else:
+        chosen = poisson if counts == "poisson" else fit_negative_binomial(model.x, kept.response, offset)
+        alpha, dispersion, df = 1 / chosen.theta if chosen.theta else 0.0, 1.0, float("inf")
+        wide = other = chosen.unscaled
+    fit = LinkFit(model, chosen.beta, wide)
+    means = _means(fit, LinkInference(wide, fit.beta, df), other)
     control = spec.comparison.control if spec.comparison.method == "dunnett" else None
     pairs = _compare(means, spec.comparison, df, control)
-    anova = {"treatment": _overall(model, kept, offset, poisson, dispersion)}
+    overall = _likelihood_ratio(model, kept, offset, chosen) if counts == "negative_binomial" else _overall(
+        model, kept, offset, poisson, dispersion, poisson.residual_df if counts == "estimated" else df
+    )  # fmt: skip
+    anova = {"treatment": overall}
     return DensityAnalysis(
         spec, kept, fit, means, df, alpha, dispersion, anova,
         (means.in_response(),), (pairs,), (letters(pairs),) if control is None else (),
-        _diagnose(kept, quadratic, alpha), _areas(plots, spec, separation.zero),
+        _diagnose(kept, chosen, alpha), _areas(plots, spec, separation.zero), counts,
     )  # fmt: skip
 
 
@@ -151,14 +163,27 @@ def _compare(means: ResponseMeans, comparison: Comparison, df: float, against: A
     return compare_in_response(means, comparison, np.full(len(a), df), correlation, against=against)
 
 
-def _overall(model: LinearModel, plots: Plots, offset: Floats, full: GlmFit, dispersion: float) -> FTest:
-    """Quasi-Poisson's F test of all treatments."""
+def _overall(model: LinearModel, plots: Plots, offset: Floats, full: GlmFit, dispersion: float, df: float) -> FTest:
+    """Quasi-Poisson's F test of all treatments; with infinite degrees of freedom Poisson's test of the deviance."""
+    left, q = _without_treatments(model)
+    reduced = fit_glm(model.x[:, left], plots.response, offset, Poisson())
+    f = (reduced.deviance - full.deviance) / q / dispersion
+    return FTest(q, float(df), f, f_upper(f, q, df))
+
+
+def _likelihood_ratio(model: LinearModel, plots: Plots, offset: Floats, full: GlmFit) -> FTest:
+    """The likelihood ratio over its degrees of freedom, which is an F with infinitely many below."""
+    left, q = _without_treatments(model)
+    reduced = fit_negative_binomial(model.x[:, left], plots.response, offset)
+    f = 2 * (full.log_likelihood - reduced.log_likelihood) / q
+    return FTest(q, float("inf"), f, f_upper(f, q, float("inf")))
+
+
+def _without_treatments(model: LinearModel) -> tuple[Bools, int]:
+    """Which columns are left, and how many are gone."""
     term = next(t for t in model.terms if t.name == model.treatments[0])
     left = np.array([j not in range(term.columns.start, term.columns.stop) for j in range(model.x.shape[1])])
-    reduced = fit_glm(model.x[:, left], plots.response, offset, Poisson())
-    q = term.columns.stop - term.columns.start
-    f = (reduced.deviance - full.deviance) / q / dispersion
-    return FTest(q, float(full.residual_df), f, f_upper(f, q, full.residual_df))
+    return left, term.columns.stop - term.columns.start
 
 
 def _diagnose(plots: Plots, fit: GlmFit, alpha: float) -> Diagnostics:

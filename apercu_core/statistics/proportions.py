@@ -51,6 +51,7 @@ class ProportionAnalysis:
     diagnostics: Diagnostics
     none_found: dict[str, float] = field(default_factory=dict)
     all_found: frozenset[str] = frozenset()
+    estimated: bool = True
 
     @property
     def grand_mean(self) -> float:
@@ -74,8 +75,13 @@ class ProportionAnalysis:
         return equivalence_in_response(self.means, np.full(len(others), self.df), asked)
 
 
-def analyse_proportions(rows: Sequence[Row], spec: Specification) -> ProportionAnalysis:
-    """k (the response of `spec`) of n (its `trials`), compared as percentages. Raises `Refused` as `analyse` does."""
+def analyse_proportions(
+    rows: Sequence[Row], spec: Specification, *, estimated: bool = True
+) -> ProportionAnalysis:  # fmt: skip
+    """k (the response of `spec`) of n (its `trials`), compared as percentages. Raises `Refused` as `analyse` does.
+
+    `estimated`: how much plots vary is; else they are taken to vary as a binomial does.
+    """
     spec = replace(spec, block_effect="fixed", family="quasi_binomial")
     plots = plots_of(rows, spec)
     separation = separation_of(plots, spec)
@@ -84,7 +90,7 @@ def analyse_proportions(rows: Sequence[Row], spec: Specification) -> ProportionA
     full = _fit(model.x, kept)
     if full.residual_df < 1:
         raise Refused("no-replication", "Nothing is left to judge the plots by: each treatment needs more of them.")
-    dispersion, df = max(1.0, full.dispersion), float(full.residual_df)
+    dispersion, df = (max(1.0, full.dispersion), float(full.residual_df)) if estimated else (1.0, float("inf"))
     fit = LinkFit(model, full.beta, full.unscaled * dispersion)
     family = family_of(fit, LinkInference(fit.phi, fit.beta, df), model.treatments)
     se = np.sqrt(np.diagonal(family.covariance))
@@ -99,7 +105,7 @@ def analyse_proportions(rows: Sequence[Row], spec: Specification) -> ProportionA
         spec, kept, fit, means, df, dispersion, {"treatment": FTest(q, df, f, f_upper(f, q, df))},
         (means.in_response(),), (pairs,), (letters(pairs),) if control is None else (),
         _diagnose(kept, full, dispersion), _examined(plots, spec, (*separation.zero, *separation.full)),
-        frozenset(separation.full),
+        frozenset(separation.full), estimated,
     )  # fmt: skip
 
 

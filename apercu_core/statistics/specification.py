@@ -18,6 +18,9 @@ ResponseFamily = Literal["normal", "poisson", "quasi_poisson", "negative_binomia
 Transform = Literal["none", "log", "log1p", "sqrt", "arcsine_sqrt", "logit"]
 Kind = Literal["anova", "friedman", "kruskal_wallis"]
 
+CountModel = Literal["estimated", "poisson", "negative_binomial"]
+"""How much counts vary: as the plots show; as things scattered at random (binomial for k of n); with one more parameter
+by maximum likelihood."""
 Against = str | Mapping[str, str]
 """What levels are compared with: one of them, or each with its own."""
 ONE_STRATUM = ("crd", "rcbd", "latin_square")

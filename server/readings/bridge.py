@@ -220,7 +220,10 @@ def asked_of(measure: TrialMeasure, system: System, names: dict[str, str]) -> As
 
 
 def how_json(how: How) -> dict[str, Any]:
-    return {"method": how.method, "alpha": how.alpha, "block_effect": how.block_effect, "df_method": how.df_method}
+    """As kept with a season; the usual model of counts isn't written, since earlier releases had no other."""
+    counts = {} if how.counts == "estimated" else {"counts": how.counts}
+    fields = {"method": how.method, "alpha": how.alpha, "block_effect": how.block_effect, "df_method": how.df_method}
+    return fields | counts
 
 
 def asked_json(given: Given, how: How) -> dict[str, Any]:

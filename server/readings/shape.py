@@ -31,6 +31,7 @@ def reading_json(reading: Reading, given: Given) -> Json:
             "alpha": reading.how.alpha,
             "block_effect": reading.how.block_effect,
             "df_method": reading.how.df_method,
+            "counts": reading.how.counts,
         },
         "families": reading.families,
         "core_version": reading.core_version,
@@ -59,6 +60,7 @@ def _measure(m: MeasureReading, used: TrialMeasure, given: Given) -> Json:
         "name": m.asked.name,
         "unit": m.asked.unit,
         "difference_unit": difference_unit(m.asked.unit),
+        "counted": m.asked.kind in ("count", "k-of-n"),
         "base": m.base,
         "controls": list(m.controls),
         "primary": m.asked.primary,
@@ -147,7 +149,7 @@ def _full(a: AnyAnalysis, letters_withheld: bool) -> Json:
         "grand_mean": a.grand_mean,
         "cv_percent": _finite(a.cv_percent),
         "anova": [
-            {"term": label, "label": label, "df_num": t.df_num, "df_den": t.df_den, "f": t.f, "p": t.p}
+            {"term": label, "label": label, "df_num": t.df_num, "df_den": _finite(t.df_den), "f": t.f, "p": t.p}
             for label, t in anova_lines(a)
         ],
         "variance_components": [
@@ -158,7 +160,7 @@ def _full(a: AnyAnalysis, letters_withheld: bool) -> Json:
                 "treatment": label,
                 "mean": float(family.mean[i]),
                 "se": float(family.se[i]),
-                "df": float(family.df[i]),
+                "df": _finite(float(family.df[i])),
                 "lower": float(low[i]),
                 "upper": float(high[i]),
                 "letters": letters[i] if letters else None,

@@ -12,7 +12,7 @@ from crew.models import Person
 from records import entering
 from records.models import Observation, Visit
 from tests.server.asking import YIELD, Trial, measure_in
-from tests.server.bringing import read
+from tests.server.bringing import look, read
 from trials.models import Unit
 
 
@@ -162,6 +162,10 @@ def test_k_of_n_is_typed_as_two_counts_and_read_as_such(owner, workspace):
     assert "quasi-binomial" in found["full"]["model"]
     assert {c["verdict"] for c in found["cells"]} == {"clear-gain"}
     assert found["difference_unit"] == "percentage points"
+    binomial = look(owner, trial.id, counts="poisson")
+    assert (binomial["tried_after"], look(owner, trial.id)["tried_after"]) == (True, False)
+    assert {p["df"] for p in binomial["measures"][0]["full"]["pairs"]} == {None}  # infinite
+    assert "few-df-for-this-model" in {d["id"] for d in binomial["measures"][0]["doubts"]}
 
 
 def test_a_failed_treatment_counts_as_zero_a_damaged_plot_is_left_out_and_read_says_so(owner, workspace):

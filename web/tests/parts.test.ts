@@ -44,6 +44,7 @@ function measure(changes: Partial<MeasureReading> = {}): MeasureReading {
     name: 'Yield',
     unit: 't/ha',
     difference_unit: 't/ha',
+    counted: false,
     direction: 'higher',
     margin: 2,
     margin_kind: 'absolute',

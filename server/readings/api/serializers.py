@@ -29,6 +29,7 @@ class HowShape(serializers.Serializer[object]):
     df_method = serializers.ChoiceField(
         choices=("kenward_roger", "satterthwaite", "containment_anova"), default="kenward_roger"
     )
+    counts = serializers.ChoiceField(choices=("estimated", "poisson", "negative_binomial"), default="estimated")
 
 
 class HowIn(HowShape):
@@ -104,7 +105,7 @@ class AnovaOut(serializers.Serializer[object]):
     term = serializers.CharField()
     label = serializers.CharField()  # type: ignore[assignment]
     df_num = serializers.FloatField()
-    df_den = serializers.FloatField()
+    df_den = _Nullable()  # null: infinite
     f = serializers.FloatField()
     p = serializers.FloatField()
 
@@ -119,7 +120,7 @@ class MeanOut(serializers.Serializer[object]):
     treatment = serializers.CharField()
     mean = serializers.FloatField()
     se = serializers.FloatField()
-    df = serializers.FloatField()
+    df = _Nullable()  # null: infinite
     lower = serializers.FloatField()
     upper = serializers.FloatField()
     letters = serializers.CharField(allow_null=True)
@@ -130,7 +131,7 @@ class PairOut(serializers.Serializer[object]):
     b = serializers.CharField()
     estimate = serializers.FloatField()
     se = serializers.FloatField()
-    df = serializers.FloatField()
+    df = _Nullable()  # null: infinite
     t = serializers.FloatField()
     p = serializers.FloatField()
     lower = _Nullable()
@@ -167,6 +168,7 @@ class MeasureReadingOut(serializers.Serializer[object]):
     id = serializers.UUIDField()
     name = serializers.CharField()
     unit = serializers.CharField(allow_blank=True)
+    counted = serializers.BooleanField(help_text="Whether it is a count, or k of n.")
     difference_unit = serializers.CharField(allow_blank=True, help_text="Of percentages: percentage points.")
     base = serializers.CharField(help_text="What its cells are compared with, in words.")
     controls = serializers.ListField(child=serializers.CharField())

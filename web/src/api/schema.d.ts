@@ -979,7 +979,7 @@ export interface components {
             /** Format: double */
             df_num: number;
             /** Format: double */
-            df_den: number;
+            df_den: number | null;
             /** Format: double */
             f: number;
             /** Format: double */
@@ -1299,6 +1299,13 @@ export interface components {
          * @enum {string}
          */
         CorrectionOutStateEnum: "saved" | "question";
+        /**
+         * @description * `estimated` - estimated
+         *     * `poisson` - poisson
+         *     * `negative_binomial` - negative_binomial
+         * @enum {string}
+         */
+        CountsEnum: "estimated" | "poisson" | "negative_binomial";
         CrossedOut: {
             name: string;
             levels: {
@@ -1726,6 +1733,8 @@ export interface components {
             block_effect?: components["schemas"]["BlockEffectEnum"] | components["schemas"]["NullEnum"];
             /** @default kenward_roger */
             df_method: components["schemas"]["DfMethodEnum"];
+            /** @default estimated */
+            counts: components["schemas"]["CountsEnum"];
         };
         HowShape: {
             method: components["schemas"]["MethodEnum"];
@@ -1743,6 +1752,8 @@ export interface components {
             block_effect?: components["schemas"]["BlockEffectEnum"] | components["schemas"]["NullEnum"];
             /** @default kenward_roger */
             df_method: components["schemas"]["DfMethodEnum"];
+            /** @default estimated */
+            counts: components["schemas"]["CountsEnum"];
         };
         KeyLabelOut: {
             key: string;
@@ -1855,7 +1866,7 @@ export interface components {
             /** Format: double */
             se: number;
             /** Format: double */
-            df: number;
+            df: number | null;
             /** Format: double */
             lower: number;
             /** Format: double */
@@ -1903,6 +1914,8 @@ export interface components {
             id: string;
             name: string;
             unit: string;
+            /** @description Whether it is a count, or k of n. */
+            counted: boolean;
             /** @description Of percentages: percentage points. */
             difference_unit: string;
             /** @description What its cells are compared with, in words. */
@@ -2232,7 +2245,7 @@ export interface components {
             /** Format: double */
             se: number;
             /** Format: double */
-            df: number;
+            df: number | null;
             /** Format: double */
             t: number;
             /** Format: double */

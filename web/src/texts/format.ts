@@ -6,6 +6,10 @@ export function figure(value: number | null | undefined, decimals: number): stri
   return (Number(text) === 0 ? text.replace('-', '') : text).replace('-', '−')
 }
 
+/** Degrees of freedom; none are told where there are infinitely many. */
+export const degrees = (df: number | null | undefined, decimals: number): string =>
+  df === null || df === undefined ? '∞' : figure(df, decimals)
+
 export function signed(value: number | null | undefined, decimals: number): string {
   const text = figure(value, decimals)
   return value && value > 0 && Number(value.toFixed(decimals)) !== 0 ? `+${text}` : text

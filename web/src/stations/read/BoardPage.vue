@@ -44,6 +44,7 @@ const ownBase = (m: MeasureReading) => m.base !== base.value
 const indexOf = (name: string) => props.trial.treatments.findIndex((treatment) => treatment.name === name)
 const cellOf = (measure: MeasureReading, treatment: string) =>
   measure.cells.find((cell) => cell.treatment === treatment)
+const counted = computed(() => measures.value.some((m) => m.counted))
 const level = computed(() => plain(100 * (1 - (reading.value?.how.alpha ?? 0.05))))
 const mayPlan = computed(() => props.trial.may.includes('plan'))
 
@@ -77,7 +78,7 @@ function ask(measure: MeasureReading) {
   <p v-else-if="!reading" role="status">{{ t('app.loading') }}</p>
   <div v-else :aria-busy="isPlaceholderData">
     <h1>{{ t('read.title') }}</h1>
-    <MethodChoice :how="reading.how" :design="trial.design" @choose="choose" />
+    <MethodChoice :how="reading.how" :design="trial.design" :counted="counted" @choose="choose" />
     <p v-if="reading.tried_after" class="tried">{{ t('read.tried') }}</p>
 
     <div class="scroll" tabindex="0" role="region" :aria-label="t('read.title')">

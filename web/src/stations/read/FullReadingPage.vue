@@ -123,7 +123,7 @@ function correct(plot: PlotValue, sample: number) {
         · {{ t(`read.wanted.${m.direction}`) }}
       </button>
     </div>
-    <MethodChoice :how="reading.how" :design="trial.design" @choose="choose" />
+    <MethodChoice :how="reading.how" :design="trial.design" :counted="m.counted" @choose="choose" />
     <p v-if="reading.tried_after" class="tried">{{ t('read.tried') }}</p>
     <div class="showing" role="group" :aria-label="t('ground.colourBy')">
       <span class="quiet">{{ t('ground.colourBy') }}</span>

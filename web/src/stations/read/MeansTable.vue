@@ -2,7 +2,7 @@
 import { useI18n } from 'vue-i18n'
 
 import type { MeasureReading } from '@/api/queries'
-import { figure } from '@/texts/format'
+import { degrees, figure } from '@/texts/format'
 
 defineProps<{ measure: MeasureReading }>()
 const { t } = useI18n()
@@ -25,7 +25,7 @@ const { t } = useI18n()
         <th scope="row">{{ mean.treatment }}</th>
         <td class="right">{{ figure(mean.mean, measure.decimals + 1) }}</td>
         <td class="right">{{ figure(mean.se, measure.decimals + 1) }}</td>
-        <td class="right">{{ figure(mean.df, 1) }}</td>
+        <td class="right">{{ degrees(mean.df, 1) }}</td>
         <td class="right">
           {{ figure(mean.lower, measure.decimals) }} to {{ figure(mean.upper, measure.decimals) }}
         </td>

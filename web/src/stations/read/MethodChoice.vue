@@ -4,7 +4,7 @@ import { useI18n } from 'vue-i18n'
 
 import type { How, Reading } from '@/api/queries'
 
-defineProps<{ how: Reading['how']; design: string }>()
+const props = defineProps<{ how: Reading['how']; design: string; counted?: boolean }>()
 const emit = defineEmits<{ choose: [change: Partial<How>] }>()
 const { t } = useI18n()
 
@@ -14,6 +14,9 @@ const methods = ['dunnett', 'tukey', 'lsd', 'holm', 'bonferroni', 'sidak'] as co
 const alphas = [0.01, 0.05, 0.1]
 const effects = ['random', 'fixed'] as const
 const dfs = ['kenward_roger', 'satterthwaite', 'containment_anova'] as const
+/** Where one stratum judges them; with several, counts are transformed. */
+const oneStratum = computed(() => !['split_plot', 'strip_plot'].includes(props.design))
+const counts = ['estimated', 'poisson', 'negative_binomial'] as const
 const items = computed(() => methods.map((value) => ({ value, title: t(`read.method.${value}`) })))
 const send = (key: keyof How, value: unknown) => emit('choose', { [key]: value } as Partial<How>)
 </script>
@@ -53,6 +56,14 @@ const send = (key: keyof How, value: unknown) => emit('choose', { [key]: value }
         @update:model-value="send('df_method', $event)"
       />
     </template>
+    <v-select
+      v-if="counted && oneStratum"
+      class="wide"
+      :label="t('read.method.counts')"
+      :items="counts.map((value) => ({ value, title: t(`read.method.countModels.${value}`) }))"
+      :model-value="how.counts"
+      @update:model-value="send('counts', $event)"
+    />
   </fieldset>
 </template>
 

@@ -2,7 +2,7 @@
 import { useI18n } from 'vue-i18n'
 
 import type { MeasureReading } from '@/api/queries'
-import { figure, pAlone } from '@/texts/format'
+import { degrees, figure, pAlone } from '@/texts/format'
 
 defineProps<{ measure: MeasureReading }>()
 const { t } = useI18n()
@@ -27,7 +27,7 @@ const { t } = useI18n()
       <tbody>
         <tr v-for="line in measure.full!.anova" :key="line.term">
           <th scope="row">{{ line.label }}</th>
-          <td class="right">{{ figure(line.df_num, 0) }}, {{ figure(line.df_den, 1) }}</td>
+          <td class="right">{{ figure(line.df_num, 0) }}, {{ degrees(line.df_den, 1) }}</td>
           <td class="right">{{ figure(line.f, 2) }}</td>
           <td class="right">{{ pAlone(line.p) }}</td>
         </tr>

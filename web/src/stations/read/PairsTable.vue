@@ -2,7 +2,7 @@
 import { useI18n } from 'vue-i18n'
 
 import type { MeasureReading } from '@/api/queries'
-import { figure, pAlone, signed } from '@/texts/format'
+import { degrees, figure, pAlone, signed } from '@/texts/format'
 
 defineProps<{ measure: MeasureReading }>()
 const { t } = useI18n()
@@ -26,7 +26,7 @@ const { t } = useI18n()
         <th scope="row">{{ pair.a }} − {{ pair.b }}</th>
         <td class="right">{{ signed(pair.estimate, measure.decimals + 1) }}</td>
         <td class="right">{{ figure(pair.se, measure.decimals + 1) }}</td>
-        <td class="right">{{ figure(pair.df, 1) }}</td>
+        <td class="right">{{ degrees(pair.df, 1) }}</td>
         <td class="right">{{ figure(pair.t, 2) }}</td>
         <td class="right">{{ pAlone(pair.p) }}</td>
         <td class="right">

@@ -56,6 +56,12 @@ export default {
       random: 'random',
       fixed: 'fixed',
       df: 'Degrees of freedom',
+      counts: 'Variation of counts',
+      countModels: {
+        estimated: 'estimated from the plots',
+        poisson: 'Poisson, or binomial for k of n',
+        negative_binomial: 'negative binomial, or binomial for k of n',
+      },
       kenward_roger: 'Kenward–Roger',
       satterthwaite: 'Satterthwaite',
       containment_anova: 'Classical strata',
