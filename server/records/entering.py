@@ -212,12 +212,12 @@ def _key(row: Observation) -> Key:
 
 def _require_same(there: Observation, visit: Visit, row: Observation) -> None:
     if there.visit_id != visit.id or _key(there) != _key(row):
-        raise Conflict("An id was used for two figures. Open the visit again and type the last one once more.")
+        raise Conflict("An id was used for two values. Open the visit again and type the last one once more.")
 
 
 def _outcome(row: Observation, standing: Observation | None) -> Outcome:
     if row.contested:
-        return Outcome(row.id, "contested", row.value, "Somebody else has another figure here.", standing)
+        return Outcome(row.id, "contested", row.value, "Somebody else has another value here.", standing)
     return Outcome(row.id, "saved", row.value)
 
 

@@ -14,7 +14,7 @@ STATES = ("saved", "question", "refused", "contested")
 class FieldOut(serializers.Serializer[Any]):
     key = serializers.CharField()
     name = serializers.CharField()
-    unit = serializers.CharField(allow_blank=True, help_text="In which a bare figure is read for this person.")
+    unit = serializers.CharField(allow_blank=True, help_text="In which a value without a unit is read for this person.")
     whole = serializers.BooleanField()
 
 

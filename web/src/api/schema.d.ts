@@ -1614,7 +1614,7 @@ export interface components {
         FieldOut: {
             key: string;
             name: string;
-            /** @description In which a bare figure is read for this person. */
+            /** @description In which a value without a unit is read for this person. */
             unit: string;
             whole: boolean;
         };
