@@ -2,7 +2,7 @@
 
 Variance μ + αμ² with α by moments, which holds where plots of a treatment vary as patches do; for each mean the wider
 of its standard error and quasi-Poisson's (dispersion not below 1). α is itself estimated from few and skewed counts, so
-the degrees of freedom shrink as it grows: df / (1 + α). Chosen by simulation among candidates: docs/counts.md.
+the degrees of freedom shrink as it grows: 1 / (1 / df + α / 12). Chosen by simulation among candidates: docs/counts.md.
 """
 
 from __future__ import annotations

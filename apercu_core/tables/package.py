@@ -13,6 +13,7 @@ import io
 import json
 import math
 import zipfile
+import zlib
 from collections.abc import Mapping, Sequence
 from dataclasses import asdict, dataclass, field, replace
 from typing import Any, get_args
@@ -24,6 +25,8 @@ from apercu_core.tables.read import MOST_BYTES
 from apercu_core.verdicts.verdict import Direction
 
 DATA, SCHEMA, TRIAL, READING, ZONES = "data.csv", "datapackage.json", "trial.json", "reading.json", "zones.csv"
+_DAMAGED = (zipfile.BadZipFile, zlib.error, EOFError, RuntimeError, ValueError)
+"""What a ZIP that was damaged or made in an unusual way can raise; places in it that can't be are ValueErrors."""
 _SAME_DATE = (1980, 1, 1, 0, 0, 0)
 """So that the same trial gives the same bytes."""
 
@@ -176,7 +179,7 @@ def is_package(data: bytes) -> bool:
     try:
         with zipfile.ZipFile(io.BytesIO(data)) as archive:
             return {DATA, TRIAL} <= set(archive.namelist())
-    except zipfile.BadZipFile:
+    except _DAMAGED:
         return False
 
 
@@ -203,10 +206,12 @@ def read_package(data: bytes) -> tuple[bytes, Described]:
 
 def _unpacked(archive: zipfile.ZipFile, name: str) -> bytes:
     """What is inside, but never more than a table may have, whatever the archive claims."""
+    if archive.getinfo(name).compress_type not in (zipfile.ZIP_STORED, zipfile.ZIP_DEFLATED):
+        raise Refused("not-a-table", f"{name} in the package is packed in a way that isn't read. Make it again.")
     try:
         with archive.open(name) as file:
             content = file.read(MOST_BYTES + 1)
-    except (zipfile.BadZipFile, RuntimeError, NotImplementedError) as fault:
+    except _DAMAGED as fault:
         raise Refused("not-a-table", f"{name} in the package can't be unpacked ({fault}). Make it again.") from fault
     if len(content) > MOST_BYTES:
         raise Refused("not-a-table", f"{name} in the package is larger than {MOST_BYTES / 1e6:.0f} MB.")

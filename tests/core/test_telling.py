@@ -155,3 +155,24 @@ def test_a_measure_with_its_own_control_is_told_against_that_one():
     lines = tell_measure(reading(Asked("Yield", "t/ha", Margin(1), "higher", base="c")).measures[0]).lines
     assert [line.treatment for line in lines] == ["a", "b"]
     assert "than c (between" in lines[1].sentence
+
+
+@pytest.mark.parametrize("packing", [zipfile.ZIP_STORED, zipfile.ZIP_DEFLATED, zipfile.ZIP_LZMA])
+def test_a_package_damaged_at_any_byte_is_read_as_it_was_or_refused(packing):
+    with zipfile.ZipFile(io.BytesIO(packed())) as made:
+        inside = {name: made.read(name) for name in ("data.csv", "trial.json")}
+    out = io.BytesIO()
+    with zipfile.ZipFile(out, "w", packing) as archive:
+        for name, content in inside.items():
+            archive.writestr(name, content)
+    said = []
+    for at in range(4, len(out.getvalue()), 5):
+        damaged = bytearray(out.getvalue())
+        damaged[at] ^= 0xFF
+        if is_package(bytes(damaged)):
+            try:
+                assert read_package(bytes(damaged))[0] == inside["data.csv"]
+            except Refused as refused:
+                said.append(str(refused))
+    assert said
+    assert all("Make it again" in each or "bring data.csv by itself" in each for each in said)
