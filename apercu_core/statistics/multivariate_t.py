@@ -45,6 +45,8 @@ class LargestT:
 
     def quantile(self, p_upper: float) -> float:
         """The t with P(max |Tᵢ| > t) = p_upper. The correction hardly changes with t, so few steps of it are enough."""
+        if self._known is None and self._is_exact:
+            return _one_factor_quantile(p_upper, tuple(self._loadings.tolist()), self._df)
         t = 2.5
         for _ in range(6):
             wanted, before = 1 - p_upper - self._correction(t), t
@@ -144,6 +146,13 @@ def _one_factor(t: Floats, loadings: Floats, df: float) -> Floats:
         inside *= (special.ndtr((middle + edge) / rest) - special.ndtr((middle - edge) / rest)) ** count
     out: Floats = (inside @ wz) @ ws
     return out
+
+
+@lru_cache(maxsize=256)
+def _one_factor_quantile(p_upper: float, loadings: tuple[float, ...], df: float) -> float:
+    """The t with P(max |Tᵢ| > t) = p_upper where correlations are λᵢλⱼ. Kept: all measures of a design share it."""
+    products = np.array(loadings)
+    return increasing_root(lambda t: float(_one_factor(np.array([t]), products, df)[0]) - 1 + p_upper, 2.5)
 
 
 def _lattice(t: float, correlation: Floats, df: float) -> float:
