@@ -87,8 +87,8 @@ SHEETS: dict[str, Sheet] = {
     sheet.key: sheet
     for sheet in (
         Sheet(
-            "figure", "One figure per plot", (Field("value", "Value", "", least=-math.inf),), (), False,
-            "the figure as typed", lambda figures, _: figures["value"],
+            "figure", "One value per plot", (Field("value", "Value", "", least=-math.inf),), (), False,
+            "the value as typed", lambda figures, _: figures["value"],
         ),
         Sheet(
             "percentage", "Percentage, 0 to 100", (Field("value", "Value", "", most=100),), (), False,
@@ -166,7 +166,7 @@ def evaluate(
     if possible and not possible[0] <= value <= possible[1]:
         raise Refused(
             "bad-value",
-            f"{_said(value, unit, system)} can't be: {_range(possible, unit, system)}. Check the figure and its unit.",
+            f"{_said(value, unit, system)} can't be: {_range(possible, unit, system)}. Check the value and its unit.",
         )
     questions: tuple[str, ...] = ()
     if plausible and not plausible[0] <= value <= plausible[1]:
@@ -194,7 +194,7 @@ def _figure(field: Field, text: str, unit: str, system: System) -> float:
     own = unit_of_field(field, unit)
     shown, factor = shown_in(own, system)
     if not text.strip():
-        raise Refused("bad-value", f"{field.name} is empty. Type a figure, or mark the plot as missing.")
+        raise Refused("bad-value", f"{field.name} is empty. Type a value, or mark the plot as missing.")
     value = parse_quantity(text, shown) / factor
     said = f"{field.name}: {_said(value, own, system)}"
     if field.whole and value != int(value):

@@ -71,7 +71,7 @@ def species_of(cells: Mapping[str, str]) -> Species:
     if "common" not in facts:
         wrong.append(Place(FIELDS["common"].label, "Give the species a name."))
     if wrong:
-        raise Refused("bad-value", "Some figures can't be read.", wrong)
+        raise Refused("bad-value", "Some values can't be read.", wrong)
     name = str(facts["common"].value)
     key = cells.get("key", "").strip() or re.sub(r"[^a-z0-9]+", "-", name.lower()).strip("-") or "species"
     return Species(key[:60], facts, own=True)
@@ -87,7 +87,7 @@ def _value(field: Field, text: str) -> Value:
     if field.kind == "range":
         ends = [_number(end) for end in re.split(r"\s+to\s+|\s*–\s*", text)]
         if len(ends) > 2 or ends[0] > ends[-1]:
-            raise ValueError(f"{text!r} is no range: write the lower, 'to', and the higher figure.")
+            raise ValueError(f"{text!r} is no range: write the lower, 'to', and the higher value.")
         return _not_below_zero(field, ends[0]), ends[-1]
     value = _number(text)
     if field.kind == "rating" and not 0 <= value <= 5:

@@ -64,7 +64,7 @@ def draw_plan(*, by: Person, season: Season, plan: Plan) -> Season:
         )
         if has_records(season):
             raise Conflict(
-                "The first records are in, so the map can't be drawn again: figures would lose their plots. "
+                "The first records are in, so the map can't be drawn again: values would lose their plots. "
                 "Copy the trial if the plan has to change."
             )
         require_own_plots(season)

@@ -196,7 +196,10 @@ describe('the index of stations', () => {
     treatments: [{}, {}, {}],
   } as unknown as Trial
   const season = {
-    visits: [{ state: 'done' }, { state: 'begun', progress: { done: 8, of: 20 } }],
+    visits: [
+      { state: 'done', progress: { done: 20, of: 20, contested: 0 } },
+      { state: 'begun', progress: { done: 8, of: 20, contested: 0 } },
+    ],
     operations: [{ state: 'overdue' }, { state: 'later' }],
   }
   const states = async (props: object) => {
@@ -211,6 +214,8 @@ describe('the index of stations', () => {
     expect((await states({ season: { visits: season.visits.slice(0, 1), operations: [] } })).slice(3, 5)).toEqual([
       'nothing due', '1 of 1 done',
     ]) // prettier-ignore
+    const conflict = { state: 'contested', progress: { done: 20, of: 20, contested: 1 } }
+    expect((await states({ season: { visits: [conflict], operations: [] } }))[4]).toBe('1 conflict')
   })
   it('says of a new trial what it still lacks, and leads only where something is built', async () => {
     const empty = { ...trial, question: '', plots: [] }

@@ -295,7 +295,7 @@ describe('Walk', () => {
   })
 })
 
-describe('a plot without a figure', () => {
+describe('a plot without a value', () => {
   it('has a fate and a reason, or isn’t marked', async () => {
     const measures = [
       { name: 'Cover biomass', zero_when_failed: true },
@@ -339,7 +339,7 @@ describe('a note', () => {
   })
 })
 
-describe('two figures for one place', () => {
+describe('two values for one place', () => {
   const row = (id: string, by: string, count: string, value: number) => ({
     id, unit: '101', measure: 'w', part: '', subsample: 1, value, fields: { count }, fate: '' as const, missing_reason: '', by, at: '',
   }) // prettier-ignore
@@ -453,7 +453,7 @@ describe('Today', () => {
       '/season/t?site=s#kill', '/visit/t/v?site=s', '/read/t?site=s',
     ]) // prettier-ignore
     expect(page.findAll('h2').map((h2) => h2.text()).slice(0, 3)).toEqual([
-      'Due', 'Half done', 'New figures, not read yet',
+      'Due', 'Half done', 'New values, not analysed yet',
     ]) // prettier-ignore
     expect(page.findAll('.state').map((s) => s.text())[1]).toBe('half done, 8 of 20 plots')
   })

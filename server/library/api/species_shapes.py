@@ -116,7 +116,7 @@ class MixIn(serializers.Serializer[Any]):
 
 
 class MixComponentOut(serializers.Serializer[Any]):
-    """Rates in kg/ha, shares in per cent, seeds per m²; null where a figure for it is unknown."""
+    """Rates in kg/ha, shares in per cent, seeds per m²; null where what it needs is unknown."""
 
     key = serializers.CharField()
     name = serializers.CharField()

@@ -211,7 +211,7 @@ class RedoView(APIView):
 class DecisionView(APIView):
     @extend_schema(request=shapes.DecisionIn, responses=shapes.VisitOut)
     def post(self, request: Request, id: UUID) -> Response:
-        """Settle a contested figure: which of the two stays, and why."""
+        """Settle a conflict: which of the two stays, and why."""
         given = shapes.DecisionIn(data=request.data)
         given.is_valid(raise_exception=True)
         row = _row_of(request, id)

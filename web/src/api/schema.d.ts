@@ -101,7 +101,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** @description Settle a contested figure: which of the two stays, and why. */
+        /** @description Settle a conflict: which of the two stays, and why. */
         post: operations["observations_decision_create"];
         delete?: never;
         options?: never;
@@ -1957,7 +1957,7 @@ export interface components {
          * @enum {string}
          */
         MethodEnum: "dunnett" | "tukey" | "lsd" | "holm" | "bonferroni" | "sidak";
-        /** @description Rates in kg/ha, shares in per cent, seeds per m²; null where a figure for it is unknown. */
+        /** @description Rates in kg/ha, shares in per cent, seeds per m²; null where what it needs is unknown. */
         MixComponentOut: {
             key: string;
             name: string;

@@ -12,7 +12,8 @@ const route = useRoute()
 const blocks = computed(() => new Set(props.trial.plots.map((plot) => plot.block).filter(Boolean)).size)
 const visits = computed(() => props.season?.visits ?? [])
 const walked = computed(() => visits.value.filter((visit) => visit.state === 'done').length)
-const begun = computed(() => visits.value.find((visit) => ['begun', 'contested'].includes(visit.state)))
+const begun = computed(() => visits.value.find((visit) => visit.state === 'begun'))
+const conflicts = computed(() => visits.value.reduce((n, visit) => n + visit.progress.contested, 0))
 const due = computed(() =>
   [...visits.value, ...(props.season?.operations ?? [])].filter((one) =>
     ['overdue', 'due'].includes(one.state),
@@ -25,13 +26,12 @@ const planState = computed(() => {
     b: blocks.value,
   })
 })
-const walkState = computed(() =>
-  begun.value
-    ? t('frame.plotsDone', { d: begun.value.progress.done, n: begun.value.progress.of })
-    : visits.value.length
-      ? t('frame.visitsDone', { d: walked.value, n: visits.value.length })
-      : t('frame.noVisits'),
-)
+const walkState = computed(() => {
+  if (conflicts.value) return t('frame.conflicts', conflicts.value)
+  if (begun.value) return t('frame.plotsDone', { d: begun.value.progress.done, n: begun.value.progress.of })
+  const visited = { d: walked.value, n: visits.value.length }
+  return visited.n ? t('frame.visitsDone', visited) : t('frame.noVisits')
+})
 const readState = computed(() => {
   if (props.doubts !== null) return t('frame.doubts', props.doubts)
   if (props.trial.results_opened) return t('frame.verdicts')

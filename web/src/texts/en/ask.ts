@@ -28,7 +28,7 @@ export default {
       levelsExample: '0 kg N, 50 kg N',
       left: {
         title: 'What these treatments have left',
-        unread: 'Nobody has read this trial yet, so it isn’t known how its plots differ now. Read it first if there are figures.',
+        unread: 'Nobody has read this trial yet, so it isn’t known how its plots differ now. Read it first if there are values.',
         open: 'Not settled, so plots may differ: {names}.',
         even: 'No difference worth having: {names}.',
         lead: 'What differs now can pass for an effect of next year. Where the old treatments stay a factor it is compared, not hidden; a baseline before the new treatments shows the rest.',
@@ -110,7 +110,7 @@ export default {
     longitude: 'Longitude of the corner',
     bearing: 'Bearing of the blocks',
     measures: 'Measures',
-    measuresLead: 'What is counted or weighed, and how big a difference would change what you do. Grey figures are rules of thumb of the library.',
+    measuresLead: 'What is counted or weighed, and how big a difference would change what you do. Values in grey are rules of thumb of the library.',
     measure: 'Measure',
     measureN: 'measure {n}',
     ownMeasure: 'A measure of my own',

@@ -138,7 +138,7 @@ export default {
     serpentine: 'Number every second block backwards, as one walks',
     draw: 'Draw the map',
     again: 'Draw the map again',
-    stays: 'The first records are in, so the map stays: drawn again, figures would lose their plots. The blocks above only show what more of them could see.',
+    stays: 'The first records are in, so the map stays: drawn again, values would lose their plots. The blocks above only show what more of them could see.',
     drawn: 'Drawn by chance. Plots of {pw} × {pl} {unit} on {w} × {l} {unit} of ground. Seed {seed}, {algorithm}: the same seed draws the same map.',
     toWalk: 'Plan the visits',
     canSee: 'What this plan can see',
