@@ -13,23 +13,23 @@ from dataclasses import dataclass, replace
 import numpy as np
 from scipy import special
 
-from apercu_core.arrays import Bools, Floats
+from apercu_core.arrays import Floats
 from apercu_core.errors import Refused
 from apercu_core.statistics.comparisons import Pairs, chosen_pairs
 from apercu_core.statistics.diagnostics import Diagnostics, normal_quantiles
 from apercu_core.statistics.distribution_families import Poisson
 from apercu_core.statistics.distributions import f_upper
-from apercu_core.statistics.equivalence import EquivalenceTest
 from apercu_core.statistics.generalised import LinkFit, LinkInference, separation_of, without_separated
 from apercu_core.statistics.glm import GlmFit, fit_glm, fit_negative_binomial, moment_alpha
 from apercu_core.statistics.inference import FTest
 from apercu_core.statistics.letters import letters
-from apercu_core.statistics.means import Family, family_of
+from apercu_core.statistics.means import family_of
 from apercu_core.statistics.model import LinearModel, build_model
 from apercu_core.statistics.plots import Plots, Row, plots_of
-from apercu_core.statistics.response_scale import ResponseMeans, compare_in_response, equivalence_in_response
+from apercu_core.statistics.response_analysis import ResponseAnalysis, without_treatments
+from apercu_core.statistics.response_scale import ResponseMeans, compare_in_response
 from apercu_core.statistics.scales import SCALES
-from apercu_core.statistics.specification import Against, Comparison, CountModel, Equivalence, Specification
+from apercu_core.statistics.specification import Against, Comparison, CountModel, Specification
 
 ALPHA_DF = 12.0
 """Degrees of freedom that an α of 1 is known with at best, whatever the number of plots: chosen by simulation
@@ -37,26 +37,14 @@ ALPHA_DF = 12.0
 """
 
 
-@dataclass(frozen=True, slots=True)
-class DensityAnalysis:
-    """As `Analysis`, in the response's unit. `alpha`: of the variance μ + αμ²; `dispersion`: quasi-Poisson's;
-    `none_found`: treatment → area searched, where nothing was counted in any plot.
+@dataclass(frozen=True, slots=True, kw_only=True)
+class DensityAnalysis(ResponseAnalysis):
+    """In the response's unit. `alpha`: of the variance μ + αμ²; `dispersion`: quasi-Poisson's; `none_found`:
+    treatment → area searched, where nothing was counted in any plot.
     """
 
-    specification: Specification
-    plots: Plots
-    fit: LinkFit
-    means: ResponseMeans
-    df: float
     alpha: float
-    dispersion: float
-    anova: dict[str, FTest]
-    families: tuple[Family, ...]
-    pairs: tuple[Pairs, ...]
-    letters: tuple[tuple[str, ...], ...]
-    diagnostics: Diagnostics
-    none_found: dict[str, float]
-    counts: CountModel = "estimated"
+    counts: CountModel
 
     @property
     def grand_mean(self) -> float:
@@ -64,20 +52,8 @@ class DensityAnalysis:
         exposure = self.plots.exposure
         return float(self.plots.response.sum() / (len(self.plots) if exposure is None else exposure.sum()))
 
-    @property
-    def cv_percent(self) -> float:
-        """How much densities of plots vary beyond treatments and blocks, % of their mean; to plan with."""
-        n, p = self.fit.model.x.shape
-        spread = float(np.sqrt((self.diagnostics.residuals**2).sum() / (n - p)))
-        return 100 * spread / self.grand_mean if self.grand_mean else float("inf")
-
     def compared(self, comparison: Comparison, against: Against | None = None) -> Pairs:
-        """The pairs by another method."""
         return _compare(self.means, comparison, self.df, against)
-
-    def equivalence_with(self, asked: Equivalence) -> tuple[EquivalenceTest, ...]:
-        others, _ = chosen_pairs(self.means.in_response(), asked.control)
-        return equivalence_in_response(self.means, np.full(len(others), self.df), asked)
 
 
 def analyse_densities(
@@ -114,11 +90,11 @@ def analyse_densities(
     overall = _likelihood_ratio(model, kept, offset, chosen) if counts == "negative_binomial" else _overall(
         model, kept, offset, poisson, dispersion, poisson.residual_df if counts == "estimated" else df
     )  # fmt: skip
-    anova = {"treatment": overall}
     return DensityAnalysis(
-        spec, kept, fit, means, df, alpha, dispersion, anova,
-        (means.in_response(),), (pairs,), (letters(pairs),) if control is None else (),
-        _diagnose(kept, chosen, alpha), _areas(plots, spec, separation.zero), counts,
+        specification=spec, plots=kept, fit=fit, means=means, df=df, alpha=alpha, dispersion=dispersion,
+        anova={"treatment": overall}, families=(means.in_response(),), pairs=(pairs,),
+        letters=(letters(pairs),) if control is None else (), diagnostics=_diagnose(kept, chosen, alpha),
+        none_found=_areas(plots, spec, separation.zero), counts=counts,
     )  # fmt: skip
 
 
@@ -165,7 +141,7 @@ def _compare(means: ResponseMeans, comparison: Comparison, df: float, against: A
 
 def _overall(model: LinearModel, plots: Plots, offset: Floats, full: GlmFit, dispersion: float, df: float) -> FTest:
     """Quasi-Poisson's F test of all treatments; with infinite degrees of freedom Poisson's test of the deviance."""
-    left, q = _without_treatments(model)
+    left, q = without_treatments(model)
     reduced = fit_glm(model.x[:, left], plots.response, offset, Poisson())
     f = (reduced.deviance - full.deviance) / q / dispersion
     return FTest(q, float(df), f, f_upper(f, q, df))
@@ -173,17 +149,10 @@ def _overall(model: LinearModel, plots: Plots, offset: Floats, full: GlmFit, dis
 
 def _likelihood_ratio(model: LinearModel, plots: Plots, offset: Floats, full: GlmFit) -> FTest:
     """The likelihood ratio over its degrees of freedom, which is an F with infinitely many below."""
-    left, q = _without_treatments(model)
+    left, q = without_treatments(model)
     reduced = fit_negative_binomial(model.x[:, left], plots.response, offset)
     f = 2 * (full.log_likelihood - reduced.log_likelihood) / q
     return FTest(q, float("inf"), f, f_upper(f, q, float("inf")))
-
-
-def _without_treatments(model: LinearModel) -> tuple[Bools, int]:
-    """Which columns are left, and how many are gone."""
-    term = next(t for t in model.terms if t.name == model.treatments[0])
-    left = np.array([j not in range(term.columns.start, term.columns.stop) for j in range(model.x.shape[1])])
-    return left, term.columns.stop - term.columns.start
 
 
 def _diagnose(plots: Plots, fit: GlmFit, alpha: float) -> Diagnostics:

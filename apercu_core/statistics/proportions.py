@@ -8,7 +8,7 @@ Quasi-binomial with a dispersion of at least 1, t and F on its residual degrees 
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, replace
 
 import numpy as np
 from scipy import special
@@ -19,39 +19,27 @@ from apercu_core.statistics.comparisons import Pairs, chosen_pairs
 from apercu_core.statistics.diagnostics import Diagnostics, normal_quantiles
 from apercu_core.statistics.distribution_families import Binomial
 from apercu_core.statistics.distributions import f_upper
-from apercu_core.statistics.equivalence import EquivalenceTest
 from apercu_core.statistics.generalised import LinkFit, LinkInference, separation_of, without_separated
 from apercu_core.statistics.glm import GlmFit, fit_glm
 from apercu_core.statistics.inference import FTest
 from apercu_core.statistics.letters import letters
-from apercu_core.statistics.means import Family, family_of
+from apercu_core.statistics.means import family_of
 from apercu_core.statistics.model import build_model
 from apercu_core.statistics.plots import Plots, Row, plots_of
-from apercu_core.statistics.response_scale import ResponseMeans, compare_in_response, equivalence_in_response
+from apercu_core.statistics.response_analysis import ResponseAnalysis, without_treatments
+from apercu_core.statistics.response_scale import ResponseMeans, compare_in_response
 from apercu_core.statistics.scales import PERCENT_LOGIT
-from apercu_core.statistics.specification import Against, Comparison, Equivalence, Specification
+from apercu_core.statistics.specification import Against, Comparison, Specification
 
 
-@dataclass(frozen=True, slots=True)
-class ProportionAnalysis:
-    """As `Analysis`, in per cent. `none_found`: treatment → how many were examined, where none or all of them were
-    found; `all_found`: those of them of which all were.
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ProportionAnalysis(ResponseAnalysis):
+    """In per cent. `none_found`: treatment → how many were examined, where none or all of them were found;
+    `all_found`: those of them of which all were.
     """
 
-    specification: Specification
-    plots: Plots
-    fit: LinkFit
-    means: ResponseMeans
-    df: float
-    dispersion: float
-    anova: dict[str, FTest]
-    families: tuple[Family, ...]
-    pairs: tuple[Pairs, ...]
-    letters: tuple[tuple[str, ...], ...]
-    diagnostics: Diagnostics
-    none_found: dict[str, float] = field(default_factory=dict)
-    all_found: frozenset[str] = frozenset()
-    estimated: bool = True
+    all_found: frozenset[str]
+    estimated: bool
 
     @property
     def grand_mean(self) -> float:
@@ -59,20 +47,8 @@ class ProportionAnalysis:
         assert self.plots.trials is not None
         return float(100 * self.plots.response.sum() / self.plots.trials.sum())
 
-    @property
-    def cv_percent(self) -> float:
-        """How much plots vary beyond treatments and blocks, % of their mean; to plan with."""
-        n, p = self.fit.model.x.shape
-        spread = float(np.sqrt((self.diagnostics.residuals**2).sum() / (n - p)))
-        return 100 * spread / self.grand_mean if self.grand_mean else float("inf")
-
     def compared(self, comparison: Comparison, against: Against | None = None) -> Pairs:
-        """The pairs by another method."""
         return _compare(self.means, comparison, self.df, against)
-
-    def equivalence_with(self, asked: Equivalence) -> tuple[EquivalenceTest, ...]:
-        others, _ = chosen_pairs(self.means.in_response(), asked.control)
-        return equivalence_in_response(self.means, np.full(len(others), self.df), asked)
 
 
 def analyse_proportions(
@@ -97,15 +73,14 @@ def analyse_proportions(
     means = ResponseMeans(family, family.mean, se, family.covariance / np.outer(se, se), PERCENT_LOGIT)
     control = spec.comparison.control if spec.comparison.method == "dunnett" else None
     pairs = _compare(means, spec.comparison, df, control)
-    term = next(t for t in model.terms if t.name == model.treatments[0])
-    left = np.array([j not in range(term.columns.start, term.columns.stop) for j in range(model.x.shape[1])])
-    q = term.columns.stop - term.columns.start
+    left, q = without_treatments(model)
     f = (_fit(model.x[:, left], kept).deviance - full.deviance) / q / dispersion
     return ProportionAnalysis(
-        spec, kept, fit, means, df, dispersion, {"treatment": FTest(q, df, f, f_upper(f, q, df))},
-        (means.in_response(),), (pairs,), (letters(pairs),) if control is None else (),
-        _diagnose(kept, full, dispersion), _examined(plots, spec, (*separation.zero, *separation.full)),
-        frozenset(separation.full), estimated,
+        specification=spec, plots=kept, fit=fit, means=means, df=df, dispersion=dispersion,
+        anova={"treatment": FTest(q, df, f, f_upper(f, q, df))}, families=(means.in_response(),), pairs=(pairs,),
+        letters=(letters(pairs),) if control is None else (), diagnostics=_diagnose(kept, full, dispersion),
+        none_found=_examined(plots, spec, (*separation.zero, *separation.full)),
+        all_found=frozenset(separation.full), estimated=estimated,
     )  # fmt: skip
 
 
