@@ -60,6 +60,7 @@ export const queryClient = new QueryClient({
       staleTime: 30_000,
       retry: (times, error) => !(error instanceof Problem && error.status > 0) && times < 2,
     },
+    mutations: { networkMode: 'always' }, // without a connection an act fails and says so, instead of waiting unseen
   },
 })
 

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { useMutation } from '@tanstack/vue-query'
 import { ref } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { useRoute, useRouter } from 'vue-router'
@@ -13,22 +14,18 @@ const route = useRoute()
 const router = useRouter()
 const email = ref('')
 const password = ref('')
-const problem = ref<Error | null>(null)
-const busy = ref(false)
 
-async function signIn() {
-  busy.value = true
-  problem.value = null
-  try {
+const {
+  mutate: signIn,
+  isPending: busy,
+  error: problem,
+} = useMutation({
+  mutationFn: async () => {
     queryClient.setQueryData(sessionQuery.queryKey, await acts.signIn(email.value, password.value))
     const then = String(route.query.then ?? '/')
     await router.push(then.startsWith('/') && !then.startsWith('//') ? then : '/')
-  } catch (error) {
-    problem.value = error as Error
-  } finally {
-    busy.value = false
-  }
-}
+  },
+})
 </script>
 
 <template>
@@ -36,7 +33,7 @@ async function signIn() {
   <main class="page">
     <h1>{{ t('signIn.title') }}</h1>
     <p class="quiet">{{ t('signIn.lead') }}</p>
-    <form @submit.prevent="signIn">
+    <form @submit.prevent="signIn()">
       <v-text-field
         v-model="email"
         :label="t('signIn.email')"

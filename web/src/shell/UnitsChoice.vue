@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { ref } from 'vue'
+import { useMutation } from '@tanstack/vue-query'
 import { useI18n } from 'vue-i18n'
 
 import { acts, queryClient, sessionQuery, type Session } from '@/api/queries'
@@ -7,18 +7,14 @@ import { acts, queryClient, sessionQuery, type Session } from '@/api/queries'
 /** In which units the person is shown figures, on every machine. */
 const props = defineProps<{ session: Session }>()
 const { t } = useI18n()
-const busy = ref(false)
 
-async function turn() {
-  busy.value = true
-  try {
+const { mutate: turn, isPending: busy } = useMutation({
+  mutationFn: async () => {
     const units = props.session.units === 'us' ? 'metric' : 'us'
     queryClient.setQueryData(sessionQuery.queryKey, await acts.prefer(units))
     await queryClient.invalidateQueries({ queryKey: ['trials'] })
-  } finally {
-    busy.value = false
-  }
-}
+  },
+})
 </script>
 
 <template>
@@ -27,7 +23,7 @@ async function turn() {
     class="units"
     :disabled="busy"
     :aria-label="t('units.label', { now: t(`units.${session.units}`) })"
-    @click="turn"
+    @click="turn()"
   >
     {{ t(`units.${session.units}`) }}
   </button>

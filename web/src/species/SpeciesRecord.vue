@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { useQueryClient } from '@tanstack/vue-query'
+import { useMutation, useQueryClient } from '@tanstack/vue-query'
 import { computed, ref, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 
@@ -13,8 +13,6 @@ const { t } = useI18n()
 const queries = useQueryClient()
 const typing = ref(false)
 const cells = ref<Record<string, string>>({})
-const busy = ref(false)
-const problem = ref<Error | null>(null)
 
 const facts = computed(() => new Map((props.species?.facts ?? []).map((fact) => [fact.field, fact])))
 const groups = computed(() => {
@@ -28,7 +26,7 @@ const title = computed(() =>
 )
 watch(open, () => {
   typing.value = !props.species
-  problem.value = null
+  reset()
   cells.value = {}
   for (const fact of props.species?.facts ?? []) {
     cells.value[fact.field] = fact.text
@@ -39,19 +37,18 @@ watch(open, () => {
 /** The key of a new species, made of its name as the server does for tables. */
 const keyOf = (name: string) => name.toLowerCase().replace(/[^a-z0-9]+/g, '-').replace(/^-|-$/g, '') || 'species' // prettier-ignore
 
-async function act(what: () => Promise<unknown>) {
-  busy.value = true
-  problem.value = null
-  try {
+const {
+  mutate: act,
+  isPending: busy,
+  error: problem,
+  reset,
+} = useMutation({
+  mutationFn: async (what: () => Promise<unknown>) => {
     await what()
     await queries.invalidateQueries({ queryKey: ['species'] })
     open.value = false
-  } catch (thrown) {
-    problem.value = thrown as Error
-  } finally {
-    busy.value = false
-  }
-}
+  },
+})
 const keep = () =>
   act(() =>
     acts.keepSpecies(props.workspace, props.species?.key ?? keyOf(cells.value.common ?? ''), cells.value),

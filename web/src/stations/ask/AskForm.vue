@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { useQuery } from '@tanstack/vue-query'
+import { useMutation, useQuery } from '@tanstack/vue-query'
 import { computed, ref, useTemplateRef } from 'vue'
 import { useI18n } from 'vue-i18n'
 
@@ -30,8 +30,6 @@ const props = defineProps<{
 const emit = defineEmits<{ kept: [] }>()
 const draft = defineModel<AskDraft>({ required: true })
 const { t } = useI18n()
-const busy = ref(false)
-const problem = ref<Error | null>(null)
 
 /** What the server couldn’t take, by its place, until it is sent again. */
 const faults = computed(() =>
@@ -73,22 +71,20 @@ function addTreatment() {
 
 const reason = ref('')
 const needsReason = computed(() => problem.value instanceof Problem && problem.value.code === 'needs-reason')
-async function keep() {
-  problem.value = null
-  busy.value = true
-  try {
+const {
+  mutate: keep,
+  isPending: busy,
+  error: problem,
+} = useMutation({
+  mutationFn: async () => {
     await acts.ask(props.trial, askOf(draft.value, props.workspace, reason.value))
     emit('kept')
-  } catch (error) {
-    problem.value = error as Error
-  } finally {
-    busy.value = false
-  }
-}
+  },
+})
 </script>
 
 <template>
-  <form :aria-label="t('ask.title')" @submit.prevent="keep">
+  <form :aria-label="t('ask.title')" @submit.prevent="keep()">
     <fieldset :disabled="!mayPlan">
       <legend>{{ t('ask.theQuestion') }}</legend>
       <v-text-field v-model="draft.name" :label="t('ask.name')" maxlength="160" required />

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { useQuery, useQueryClient } from '@tanstack/vue-query'
+import { useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { useRouter } from 'vue-router'
@@ -24,29 +24,25 @@ const { data: left } = useQuery(
   computed(() => ({ ...trialQueries.left(props.trial.id), enabled: stays.value })),
 )
 const id = newId()
-const busy = ref(false)
-const problem = ref<Error | null>(null)
 
-async function copy() {
-  busy.value = true
-  problem.value = null
-  try {
+const {
+  mutate: copy,
+  isPending: busy,
+  error: problem,
+} = useMutation({
+  mutationFn: async () => {
     const crossed = layout.value === 'crossed' ? (listed([factor.value])[0] ?? null) : null
     await acts.copy(props.trial.id, { id, name: name.value, layout: layout.value, factor: crossed })
     await queries.invalidateQueries({ queryKey: ['trials'] })
     await router.push({ name: 'ask', params: { trial: id } })
-  } catch (thrown) {
-    problem.value = thrown as Error
-  } finally {
-    busy.value = false
-  }
-}
+  },
+})
 </script>
 
 <template>
   <details class="copy">
     <summary>{{ t('ask.copy.title') }}</summary>
-    <form :aria-label="t('ask.copy.title')" @submit.prevent="copy">
+    <form :aria-label="t('ask.copy.title')" @submit.prevent="copy()">
       <v-text-field v-model="name" :label="t('ask.copy.name')" maxlength="160" />
       <v-select
         v-model="layout"

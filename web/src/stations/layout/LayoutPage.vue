@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { keepPreviousData, useQuery, useQueryClient } from '@tanstack/vue-query'
+import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, nextTick, ref, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 
@@ -38,8 +38,6 @@ const { data: kept, error } = useQuery(computed(() => trialQueries.layout(props.
 const draft = ref<LayoutDraft>(draftOf({ field: {}, bearing: 0 } as never, 1))
 const { undo, redo, key, startHere, canUndo, canRedo } = useUndo(draft)
 const drawing = ref(false)
-const busy = ref(false)
-const problem = ref<Error | null>(null)
 /** What plots are made of, where something runs through them; plots that are alike are said together. */
 const zones = computed(() => {
   const alike = new Map<string, string[]>()
@@ -107,9 +105,13 @@ function moveAll() {
     }),
   )
 }
-async function outline(file: File) {
-  problem.value = null
-  try {
+const {
+  mutate: act,
+  isPending: busy,
+  error: problem,
+} = useMutation({ mutationFn: (what: () => Promise<void>) => what() })
+const outline = (file: File) =>
+  act(async () => {
     const text = await file.text()
     let geojson: unknown
     try {
@@ -120,22 +122,13 @@ async function outline(file: File) {
     const taken = await acts.outline(props.trial.id, { geojson })
     draft.value = { ...draft.value, outline: taken.outline as Point[], corner: taken.corner as Point }
     drawing.value = false
-  } catch (thrown) {
-    problem.value = thrown as Error
-  }
-}
-async function rectangle(size: { width: string; length: string }) {
-  problem.value = null
-  try {
+  })
+const rectangle = (size: { width: string; length: string }) =>
+  act(async () => {
     draft.value.outline = (await acts.outline(props.trial.id, size)).outline as Point[]
-  } catch (thrown) {
-    problem.value = thrown as Error
-  }
-}
-async function keep() {
-  busy.value = true
-  problem.value = null
-  try {
+  })
+const keep = () =>
+  act(async () => {
     const layout = await acts.keepLayout(props.trial.id, layoutOf(draft.value, reason.value))
     queries.setQueryData(trialQueries.layout(props.trial.id).queryKey, layout)
     await queries.invalidateQueries({ queryKey: trialQueries.one(props.trial.id).queryKey, exact: true })
@@ -143,12 +136,7 @@ async function keep() {
     draft.value = draftOf(layout, factor.value)
     reason.value = ''
     startHere()
-  } catch (thrown) {
-    problem.value = thrown as Error
-  } finally {
-    busy.value = false
-  }
-}
+  })
 const hectares = (area: number) => figure(area / 10_000, 2)
 </script>
 
@@ -214,7 +202,7 @@ const hectares = (area: number) => figure(area / 10_000, 2)
           </template>
         </div>
       </div>
-      <form v-if="kept" :aria-label="t('layout.title')" @submit.prevent="keep">
+      <form v-if="kept" :aria-label="t('layout.title')" @submit.prevent="keep()">
         <FieldForm
           v-model="draft"
           v-model:drawing="drawing"

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { useQuery, useQueryClient } from '@tanstack/vue-query'
+import { useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, ref, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 
@@ -23,9 +23,7 @@ const { data: kept } = useQuery(computed(() => trialQueries.zones(props.trial.id
 const draft = ref<ZonesDraft>({ zones: [], taken: {} })
 const { undo, redo, key, startHere, canUndo, canRedo } = useUndo(draft)
 const rows = ref<HTMLElement>()
-const busy = ref(false)
 const said = ref(false)
-const problem = ref<Error | null>(null)
 let begun = false
 function take(zones: Zones) {
   draft.value = zonesDraftOf(zones, props.trial.measures)
@@ -68,26 +66,24 @@ function add() {
   draft.value.zones.push(emptyZone())
   void focusLast(() => rows.value)
 }
-async function keep() {
-  busy.value = true
-  problem.value = null
-  try {
+const {
+  mutate: keep,
+  isPending: busy,
+  error: problem,
+} = useMutation({
+  mutationFn: async () => {
     const now = await acts.keepZones(props.trial.id, { ...zonesOf(draft.value), reason: reason.value })
     queries.setQueryData(trialQueries.zones(props.trial.id).queryKey, now)
     take(now)
     reason.value = ''
     await queries.invalidateQueries({ queryKey: ['trials', props.trial.id] })
     said.value = true
-  } catch (thrown) {
-    problem.value = thrown as Error
-  } finally {
-    busy.value = false
-  }
-}
+  },
+})
 </script>
 
 <template>
-  <form v-if="kept" class="zones" :aria-label="t('zones.title')" @submit.prevent="keep" @keydown="key">
+  <form v-if="kept" class="zones" :aria-label="t('zones.title')" @submit.prevent="keep()" @keydown="key">
     <h2>{{ t('zones.title') }}</h2>
     <p class="quiet">{{ t('zones.lead') }}</p>
     <div ref="rows">

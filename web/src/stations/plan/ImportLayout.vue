@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { useQueryClient } from '@tanstack/vue-query'
+import { useMutation, useQueryClient } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 import { useI18n } from 'vue-i18n'
 
@@ -17,8 +17,6 @@ const { t } = useI18n()
 const queries = useQueryClient()
 const placed = ref<Trial['allocation'] | null>(null)
 const design = ref<Design | ''>('')
-const busy = ref(false)
-const problem = ref<Error | null>(null)
 const taken = ref(0)
 const ways = computed(() =>
   (['drawn', 'systematic', 'unknown'] as const).map((value) => ({
@@ -31,15 +29,17 @@ const designs = computed(() => [
   ...DESIGNS.map((value) => ({ value, title: t(`plan.designs.${value}`) })),
 ])
 
-async function pick(event: Event) {
-  const input = event.target as HTMLInputElement
-  const file = input.files?.[0]
-  input.value = ''
-  if (!file || !placed.value) return
-  busy.value = true
-  problem.value = null
-  taken.value = 0
-  try {
+const {
+  mutate: pick,
+  isPending: busy,
+  error: problem,
+} = useMutation({
+  mutationFn: async (event: Event) => {
+    const input = event.target as HTMLInputElement
+    const file = input.files?.[0]
+    input.value = ''
+    if (!file || !placed.value) return
+    taken.value = 0
     const now = await acts.importLayout(props.trial.id, file, {
       ...props.size,
       allocation: placed.value,
@@ -48,12 +48,8 @@ async function pick(event: Event) {
     queries.setQueryData(trialQueries.one(props.trial.id).queryKey, now)
     taken.value = now.plots.length
     await queries.invalidateQueries({ queryKey: ['trials'] })
-  } catch (thrown) {
-    problem.value = thrown as Error
-  } finally {
-    busy.value = false
-  }
-}
+  },
+})
 </script>
 
 <template>

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { useQueryClient } from '@tanstack/vue-query'
+import { useMutation, useQueryClient } from '@tanstack/vue-query'
 import { computed, reactive, ref } from 'vue'
 import { useI18n } from 'vue-i18n'
 
@@ -21,32 +21,28 @@ const widths = reactive(
   >,
 )
 const rows = ref(props.trial.equipment.rows_caught === null ? '' : plain(props.trial.equipment.rows_caught))
-const busy = ref(false)
-const problem = ref<Error | null>(null)
 const faults = computed(() => faultsIn(problem.value))
 
-async function keep() {
-  busy.value = true
-  problem.value = null
-  try {
+const {
+  mutate: keep,
+  isPending: busy,
+  error: problem,
+} = useMutation({
+  mutationFn: async () => {
     await acts.keepEquipment(props.trial.workspace, {
       ...widths,
       rows_caught: rows.value,
     })
     await queries.invalidateQueries({ queryKey: trialQueries.one(props.trial.id).queryKey })
-  } catch (thrown) {
-    problem.value = thrown as Error
-  } finally {
-    busy.value = false
-  }
-}
+  },
+})
 </script>
 
 <template>
   <details class="machines">
     <summary>{{ t('plan.machines') }}</summary>
     <p class="quiet small">{{ t('plan.machinesLead') }}</p>
-    <form :aria-label="t('plan.machines')" @submit.prevent="keep">
+    <form :aria-label="t('plan.machines')" @submit.prevent="keep()">
       <v-text-field
         v-for="key in MACHINES"
         :key="key"

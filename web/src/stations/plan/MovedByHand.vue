@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { useQueryClient } from '@tanstack/vue-query'
+import { useMutation, useQueryClient } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 import { useI18n } from 'vue-i18n'
 
@@ -13,29 +13,25 @@ const { t } = useI18n()
 const queries = useQueryClient()
 const { chosen } = useGround()
 const why = ref('')
-const busy = ref(false)
-const problem = ref<Error | null>(null)
 const two = computed(() =>
   chosen.value.length === 2
     ? chosen.value.flatMap((label) => props.trial.plots.find((plot) => plot.label === label) ?? [])
     : [],
 )
 
-async function swap() {
-  const [a, b] = two.value
-  if (!a || !b) return
-  busy.value = true
-  problem.value = null
-  try {
+const {
+  mutate: swap,
+  isPending: busy,
+  error: problem,
+} = useMutation({
+  mutationFn: async () => {
+    const [a, b] = two.value
+    if (!a || !b) return
     const now = await acts.swap(props.trial.id, { first: a.id, second: b.id, why: why.value })
     queries.setQueryData(trialQueries.one(props.trial.id).queryKey, now)
     why.value = ''
-  } catch (thrown) {
-    problem.value = thrown as Error
-  } finally {
-    busy.value = false
-  }
-}
+  },
+})
 </script>
 
 <template>
@@ -46,7 +42,7 @@ async function swap() {
     </ul>
     <template v-if="mayDraw">
       <p class="quiet small">{{ t('plan.moved.lead') }}</p>
-      <form v-if="two.length === 2" @submit.prevent="swap">
+      <form v-if="two.length === 2" @submit.prevent="swap()">
         <strong>{{ t('plan.moved.two', { a: two[0]!.label, b: two[1]!.label }) }}</strong>
         <v-text-field v-model="why" :label="t('plan.moved.why')" maxlength="200" />
         <v-btn type="submit" :loading="busy">{{ t('plan.moved.act') }}</v-btn>

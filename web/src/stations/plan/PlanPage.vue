@@ -1,6 +1,6 @@
 <script setup lang="ts">
-import { keepPreviousData, useQuery, useQueryClient } from '@tanstack/vue-query'
-import { computed, ref } from 'vue'
+import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
+import { computed } from 'vue'
 import { useI18n } from 'vue-i18n'
 
 import { acts, trialQueries, type Trial } from '@/api/queries'
@@ -34,8 +34,6 @@ const {
   plotMinutes, frameMinutes, hours, frameCv, design, wholeFactor, columnFactor, blocks, width, length, gap, alley, serpentine, seed, wholeShare, kept, leftOut, systematic, demonstration,
   factors, needsWhole, sketch, asked, control, more, takeProposal, typed,
 } = usePlanSketch(() => props.trial) // prettier-ignore
-const busy = ref(false)
-const problem = ref<Error | null>(null)
 const constraints = computed(() => [
   { kind: 'not-behind-itself' as const, title: t('plan.constraint.not-behind-itself') },
   ...(control.value
@@ -74,19 +72,17 @@ const {
 
 const outlook = useLast(answer)
 
-async function draw() {
-  busy.value = true
-  problem.value = null
-  try {
+const {
+  mutate: draw,
+  isPending: busy,
+  error: problem,
+} = useMutation({
+  mutationFn: async () => {
     const drawn = await acts.plan(props.trial.id, asked.value)
     queries.setQueryData(trialQueries.one(props.trial.id).queryKey, drawn)
     await queries.invalidateQueries({ queryKey: ['trials'] })
-  } catch (thrown) {
-    problem.value = thrown as Error
-  } finally {
-    busy.value = false
-  }
-}
+  },
+})
 </script>
 
 <template>
@@ -95,7 +91,7 @@ async function draw() {
     {{ t('plan.noTreatments') }} <router-link :to="{ name: 'ask' }">{{ t('plan.toAsk') }}</router-link>
   </p>
   <template v-else>
-    <form class="plan" :aria-label="t('plan.title')" @submit.prevent="draw">
+    <form class="plan" :aria-label="t('plan.title')" @submit.prevent="draw()">
       <DesignChoice
         v-model:design="design"
         v-model:whole="wholeFactor"

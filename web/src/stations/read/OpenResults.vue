@@ -1,6 +1,6 @@
 <script setup lang="ts">
-import { useQueryClient } from '@tanstack/vue-query'
-import { computed, ref } from 'vue'
+import { useMutation, useQueryClient } from '@tanstack/vue-query'
+import { computed } from 'vue'
 import { useI18n } from 'vue-i18n'
 
 import { acts, type Trial } from '@/api/queries'
@@ -11,21 +11,17 @@ const props = defineProps<{ trial: Trial }>()
 const { t } = useI18n()
 const queries = useQueryClient()
 const may = computed(() => props.trial.may.includes('answer'))
-const busy = ref(false)
-const problem = ref<Error | null>(null)
 
-async function open() {
-  busy.value = true
-  problem.value = null
-  try {
+const {
+  mutate: open,
+  isPending: busy,
+  error: problem,
+} = useMutation({
+  mutationFn: async () => {
     await acts.openResults(props.trial.id)
     await queries.invalidateQueries({ queryKey: ['trials'] })
-  } catch (error) {
-    problem.value = error as Error
-  } finally {
-    busy.value = false
-  }
-}
+  },
+})
 </script>
 
 <template>
@@ -37,7 +33,7 @@ async function open() {
       <li>{{ t('read.notOpenedLater') }}</li>
     </ul>
     <ProblemNote v-if="problem" :problem="problem" />
-    <v-btn v-if="may" color="accent" :loading="busy" @click="open">{{ t('read.open') }}</v-btn>
+    <v-btn v-if="may" color="accent" :loading="busy" @click="open()">{{ t('read.open') }}</v-btn>
     <p v-else class="quiet">{{ t('read.notYours') }}</p>
   </section>
 </template>
