@@ -4,8 +4,12 @@ import re
 
 from playwright.sync_api import expect
 
-_OPENED = """option => Promise.all(
-    option.closest('.v-overlay').getAnimations({ subtree: true }).map(one => one.finished.catch(() => null)))"""
+_AT_REST = """() => {
+    const open = [...document.querySelectorAll('.v-overlay--active')]
+    return open.length > 0 && !open.some(list => list.getAnimations({ subtree: true }).some(
+        one => one.playState === 'running'))
+}"""
+"""A list is open and has stopped moving; asked of the page, since an entry may be drawn anew meanwhile."""
 
 
 def choose(page, label, option):
@@ -13,7 +17,7 @@ def choose(page, label, option):
     page.get_by_label(label, exact=True).press("Enter")
     found = page.get_by_role("option", name=option, exact=True)
     found.wait_for()
-    found.evaluate(_OPENED)
+    page.wait_for_function(_AT_REST)
     found.click()
 
 
@@ -24,5 +28,5 @@ def pick_measure(page, name):
     adding.press("Enter")
     found = page.get_by_role("option", name=re.compile(f"^{name},"))
     found.wait_for()
-    found.evaluate(_OPENED)
+    page.wait_for_function(_AT_REST)
     found.click()
