@@ -19,6 +19,8 @@ from launcher.say import say
 from launcher.setup import python_environment, web_build, web_packages
 from launcher.trouble import Exit, Trouble
 
+COMMAND_LINE = ("analyse_cli", "plan_cli", "table_cli", "species_cli")
+
 
 @dataclass(frozen=True)
 class Check:
@@ -46,8 +48,9 @@ def all_checks() -> list[Check]:
     return [
         Check("lint", (tool / "ruff", "check", ".")),
         Check("format", (tool / "ruff", "format", "--check", ".")),
-        Check("types", (tool / "mypy", "apercu_core", "analyse_cli", "plan_cli", "table_cli", "launcher", "server")),
+        Check("types", (tool / "mypy", "apercu_core", *COMMAND_LINE, "launcher", "server")),
         Check("imports", (tool / "lint-imports", "--no-cache")),
+        Check("species", _python("docs/list_species.py", "--check")),
         Check("set-up", _python("tests/launcher/interrupted_setup.py")),
         Check("core", _python("-m", "pytest", "tests/core", "tests/launcher")),
         Check("web-types", ("npm", "run", "--silent", "types"), WEB, web),

@@ -43,6 +43,8 @@ def _parser() -> argparse.ArgumentParser:
     plan.add_argument("rest", nargs=argparse.REMAINDER, help="PLAN.json, or PLAN.json --geojson FILE")
     table = add("table", "Say on the command line how a table would be imported; needs no database.")
     table.add_argument("rest", nargs=argparse.REMAINDER, help="FILE.csv")
+    species = add("species", "Rank species for a wish on the command line; needs no database.")
+    species.add_argument("rest", nargs=argparse.REMAINDER, help="WISH.json")
     shots = add("shots", "Take the pictures in docs/screenshots from the demo data.")
     shots.add_argument("--out", default=str(ROOT / "docs" / "screenshots"), help="folder for the pictures")
     add("doctor", "Say what is missing or wrong on this machine, and the command that mends it.")
@@ -65,7 +67,7 @@ def _setup() -> int:
 
 
 def main(arguments: list[str]) -> int:
-    if arguments[:1] in (["analyse"], ["plan"], ["table"]) and arguments[1:] not in (["--help"], ["-h"]):
+    if arguments[:1] in (["analyse"], ["plan"], ["table"], ["species"]) and arguments[1:] not in (["--help"], ["-h"]):
         return _guarded(lambda: _without_server(f"{arguments[0]}_cli", arguments[1:]))
     given = _parser().parse_args(arguments)
     match given.command:
@@ -79,7 +81,7 @@ def main(arguments: list[str]) -> int:
             return _guarded(lambda: take_shots(given.out))
         case "setup":
             return _guarded(_setup)
-        case "analyse" | "plan" | "table":
+        case "analyse" | "plan" | "table" | "species":
             return _guarded(lambda: _without_server(f"{given.command}_cli", ["--help"]))
         case _:
             return _guarded(doctor)

@@ -31,7 +31,7 @@ ASPECTS: Mapping[Aspect, str] = {
     "extra_passes": "extra passes", "phase": "phase of a rotation",
 }  # fmt: skip
 
-SAME_SHARE = 0.1
+SAME_SHARE = 0.15
 """Shares of the full rate that are nearer than this are one rate for two species (thumb)."""
 
 

@@ -7,43 +7,23 @@ from dataclasses import dataclass
 from typing import Literal
 
 from apercu_core.errors import Refused
+from apercu_core.species.mix_notes import notes_on, separation_of
+from apercu_core.species.mix_parts import Component, Part
 from apercu_core.species.record import SERVICES, Species
 
-SEPARATION_RATIO = 8.0
-"""Seeds whose thousand-kernel weights differ by more sort themselves in the box; thumb."""
 ENOUGH_GAIN = 2.0
 """A further species that adds less than as many points of 100 to the purposes isn't needed; thumb."""
+WHOLE_SERVICE_SHARE = 0.4
+"""Share of its full rate from which a partner gives its whole service; thumb."""
 Ways = Literal["of_full", "mass", "seeds"]
 Stage = Literal["cn_young", "cn_flower", "cn_mature"]
 
 
 @dataclass(frozen=True, slots=True)
-class Part:
-    """A component as typed. `share`: of its full rate, of the mix's mass, or of its seeds; only proportions count for
-    the last two, with `total` kg/ha for the mix. `full`: full rate, kg/ha; `tkw`: g per thousand, of the lot at hand.
-    """
-
-    species: Species
-    share: float
-    full: float | None
-    tkw: float | None
-
-
-@dataclass(frozen=True, slots=True)
-class Component:
-    """`rate`: kg/ha of pure live seed; shares in per cent; `seeds`: per m². None where a figure for it is unknown."""
-
-    species: Species
-    rate: float
-    of_full: float | None
-    of_mass: float
-    of_seeds: float | None
-    seeds: float | None
-
-
-@dataclass(frozen=True, slots=True)
 class Mix:
-    """`sum_of_full`: per cent of full rates together, which may pass 100. `services`: the best partner's rating."""
+    """`sum_of_full`: per cent of full rates together, which may pass 100. `services`: the best partner's rating, less
+    where it has less than 40 % of its full rate. `separation`: what seed size and shape do in the box.
+    """
 
     components: tuple[Component, ...]
     total: float
@@ -87,12 +67,18 @@ def mixed(
     )  # fmt: skip
     fulls = [c.of_full for c in components]
     ratio, note = _carbon_nitrogen(components, stage)
-    enough = _enough([c.species for c in components], weights)
-    services = {s: max(c.species.number(s) or 0.0 for c in components) for s in SERVICES}
+    services = {service: max(_served(c, service) for c in components) for service in SERVICES}
     return Mix(
-        components, mass, sum(f for f in fulls if f is not None) if None not in fulls else None, _separation(parts),
-        ratio, note, services, _brings(components), _notes(components), enough,
+        components, mass, sum(f for f in fulls if f is not None) if None not in fulls else None,
+        separation_of([(part.species, part.tkw) for part in parts]), ratio, note, services, _brings(components),
+        notes_on(components), _enough(components, weights),
     )  # fmt: skip
+
+
+def _served(component: Component, service: str) -> float:
+    """The rating of a partner as far as its share gives it; by its share of the mass where its full rate is unknown."""
+    share = component.of_full if component.of_full is not None else component.of_mass
+    return (component.species.rating(service) or 0.0) * min(1.0, share / 100 / WHOLE_SERVICE_SHARE)
 
 
 def _rates(parts: Sequence[Part], way: Ways, total: float | None) -> list[float]:
@@ -126,21 +112,10 @@ def _seeds(rate: float, tkw: float | None) -> float | None:
     return None if tkw is None else 100 * rate / tkw
 
 
-def _separation(parts: Sequence[Part]) -> str:
-    known = sorted((p.tkw, p.species.name) for p in parts if p.tkw)
-    if len(known) > 1 and known[-1][0] / known[0][0] > SEPARATION_RATIO:
-        (small, fine), (large, coarse) = known[0], known[-1]
-        return (
-            f"{coarse} seed is {large / small:.0f} times as heavy as {fine}'s: they sort themselves in the box and "
-            "land at different distances from a spinner. Use separate boxes or passes, or stir at each fill."
-        )
-    return ""
-
-
 def _carbon_nitrogen(components: Sequence[Component], stage: Stage) -> tuple[float | None, str]:
     """C:N of the whole, if biomass stands as the shares of full rate do: carbon over nitrogen summed, not averaged."""
-    known = [(c.of_full, c.species.number(stage)) for c in components if c.rate > 0]
-    missing = [c.species.name for c in components if c.rate > 0 and c.species.number(stage) is None]
+    known = [(c.of_full, c.species.middle(stage)) for c in components if c.rate > 0]
+    missing = [c.species.name for c in components if c.rate > 0 and c.species.middle(stage) is None]
     if missing:
         return None, f"Not known for {', '.join(missing)} at this stage."
     if any(share is None for share, _ in known):
@@ -154,55 +129,24 @@ def _carbon_nitrogen(components: Sequence[Component], stage: Stage) -> tuple[flo
 
 
 def _brings(components: Sequence[Component]) -> dict[str, tuple[str, ...]]:
-    """Species → the services in which it is rated above every other partner."""
+    """Species → the services in which it gives more than every other partner."""
     found = {}
     for one in components:
-        others = [c.species for c in components if c is not one]
+        others = [c for c in components if c is not one]
         found[one.species.key] = tuple(
             service
             for service in SERVICES
-            if (one.species.number(service) or 0) > max((o.number(service) or 0 for o in others), default=0)
+            if _served(one, service) > max((_served(other, service) for other in others), default=0)
         )
     return found
 
 
-def _notes(components: Sequence[Component]) -> tuple[str, ...]:
-    """What partners do to each other."""
-    notes = []
-    standing = [c.species for c in components if c.rate > 0]
-    climbers = [s.name for s in standing if s.text("climbing") == "yes"]
-    carriers = [s.name for s in standing if s.text("supports") == "yes"]
-    if climbers and carriers:
-        notes.append(f"{_and(carriers)} can carry {_and(climbers)}.")
-    elif climbers and len(standing) > 1:
-        notes.append(f"{_and(climbers)} wants support, and nothing here stands up to give it.")
-    fixing = [s.name for s in standing if s.text("nitrogen") == "fixes"]
-    capturing = [s.name for s in standing if s.text("nitrogen") == "captures"]
-    if fixing and capturing:
-        notes.append(
-            f"It balances itself with the soil: with much nitrogen {_and(capturing)} takes over and holds it, with "
-            f"little {_and(fixing)} does and fixes it."
-        )
-    for c in components:
-        strong = (c.species.number("weeds") or 0) >= 4
-        if strong and c.of_full and c.of_full > 60 and len(standing) > 1:
-            notes.append(f"{c.species.name} at {c.of_full:.0f} % of its full rate is likely to crowd out the rest.")
-    groups = sorted({s.text("inoculant") for s in standing if s.text("nitrogen") == "fixes" and s.text("inoculant")})
-    if groups:
-        notes.append(f"Inoculant: {_and(groups)}{'; each legume needs its own.' if len(groups) > 1 else '.'}")
-    return tuple(notes)
-
-
-def _and(names: Sequence[str]) -> str:
-    return names[0] if len(names) == 1 else f"{', '.join(names[:-1])} and {names[-1]}"
-
-
-def _enough(species: Sequence[Species], weights: Mapping[str, int]) -> tuple[str, ...]:
+def _enough(components: Sequence[Component], weights: Mapping[str, int]) -> tuple[str, ...]:
     """The fewest of the species after which a further one adds hardly anything to the purposes, best first."""
     wanted = {s: w for s, w in weights.items() if w}
     full = sum(5 * w for w in wanted.values())
-    chosen: list[Species] = []
-    reached, left = 0.0, list(species)
+    chosen: list[Component] = []
+    reached, left = 0.0, list(components)
     while left and full:
         points = [(_points([*chosen, one], wanted, full), -i) for i, one in enumerate(left)]
         best, at = max(points)
@@ -210,11 +154,11 @@ def _enough(species: Sequence[Species], weights: Mapping[str, int]) -> tuple[str
             break
         reached = best
         chosen.append(left.pop(-at))
-    return tuple(s.key for s in chosen)
+    return tuple(c.species.key for c in chosen)
 
 
-def _points(species: Sequence[Species], wanted: Mapping[str, int], full: int) -> float:
-    return 100 * sum(w * max(s.number(service) or 0.0 for s in species) for service, w in wanted.items()) / full
+def _points(components: Sequence[Component], wanted: Mapping[str, int], full: int) -> float:
+    return 100 * sum(w * max(_served(c, service) for c in components) for service, w in wanted.items()) / full
 
 
 def replacement_series(first: Part, second: Part, steps: int = 5) -> list[Step]:

@@ -6,30 +6,37 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Literal
 
-Kind = Literal["text", "number", "range", "choice", "rating"]
+Kind = Literal["text", "range", "choice", "rating"]
 Value = str | float | tuple[float, float]
 
 OWN_RATING = "rating"
 """Source key of the ratings 0 to 5: a judgement, no measurement."""
 
+EXPERIENCE = "experience"
+"""Source key of practitioners' ranges: to check against and to start from, no citation."""
+
 SOURCES: Mapping[str, str] = {
     "clark": "Clark A (ed.) 2007, Managing Cover Crops Profitably, 3rd ed., SARE Handbook 9: charts and chapters",
-    "clark-zone": "Clark 2007, chart 3A: hardy through a USDA plant hardiness zone; here that zone's lowest winter "
-    "temperature (Daly et al. 2012, J Appl Meteorol Climatol 51: 242–264)",
     "seed-act": "US Federal Seed Act regulations, 7 CFR 201.46, table 1: seeds per gram, turned over",
     "nrcs-cn": "USDA NRCS 2011, Carbon to Nitrogen Ratios in Cropping Systems",
     "mirsky": "Mirsky et al. 2009, Agronomy Journal 101: 1589–1596",
     "mischler": "Mischler et al. 2010, Agronomy Journal 102: 355–362",
     "panciera": "Panciera, Mosier and Ritchey 1992, J Vet Diagn Invest 4: 318–325",
-    "brundrett": "Brundrett 2009, Plant and Soil 320: 37–77 (families with and without arbuscular mycorrhiza)",
+    "brundrett": "Brundrett 2009, Plant and Soil 320: 37–77 (families and genera with and without arbuscular "
+    "mycorrhiza)",
     "botany": "textbook botany: family, life cycle, photosynthesis, fixation by root nodules",
+    EXPERIENCE: "from experience: a practitioner's range, not a citation",
     OWN_RATING: "Apercu's own rating, 0 none to 5 strong; a judgement to start from, not a measurement",
 }
 
 
 @dataclass(frozen=True, slots=True)
 class Field:
-    """A thing one may know of a species. `unit`: of numbers and both ends of ranges."""
+    """A thing one may know of a species. `unit`: of both ends of a range; `below_zero`: whether they may be.
+
+    Texts of pests and dangers have the form that `carried` reads; lists of crops and partners are parted by semicolons
+    or commas.
+    """
 
     key: str
     label: str
@@ -37,6 +44,7 @@ class Field:
     kind: Kind
     unit: str = ""
     choices: tuple[str, ...] = ()
+    below_zero: bool = False
 
 
 SERVICES: Mapping[str, str] = {
@@ -47,6 +55,7 @@ SERVICES: Mapping[str, str] = {
 }  # fmt: skip
 
 _YES_NO = ("yes", "no")
+_REGROWTH = ("no", "until the kill stage", "yes")
 FIELDS: Mapping[str, Field] = {
     f.key: f
     for f in (
@@ -54,48 +63,60 @@ FIELDS: Mapping[str, Field] = {
         Field("botanical", "Botanical name", "Plant", "text"),
         Field("family", "Family", "Plant", "text"),
         Field("life_cycle", "Life cycle", "Plant", "choice", choices=("annual", "biennial", "perennial")),
+        Field("season", "Season", "Plant", "choice", choices=("cool", "warm", "winter")),
         Field("pathway", "Photosynthesis", "Plant", "choice", choices=("C3", "C4")),
-        Field("germination_min", "Germinates from", "Sowing", "number", "°C"),
-        Field("sow_before_frost", "Sown before first frost, at least", "Sowing", "number", "days"),
-        Field("sow_after_frost", "Sown after last frost, at least", "Sowing", "number", "days"),
+        Field("germination_min", "Lowest soil temperature to germinate", "Sowing", "range", "°C"),
+        Field("soil_recommended", "Recommended soil temperature", "Sowing", "range", "°C"),
+        Field("sow_before_frost", "Least time before the first frost", "Sowing", "range", "days", below_zero=True),
+        Field("sow_latest", "Latest sowing before the first frost", "Sowing", "range", "days", below_zero=True),
+        Field("sow_after_frost", "Least time after the last frost", "Sowing", "range", "days", below_zero=True),
         Field("drilled", "Full rate drilled", "Sowing", "range", "kg/ha"),
         Field("broadcast", "Full rate broadcast", "Sowing", "range", "kg/ha"),
+        Field("frost_seeded", "Can be sown on frozen ground", "Sowing", "choice", choices=_YES_NO),
         Field("depth", "Depth", "Sowing", "range", "cm"),
-        Field("tkw", "Thousand-kernel weight", "Sowing", "number", "g"),
-        Field("cover_days", "Days to ground cover", "Growth", "range", "days"),
+        Field("tkw", "Thousand-kernel weight", "Sowing", "range", "g"),
+        Field("seed_shape", "Seed shape", "Sowing", "choice", choices=("round", "long", "flat", "chaffy")),
+        Field("coated", "Often sold with coated seed", "Sowing", "choice", choices=_YES_NO),
+        Field("inoculant", "Rhizobium group", "Sowing", "text"),
+        Field("cover_days", "Time to ground cover", "Growth", "range", "days"),
         Field("gdd_flower", "Degree days to flower", "Growth", "range", "°C d"),
         Field("gdd_method", "Degree days: base and method", "Growth", "text"),
+        Field("bloom", "First flower after sowing", "Growth", "range", "days"),
+        Field("day_length", "Flowers by day length", "Growth", "choice", choices=("long", "short", "neutral")),
         Field("cold_need", "Needs cold to head or flower", "Growth", "choice", choices=_YES_NO),
-        Field("kill", "Survives winters down to", "Growth", "number", "°C"),
+        Field("kill", "Killed from (hardy to tender type)", "Growth", "range", "°C"),
+        Field("kill_basis", "Kill temperature measured on", "Growth", "text"),
         Field("rooting", "Rooting", "Growth", "choice", choices=("tap", "fibrous")),
         Field("root_depth", "Rooting depth", "Growth", "range", "cm"),
-        Field("climbing", "Climbs and wants support", "Growth", "choice", choices=_YES_NO),
+        Field("height", "Height", "Growth", "range", "cm"),
+        Field("competitiveness", "Competitiveness", "Growth", "rating"),
+        Field("climbing", "Climbs and needs support", "Growth", "choice", choices=_YES_NO),
         Field("supports", "Stands up to carry others", "Growth", "choice", choices=_YES_NO),
-        Field("mycorrhiza", "Mycorrhizal host", "Growth", "choice", choices=_YES_NO),
+        Field("mycorrhiza", "Mycorrhizal host", "Growth", "choice", choices=("yes", "weak", "no")),
         Field("nitrogen", "Nitrogen role", "Growth", "choice", choices=("fixes", "captures", "neither")),
-        Field("inoculant", "Rhizobium group", "Sowing", "text"),
-        Field("cn_young", "C:N young", "Residue", "number"),
-        Field("cn_flower", "C:N at flower", "Residue", "number"),
-        Field("cn_mature", "C:N mature", "Residue", "number"),
-        Field("regrowth_mown", "Grows again after mowing", "Ending it", "choice", choices=_YES_NO),
-        Field("regrowth_crimped", "Grows again after crimping", "Ending it", "choice", choices=_YES_NO),
+        Field("cn_young", "C:N before stems elongate", "Residue", "range"),
+        Field("cn_flower", "C:N at flower", "Residue", "range"),
+        Field("cn_mature", "C:N mature", "Residue", "range"),
+        Field("inhibition_wait", "Waiting time for the residue", "Residue", "range", "days"),
+        Field("inhibits", "Residue slows", "Residue", "text"),
+        Field("regrowth_mown", "Grows again after mowing", "Ending it", "choice", choices=_REGROWTH),
+        Field("regrowth_crimped", "Grows again after crimping", "Ending it", "choice", choices=_REGROWTH),
         Field("kill_stage", "Stage for mechanical kill", "Ending it", "text"),
         Field("seed_risk", "Risk of shed seed", "Ending it", "choice", choices=("low", "some", "high")),
-        Field("hard_seed", "Hard seed", "Ending it", "choice", choices=_YES_NO),
+        Field("hard_seed", "Hard seed", "Ending it", "choice", choices=("no", "some", "yes")),
         Field("uncleaned", "Seed can't be cleaned out of", "Ending it", "text"),
-        Field("inhibition_wait", "Residue checks growth: wait", "Residue", "range", "days"),
-        Field("inhibits", "Residue checks", "Residue", "text"),
-        Field("bloom", "First bloom after sowing", "Growth", "number", "days"),
-        Field("salt", "Bears salt", "Ground", "choice", choices=_YES_NO),
-        Field("standing_water", "Bears wet ground", "Ground", "choice", choices=_YES_NO),
-        Field("hosts", "Carries over to", "Rotation", "text"),
+        Field("salt", "Grows on salty ground", "Ground", "choice", choices=("yes", "moderate", "no")),
+        Field("standing_water", "Grows on wet ground", "Ground", "choice", choices=_YES_NO),
+        Field("hosts", "Carries to other crops", "Rotation", "text"),
         Field("resists", "Suppresses or resists", "Rotation", "text"),
+        Field("herbicides", "Sensitive to herbicide residues", "Rotation", "text"),
         Field("stock_danger", "Dangers to stock", "Stock", "text"),
-        Field("frost_risk", "Tall enough to raise frost risk to a standing crop", "Ground", "choice", choices=_YES_NO),
         Field("partners", "Usual partners", "Mix", "text"),
         *(Field(key, label, "Services", "rating") for key, label in SERVICES.items()),
     )
 }
+RETIRED = ("frost_risk",)
+"""Fields of earlier releases: tables that have them are still read, without them. Height says it now."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -122,7 +143,7 @@ class Species:
     def name(self) -> str:
         return self.text("common") or self.key
 
-    def number(self, field: str) -> float | None:
+    def rating(self, field: str) -> float | None:
         value = self._value(field)
         return value if isinstance(value, float) else None
 
@@ -134,6 +155,10 @@ class Species:
         """The middle of a range."""
         ends = self.range(field)
         return None if ends is None else (ends[0] + ends[1]) / 2
+
+    def is_one_of(self, field: str, *choices: str) -> bool:
+        """False also where the field is unknown."""
+        return self.text(field) in choices
 
     def text(self, field: str) -> str:
         """Empty where unknown."""

@@ -8,9 +8,11 @@ import re
 from collections.abc import Iterable, Mapping
 
 from apercu_core.errors import Place, Refused
-from apercu_core.species.record import FIELDS, Fact, Field, Species, Value
+from apercu_core.numbers import read_number, why_not_a_number
+from apercu_core.species.record import FIELDS, RETIRED, Fact, Field, Species, Value
 
 _SOURCE = "_source"
+MOST_TEXT = 1000
 
 
 def header() -> list[str]:
@@ -32,7 +34,7 @@ def to_csv(species: Iterable[Species]) -> str:
 
 def shown(value: Value) -> str:
     if isinstance(value, tuple):
-        return f"{value[0]:g} to {value[1]:g}"
+        return f"{value[0]:g} to {value[1]:g}" if value[0] != value[1] else f"{value[0]:g}"
     return f"{value:g}" if isinstance(value, float) else value
 
 
@@ -41,7 +43,8 @@ def from_csv(text: str) -> list[Species]:
     rows = list(csv.DictReader(io.StringIO(text)))
     if not rows or "common" not in rows[0]:
         raise Refused("not-a-table", "This isn't a table of species: it needs a header with a column 'common'.")
-    unknown = [c for c in rows[0] if c and c not in set(header())]
+    known = {*header(), *RETIRED, *(key + _SOURCE for key in RETIRED)}
+    unknown = [c for c in rows[0] if c and c not in known]
     if unknown:
         raise Refused("bad-value", f"There is no field called {unknown[0]!r}. Take the header of the downloaded table.")
     wrong: list[Place] = []
@@ -79,7 +82,9 @@ def species_of(cells: Mapping[str, str]) -> Species:
 
 def _value(field: Field, text: str) -> Value:
     if field.kind == "text":
-        return text[:300]
+        if len(text) > MOST_TEXT:
+            raise ValueError(f"The text has {len(text)} characters; {MOST_TEXT} are the most.")
+        return text
     if field.kind == "choice":
         if text not in field.choices:
             raise ValueError(f"{text!r} is none of: {', '.join(field.choices)}.")
@@ -88,21 +93,17 @@ def _value(field: Field, text: str) -> Value:
         ends = [_number(end) for end in re.split(r"\s+to\s+|\s*–\s*", text)]
         if len(ends) > 2 or ends[0] > ends[-1]:
             raise ValueError(f"{text!r} is no range: write the lower, 'to', and the higher value.")
-        return _not_below_zero(field, ends[0]), ends[-1]
+        if ends[0] < 0 and field.unit != "°C" and not field.below_zero:
+            raise ValueError(f"{ends[0]:g} is below zero.")
+        return ends[0], ends[-1]
     value = _number(text)
-    if field.kind == "rating" and not 0 <= value <= 5:
+    if not 0 <= value <= 5:
         raise ValueError(f"A rating goes from 0 to 5, not {value:g}.")
-    return _not_below_zero(field, value)
+    return value
 
 
 def _number(text: str) -> float:
-    try:
-        return float(text.replace(",", ".").replace("−", "-"))
-    except ValueError:
-        raise ValueError(f"{text!r} is not a number.") from None
-
-
-def _not_below_zero(field: Field, value: float) -> float:
-    if value < 0 and field.unit != "°C":
-        raise ValueError(f"{value:g} is below zero.")
+    value = read_number(text)
+    if value is None:
+        raise ValueError(f"{text!r} can't be read: {why_not_a_number(text)}.")
     return value

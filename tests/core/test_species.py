@@ -1,163 +1,93 @@
-"""The species guide rules out and ranks with reasons; a mix is told in three ways; records go out and come back."""
-
-from datetime import date
+"""Species records: every value has its basis and lies where a practitioner expects it; records go out and come back."""
 
 import pytest
 
 from apercu_core.errors import Refused
-from apercu_core.species.fitting import Wish, days_until, ranked
-from apercu_core.species.mixing import Part, additive_series, full_rate, mixed, replacement_series
-from apercu_core.species.record import FIELDS, SERVICES, SOURCES, Fact, Species
+from apercu_core.species.carried import dangers_in, parts_of, pests_in
+from apercu_core.species.crops import CROPS, crop_named
+from apercu_core.species.record import EXPERIENCE, FIELDS, SERVICES, SOURCES, Fact, Species
 from apercu_core.species.sheet import from_csv, to_csv
 from apercu_core.species.shipped import SHIPPED
 
 
-def fit_of(key, **wish):
-    fits = {f.species.key: f for f in ranked(SHIPPED.values(), Wish(wish.pop("weights", {"weeds": 1}), **wish))}
-    return fits[key]
-
-
-def part(key, share, broadcast=False, **changes):
-    species = SHIPPED[key]
-    known = {"full": full_rate(species, broadcast=broadcast), "tkw": species.number("tkw")}
-    return Part(species, share, **(known | changes))
-
-
-def test_every_shipped_figure_has_a_named_source_and_the_kind_of_its_field():
-    assert 30 <= len(SHIPPED) <= 40
-    kinds = {"text": str, "choice": str, "number": float, "rating": float, "range": tuple}
+def test_every_shipped_value_has_a_basis_and_the_kind_of_its_field():
+    assert len(SHIPPED) >= 50
+    kinds = {"text": str, "choice": str, "rating": float, "range": tuple}
     for species in SHIPPED.values():
-        assert {"common", "botanical", "family", "life_cycle", *SERVICES} <= set(species.facts)
+        assert {"common", "botanical", "family", "life_cycle", "season", "kill", *SERVICES} <= set(species.facts)
         for key, fact in species.facts.items():
             assert fact.source in SOURCES
             assert isinstance(fact.value, kinds[FIELDS[key].kind])
             assert fact.value in FIELDS[key].choices or FIELDS[key].kind != "choice"
+            assert FIELDS[key].kind != "range" or fact.value[0] <= fact.value[1]
         assert all(p.strip() in SHIPPED for p in species.text("partners").split(",") if p.strip())
 
 
-def test_figures_are_their_sources_in_metric():
+def test_spring_and_winter_types_are_records_apart():
+    for spring, winter in (("oat", "winter-oat"), ("field-pea", "winter-field-pea"), ("faba-bean", "winter-faba-bean"),
+                           ("spring-barley", "winter-barley")):  # fmt: skip
+        assert SHIPPED[spring].range("kill")[0] > SHIPPED[winter].range("kill")[0]
+
+
+# Where good sources would put it, hardy to tender type, °C.
+@pytest.mark.parametrize(
+    ("key", "kill"),
+    [
+        ("forage-radish", (-8, -4)), ("white-mustard", (-8, -4)), ("field-pea", (-8, -4)), ("rye", (-30, -20)),
+        ("winter-wheat", (-22, -15)), ("hairy-vetch", (-25, -15)), ("berseem-clover", (-8, -3)), ("cowpea", (-1, 0)),
+    ],
+)  # fmt: skip
+def test_kill_temperatures_are_those_of_practice_for_both_types(key, kill):
+    assert SHIPPED[key].range("kill") == kill
+    assert SHIPPED[key].facts["kill"].source == EXPERIENCE
+    assert SHIPPED[key].text("kill_basis")
+
+
+def test_values_of_a_source_are_that_source_in_metric_units():
     rye = SHIPPED["rye"]
     assert rye.range("drilled") == (67, 135)  # 60 to 120 lb/acre
-    assert rye.number("kill") == -40  # hardy through zone 3
-    assert rye.number("tkw") == 25  # 40 seeds per gram
-    assert SHIPPED["hairy-vetch"].number("germination_min") == 16  # 60 °F
-    assert SHIPPED["phacelia"].range("drilled") is None  # unknown stays unknown
+    assert rye.range("tkw") == (25, 25)  # 40 seeds per gram
+    assert SHIPPED["phacelia"].range("gdd_flower") is None  # unknown stays unknown
+
+
+def test_what_a_review_found_wrong_is_mended():
+    of = {key: species.text for key, species in SHIPPED.items()}
+    assert (of["white-lupin"]("mycorrhiza"), of["buckwheat"]("mycorrhiza")) == ("no", "weak")
+    assert "take-all" not in of["oat"]("hosts")
+    assert SHIPPED["hairy-vetch"].range("germination_min") == (2, 6)
+    assert SHIPPED["sorghum-sudangrass"].range("tkw") == (22, 35)
+    for brassica in ("white-mustard", "brown-mustard", "forage-radish", "winter-rape", "turnip"):
+        (nematode,) = [p for p in pests_in(of[brassica]("hosts")) if p.organism == "beet cyst nematode"]
+        assert nematode.strength == "strong"
+        assert nematode.meets(CROPS["sugar beet"])
+        assert "cultivar" in nematode.note
+
+
+def test_pests_and_dangers_of_all_records_are_told_apart_and_name_crops_of_the_list():
+    groups = set().union(*(crop.named for crop in CROPS.values()))
+    for species in SHIPPED.values():
+        hosts, stock = species.text("hosts"), species.text("stock_danger")
+        assert len(pests_in(hosts)) == len(parts_of(hosts))
+        assert all(set(pest.crops) <= groups for pest in pests_in(hosts))
+        assert all(danger.gravity for danger in dangers_in(stock))
+    grave = [d for d in dangers_in(SHIPPED["sorghum-sudangrass"].text("stock_danger")) if d.gravity == "grave"]
+    assert grave[0].what == "cyanide"
+    assert "after frost" in grave[0].when
+    assert [d.gravity for d in dangers_in("bloat on pure stands; none known")] == [""]
+    assert pests_in("many crops: root knot") == ()
 
 
 @pytest.mark.parametrize(
-    ("key", "wish", "says"),
+    ("text", "name"),
     [
-        ("hairy-vetch", {"days_before_frost": 20}, "Sown 20 days before the first frost; it needs at least 30"),
-        ("buckwheat", {"days_before_frost": 12}, "The first frost kills it, 12 days after sowing"),
-        ("cowpea", {"days_before_frost": -5}, "sown after the first frost"),
-        ("sorghum-sudangrass", {"soil": 14}, "Germinates from 18 °C; the soil has 14 °C"),
-        ("crimson-clover", {"winter": "lives", "coldest": -22}, "Survives down to −18 °C; winters here go to −22 °C"),
-        ("rye", {"winter": "dies", "coldest": -22}, "Winter won't kill it"),
-        ("field-pea", {"wet": True}, "Rated 1 of 5 on wet ground"),
-        ("sunflower", {"shaded": True}, "Rated 1 of 5 on shade"),
+        ("Sugar beets", "sugar beet"), ("beet", "sugar beet"), ("corn", "maize"), ("onions", "onion"),
+        ("winter wheat", "wheat"), ("canola", "oilseed rape"), ("potatoes", "potato"), ("soya-bean", "soybean"),
+        ("grapes", "vines"), ("peanuts", "groundnut"),
     ],
-)
-def test_what_cannot_work_is_out_with_its_reason_and_stands_last(key, wish, says):
-    assert any(says in reason for reason in fit_of(key, **wish).out)
-    fits = ranked(SHIPPED.values(), Wish({"weeds": 1}, **wish))
-    outs = [bool(f.out) for f in fits]
-    assert outs == sorted(outs)
-    near = {"days_before_frost": 60, "soil": 25, "coldest": -10 if wish.get("winter") == "lives" else -45}
-    good = {k: near.get(k, v) for k, v in wish.items() if k not in ("wet", "shaded")}
-    assert fit_of(key, **good).out == ()
-
-
-def test_days_to_frost_are_to_the_nearest_one():
-    assert days_until(date(2026, 9, 10), "10-15") == 35
-    assert days_until(date(2026, 12, 20), "10-15") == -66
-    assert days_until(date(2026, 12, 20), "01-05") == 16
-    with pytest.raises(Refused, match="no day of the year"):
-        days_until(date(2026, 9, 10), "10-35")
-
-
-def test_what_is_unknown_rules_nothing_out_and_is_said():
-    found = fit_of("phacelia", winter="dies", coldest=-15, soil=10)
-    assert found.out == ()
-    assert len(found.unknown) == 2
-
-
-def test_the_rest_is_ranked_by_weighed_ratings_less_clashes():
-    weights = {"nitrogen_supply": 3, "weeds": 1}
-    first = fit_of("hairy-vetch", weights=weights)
-    assert first.score == pytest.approx(100 * (3 * 5 + 1 * 4) / 20)
-    assert [r.service for r in first.why] == ["nitrogen_supply", "weeds"]
-    after = fit_of("hairy-vetch", weights=weights, after="cereals")
-    assert after.clashes == ("Shed seed can't be cleaned out of wheat and other small grains.",)
-    assert after.score == pytest.approx(first.score - 10)
-    assert "same family" in fit_of("sunn-hemp", before="peas and beans").clashes[0]
-    assert "clubroot" in fit_of("white-mustard", after="brassicas").clashes[0]
-    assert "wait 10 to 21 days" in fit_of("rye", after="sugar beet").clashes[0]
-
-
-def test_a_weight_or_crop_that_is_none_is_refused():
-    for wrong in ({"weights": {"weeds": 4}}, {"weights": {"beauty": 1}}, {"weights": {}, "after": "mangolds"}):
-        with pytest.raises(Refused):
-            Wish(**wrong)
-
-
-def test_a_mix_tells_its_shares_in_three_ways_which_lead_to_the_same_rates():
-    parts = [part("rye", 50), part("hairy-vetch", 70)]
-    mix = mixed(parts, "of_full", None, {})
-    rye, vetch = mix.components
-    assert (rye.rate, vetch.rate) == pytest.approx((0.5 * 101, 0.7 * 19.5))
-    assert mix.sum_of_full == pytest.approx(120)
-    assert rye.seeds == pytest.approx(50.5 * 100 / 25)
-    for way, shares in (("mass", (rye.of_mass, vetch.of_mass)), ("seeds", (rye.of_seeds, vetch.of_seeds))):
-        again = mixed([part("rye", shares[0]), part("hairy-vetch", shares[1])], way, mix.total, {})
-        assert [c.rate for c in again.components] == pytest.approx([rye.rate, vetch.rate])
-
-
-def test_carbon_and_nitrogen_are_summed_not_averaged():
-    mix = mixed([part("rye", 50), part("hairy-vetch", 50)], "of_full", None, {}, "cn_young")
-    assert mix.carbon_nitrogen == pytest.approx(2 / (1 / 26 + 1 / 11))
-    assert mixed([part("rye", 50), part("oat", 50)], "of_full", None, {}).carbon_nitrogen is None
-
-
-def test_a_mix_says_what_partners_do_and_how_many_are_enough():
-    weights = {"nitrogen_supply": 2, "weeds": 2}
-    mix = mixed([part("rye", 70), part("hairy-vetch", 50), part("crimson-clover", 30)], "of_full", None, weights)
-    said = " ".join(mix.notes)
-    assert "Cereal rye can carry Hairy vetch" in said
-    assert "balances itself" in said
-    assert "crowd out" in said
-    assert "clover and pea and vetch; each legume needs its own" in said
-    assert "weeds" in mix.brings["rye"]
-    assert mix.enough == ("hairy-vetch", "rye")
-    assert "8 times" in mix.separation or "9 times" in mix.separation
-    assert mixed([part("rye", 50), part("hairy-vetch", 50)], "of_full", None, {}).separation == ""
-
-
-def test_ladders_replace_or_add():
-    rye, vetch = part("rye", 0), part("hairy-vetch", 0)
-    steps = replacement_series(rye, vetch)
-    assert [s.rates["rye"] for s in steps] == pytest.approx([101, 75.75, 50.5, 25.25, 0])
-    assert [s.rates["hairy-vetch"] for s in steps] == pytest.approx([0, 4.875, 9.75, 14.625, 19.5])
-    assert steps[2].name == "Cereal rye and Hairy vetch 50:50"
-    added = additive_series(rye, vetch, 3)
-    assert [tuple(s.rates.values()) for s in added] == [(101, 0), (101, 9.75), (101, 19.5)]
-    with pytest.raises(Refused, match="3 to 11"):
-        additive_series(rye, vetch, 2)
-
-
-@pytest.mark.parametrize(
-    ("parts", "way", "total", "says"),
-    [
-        ([("rye", -1)], "of_full", None, "below zero"),
-        ([("rye", 0), ("oat", 0)], "of_full", None, "add up to nothing"),
-        ([("phacelia", 50)], "of_full", None, "Phacelia: its full rate is unknown"),
-        ([("oat", 50)], "seeds", 50, "Oat: its thousand-kernel weight is unknown"),
-        ([("rye", 50)], "mass", None, "kg/ha the mix has together"),
-        ([], "mass", 50, "at least one species"),
-    ],
-)
-def test_shares_that_make_no_mix_are_refused_in_words(parts, way, total, says):
-    with pytest.raises(Refused, match=says):
-        mixed([part(key, share) for key, share in parts], way, total, {})
+)  # fmt: skip
+def test_crops_are_known_by_their_usual_names_and_no_others(text, name):
+    assert crop_named(text) == CROPS[name]
+    assert crop_named(f"{text} in a pot") is None
 
 
 def test_records_go_out_and_come_back_the_same():
@@ -167,7 +97,8 @@ def test_records_go_out_and_come_back_the_same():
 
 def test_cells_that_cannot_be_read_are_listed_by_line_and_field():
     text = (
-        'common,drilled,weeds,kill,life_cycle\nFen lentil,40 to 20,9,−12,\n,,,,forever\nGood,"1,5 to 2",3,-8,annual\n'
+        "common,drilled,weeds,kill,life_cycle,frost_risk\nFen lentil,40 to 20,9,−12,,\n,,,,forever,\n"
+        'Good,"1,5 to 2",3,-8,annual,yes\n'
     )
     with pytest.raises(Refused) as refused:
         from_csv(text)
@@ -179,7 +110,10 @@ def test_cells_that_cannot_be_read_are_listed_by_line_and_field():
     good = from_csv(text.splitlines()[0] + "\n" + text.splitlines()[-1])[0]
     assert good == Species("good", {
         "common": Fact("Good", "not said"), "drilled": Fact((1.5, 2.0), "not said"), "weeds": Fact(3.0, "not said"),
-        "kill": Fact(-8.0, "not said"), "life_cycle": Fact("annual", "not said"),
+        "kill": Fact((-8.0, -8.0), "not said"), "life_cycle": Fact("annual", "not said"),
     }, own=True)  # fmt: skip
     with pytest.raises(Refused, match="no field called 'colour'"):
         from_csv("common,colour\nx,y\n")
+    for odd in ("nan", "3 4", "1e999"):
+        with pytest.raises(Refused, match="can't be read"):
+            from_csv(f"common,weeds\nx,{odd}\n")

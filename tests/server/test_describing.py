@@ -12,7 +12,7 @@ from trials.models import Treatment
 
 LOT = {"lot": "HF 27", "purity_percent": 98, "germination_percent": 90, "tkw_g": 32.5}
 RYE = {"species": "rye", "name": "Cereal rye", "cultivar": "Fen Gold", "rate": "100", **LOT}
-VETCH = {"species": "common-vetch", "name": "Common vetch", "rate": "30 kg/ha"}
+VETCH = {"species": "common-vetch", "name": "Common vetch", "rate": "72 kg/ha"}
 
 
 def treatment(name, *components, control=False, seed_set="", **said):

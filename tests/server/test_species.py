@@ -10,12 +10,19 @@ def guide(workspace):
 
 
 def test_the_guide_ranks_for_a_sowing_date_and_says_what_cannot_work(client_of, guide):
-    wish = {"weights": {"nitrogen_supply": 3}, "sown": "2026-09-25", "first_frost": "10-15", "after": "cereals"}
+    wish = {"weights": {"nitrogen_supply": 3}, "sown": "2026-10-10", "first_frost": "10-15", "after": "cereals"}
     fits = client_of("reader").post(f"{guide}/fit", wish, format="json").json()
     vetch = next(f for f in fits if f["key"] == "hairy-vetch")
-    assert vetch["out"] == ["Sown 20 days before the first frost; it needs at least 30."]
-    assert fits[0]["why"] == [{"service": "Nitrogen supply", "rating": 5.0, "weight": 3}]
-    assert fits[-1]["out"]
+    assert vetch["out"] == ["Sown 5 days before the first frost; it needs at least 30 days before it."]
+    assert (vetch["score"], fits[-1]["score"]) == (None, None)
+    assert fits[0]["key"] == "winter-faba-bean"
+    assert fits[0]["why"] == [{"service": "Nitrogen supply", "rating": 4.0, "weight": 3, "why": ""}]
+    assert fits[0]["score"] == 80 - sum(cost["points"] for cost in fits[0]["costs"])
+    own = {"common": "Fen lentil", "nitrogen_supply": "4"}
+    client_of("owner").put(f"{guide}/fen-lentil", {"cells": own}, format="json")
+    again = client_of("reader").post(f"{guide}/fit", wish, format="json").json()
+    lentil = next(f for f in again if f["key"] == "fen-lentil")
+    assert lentil["unknown"] == ["How long before the first frost it has to be sown isn't known."]
     wrong = client_of("reader").post(f"{guide}/fit", {**wish, "first_frost": "15-10"}, format="json")
     assert "'15-10' is no day of the year" in wrong.json()["detail"]
 
@@ -58,5 +65,7 @@ def test_the_table_goes_out_is_changed_and_comes_back_whole_or_not_at_all(client
     assert [one["key"] for one in again.json()] == ["fen-lentil"]
     wrong = bring("common,weeds\nA,3\nB,many\n")
     assert wrong.status_code == 422
-    assert wrong.json()["errors"] == [{"where": "line 3, Weed suppression", "what": "'many' is not a number."}]
+    assert wrong.json()["errors"] == [
+        {"where": "line 3, Weed suppression", "what": "'many' can't be read: this isn't a number."}
+    ]
     assert len(owner.get(guide).json()["species"]) == before + 1

@@ -13,7 +13,7 @@ const guide = '/api/v1/workspaces/w/species'
 const fact = { field: 'drilled', text: '67 to 135', source: 'clark', cited: 'Clark 2007' }
 const rye = { key: 'rye', name: 'Cereal rye', own: false, facts: [fact] }
 const vetch = { key: 'hairy-vetch', name: 'Hairy vetch', own: true, facts: [] }
-const judged = { clashes: [], dangers: [], unknown: [], partners: ['hairy-vetch'], why: [], own: false }
+const judged = { costs: [], notes: [], unknown: [], out: [], partners: ['hairy-vetch'], why: [], own: false }
 
 async function opened() {
   const Page = { template: '<span />' }
@@ -41,7 +41,7 @@ describe('the species guide', () => {
       {
         fields: [
           { key: 'drilled', label: 'Full rate drilled', group: 'Sowing', kind: 'range', unit: 'kg/ha', choices: [] },
-          { key: 'tkw', label: 'Thousand-kernel weight', group: 'Sowing', kind: 'number', unit: 'g', choices: [] },
+          { key: 'tkw', label: 'Thousand-kernel weight', group: 'Sowing', kind: 'range', unit: 'g', choices: [] },
         ],
         purposes: [{ key: 'weeds', label: 'Weed suppression' }],
         crops: ['cereals'],
@@ -52,8 +52,15 @@ describe('the species guide', () => {
     answers[`POST ${guide}/fit`] = [
       200,
       [
-        { ...judged, key: 'rye', name: 'Cereal rye', score: 80, out: [] },
-        { ...judged, key: 'hairy-vetch', name: 'Hairy vetch', score: 0, out: ['Sown too late.'] },
+        {
+          ...judged,
+          key: 'rye',
+          name: 'Cereal rye',
+          score: 80,
+          costs: [{ points: 15, text: 'It may live.' }],
+        },
+        { ...judged, key: 'oat', name: 'Oat', score: null, unknown: ['Its winter hardiness isn’t known.'] },
+        { ...judged, key: 'hairy-vetch', name: 'Hairy vetch', score: null, out: ['Sown too late.'] },
       ],
     ]
     const part = { of_full: 50, of_mass: 100, of_seeds: 100, seeds: 202, full: 101, tkw: 25, brings: [] }
@@ -72,16 +79,23 @@ describe('the species guide', () => {
 
   it('sends numbers as they are typed, and no half-typed day', () => {
     const { wish, mix } = emptyGuide()
-    Object.assign(wish, { first_frost: '10-', coldest: '-1x', sown: '2026-09-10', soil: '12,5' })
-    expect(wishOf(wish)).toMatchObject({ first_frost: '', coldest: '-1x', sown: '2026-09-10', soil: '12,5' })
+    Object.assign(wish, { first_frost: '10-', mild_winter: '-1x', sown: '2026-09-10', soil: '12,5' })
+    expect(wishOf(wish)).toMatchObject({
+      first_frost: '',
+      mild_winter: '-1x',
+      sown: '2026-09-10',
+      soil: '12,5',
+    })
     mix.parts.push({ key: 'rye', share: '40,5', full: '', tkw: '31' })
     expect(mixOf(mix, {}).parts).toEqual([{ key: 'rye', share: '40,5', full: '', tkw: '31' }])
   })
 
-  it('ranks what fits, sets apart what cannot work, and asks again when a weight is moved', async () => {
+  it('ranks what fits, sets apart what can’t be judged and what can’t work, and asks again when a weight is moved', async () => {
     const { page } = await opened()
     expect(page.get('li[aria-label="Cereal rye"]').text()).toContain('80 of 100')
-    expect(page.get('ul.out').text()).toContain('Sown too late.')
+    expect(page.get('li[aria-label="Cereal rye"]').text()).toContain('−15 points It may live.')
+    expect(page.get('ul[aria-label="Can’t be judged"]').text()).toBe('OatIts winter hardiness isn’t known.')
+    expect(page.get('ul[aria-label="Can’t work here"]').text()).toContain('Sown too late.')
     const slider = page.get('input[type=range]')
     ;(slider.element as HTMLInputElement).value = '3'
     await slider.trigger('input')

@@ -15,10 +15,13 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from apercu_core.errors import Refused
-from apercu_core.species.fitting import CROPS, Fit, Wish, days_until, ranked
-from apercu_core.species.mixing import Mix, Part, Step, additive_series, full_rate, mixed, replacement_series
+from apercu_core.species.crops import CROPS
+from apercu_core.species.fitting import Fit, ranked
+from apercu_core.species.mix_parts import Part
+from apercu_core.species.mixing import Mix, Step, additive_series, full_rate, mixed, replacement_series
 from apercu_core.species.record import FIELDS, SERVICES, SOURCES, Species
 from apercu_core.species.sheet import shown, to_csv
+from apercu_core.species.wish import Frosts, Wish, frosts_around
 from crew.models import Person, Workspace
 from library.api import species_shapes as shapes
 from library.species import forget_species, keep_species, species_in, species_named, take_in
@@ -42,9 +45,11 @@ def _species_json(one: Species) -> dict[str, Any]:
 def _fit_json(fit: Fit) -> dict[str, Any]:
     return {
         "key": fit.species.key, "name": fit.species.name, "own": fit.species.own, "score": fit.score,
-        "out": fit.out, "clashes": fit.clashes, "dangers": fit.dangers, "unknown": fit.unknown,
-        "partners": fit.partners,
-        "why": [{"service": SERVICES[r.service], "rating": r.rating, "weight": r.weight} for r in fit.why],
+        "out": fit.out, "unknown": fit.unknown, "notes": fit.notes, "partners": fit.partners,
+        "costs": [{"points": cost.points, "text": cost.text} for cost in fit.costs],
+        "why": [
+            {"service": SERVICES[r.service], "rating": r.rating, "weight": r.weight, "why": r.why} for r in fit.why
+        ],
     }  # fmt: skip
 
 
@@ -68,17 +73,16 @@ def _purposes() -> list[dict[str, str]]:
 class FitView(APIView):
     @extend_schema(request=shapes.WishIn, responses=shapes.SpeciesFitOut(many=True))
     def post(self, request: Request, id: UUID) -> Response:
-        """Species for a purpose, a place and a sowing date: ranked with why, and what can't work with its reason."""
+        """Species for a purpose and a place: what fits, ranked; what can't be judged; what can't work."""
         workspace = _workspace(request, id)
         given = shapes.WishIn(data=request.data)
         given.is_valid(raise_exception=True)
         data = dict(given.validated_data)
         sown, first, last = data.pop("sown"), data.pop("first_frost"), data.pop("last_frost")
-        wish = Wish(
-            days_before_frost=days_until(sown, first) if sown and first else None,
-            days_after_frost=-days_until(sown, last) if sown and last else None,
-            **data,
-        )
+        for crop in ("before", "after"):
+            data[crop] = (data[crop],) if data[crop] else ()
+        frosts = frosts_around(sown, first, last) if sown else Frosts()
+        wish = Wish(frosts=frosts, **(data | {"ways": tuple(data["ways"])}))
         fits = ranked(species_in(workspace).values(), wish)
         return Response(shapes.SpeciesFitOut([_fit_json(fit) for fit in fits], many=True).data)
 
@@ -107,7 +111,7 @@ def _part(workspace: Workspace, given: dict[str, Any], broadcast: bool) -> Part:
     return Part(
         species, given["share"] or 0.0,
         full_rate(species, broadcast=broadcast) if full is None else full,
-        species.number("tkw") if tkw is None else tkw,
+        species.middle("tkw") if tkw is None else tkw,
     )  # fmt: skip
 
 

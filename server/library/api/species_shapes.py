@@ -7,6 +7,8 @@ from typing import Any
 from rest_framework import serializers
 
 from apercu_core.species.record import SERVICES
+from apercu_core.species.sheet import MOST_TEXT
+from apercu_core.species.wish import WAYS
 from config.typed_number import TypedNumber
 
 
@@ -14,7 +16,7 @@ class SpeciesFieldOut(serializers.Serializer[Any]):
     key = serializers.CharField()
     label = serializers.CharField()  # type: ignore[assignment]
     group = serializers.CharField()
-    kind = serializers.ChoiceField(choices=("text", "number", "range", "choice", "rating"))
+    kind = serializers.ChoiceField(choices=("text", "range", "choice", "rating"))
     unit = serializers.CharField(allow_blank=True)
     choices = serializers.ListField(child=serializers.CharField())
 
@@ -52,14 +54,19 @@ class GuideOut(serializers.Serializer[Any]):
 
 
 class WishIn(serializers.Serializer[Any]):
-    """`first_frost`, `last_frost`: MM-DD, usual at the site; `before`, `after`: of the guide's crops."""
+    """`first_frost`, `last_frost`: MM-DD, usual at the site; `before`, `after`: of the guide's crops; `mild_winter`,
+    `harsh_winter`: lowest temperatures of the mildest and harshest winter in ten years, °C; `days`: to the end.
+    """
 
     weights = serializers.DictField(child=serializers.IntegerField(min_value=0, max_value=3), default=dict)
     sown = serializers.DateField(allow_null=True, default=None)
     first_frost = serializers.CharField(allow_blank=True, max_length=5, default="")
     last_frost = serializers.CharField(allow_blank=True, max_length=5, default="")
     soil = TypedNumber(allow_null=True, default=None, least=-20, most=50)
-    coldest = TypedNumber(allow_null=True, default=None, least=-60, most=30)
+    mild_winter = TypedNumber(allow_null=True, default=None, least=-70, most=40)
+    harsh_winter = TypedNumber(allow_null=True, default=None, least=-70, most=40)
+    ways = serializers.ListField(child=serializers.ChoiceField(choices=WAYS), default=list)
+    days = TypedNumber(allow_null=True, default=None, least=1, most=2000)
     winter = serializers.ChoiceField(choices=("dies", "lives", ""), default="")
     wet = serializers.BooleanField(default=False)
     saline = serializers.BooleanField(default=False)
@@ -73,19 +80,29 @@ class ReasonOut(serializers.Serializer[Any]):
     service = serializers.CharField()
     rating = serializers.FloatField()
     weight = serializers.IntegerField()
+    why = serializers.CharField(allow_blank=True)
+
+
+class CostOut(serializers.Serializer[Any]):
+    """What takes points from a score of 100."""
+
+    points = serializers.FloatField()
+    text = serializers.CharField()
 
 
 class SpeciesFitOut(serializers.Serializer[Any]):
-    """`out` isn't empty where it can't work; `partners`: keys of species."""
+    """`out` isn't empty where it can't work, `unknown` where it can't be judged; only the others have a score.
+    `partners`: keys of species.
+    """
 
     key = serializers.CharField()
     name = serializers.CharField()
     own = serializers.BooleanField()
-    score = serializers.FloatField()
+    score = serializers.FloatField(allow_null=True)
     out = serializers.ListField(child=serializers.CharField())
     why = ReasonOut(many=True)
-    clashes = serializers.ListField(child=serializers.CharField())
-    dangers = serializers.ListField(child=serializers.CharField())
+    costs = CostOut(many=True)
+    notes = serializers.ListField(child=serializers.CharField())
     unknown = serializers.ListField(child=serializers.CharField())
     partners = serializers.ListField(child=serializers.CharField())
 
@@ -160,7 +177,7 @@ class MixOut(serializers.Serializer[Any]):
 
 
 class CellsIn(serializers.Serializer[Any]):
-    cells = serializers.DictField(child=serializers.CharField(allow_blank=True, max_length=300))
+    cells = serializers.DictField(child=serializers.CharField(allow_blank=True, max_length=MOST_TEXT))
 
 
 class TableIn(serializers.Serializer[Any]):

@@ -872,7 +872,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** @description Species for a purpose, a place and a sowing date: ranked with why, and what can't work with its reason. */
+        /** @description Species for a purpose and a place: what fits, ranked; what can't be judged; what can't work. */
         post: operations["workspaces_species_fit_create"];
         delete?: never;
         options?: never;
@@ -1299,6 +1299,12 @@ export interface components {
          * @enum {string}
          */
         CorrectionOutStateEnum: "saved" | "question";
+        /** @description What takes points from a score of 100. */
+        CostOut: {
+            /** Format: double */
+            points: number;
+            text: string;
+        };
         /**
          * @description * `estimated` - estimated
          *     * `poisson` - poisson
@@ -2489,6 +2495,7 @@ export interface components {
             /** Format: double */
             rating: number;
             weight: number;
+            why: string;
         };
         /** @description How often each verdict came, and that of the last run. */
         RehearsalOut: {
@@ -2728,24 +2735,26 @@ export interface components {
         };
         /**
          * @description * `text` - text
-         *     * `number` - number
          *     * `range` - range
          *     * `choice` - choice
          *     * `rating` - rating
          * @enum {string}
          */
-        SpeciesFieldOutKindEnum: "text" | "number" | "range" | "choice" | "rating";
-        /** @description `out` isn't empty where it can't work; `partners`: keys of species. */
+        SpeciesFieldOutKindEnum: "text" | "range" | "choice" | "rating";
+        /**
+         * @description `out` isn't empty where it can't work, `unknown` where it can't be judged; only the others have a score.
+         *     `partners`: keys of species.
+         */
         SpeciesFitOut: {
             key: string;
             name: string;
             own: boolean;
             /** Format: double */
-            score: number;
+            score: number | null;
             out: string[];
             why: components["schemas"]["ReasonOut"][];
-            clashes: string[];
-            dangers: string[];
+            costs: components["schemas"]["CostOut"][];
+            notes: string[];
             unknown: string[];
             partners: string[];
         };
@@ -3040,13 +3049,23 @@ export interface components {
          */
         WayEnum: "of_full" | "mass" | "seeds";
         /**
+         * @description * `drilled` - drilled
+         *     * `broadcast` - broadcast
+         *     * `frost_seeded` - frost_seeded
+         * @enum {string}
+         */
+        WaysEnum: "drilled" | "broadcast" | "frost_seeded";
+        /**
          * @description * `dies` - dies
          *     * `lives` - lives
          *     * `` -
          * @enum {string}
          */
         WinterEnum: "dies" | "lives";
-        /** @description `first_frost`, `last_frost`: MM-DD, usual at the site; `before`, `after`: of the guide's crops. */
+        /**
+         * @description `first_frost`, `last_frost`: MM-DD, usual at the site; `before`, `after`: of the guide's crops; `mild_winter`,
+         *     `harsh_winter`: lowest temperatures of the mildest and harshest winter in ten years, °C; `days`: to the end.
+         */
         WishInRequest: {
             weights?: {
                 [key: string]: number;
@@ -3058,7 +3077,10 @@ export interface components {
             /** @default  */
             last_frost: string;
             soil?: string | null;
-            coldest?: string | null;
+            mild_winter?: string | null;
+            harsh_winter?: string | null;
+            ways?: components["schemas"]["WaysEnum"][];
+            days?: string | null;
             /** @default  */
             winter: components["schemas"]["WinterEnum"] | components["schemas"]["BlankEnum"];
             /** @default false */

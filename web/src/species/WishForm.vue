@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { computed } from 'vue'
 import { useI18n } from 'vue-i18n'
 
 import type { Guide } from '@/api/queries'
@@ -10,6 +11,14 @@ defineProps<{ guide: Guide; faults: Record<string, string> }>()
 const wish = defineModel<WishDraft>({ required: true })
 const { t, tm } = useI18n()
 const WINTERS = ['', 'lives', 'dies'] as const
+const FIELDS = ['mild_winter', 'harsh_winter', 'soil', 'days'] as const
+const WAYS = ['drilled', 'broadcast', 'frost_seeded'] as const
+/** What is still to be said so that the winter can be judged. */
+const missing = computed(() => {
+  const asked = { dies: 'mild_winter', lives: 'harsh_winter', '': null } as const
+  const field = asked[wish.value.winter]
+  return field && !wish.value[field].trim() ? field : null
+})
 const CONDITIONS = ['wet', 'saline', 'shaded', 'grazed'] as const
 const words = tm('species.weights') as string[]
 
@@ -52,21 +61,28 @@ function weigh(key: string, value: string) {
         :placeholder="t('ask.monthDay')"
       />
       <v-text-field
-        v-model="wish.coldest"
+        v-for="field in FIELDS"
+        :key="field"
+        v-model="wish[field]"
         inputmode="decimal"
-        :label="t('species.coldest')"
-        :error-messages="faults.coldest ?? []"
-      />
-      <v-text-field
-        v-model="wish.soil"
-        inputmode="decimal"
-        :label="t('species.soil')"
-        :error-messages="faults.soil ?? []"
+        :label="t(`species.field.${field}`)"
+        :error-messages="faults[field] ?? []"
       />
       <v-select
         v-model="wish.winter"
         :items="WINTERS.map((value) => ({ value, title: t(`species.winters.${value || 'none'}`) }))"
         :label="t('species.winter')"
+        class="whole"
+      />
+      <p class="whole small quiet lead">{{ t('species.wintersLead') }}</p>
+      <p v-if="missing" class="whole small needed">{{ t(`species.needed.${missing}`) }}</p>
+      <v-select
+        v-model="wish.ways"
+        multiple
+        :items="WAYS.map((value) => ({ value, title: t(`species.ways.${value}`) }))"
+        :label="t('species.way')"
+        persistent-placeholder
+        :placeholder="t('species.anyWay')"
         class="whole"
       />
       <v-select
@@ -131,6 +147,14 @@ input.none {
   width: 18px;
   height: 18px;
   accent-color: var(--accent);
+}
+.lead {
+  margin: 0;
+}
+.needed {
+  border-left: 4px solid var(--margin);
+  padding-left: 10px;
+  margin: 0;
 }
 @media (max-width: 720px) {
   .weight,

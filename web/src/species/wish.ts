@@ -6,9 +6,12 @@ export interface WishDraft {
   sown: string
   first_frost: string
   last_frost: string
-  coldest: string
+  mild_winter: string
+  harsh_winter: string
   soil: string
   winter: '' | 'dies' | 'lives'
+  ways: ('drilled' | 'broadcast' | 'frost_seeded')[]
+  days: string
   wet: boolean
   saline: boolean
   shaded: boolean
@@ -37,14 +40,14 @@ export interface GuideDraft {
 export function emptyGuide(): GuideDraft {
   return {
     wish: {
-      weights: { weeds: 2, nitrogen_supply: 1 }, sown: '', first_frost: '', last_frost: '', coldest: '', soil: '',
-      winter: '', wet: false, saline: false, shaded: false, grazed: false, before: '', after: '',
+      weights: { weeds: 2, nitrogen_supply: 1 }, sown: '', first_frost: '', last_frost: '', mild_winter: '',
+      harsh_winter: '', soil: '', winter: '', ways: [], days: '', wet: false, saline: false, shaded: false, grazed: false, before: '', after: '',
     },
     mix: { parts: [], way: 'of_full', total: '', broadcast: false, stage: 'cn_flower' },
   } // prettier-ignore
 }
 export function guideIsWhole(kept: GuideDraft): boolean {
-  return Boolean(kept.wish?.weights && Array.isArray(kept.mix?.parts))
+  return Boolean(kept.wish?.weights && Array.isArray(kept.wish.ways) && Array.isArray(kept.mix?.parts))
 }
 
 const DAY = /^\d{2}-\d{2}$/
@@ -55,8 +58,6 @@ export function wishOf(draft: WishDraft): Wish {
     sown: draft.sown || null,
     first_frost: DAY.test(draft.first_frost.trim()) ? draft.first_frost.trim() : '',
     last_frost: DAY.test(draft.last_frost.trim()) ? draft.last_frost.trim() : '',
-    coldest: draft.coldest,
-    soil: draft.soil,
   }
 }
 

@@ -1,0 +1,53 @@
+"""Whether the winter kills a cover that is to die, and spares one that is to live."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from apercu_core.species.record import Species
+from apercu_core.species.rules.finding import Finding, between, cost, degrees, out, unknown
+from apercu_core.species.wish import Wish
+
+MAY_DIE_COST, MAY_LIVE_COST = 15.0, 30.0
+"""Points for a winter that may kill what is to live, and for one that may spare what is to die; thumb. The second is
+dearer: what surely dies stands before what may need a second pass, however well that serves.
+"""
+BEYOND_HARDY = 2.0
+"""°C below the hardy type's kill temperature at which everything is surely dead; thumb."""
+
+
+def winter(species: Species, wish: Wish) -> Iterator[Finding]:
+    """For *dies* the mildest winter counts, for *lives* the harshest; between hardy and tender type it is open."""
+    coldest = {"dies": wish.mild_winter, "lives": wish.harsh_winter}.get(wish.winter)
+    if coldest is None:
+        return
+    kill = species.range("kill")
+    if kill is None:
+        yield unknown("Its winter hardiness isn't known.")
+    elif wish.winter == "lives":
+        yield from _lives(kill, coldest)
+    else:
+        yield from _dies(kill, coldest)
+
+
+def _lives(kill: tuple[float, float], coldest: float) -> Iterator[Finding]:
+    hardy, tender = kill
+    if coldest < hardy:
+        yield out(f"Frost of {degrees(hardy)} kills even its hardy types; harsh winters here reach {degrees(coldest)}.")
+    elif coldest < tender:
+        yield cost(
+            MAY_DIE_COST, f"It may die: it is killed from {between(kill)} by type, and harsh winters here reach "
+            f"{degrees(coldest)}.",
+        )  # fmt: skip
+
+
+def _dies(kill: tuple[float, float], coldest: float) -> Iterator[Finding]:
+    hardy, tender = kill
+    if coldest > tender:
+        yield out(f"Winter won't surely kill it: it survives {degrees(tender)}, and mild winters here only reach "
+                  f"{degrees(coldest)}.")  # fmt: skip
+    elif coldest > hardy - BEYOND_HARDY:
+        yield cost(
+            MAY_LIVE_COST, f"It may live: it is killed from {between(kill)} by type, and mild winters here only reach "
+            f"{degrees(coldest)}. Plan a second pass.",
+        )  # fmt: skip

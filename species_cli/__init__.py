@@ -1,0 +1,1 @@
+"""`./apercu species`: a wish in, species out, without a server."""
