@@ -136,9 +136,10 @@ def judged(species, **wish):
     ("wish", "score"),
     [
         ({"winter": "lives", "harsh_winter": -6}, 80), ({"winter": "lives", "harsh_winter": -6.1}, 65),
-        ({"winter": "lives", "harsh_winter": -10.1}, None), ({"winter": "lives", "mild_winter": -30}, 80),
+        ({"winter": "lives", "harsh_winter": -10.1}, None), ({"winter": "lives", "mild_winter": -8}, 80),
+        ({"winter": "lives", "mild_winter": -30}, None), ({"winter": "dies", "harsh_winter": -7}, 80),
         ({"winter": "dies", "mild_winter": -12}, 80), ({"winter": "dies", "mild_winter": -11}, 50),
-        ({"winter": "dies", "mild_winter": -5.9}, None), ({"winter": "dies", "harsh_winter": -3}, 80),
+        ({"winter": "dies", "mild_winter": -5.9}, None), ({"winter": "dies", "harsh_winter": -3}, None),
         ({"frosts": Frosts(40)}, 80), ({"frosts": Frosts(35)}, 75), ({"frosts": Frosts(27)}, 67),
         ({"frosts": Frosts(26)}, None), ({"frosts": Frosts(-5)}, None), ({"frosts": Frosts(None, -20, 190)}, 80),
         ({"soil": 2.9}, None), ({"soil": 5}, 75), ({"soil": 6}, 80), ({"soil": 25}, None),

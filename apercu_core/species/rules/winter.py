@@ -18,22 +18,25 @@ BEYOND_HARDY = 2.0
 
 def winter(species: Species, wish: Wish) -> Iterator[Finding]:
     """For *dies* the mildest winter counts, for *lives* the harshest; between hardy and tender type it is open."""
-    coldest = {"dies": wish.mild_winter, "lives": wish.harsh_winter}.get(wish.winter)
+    counts, other = {
+        "dies": (wish.mild_winter, wish.harsh_winter), "lives": (wish.harsh_winter, wish.mild_winter), "": (None, None),
+    }[wish.winter]  # fmt: skip
+    coldest = other if counts is None else counts
     if coldest is None:
         return
     kill = species.range("kill")
     if kill is None:
         yield unknown("Its winter hardiness isn't known.")
-    elif wish.winter == "lives":
-        yield from _lives(kill, coldest)
-    else:
-        yield from _dies(kill, coldest)
+        return
+    found = (_lives if wish.winter == "lives" else _dies)(kill, coldest)
+    # Only the other winter is known: what can't be in that one can't be in this; nothing else follows from it.
+    yield from found if counts is not None else (one for one in found if one.kind == "out")
 
 
 def _lives(kill: tuple[float, float], coldest: float) -> Iterator[Finding]:
     hardy, tender = kill
     if coldest < hardy:
-        yield out(f"Frost of {degrees(hardy)} kills even its hardy types; harsh winters here reach {degrees(coldest)}.")
+        yield out(f"Frost of {degrees(hardy)} kills even its hardy types; winters here reach {degrees(coldest)}.")
     elif coldest < tender:
         yield cost(
             MAY_DIE_COST, f"It may die: it is killed from {between(kill)} by type, and harsh winters here reach "
@@ -44,7 +47,7 @@ def _lives(kill: tuple[float, float], coldest: float) -> Iterator[Finding]:
 def _dies(kill: tuple[float, float], coldest: float) -> Iterator[Finding]:
     hardy, tender = kill
     if coldest > tender:
-        yield out(f"Winter won't surely kill it: it survives {degrees(tender)}, and mild winters here only reach "
+        yield out(f"Winter won't surely kill it: it survives {degrees(tender)}, and winters here only reach "
                   f"{degrees(coldest)}.")  # fmt: skip
     elif coldest > hardy - BEYOND_HARDY:
         yield cost(

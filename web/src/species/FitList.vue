@@ -108,6 +108,7 @@ ol p {
 }
 .points {
   flex: 1;
+  white-space: nowrap;
 }
 .more {
   margin-bottom: 20px;

@@ -14,7 +14,7 @@ import FitList from './FitList.vue'
 import MixDesk from './MixDesk.vue'
 import SpeciesRecord from './SpeciesRecord.vue'
 import WishForm from './WishForm.vue'
-import { emptyGuide, guideIsWhole, wishOf, type SownCover } from './wish'
+import { emptyGuide, guideIsWhole, winterMissing, wishOf, type SownCover } from './wish'
 
 /** From a purpose, a place and a date to species and a mix. `?site=` fills in the place of one. */
 const { t } = useI18n()
@@ -45,6 +45,7 @@ const { data: fits, error: fitError } = useQuery(
   })),
 )
 const weighed = computed(() => Object.values(draft.value.wish.weights).some(Boolean))
+const missing = computed(() => winterMissing(draft.value.wish))
 const mixed = computed(() => draft.value.mix.parts.map((part) => part.key))
 const site = computed(() => sites.value?.results.find((one) => one.id === route.query.site))
 function takePlace() {
@@ -119,6 +120,7 @@ function use(covers: SownCover[]) {
       <WishForm :faults="faultsIn(fitError)" v-model="draft.wish" :guide="guide" />
       <div>
         <ProblemNote v-if="fitError" :problem="fitError" />
+        <p v-if="missing" class="needed" role="status">{{ t(`species.needed.${missing}`) }}</p>
         <FitList v-if="fits" :fits="fits" :mixed="mixed" :weighed="weighed" @add="add" @open="show" />
         <p class="quiet small">{{ t('species.stockNote') }}</p>
       </div>
@@ -153,6 +155,10 @@ function use(covers: SownCover[]) {
   gap: 8px 18px;
   align-items: center;
   margin: 6px 0 12px;
+}
+.needed {
+  border-left: 4px solid var(--margin);
+  padding-left: 10px;
 }
 .file:focus-within {
   outline: 3px solid var(--link);

@@ -4,7 +4,7 @@ import { useI18n } from 'vue-i18n'
 
 import type { Guide } from '@/api/queries'
 
-import type { WishDraft } from './wish'
+import { winterMissing, type WishDraft } from './wish'
 
 /** What the cover is for, and where and when it grows. */
 defineProps<{ guide: Guide; faults: Record<string, string> }>()
@@ -13,12 +13,7 @@ const { t, tm } = useI18n()
 const WINTERS = ['', 'lives', 'dies'] as const
 const FIELDS = ['mild_winter', 'harsh_winter', 'soil', 'days'] as const
 const WAYS = ['drilled', 'broadcast', 'frost_seeded'] as const
-/** What is still to be said so that the winter can be judged. */
-const missing = computed(() => {
-  const asked = { dies: 'mild_winter', lives: 'harsh_winter', '': null } as const
-  const field = asked[wish.value.winter]
-  return field && !wish.value[field].trim() ? field : null
-})
+const missing = computed(() => winterMissing(wish.value))
 const CONDITIONS = ['wet', 'saline', 'shaded', 'grazed'] as const
 const words = tm('species.weights') as string[]
 
@@ -66,6 +61,8 @@ function weigh(key: string, value: string) {
         v-model="wish[field]"
         inputmode="decimal"
         :label="t(`species.field.${field}`)"
+        persistent-placeholder
+        :placeholder="t(`species.example.${field}`)"
         :error-messages="faults[field] ?? []"
       />
       <v-select

@@ -50,6 +50,12 @@ export function guideIsWhole(kept: GuideDraft): boolean {
   return Boolean(kept.wish?.weights && Array.isArray(kept.wish.ways) && Array.isArray(kept.mix?.parts))
 }
 
+/** Which temperature is still to be said so that the winter that is asked for can be judged. */
+export function winterMissing(wish: WishDraft): 'mild_winter' | 'harsh_winter' | null {
+  const field = ({ dies: 'mild_winter', lives: 'harsh_winter', '': null } as const)[wish.winter]
+  return field && !wish[field].trim() ? field : null
+}
+
 const DAY = /^\d{2}-\d{2}$/
 
 export function wishOf(draft: WishDraft): Wish {

@@ -17,9 +17,10 @@ export default {
       soil: 'Soil, °C',
       days: 'Growth, days',
     },
+    example: { mild_winter: '−8', harsh_winter: '−18', soil: '12', days: '90' },
     needed: {
-      mild_winter: 'Type the lowest temperature of a mild winter. It decides whether frost surely kills the cover.',
-      harsh_winter: 'Type the lowest temperature of a harsh winter. It decides whether the cover surely lives.',
+      mild_winter: 'The winter isn’t judged yet. Type the lowest temperature of a mild winter: it decides whether frost surely kills the cover.',
+      harsh_winter: 'The winter isn’t judged yet. Type the lowest temperature of a harsh winter: it decides whether the cover surely lives.',
     },
     wintersLead: 'Mild and harsh winter: the lowest temperature of the mildest and of the harshest winter in ten years.',
     way: 'Ways of sowing',
