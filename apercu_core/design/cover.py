@@ -13,7 +13,8 @@ SeedSet = Literal["", "prevent", "wanted"]
 class Component:
     """One species or cultivar of a cover.
 
-    `rate_kg_ha`: of seed as it comes from the bag; `full_kg_ha`: the species' full rate, where the guide has one;
+    `species`: key of its record in the guide, if it has one. `rate_kg_ha`: of seed as it comes from the bag;
+    `full_kg_ha`: the species' full rate by the way it is sown, where the guide has one;
     `lot`: what stands on the bag, with `purity_percent`, `germination_percent` and `tkw_g` (g per 1,000) of its label.
     """
 
@@ -25,11 +26,20 @@ class Component:
     purity_percent: float | None = None
     germination_percent: float | None = None
     tkw_g: float | None = None
+    species: str = ""
 
     @property
     def share(self) -> float | None:
         """Of the full rate."""
         return self.rate_kg_ha / self.full_kg_ha if self.rate_kg_ha is not None and self.full_kg_ha else None
+
+    @property
+    def live_seeds(self) -> float | None:
+        """Per m², where germination and seed weight of the lot are stated; purity counts if it is."""
+        if self.rate_kg_ha is None or self.germination_percent is None or not self.tkw_g:
+            return None
+        pure = 1.0 if self.purity_percent is None else self.purity_percent / 100
+        return 100 * self.rate_kg_ha * pure * self.germination_percent / 100 / self.tkw_g
 
 
 @dataclass(frozen=True, slots=True)

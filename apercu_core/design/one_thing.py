@@ -1,52 +1,33 @@
 """One thing at a time: whether treatments that a question compares differ in more than what it asks about.
 
-A treatment is described by its aspects: what is sown, at which rate, when, how it is killed, what else is done. Where
-two treatments differ in several aspects and no others lie between them, a difference can't be laid to any one of them.
+Where two treatments differ in several aspects and no others lie between them, a difference can't be laid to any one of
+them. What belongs to having a cover, or to a species, isn't a second difference.
 """
 
 from __future__ import annotations
 
+import re
 from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 from typing import Literal
 
-from apercu_core.design.cover import Component
-
-Aspect = str
-"""Key of `ASPECTS`, or the name of a factor of no such kind."""
+from apercu_core.design.described import (
+    ASPECTS,
+    COMES_WITH_COVER,
+    TOUCHES_THE_GROUND,
+    Aspect,
+    Described,
+    alike,
+    is_nothing,
+)
+from apercu_core.design.seed_apart import ADDED, LIVE_SEED, NAMES, same_species, seed_apart, shares_of
 
 COVER = "with-cover"
 """The aspect in which a treatment with a cover differs from one without: its sowing and killing come with it."""
 
-OF_COVER: Mapping[Aspect, str] = {
-    "species": "species or mix", "cultivar": "cultivar", "rate": "sowing rate", "sowing_method": "sowing method",
-    "sowing_date": "sowing date", "kill_timing": "kill timing", "kill_method": "kill method",
-    "cover_fertiliser": "fertiliser on the cover", "inoculation": "inoculation", "grazing": "grazing",
-}  # fmt: skip
-"""What only a treatment with a cover can have."""
-
-ASPECTS: Mapping[Aspect, str] = {
-    **OF_COVER, "crop_date": "cash crop date", "tillage": "tillage", "passes": "order of two passes",
-    "crop_variety": "crop variety", "row_spacing": "row spacing", "herbicides": "herbicide programme",
-    "extra_passes": "extra passes", "phase": "phase of a rotation",
-}  # fmt: skip
-
-SAME_SHARE = 0.15
-"""Shares of the full rate that are nearer than this are one rate for two species (thumb)."""
-
-
-@dataclass(frozen=True, slots=True)
-class Described:
-    """A treatment by its aspects. `by_factor`: those that are levels of a factor; the rest was said of it alone."""
-
-    name: str
-    aspects: Mapping[Aspect, str] = field(default_factory=dict)
-    components: tuple[Component, ...] = ()
-    by_factor: frozenset[Aspect] = frozenset()
-
-    @property
-    def covered(self) -> bool:
-        return any(aspect in OF_COVER for aspect in self.aspects)
+_TILLAGE = re.compile(r"\b(plough|plow|till(?!er)|cultivat|harrow|disc|disk|rotovat|incorporat|dug|dig)", re.IGNORECASE)
+"""Ways of killing a cover that are tillage."""
+_OF_A_LEGUME = ("inoculation", "seed_treatment")
 
 
 @dataclass(frozen=True, slots=True)
@@ -54,7 +35,8 @@ class Offer:
     """What would part two treatments.
 
     `add`: a treatment as `like` but with `aspect` as in `other`; `hold`: `other` gets the `aspect` of `like`; `share`:
-    the components of `other` get `rates_kg_ha`, so that both are sown at one share of their full rates.
+    the components of `other` get `rates_kg_ha`, so that both are sown at one share of their full rates. `value`: what
+    the aspect becomes, "" for none.
     """
 
     kind: Literal["add", "hold", "share"]
@@ -62,74 +44,69 @@ class Offer:
     like: str
     other: str
     said: str
+    value: str = ""
     rates_kg_ha: tuple[float, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
 class Mixed:
-    """Two compared treatments that differ in several aspects. `through`: one that lies between; empty if none does."""
+    """Two compared treatments that differ in several aspects. `through`: one that lies between; empty if none does.
+
+    `remark`: what no offer can mend, if anything.
+    """
 
     base: str
     treatment: str
     aspects: tuple[Aspect, ...]
     through: str
     offers: tuple[Offer, ...]
-
-
-def described(
-    name: str, *, levels: Mapping[str, str], kinds: Mapping[str, str], said: Mapping[Aspect, str],
-    components: Sequence[Component] = (),
-) -> Described:  # fmt: skip
-    """A treatment from its factor levels (`kinds`: factor → aspect that it changes), its cover, and what was said."""
-    kind_of = {factor: kinds.get(factor, "") for factor in levels}
-    by_factor = {(kind_of[f] if kind_of[f] in ASPECTS else f): level for f, level in levels.items()}
-    aspects = {aspect: text.strip() for aspect, text in said.items() if text.strip()} | by_factor
-    if components and "species" not in aspects:
-        aspects["species"] = " + ".join(sorted(one.name for one in components))
-    return Described(name, aspects, tuple(components), frozenset(by_factor))
+    remark: str = ""
 
 
 def name_of(aspect: Aspect) -> str:
-    return "having a cover" if aspect == COVER else ASPECTS.get(aspect, aspect)
+    return "having a cover" if aspect == COVER else NAMES.get(aspect) or ASPECTS.get(aspect, aspect)
 
 
 def differing(one: Described, other: Described) -> tuple[Aspect, ...]:
     """Aspects in which two treatments differ.
 
     What was said of one treatment alone counts as absent from the other. A level of a factor that the other doesn't
-    have (a control outside the crossing) doesn't count.
+    have (a control outside the crossing) doesn't count. With a cover on one side only, what comes with it doesn't
+    count either, but what touches the ground does, and a cover that is tilled in is tillage.
     """
+    only_one = one.covered != other.covered
+    listed = bool(one.components and other.components)
     out = []
     for aspect in dict.fromkeys((*ASPECTS, *one.aspects, *other.aspects)):
-        if one.covered != other.covered and aspect in OF_COVER:
+        if (only_one and aspect in COMES_WITH_COVER) or (listed and aspect == "species"):
             continue
-        a, b = one.aspects.get(aspect), other.aspects.get(aspect)
+        a, b = _value(one, aspect, only_one), _value(other, aspect, only_one)
+        if only_one and aspect in TOUCHES_THE_GROUND and is_nothing(a) and is_nothing(b):
+            continue
         outside = (a is None and aspect in other.by_factor) or (b is None and aspect in one.by_factor)
-        if not outside and (a or "").casefold() != (b or "").casefold():
+        if not outside and not alike(aspect, a, b):
             out.append(aspect)
-    if one.covered != other.covered:
+    if only_one:
         return (COVER, *out)
-    if one.components and other.components:
-        out += [aspect for aspect in _of_seed(one, other, "species" in out) if aspect not in out]
-    return tuple(out)
+    if not listed:
+        return tuple(out)
+    apart = not same_species(one.components, other.components)
+    if apart:
+        out = [aspect for aspect in out if aspect not in _OF_A_LEGUME]
+    same_method = alike("sowing_method", one.aspects.get("sowing_method"), other.aspects.get("sowing_method"))
+    seed = seed_apart(one.components, other.components, same_method=same_method)
+    said = {aspect for aspect in out if aspect in one.by_factor | other.by_factor}
+    first = [aspect for aspect in seed if aspect in ("species", ADDED)]
+    return (*first, *out, *(aspect for aspect in seed if aspect not in (*first, *said, *out)))
 
 
-def _of_seed(one: Described, other: Described, other_species: bool) -> Iterable[Aspect]:
-    """Cultivar and rate, as far as both are stated. Two species are sown alike at like shares of their full rates."""
-    if other_species:
-        a, b = (sum(shares) if None not in shares else None for shares in map(_shares, (one, other)))  # type: ignore[arg-type]
-        if a is not None and b is not None and abs(a - b) > SAME_SHARE:
-            yield "rate"
-        return
-    pairs = list(zip(*(sorted(d.components, key=lambda c: c.name) for d in (one, other)), strict=False))
-    if any(a.cultivar and b.cultivar and a.cultivar.casefold() != b.cultivar.casefold() for a, b in pairs):
-        yield "cultivar"
-    if any(a.rate_kg_ha is not None and b.rate_kg_ha is not None and a.rate_kg_ha != b.rate_kg_ha for a, b in pairs):
-        yield "rate"
-
-
-def _shares(one: Described) -> list[float | None]:
-    return [component.share for component in one.components]
+def _value(one: Described, aspect: Aspect, beside_bare: bool) -> str | None:
+    """What is said of the aspect; a kill that is tillage is the tillage, beside a plot without cover."""
+    said = one.aspects.get(aspect)
+    kill = one.aspects.get("kill_method", "")
+    if aspect == "tillage" and beside_bare and one.covered and said is None and _TILLAGE.search(kill):
+        return kill
+    return said
 
 
 def compared(
@@ -147,15 +124,49 @@ def compared(
 
 
 def mixed(treatments: Sequence[Described], pairs: Iterable[tuple[str, str]]) -> tuple[Mixed, ...]:
-    """Those of the pairs that change more than one thing at once."""
+    """Those of the pairs that change more than one thing at once; a sowing date belongs to its species."""
     by_name = {one.name: one for one in treatments}
     out = []
     for base, name in pairs:
         a, b = by_name[base], by_name[name]
         apart = differing(a, b)
-        if len(apart) > 1:
+        if len([aspect for aspect in apart if not _belongs(aspect, apart)]) > 1:
             through = _through(a, b, set(apart), treatments)
-            out.append(Mixed(base, name, apart, through, () if through else _offers(a, b, apart)))
+            offers = () if through else _offers(a, b, apart)
+            out.append(Mixed(base, name, apart, through, offers, "" if through else _remark(apart)))
+    return tuple(out)
+
+
+def _belongs(aspect: Aspect, apart: Sequence[Aspect]) -> bool:
+    return aspect == "sowing_date" and ("species" in apart or ADDED in apart)
+
+
+def worth_knowing(treatments: Sequence[Described], pairs: Iterable[tuple[str, str]]) -> tuple[str, ...]:
+    """What a comparison holds besides, though it isn't a second difference: each said once."""
+    by_name = {one.name: one for one in treatments}
+    bare = [one for one in treatments if not one.covered]
+    covers = [one for one in treatments if one.covered]
+    out: list[str] = []
+    dated = [(a, b) for a, b in pairs if _belongs("sowing_date", differing(by_name[a], by_name[b]))]
+    dates = {one.aspects["sowing_date"] for one in covers if "sowing_date" in one.aspects}
+    if dated or (bare and len(dates) > 1):
+        out.append(
+            "Species are sown on different dates. A date belongs to its species' window, so a difference between them "
+            "is one of species and date together."
+        )
+    kills = {one.aspects.get("kill_timing", "").casefold() for one in covers} - {""}
+    if bare and len(kills) > 1 and not any("kill_timing" in one.aspects for one in bare):
+        out.append(
+            f"Weeds of {' and '.join(one.name for one in bare)} are killed at one date, covers at several. Add a bare "
+            "control at each kill date, or say that a late kill beside bare holds the weed kill too."
+        )
+    passes = ("tillage", "machine_pass", "planting")
+    unsaid = [one.name for one in bare if not any(aspect in one.aspects for aspect in passes)]
+    drilled = any("drill" in one.aspects.get("sowing_method", "").casefold() for one in covers)
+    if unsaid and drilled:
+        out.append(
+            f"Does {' and '.join(unsaid)} get the same pass of the drill as the covers? Say so under pass of a machine."
+        )
     return tuple(out)
 
 
@@ -174,27 +185,41 @@ def _through(a: Described, b: Described, apart: set[Aspect], treatments: Sequenc
     return ""
 
 
+def _remark(apart: Sequence[Aspect]) -> str:
+    if {"kill_timing", "crop_date"} <= set(apart):
+        return (
+            "Hold the cash crop date, or hold the time between kill and cash crop: both can't be held while the kill "
+            "date changes."
+        )
+    return ""
+
+
 def _offers(a: Described, b: Described, apart: Sequence[Aspect]) -> tuple[Offer, ...]:
     out: list[Offer] = []
     for aspect in apart:
-        if aspect == COVER or aspect in a.by_factor | b.by_factor:
+        if aspect in (COVER, LIVE_SEED, ADDED) or aspect in a.by_factor | b.by_factor:
             continue
         if aspect == "rate" and "species" in apart:
             out += _same_share(a, b)  # one species' rate isn't another's: what is alike is the share of the full rate
             continue
-        what, value, other = name_of(aspect), a.aspects.get(aspect, ""), b.aspects.get(aspect, "")
-        told = f"the {what} of {b.name}" + (f" ({other})" if other else "")
-        held = f"the {what} of {a.name}" + (f" ({value})" if value else "")
-        out.append(Offer("add", aspect, a.name, b.name, f"Add a treatment: {a.name} with {told}"))
-        out.append(Offer("hold", aspect, a.name, b.name, f"Give {b.name} {held}"))
+        bare = COVER in apart
+        what, value, other = name_of(aspect), _value(a, aspect, bare) or "", _value(b, aspect, bare) or ""
+        if other or not bare:
+            told = f"the {what} of {b.name}" + (f" ({other})" if other else "")
+            out.append(Offer("add", aspect, a.name, b.name, f"Add a treatment: {a.name} with {told}", other))
+        if value or not bare:
+            held = f"the {what} of {a.name}" + (f" ({value})" if value else "")
+            out.append(Offer("hold", aspect, a.name, b.name, f"Give {b.name} {held}", value))
+        if bare and other and not value:
+            out.append(Offer("hold", aspect, b.name, a.name, f"Give {a.name} the {what} of {b.name} ({other})", other))
     return tuple(out)
 
 
 def _same_share(a: Described, b: Described) -> Iterable[Offer]:
     """Sow `b` at the share of the full rates that `a` is sown at, its partners in the proportions that they have."""
-    own, other = ([share for share in _shares(d) if share] for d in (a, b))
+    own, other = ([share for share in shares_of(d.components) if share] for d in (a, b))
     if len(own) == len(a.components) and len(other) == len(b.components):
         wanted = sum(own)
         rates = [(one.rate_kg_ha or 0.0) * wanted / sum(other) for one in b.components]
         said = f"Sow {b.name} at {100 * wanted:.0f} % of the full rate, as {a.name} is"
-        yield Offer("share", "rate", a.name, b.name, said, tuple(float(f"{rate:.3g}") for rate in rates))
+        yield Offer("share", "rate", a.name, b.name, said, "", tuple(float(f"{rate:.3g}") for rate in rates))

@@ -6,7 +6,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field
 from typing import Literal
 
-from apercu_core.design.one_thing import Described
+from apercu_core.design.described import Described
 
 Severity = Literal["stops", "weakens", "worth-knowing"]
 Allocation = Literal["drawn", "systematic", "unknown"]

@@ -6,7 +6,7 @@ from collections.abc import Iterable, Mapping, Sequence
 from typing import Any, cast
 
 from apercu_core.design.cover import Component, Cover, SeedSet
-from apercu_core.design.one_thing import ASPECTS, Described, described
+from apercu_core.design.described import ASPECTS, Described, described
 from apercu_core.errors import Place, Refused
 from apercu_core.species.mixing import full_rate
 from apercu_core.species.record import Species
@@ -68,13 +68,13 @@ def shown_details(details: Mapping[str, Any], system: System) -> dict[str, Any]:
     return {"components": components, "seed_set": details.get("seed_set", ""), "said": details.get("said", {})}
 
 
-def cover_of(details: Mapping[str, Any], species: Mapping[str, Species]) -> Cover:
-    """The cover of stored details; `species`: of the workspace, by key."""
+def cover_of(details: Mapping[str, Any], species: Mapping[str, Species], method: str = "") -> Cover:
+    """The cover of stored details; `species`: of the workspace, by key; `method`: of sowing, if a factor gives it."""
     parts = []
+    broadcast = "broadcast" in (method or details.get("said", {}).get("sowing_method", "")).casefold()
     for one in details.get("components", ()):
         known = species.get(one.get("species", ""))
-        fields = {k: v for k, v in one.items() if k != "species"}
-        parts.append(Component(**fields, full_kg_ha=full_rate(known, broadcast=False) if known else None))
+        parts.append(Component(**one, full_kg_ha=full_rate(known, broadcast=broadcast) if known else None))
     return Cover(tuple(parts), cast(SeedSet, details.get("seed_set", "")))
 
 
@@ -84,10 +84,11 @@ def described_treatments(
 ) -> tuple[Described, ...]:  # fmt: skip
     """Treatments as (name, levels, stored details), by their aspects."""
     kinds = {str(f["name"]): str(f.get("kind", "")) for f in factors}
+    methods = [factor for factor, kind in kinds.items() if kind == "sowing_method"]
     return tuple(
         described(
             name, levels=levels, kinds=kinds, said=details.get("said", {}),
-            components=cover_of(details, species).components,
+            components=cover_of(details, species, " ".join(levels.get(one, "") for one in methods)).components,
         )
         for name, levels, details in treatments
     )  # fmt: skip

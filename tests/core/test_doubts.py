@@ -4,7 +4,7 @@ from dataclasses import replace
 
 import pytest
 
-from apercu_core.design.one_thing import Described, described
+from apercu_core.design.described import Described, described
 from apercu_core.doubts.about_measure import doubts_about_measure
 from apercu_core.doubts.about_trial import doubts_about_trial
 from apercu_core.doubts.doubt import MeasureFacts, PlotFacts, TrialFacts

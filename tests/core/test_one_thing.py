@@ -5,7 +5,8 @@ from dataclasses import replace
 import pytest
 
 from apercu_core.design.cover import Component, Cover, cautions_about
-from apercu_core.design.one_thing import Described, compared, described, differing, mixed
+from apercu_core.design.described import Described, alike, described
+from apercu_core.design.one_thing import compared, differing, mixed, worth_knowing
 
 RYE = Component("rye", rate_kg_ha=100, full_kg_ha=100)
 VETCH = Component("vetch", rate_kg_ha=30, full_kg_ha=30)
@@ -28,7 +29,7 @@ A = sown("A", RYE, sowing_date="1 Sep")
     [
         (sown("B", VETCH, sowing_date="1 Sep"), ("species",)),
         (sown("B", VETCH, sowing_date="20 Sep"), ("species", "sowing_date")),
-        (sown("B", VETCH, sowing_date="1 SEP"), ("species",)),  # a capital letter is no difference
+        (sown("B", VETCH, sowing_date="Sept 1st"), ("species",)),  # the same day, written otherwise
         (sown("B", Component("vetch", rate_kg_ha=15, full_kg_ha=30), sowing_date="1 Sep"), ("species", "rate")),
         (sown("B", Component("vetch", rate_kg_ha=15), sowing_date="1 Sep"), ("species",)),  # full rate unknown
         (sown("B", Component("rye", rate_kg_ha=50), sowing_date="1 Sep"), ("rate",)),
@@ -60,6 +61,134 @@ def test_a_control_outside_the_crossing_lacks_the_factors_without_differing_in_t
     inside = described("x", levels={"tilled": "no", "cover": "rye", "boxes": "two"}, kinds=kinds, said={})
     assert inside.by_factor == {"tillage", "species", "boxes"}
     assert differing(Described("outside"), inside) == ("with-cover",)
+
+
+def rye(rate=100.0, full=100.0, **lot):
+    return Component(lot.pop("name", "Rye"), rate_kg_ha=rate, full_kg_ha=full, species="rye", **lot)
+
+
+def vetch(rate=30.0, full=30.0, **lot):
+    return Component("Vetch", rate_kg_ha=rate, full_kg_ha=full, species="hairy-vetch", **lot)
+
+
+def oat(rate, full=100.0):
+    return Component("Oat", rate_kg_ha=rate, full_kg_ha=full, species="oat")
+
+
+LOTS = ({"germination_percent": 95, "tkw_g": 22}, {"germination_percent": 60, "tkw_g": 38})
+CROSSED = [
+    described(f"{kill} {cover}", levels={"kill": kill, "cover": cover}, said={},
+              kinds={"kill": "kill_timing", "cover": "species"})
+    for kill in ("early", "late") for cover in ("vetch", "oat")
+]  # fmt: skip
+# A list of treatments, whether the first is the control → for each pair that is mixed its aspects, and through what.
+LISTS = {
+    "three covers at full rates": ([BARE, sown("r", rye()), sown("v", vetch()), sown("o", oat(100))], True, {}),
+    "two covers and their mix": ([sown("r", rye()), sown("v", vetch()), sown("m", rye(50), vetch(15))], False, {}),
+    "one species added": ([sown("r", rye()), sown("rv", rye(), vetch(20))], False, {}),
+    "the crop follows the kill": (
+        [sown("e", rye(), kill_timing="early", crop_date="1 May"),
+         sown("l", rye(), kill_timing="late", crop_date="15 May")], False,
+        {("e", "l"): ({"kill_timing", "crop_date"}, "")}),
+    "fertiliser on the cover": (
+        [BARE, sown("r", rye(), cover_fertiliser="30 kg N")], True,
+        {("bare", "r"): ({"with-cover", "cover_fertiliser"}, "")}),
+    "no fertiliser, said of the cover": ([BARE, sown("r", rye(), cover_fertiliser="none")], True, {}),
+    "ploughed in beside untilled": (
+        [BARE, sown("r", rye(), kill_method="ploughed in")], True, {("bare", "r"): ({"with-cover", "tillage"}, "")}),
+    "ploughed both": ([sown("bare", tillage="Ploughed in"), sown("r", rye(), kill_method="ploughed in")], True, {}),
+    "burndown in all": ([sown("bare", kill_method="sprayed"), sown("r", rye(), kill_method="sprayed")], True, {}),
+    "burndown beside crimped": (
+        [sown("bare", kill_method="sprayed"), sown("r", rye(), kill_method="crimped")], True, {}),
+    "grazed with the cover between": (
+        [BARE, sown("r", rye()), sown("g", rye(), grazing="sheep")], True,
+        {("bare", "g"): ({"with-cover", "grazing"}, "r")}),
+    "a rate off by little": (
+        [sown("c", rye(100), kill_method="crimped"), sown("m", rye(100.4), kill_method="mown")], False, {}),
+    "drilled and broadcast at full rates": (
+        [sown("d", rye(100, 101), sowing_method="drilled"), sown("b", rye(140, 140), sowing_method="broadcast")],
+        False, {}),
+    "two lots at equal weight": (
+        [sown("a", rye(cultivar="A", **LOTS[0])), sown("b", rye(cultivar="B", **LOTS[1]))], False,
+        {("a", "b"): ({"cultivar", "live-seed"}, "")}),
+    "two lots at equal live seed": (
+        [sown("a", rye(cultivar="A", **LOTS[0])), sown("b", rye(273.5, cultivar="B", **LOTS[1]))], False, {}),
+    "one record, two spellings": ([sown("a", rye(name="Rye")), sown("b", rye(60, name="Cereal rye"))], False, {}),
+    "a ladder": ([sown(f"{share} %", rye(share)) for share in (25, 50, 75, 100)], False, {}),
+    "two factors and bare outside": ([BARE, *CROSSED], True, {}),
+    "cover by nitrogen": (
+        [sown(f"{n} {c}", *([rye()] if c else []), crop_nitrogen=n) for c in (0, 1) for n in ("0", "60")], True,
+        {("0 0", "60 1"): ({"with-cover", "crop_nitrogen"}, "60 0")}),
+    "more nitrogen where it is bare": (
+        [sown("bare", crop_nitrogen="120"), sown("v", vetch(), crop_nitrogen="60")], True,
+        {("bare", "v"): ({"with-cover", "crop_nitrogen"}, "")}),
+    "an inoculated legume": ([sown("v", vetch(), inoculation="yes"), sown("r", rye())], False, {}),
+    "each species at its own date": (
+        [sown("o", oat(100), sowing_date="20 Aug"), sown("r", rye(), sowing_date="1 Oct")], False, {}),
+    "weedy, weed-free, cover with a programme": (
+        [sown("weedy"), sown("free", herbicides="full"), sown("r", rye()), sown("rp", rye(), herbicides="full")], True,
+        {("weedy", "rp"): ({"with-cover", "herbicides"}, "free")}),
+    "planted green and brown in other rows": (
+        [sown("g", rye(), kill_timing="at sowing", row_spacing="38 cm"), sown("b", rye(), kill_timing="14 days ahead")],
+        False,
+        {("g", "b"): ({"kill_timing", "row_spacing"}, "")}),
+    "one day, two spellings": (
+        [sown("o", oat(100), sowing_date="5 Sep"), sown("r", rye(), sowing_date="September 5")], False, {}),
+    "shares near enough": ([sown("r", rye(99)), sown("o", oat(85))], False, {}),
+    "a mix with more seed": (
+        [sown("r", rye(99)), sown("m", rye(34), vetch(18), oat(40))], False, {("r", "m"): ({"species", "rate"}, "")}),
+    "rate unknown": ([sown("r", rye(None)), sown("v", vetch())], False, {}),
+    "undersown without herbicide": (
+        [BARE, sown("u", vetch(), herbicides="none")], True, {("bare", "u"): ({"with-cover", "herbicides"}, "")}),
+}  # fmt: skip
+
+
+@pytest.mark.parametrize(("treatments", "controlled", "found"), LISTS.values(), ids=LISTS)
+def test_a_list_of_treatments_is_called_as_an_agronomist_would(treatments, controlled, found):
+    names = [one.name for one in treatments]
+    called = mixed(treatments, compared(names, names[:1] if controlled else []))
+    assert {(one.base, one.treatment): (set(one.aspects), one.through) for one in called} == found
+
+
+def worth(*treatments, controls=()):
+    return " ".join(worth_knowing(treatments, compared([one.name for one in treatments], controls)))
+
+
+def test_what_a_comparison_holds_besides_is_said_once():
+    dated = (sown("o", oat(100), sowing_date="20 Aug"), sown("r", rye(), sowing_date="1 Oct"))
+    assert worth(*dated) == worth(BARE, *dated, controls=["bare"])
+    assert "belongs to its species' window" in worth(*dated)
+    assert "Add a bare control at each kill date" in worth(BARE, *CROSSED, controls=["bare"])
+    late = sown("bare", kill_timing="late")
+    assert "bare control" not in worth(late, *CROSSED, controls=["bare"])
+    drilled = sown("r", rye(), sowing_method="drilled")
+    assert "Does bare get the same pass of the drill" in worth(BARE, drilled, controls=["bare"])
+    assert worth(sown("bare", machine_pass="drill, empty"), drilled, controls=["bare"]) == ""
+
+
+def test_what_would_part_a_pair_makes_sense_in_a_field():
+    (one,) = apart(sown("bare", crop_nitrogen="120"), sown("v", vetch(), crop_nitrogen="60"))
+    assert [(o.kind, o.said) for o in one.offers] == [
+        ("add", "Add a treatment: bare with the nitrogen to the crop of v (60)"),
+        ("hold", "Give v the nitrogen to the crop of bare (120)"),
+    ]
+    (one,) = apart(BARE, sown("r", rye(), kill_method="ploughed in"))
+    assert [(o.kind, o.like, o.other, o.value) for o in one.offers] == [
+        ("add", "bare", "r", "ploughed in"), ("hold", "r", "bare", "ploughed in"),
+    ]  # fmt: skip
+    (one,) = apart(sown("e", rye(), kill_timing="early", crop_date="1 May"), sown("l", rye(), kill_timing="late"))
+    assert "both can't be held" in one.remark
+
+
+@pytest.mark.parametrize(
+    ("a", "b", "same"),
+    [
+        ("5 Sep", "September 5", True), ("2026-09-05", "5th Sept. 2026", True), ("5 Sep", "6 Sep", False),
+        ("at flower", "At  flower", True), ("5 spoons", "spoons 5", False), ("", None, True), ("may 1", "1 May", True),
+    ],
+)  # fmt: skip
+def test_dates_are_read_as_dates(a, b, same):
+    assert alike("sowing_date", a, b) == same
 
 
 def test_what_lies_between_two_treatments_parts_them_step_by_step():

@@ -29,7 +29,8 @@ const sown = (id: string, part: typeof rye, said: Record<string, string> = {}) =
   details: { ...emptyDetails(), components: [part], said },
 })
 const offer = (changes: Partial<Offer>): Offer => ({
-  kind: 'hold', aspect: 'sowing_date', like: 'a', other: 'b', said: 'Give b the sowing date of a', rates: [], ...changes,
+  kind: 'hold', aspect: 'sowing_date', like: 'a', other: 'b', said: 'Give b the sowing date of a', value: '1 Sep',
+  rates: [], ...changes,
 }) // prettier-ignore
 
 describe('what is said of a treatment', () => {
@@ -54,7 +55,7 @@ describe('what is said of a treatment', () => {
     const after = withOffer(before, offer({}))
     expect(after[1]!.details.said).toEqual({ sowing_date: '1 Sep', tillage: 'none' })
     expect(before[1]!.details.said.sowing_date).toBe('20 Sep')
-    expect(withOffer(before, offer({ aspect: 'tillage' }))[1]!.details.said).toEqual({
+    expect(withOffer(before, offer({ aspect: 'tillage', value: '' }))[1]!.details.said).toEqual({
       sowing_date: '20 Sep',
     })
     expect(withOffer(before, offer({ aspect: 'species' }))[1]!.details.components).toEqual([rye])
@@ -74,7 +75,7 @@ describe('what is said of a treatment', () => {
       { ...sown('a', rye, { sowing_date: '1 Sep' }), is_control: true },
       sown('b', vetch, { sowing_date: '20 Sep' }),
     ]
-    const [first, added, last] = withOffer(before, offer({ kind: 'add' }))
+    const [first, added, last] = withOffer(before, offer({ kind: 'add', value: '20 Sep' }))
     expect([first!.id, last!.id]).toEqual(['a', 'b'])
     expect(added).toMatchObject({ name: 'Rye a, 20 Sep', is_control: false })
     expect(added!.details).toMatchObject({ components: [rye], said: { sowing_date: '20 Sep' } })
@@ -115,8 +116,9 @@ describe('one thing at a time', () => {
   const found: Found = {
     mixed: [
       { base: 'a', treatment: 'b', said: 'Rye a and Vetch b differ in species or mix and sowing date at once.',
-        offers: [offer({}), offer({ kind: 'add', said: 'Add a treatment' })] },
+        offers: [offer({}), offer({ kind: 'add', said: 'Add a treatment' })], remark: 'Both can’t be held.' },
     ],
+    worth_knowing: ['Species are sown on different dates.'],
     cautions: [{ treatment: 'b', said: ['Cultivar not stated: Vetch.'] }],
   } // prettier-ignore
   async function open(
@@ -150,6 +152,8 @@ describe('one thing at a time', () => {
     expect(page.text()).toContain(
       'differ in species or mix and sowing date at once. Which of them made a difference',
     )
+    expect(page.find('.mixed').text()).toContain('Both can’t be held.')
+    expect(page.find('.worth').text()).toBe('Species are sown on different dates.')
     expect(page.find('.cautions').text()).toContain('Cultivar not stated: Vetch.')
     await page.findAll('.mixed button')[0]!.trigger('click')
     expect(kept.value.treatments[1]!.details.said.sowing_date).toBe('1 Sep')

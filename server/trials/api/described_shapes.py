@@ -6,7 +6,7 @@ from typing import Any
 
 from rest_framework import serializers
 
-from apercu_core.design.one_thing import ASPECTS
+from apercu_core.design.described import ASPECTS
 from config.typed_number import TypedOrShown
 
 SEED_SET = ("prevent", "wanted")
@@ -68,7 +68,7 @@ class OneThingIn(serializers.Serializer[Any]):
 
 class OfferOut(serializers.Serializer[Any]):
     """`add`: a treatment as `like` but with `aspect` as in `other`; `hold`: `other` gets the aspect of `like`; `share`:
-    the components of `other` get `rates`, as one types them.
+    the components of `other` get `rates`, as one types them. `value`: what is then said of the aspect.
     """
 
     kind = serializers.ChoiceField(choices=("add", "hold", "share"))
@@ -76,6 +76,7 @@ class OfferOut(serializers.Serializer[Any]):
     like = serializers.UUIDField()
     other = serializers.UUIDField()
     said = serializers.CharField()
+    value = serializers.CharField(allow_blank=True)
     rates = serializers.ListField(child=serializers.CharField())
 
 
@@ -84,6 +85,7 @@ class MixedOut(serializers.Serializer[Any]):
     treatment = serializers.UUIDField()
     said = serializers.CharField()
     offers = OfferOut(many=True)
+    remark = serializers.CharField(allow_blank=True)
 
 
 class CautionOut(serializers.Serializer[Any]):
@@ -92,9 +94,12 @@ class CautionOut(serializers.Serializer[Any]):
 
 
 class OneThingOut(serializers.Serializer[Any]):
-    """Comparisons that change several things at once with nothing between, and what isn't known of the covers."""
+    """Comparisons that change several things at once with nothing between, what isn't known of the covers, and what is
+    worth knowing of the comparisons.
+    """
 
     mixed = MixedOut(many=True)
+    worth_knowing = serializers.ListField(child=serializers.CharField())
     cautions = CautionOut(many=True)
 
 

@@ -11,7 +11,8 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from apercu_core.design.cover import cautions_about
-from apercu_core.design.one_thing import ASPECTS, Mixed, compared, mixed, name_of
+from apercu_core.design.described import ASPECTS
+from apercu_core.design.one_thing import Mixed, compared, mixed, name_of, worth_knowing
 from apercu_core.units import System
 from apercu_core.words import listed
 from crew.models import Person, Workspace
@@ -54,21 +55,28 @@ class OneThingView(APIView):
         cautions = [
             {"treatment": id, "said": said} for id in by_id if (said := cautions_about(cover_of(kept[id], species)))
         ]
-        return Response(shapes.OneThingOut({"mixed": found, "cautions": cautions}).data)
+        worth = [_named(said, names) for said in worth_knowing(told, pairs)]
+        return Response(shapes.OneThingOut({"mixed": found, "cautions": cautions, "worth_knowing": worth}).data)
+
+
+def _named(text: str, names: dict[str, str]) -> str:
+    """A sentence about treatments by their ids, with their names."""
+    for id, name in names.items():
+        text = text.replace(id, name)
+    return text
 
 
 def _mixed_json(one: Mixed, names: dict[str, str], system: System) -> dict[str, Any]:
     base, treatment = names[one.base], names[one.treatment]
 
-    def named(text: str) -> str:
-        return text.replace(one.base, base).replace(one.treatment, treatment)
-
     return {
         "base": one.base, "treatment": one.treatment,
         "said": f"{base} and {treatment} differ in {listed([name_of(aspect) for aspect in one.aspects])} at once.",
         "offers": [
-            {"kind": o.kind, "aspect": o.aspect, "like": o.like, "other": o.other, "said": named(o.said),
+            {"kind": o.kind, "aspect": o.aspect, "like": o.like, "other": o.other, "said": _named(o.said, names),
+             "value": o.value,
              "rates": [typed_rate(rate, system) for rate in o.rates_kg_ha]}
             for o in one.offers
         ],
+        "remark": one.remark,
     }  # fmt: skip

@@ -1566,19 +1566,30 @@ export interface components {
          *     * `sowing_date` - sowing_date
          *     * `kill_timing` - kill_timing
          *     * `kill_method` - kill_method
-         *     * `cover_fertiliser` - cover_fertiliser
          *     * `inoculation` - inoculation
+         *     * `seed_treatment` - seed_treatment
+         *     * `cover_fertiliser` - cover_fertiliser
          *     * `grazing` - grazing
          *     * `crop_date` - crop_date
          *     * `tillage` - tillage
          *     * `passes` - passes
+         *     * `machine_pass` - machine_pass
+         *     * `crop_nitrogen` - crop_nitrogen
+         *     * `starter` - starter
+         *     * `planting` - planting
+         *     * `irrigation` - irrigation
          *     * `herbicides` - herbicides
+         *     * `herbicide_residues` - herbicide_residues
+         *     * `residue` - residue
+         *     * `harvest_date` - harvest_date
+         *     * `history` - history
+         *     * `operator` - operator
          *     * `extra_passes` - extra_passes
          *     * `phase` - phase
          *     * `other` - other
          * @enum {string}
          */
-        FactorShapeKindEnum: "species" | "rate" | "sowing_method" | "sowing_date" | "kill_timing" | "kill_method" | "cover_fertiliser" | "inoculation" | "grazing" | "crop_date" | "tillage" | "passes" | "herbicides" | "extra_passes" | "phase" | "other";
+        FactorShapeKindEnum: "species" | "rate" | "sowing_method" | "sowing_date" | "kill_timing" | "kill_method" | "inoculation" | "seed_treatment" | "cover_fertiliser" | "grazing" | "crop_date" | "tillage" | "passes" | "machine_pass" | "crop_nitrogen" | "starter" | "planting" | "irrigation" | "herbicides" | "herbicide_residues" | "residue" | "harvest_date" | "history" | "operator" | "extra_passes" | "phase" | "other";
         /**
          * @description `whole_strips`: its machine can't change from plot to plot, so a level covers a whole strip.
          *
@@ -2028,6 +2039,7 @@ export interface components {
             treatment: string;
             said: string;
             offers: components["schemas"]["OfferOut"][];
+            remark: string;
         };
         /** @description A change by hand after the draw, in words. */
         MovedOut: {
@@ -2079,7 +2091,7 @@ export interface components {
         };
         /**
          * @description `add`: a treatment as `like` but with `aspect` as in `other`; `hold`: `other` gets the aspect of `like`; `share`:
-         *     the components of `other` get `rates`, as one types them.
+         *     the components of `other` get `rates`, as one types them. `value`: what is then said of the aspect.
          */
         OfferOut: {
             kind: components["schemas"]["OfferOutKindEnum"];
@@ -2089,6 +2101,7 @@ export interface components {
             /** Format: uuid */
             other: string;
             said: string;
+            value: string;
             rates: string[];
         };
         /**
@@ -2104,9 +2117,13 @@ export interface components {
             factors?: components["schemas"]["ComparedFactorInRequest"][];
             treatments: components["schemas"]["ComparedTreatmentInRequest"][];
         };
-        /** @description Comparisons that change several things at once with nothing between, and what isn't known of the covers. */
+        /**
+         * @description Comparisons that change several things at once with nothing between, what isn't known of the covers, and what is
+         *     worth knowing of the comparisons.
+         */
         OneThingOut: {
             mixed: components["schemas"]["MixedOut"][];
+            worth_knowing: string[];
             cautions: components["schemas"]["CautionOut"][];
         };
         OperationInRequest: {

@@ -71,7 +71,7 @@ function unaccept(one: Mixed) {
   <section v-if="found?.mixed.length" class="mixed" :aria-label="t('ask.oneThing')">
     <h3>{{ t('ask.oneThing') }}</h3>
     <div v-for="one in found.mixed" :key="one.base + one.treatment" class="pair">
-      <p>{{ one.said }} {{ t('ask.cannotTell') }}</p>
+      <p>{{ one.said }} {{ t('ask.cannotTell') }} {{ one.remark }}</p>
       <ul>
         <li v-for="offer in one.offers" :key="offer.kind + offer.aspect">
           <button type="button" class="pill" @click="draft.treatments = withOffer(draft.treatments, offer)">
@@ -94,6 +94,9 @@ function unaccept(one: Mixed) {
       </div>
     </div>
   </section>
+  <ul v-if="found?.worth_knowing.length" class="worth small" :aria-label="t('ask.worthKnowing')">
+    <li v-for="said in found.worth_knowing" :key="said">{{ said }}</li>
+  </ul>
   <details v-if="found?.cautions.length" class="cautions">
     <summary>{{ t('ask.cautions', found.cautions.length) }}</summary>
     <dl>
@@ -110,6 +113,10 @@ function unaccept(one: Mixed) {
   border-left: 5px solid var(--unsettled);
   background: var(--ground);
   padding: 10px 14px;
+}
+.worth {
+  margin: 8px 0;
+  padding-left: 20px;
 }
 h3 {
   margin: 0 0 4px;

@@ -11,7 +11,7 @@ const copied = (details: DetailsDraft): DetailsDraft => ({
 })
 
 /** `to` with one aspect as in `from`; what is sown comes with its seed. */
-function takeOver(to: DetailsDraft, from: DetailsDraft, aspect: string): DetailsDraft {
+function takeOver(to: DetailsDraft, from: DetailsDraft, aspect: string, value: string): DetailsDraft {
   const out = copied(to)
   if (aspect === 'species') out.components = copied(from).components
   else if (aspect === 'cultivar' || aspect === 'rate')
@@ -19,7 +19,7 @@ function takeOver(to: DetailsDraft, from: DetailsDraft, aspect: string): Details
       const like = from.components[i]
       if (like) one[aspect] = like[aspect]
     })
-  else if (from.said[aspect]) out.said[aspect] = from.said[aspect]
+  else if (value) out.said[aspect] = value
   else delete out.said[aspect]
   return out
 }
@@ -37,19 +37,21 @@ export function withOffer(treatments: TreatmentDraft[], offer: Offer): Treatment
   }
   if (offer.kind === 'hold')
     return treatments.map((one) =>
-      one === other ? { ...one, details: takeOver(one.details, like.details, offer.aspect) } : one,
+      one === other
+        ? { ...one, details: takeOver(one.details, like.details, offer.aspect, offer.value) }
+        : one,
     )
   const value =
     offer.aspect === 'species'
       ? other.details.components.map((one) => one.name).join(' + ')
-      : (other.details.said[offer.aspect] ?? other.name)
+      : offer.value || other.name
   const made: TreatmentDraft = {
     ...like,
     id: newId(),
     name: `${like.name}, ${value}`.slice(0, 160),
     code: '',
     is_control: false,
-    details: takeOver(like.details, other.details, offer.aspect),
+    details: takeOver(like.details, other.details, offer.aspect, offer.value),
   }
   const at = treatments.indexOf(like)
   return [...treatments.slice(0, at + 1), made, ...treatments.slice(at + 1)]

@@ -70,6 +70,7 @@ export default {
     accept: 'Keep it so, and say it beside the results',
     acceptWhy: 'Why it stays so',
     takeBack: 'Take back',
+    worthKnowing: 'Worth knowing of these comparisons',
     cautions: 'What isn’t known of one cover | What isn’t known of {n} covers',
     rotation: {
       lead: 'Every phase stands each year; carrying the trial on on its plots moves them on by one.',
