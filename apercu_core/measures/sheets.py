@@ -10,7 +10,7 @@ import math
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 
-from apercu_core.errors import Refused
+from apercu_core.errors import Place, Refused
 from apercu_core.units import System, parse_quantity, shown_in
 from apercu_core.words import number
 
@@ -35,14 +35,18 @@ class Field:
 
 @dataclass(frozen=True, slots=True)
 class Setting:
-    """A figure that holds for the whole visit, such as the area of the frame."""
+    """A value that holds for the whole visit, such as the area of the frame. `usual` None: it has to be said.
+
+    `hint`: what is common, in words.
+    """
 
     key: str
     name: str
     unit: str
-    usual: float
+    usual: float | None
     least: float
     most: float
+    hint: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -82,6 +86,16 @@ def _share(figures: Settings, settings: Settings) -> float:
     return 100 * figures["k"] / figures["n"]
 
 
+def _layer_nitrogen(figures: Settings, settings: Settings) -> float:
+    """kg/ha: mg/kg × bulk density (g/cm³) × thickness of the layer (cm) × 0.1."""
+    thickness = settings["depth_to"] - settings["depth_from"]
+    return figures["concentration"] * settings["bulk_density"] * thickness * 0.1
+
+
+_DEPTHS = (
+    Setting("depth_from", "From depth", "cm", 0, 0, 300),
+    Setting("depth_to", "To depth", "cm", None, 1, 300, "30, 60 or 90 cm are common."),
+)
 FRAMES = Setting("frames", "Frames per plot", "", 3, 1, 24)
 SHEETS: dict[str, Sheet] = {
     sheet.key: sheet
@@ -89,6 +103,17 @@ SHEETS: dict[str, Sheet] = {
         Sheet(
             "figure", "One value per plot", (Field("value", "Value", "", least=-math.inf),), (), False,
             "the value as typed", lambda figures, _: figures["value"],
+        ),
+        Sheet(
+            "soil-layer", "Value of a soil layer", (Field("value", "Value", ""),), _DEPTHS, False,
+            "the value as typed, for the layer", lambda figures, _: figures["value"],
+        ),
+        Sheet(
+            "soil-mg-per-kg", "Soil nitrogen in mg/kg",
+            (Field("concentration", "Concentration", "mg/kg", most=10_000),),
+            (*_DEPTHS, Setting("bulk_density", "Bulk density", "g/cm³", None, 0.1, 2.2,
+                               "1.2 to 1.5 in mineral soil; of the fine earth where stones are taken off.")), False,
+            "mg/kg × bulk density × thickness × 0.1, in kg/ha", _layer_nitrogen,
         ),
         Sheet(
             "percentage", "Percentage, 0 to 100", (Field("value", "Value", "", most=100),), (), False,
@@ -115,7 +140,8 @@ SHEETS: dict[str, Sheet] = {
             "moist-yield", "Harvest at standard moisture",
             (Field("mass", "Mass", "kg", most=100_000), Field("moisture", "Moisture", "%", most=99, above=False),
              Field("area", "Harvested area", "m²", above=True, most=1e6)),
-            (Setting("standard", "Standard moisture", "%", 14, 0, 60),), False,
+            (Setting("standard", "Standard moisture", "%", None, 0, 60,
+                     "Maize 15.5, soybean 13, wheat 13.5, barley 14 to 15, by country: take your buyer's."),), False,
             "10 × mass × (100 − moisture) / (100 − standard) / area", _yield,
         ),
         Sheet(
@@ -134,7 +160,15 @@ def settings_for(sheet: Sheet, given: Mapping[str, float]) -> dict[str, float]:
         raise Refused("bad-value", f"{sheet.name} has no setting called {unknown[0]}.")
     out = {}
     for setting in sheet.settings:
-        value = float(given.get(setting.key, setting.usual))
+        wanted = given.get(setting.key, setting.usual)
+        if wanted is None:
+            hint = f" {setting.hint}" if setting.hint else ""
+            raise Refused(
+                "bad-value",
+                f"{sheet.name}: say the {setting.name.lower()}.{hint}",
+                [Place(setting.key, "Type a value.")],
+            )
+        value = float(wanted)
         if not (math.isfinite(value) and setting.least <= value <= setting.most):
             unit = f" {setting.unit}" if setting.unit else ""
             raise Refused(
@@ -143,6 +177,8 @@ def settings_for(sheet: Sheet, given: Mapping[str, float]) -> dict[str, float]:
                 f"{number(setting.most)}{unit}.",
             )
         out[setting.key] = value
+    if "depth_to" in out and out["depth_from"] >= out["depth_to"]:
+        raise Refused("bad-value", "The layer ends above where it begins. Type the deeper end as 'to depth'.")
     if sheet.key == "score" and out["lowest"] >= out["highest"]:
         raise Refused(
             "bad-value",

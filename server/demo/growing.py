@@ -38,7 +38,7 @@ STAND = {"White mustard": 210, "Common vetch": 95, "Phacelia": 260, "Radish + ve
 """Plants per m²; what grows on bare stubble came by itself."""
 
 MEASURES: tuple[dict[str, Any], ...] = (
-    {"name": "Plant stand", "unit": "plants/m²", "catalogue": "stand", "sheet": "frame-count",
+    {"name": "Cover stand", "unit": "plants/m²", "catalogue": "stand", "sheet": "frame-count",
      "settings": {"area": 0.25, "frames": 3}, "margin": 50, "direction": "higher"},
     {"name": "Cover biomass", "unit": "t/ha", "catalogue": "cover-biomass", "sheet": "figure", "margin": 0.8,
      "direction": "higher"},
@@ -48,7 +48,7 @@ MEASURES: tuple[dict[str, Any], ...] = (
      "direction": "higher", "planned": "non-inferiority"},
 )  # fmt: skip
 VISITS = (
-    ("Stand in October", date(2026, 10, 19), "Plant stand"),
+    ("Stand in October", date(2026, 10, 19), "Cover stand"),
     ("Biomass before frost", date(2026, 10, 30), "Cover biomass"),
     ("Weeds in June", date(2027, 6, 10), "Weeds"),
     ("Lift the beet", date(2027, 10, 6), "Beet yield"),

@@ -114,12 +114,14 @@ class Sketch:
     """The plan as it stands on the page.
 
     `whole_share`: how much whole plots or strips vary beyond the plots in them, as a multiple of what plots vary by;
-    `hours`: there are for a visit, None where nobody said; `frame_cv`: measure id → what frames vary by, %, as typed.
+    `plot_minutes`, `frame_minutes`: as typed, None for what the measure usually takes; `hours`: there are for a visit,
+    None where nobody said; `frame_cv`: measure id → what frames vary by, %, as typed.
     """
 
     plan: Plan
     whole_share: float = 1.0
-    effort: Effort = THUMB
+    plot_minutes: float | None = None
+    frame_minutes: float | None = None
     hours: float | None = None
     frame_cv: Mapping[str, float] = field(default_factory=dict)
 
@@ -225,7 +227,7 @@ class _Look:
         frames = samples_wanted(measure)
         sampled = SHEETS[measure.version.sheet].sampled
         return MeasureOutlook(
-            measure, unit, known, sigma, margin, seen, "", self._curve(spread, frames),
+            measure, unit, known, sigma, margin, seen, "", self._curve(spread, frames, self._effort(measure)),
             self._frames(measure, known, mean, sigma) if sampled else None, sampled,
             self._planned(measure, spread, margin),
         )  # fmt: skip
@@ -294,17 +296,21 @@ class _Look:
     def per_block(self) -> int:
         return len(self.facts) // self.blocks
 
-    def _curve(self, spread: Spread, frames: int) -> tuple[CurvePoint, ...]:
+    def _curve(self, spread: Spread, frames: int, effort: Effort) -> tuple[CurvePoint, ...]:
         if self.plan.design == "latin_square":
             return ()
-        hours = self.sketch.effort.hours
         return tuple(
-            CurvePoint(n, self._detectable(n, spread), n * self.per_block, hours(n * self.per_block, frames))
+            CurvePoint(n, self._detectable(n, spread), n * self.per_block, effort.hours(n * self.per_block, frames))
             for n in CURVE
         )
 
     def _detectable(self, blocks: int, spread: Spread) -> float:
         return detectable_on_board(self.plan, self._on_board(blocks, spread))
+
+    def _effort(self, measure: TrialMeasure) -> Effort:
+        shipped = definition(measure.version.catalogue)
+        usual = shipped.effort if shipped else THUMB
+        return Effort(self.sketch.plot_minutes or usual.plot_minutes, self.sketch.frame_minutes or usual.frame_minutes)
 
     def _frames(self, measure: TrialMeasure, known: Known, mean: float, sigma: float) -> FramesOutlook | None:
         """Frames against plots, where it is known how much frames in one plot vary."""
@@ -313,14 +319,15 @@ class _Look:
         if not cv:
             return None
         now, frame_sd = samples_wanted(measure), abs(mean) * cv / 100
+        effort = self._effort(measure)
         plot_sd = plot_sd_of(sigma, frame_sd, now)
         choices: tuple[FramesChoice, ...] = ()
         if self.sketch.hours and self.plan.design != "latin_square":
             choices = within_hours(
-                self.sketch.effort, self.sketch.hours, self.per_block, frame_sd, plot_sd,
+                effort, self.sketch.hours, self.per_block, frame_sd, plot_sd,
                 lambda blocks, sd: self._detectable(blocks, spread_of(sd, self.sketch.whole_share, self.plan.design)),
             )  # fmt: skip
-        return FramesOutlook(now, best_frames(self.sketch.effort, frame_sd, plot_sd), cv, source, choices)
+        return FramesOutlook(now, best_frames(effort, frame_sd, plot_sd), cv, source, choices)
 
 
 def spread_of(sigma: float, whole_share: float, design: str) -> Spread:
@@ -348,7 +355,7 @@ def known_spread(measure: TrialMeasure, season: Season) -> Known | None:
         return Known(mean, measure.cv_percent, "as you expect", past.frame_cv if past else None)
     if past:
         return Known(mean, past.cv_percent, past.source, past.frame_cv)
-    return Known(mean, shipped.cv_percent, "rule of thumb of the library") if shipped else None
+    return Known(mean, shipped.cv_percent, shipped.spread_basis) if shipped else None
 
 
 def _past(measure: TrialMeasure, season: Season) -> Known | None:

@@ -20,6 +20,8 @@ class OperationKind(models.TextChoices):
     FERTILISE = "fertilise"
     SPRAY = "spray"
     MOW = "mow"
+    GRAZE = "graze"
+    IRRIGATE = "irrigate"
     HARVEST = "harvest"
     OTHER = "other"
 

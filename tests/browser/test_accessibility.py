@@ -157,7 +157,7 @@ def views_of_walking(desk, size):
     page.goto(f"{trial}/walk")
     page.get_by_role("link", name=re.compile("^Stand in October")).last.click()
     field = (
-        page.locator("[data-step]").first if size == "phone" else page.get_by_label("Plot 302, Plant stand, frame 1")
+        page.locator("[data-step]").first if size == "phone" else page.get_by_label("Plot 302, Cover stand, frame 1")
     )
     field.fill("900")
     field.press("Enter")

@@ -155,7 +155,7 @@ def test_an_unusual_figure_is_asked_about_a_plot_goes_missing_and_undo_takes_bac
     page = desk.page
     desk.sign_in()
     page.get_by_role("link", name=re.compile("Stand in October")).first.click()
-    first = page.get_by_label("Plot 302, Plant stand, frame 1")
+    first = page.get_by_label("Plot 302, Cover stand, frame 1")
     expect(first).to_be_focused()
     page.keyboard.type("900")
     page.keyboard.press("Enter")
@@ -164,7 +164,7 @@ def test_an_unusual_figure_is_asked_about_a_plot_goes_missing_and_undo_takes_bac
     ask_back.get_by_role("button", name="It is right: keep it").click()
     expect(ask_back).to_have_count(0)
     expect(page.get_by_role("row", name=re.compile("302 C"))).to_contain_text("3600")
-    page.get_by_label("Plot 302, Plant stand, frame 2").focus()
+    page.get_by_label("Plot 302, Cover stand, frame 2").focus()
     page.keyboard.press("u")  # undo, in an empty field
     expect(first).to_have_value("")
     expect(first).to_be_focused()
@@ -177,7 +177,7 @@ def test_an_unusual_figure_is_asked_about_a_plot_goes_missing_and_undo_takes_bac
     page.keyboard.press("Enter")
     expect(dialog).to_be_hidden()
     expect(page.get_by_role("option", name=re.compile("302 PH lost"))).to_be_visible()
-    expect(page.get_by_label("Plot 303, Plant stand, frame 1")).to_be_focused()
+    expect(page.get_by_label("Plot 303, Cover stand, frame 1")).to_be_focused()
     page.keyboard.press("n")  # note
     page.get_by_role("dialog").get_by_label("What you saw").fill("wet corner")
     page.get_by_role("button", name="Keep note").click()
@@ -219,7 +219,7 @@ def open_sheet(playwright, demo, profile):
         page.get_by_label("Password").fill("demo-of-apercu")
         page.get_by_role("button", name="Sign in").click()
     page.get_by_role("link", name=re.compile("Stand in October")).first.click()
-    field = page.get_by_label("Plot 302, Plant stand, frame 1")
+    field = page.get_by_label("Plot 302, Cover stand, frame 1")
     field.wait_for()
     return page, field
 
@@ -241,10 +241,10 @@ def test_on_a_phone_a_thumb_counts_frame_by_frame_and_the_queue_outlives_the_sig
     page.set_viewport_size({"width": 390, "height": 844})
     desk.sign_in("joss@harrowfen.example")
     page.get_by_role("link", name=re.compile("Stand in October")).first.click()
-    plus = page.get_by_role("button", name="One more, Plant stand")
+    plus = page.get_by_role("button", name="One more, Cover stand")
     for _ in range(3):
         plus.click()
-    expect(page.get_by_label("Plot 302, Plant stand")).to_have_value("3")
+    expect(page.get_by_label("Plot 302, Cover stand")).to_have_value("3")
     page.get_by_role("button", name="Frame 2 →").click()
     expect(page.get_by_text("Frame 2 of 3")).to_be_visible()
     expect(page.get_by_text("All saved")).to_be_visible()

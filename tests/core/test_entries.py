@@ -4,7 +4,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from apercu_core.cautions import caution_for
+from apercu_core.cautions import caution_for, caution_for_visit
 from apercu_core.design.layout import PlotSize, Rectangle, place_in_rows
 from apercu_core.design.walking import serpentine
 from apercu_core.errors import Refused
@@ -61,10 +61,23 @@ def test_yield_at_standard_moisture_by_hand():
     sheet = SHEETS["moist-yield"]
     typed = {"mass": "25", "moisture": "20", "area": "30"}
     # 25 kg at 20 % hold 20 kg dry matter: 23.2558 kg at 14 %, on 30 m² 7.7519 t/ha
-    assert evaluate(sheet, typed, settings_for(sheet, {})).value == pytest.approx(7.751938, rel=1e-6)
+    at = settings_for(sheet, {"standard": 14})
+    assert evaluate(sheet, typed, at).value == pytest.approx(7.751938, rel=1e-6)
     for field, text, says in (("area", "0", "more than 0"), ("moisture", "120", "99 or less"), ("mass", "", "empty")):
         with pytest.raises(Refused, match=says):
-            evaluate(sheet, {**typed, field: text}, settings_for(sheet, {}))
+            evaluate(sheet, {**typed, field: text}, at)
+    with pytest.raises(Refused, match=r"say the standard moisture. Maize 15.5"):
+        settings_for(sheet, {})
+
+
+def test_nitrogen_of_a_soil_layer_by_hand():
+    sheet = SHEETS["soil-mg-per-kg"]
+    layer = settings_for(sheet, {"depth_to": 30, "bulk_density": 1.3})
+    assert evaluate(sheet, {"concentration": "10"}, layer).value == pytest.approx(39)  # 10 mg/kg × 1.3 × 30 cm × 0.1
+    with pytest.raises(Refused, match=r"say the to depth. 30, 60 or 90 cm"):
+        settings_for(sheet, {"bulk_density": 1.3})
+    with pytest.raises(Refused, match="ends above where it begins"):
+        settings_for(sheet, {**layer, "depth_from": 60})
 
 
 @pytest.mark.parametrize("settings", [{"area": 0}, {"frames": 0}, {"area": float("nan")}, {"colour": 1}])
@@ -82,8 +95,11 @@ def test_each_shipped_measure_takes_its_usual_value_without_a_question(key):
         "frame-count": {"count": str(round(d.usual * 0.25))},
         "moist-yield": {"mass": str(d.usual * 3), "moisture": "14", "area": "30"},
         "fresh-yield": {"mass": str(d.usual * 3), "area": "30"},
+        "soil-layer": {"value": str(d.usual)},
     }[d.sheet_key]
-    entered = evaluate(d.sheet, typed, settings_for(d.sheet, {}), unit=d.unit, plausible=d.plausible)
+    said = {"moist-yield": {"standard": 14}, "soil-layer": {"depth_to": 30}}.get(d.sheet_key, {})
+    assert d.spread[0] <= d.cv_percent <= d.spread[1]
+    entered = evaluate(d.sheet, typed, settings_for(d.sheet, said), unit=d.unit, plausible=d.plausible)
     assert entered.value == pytest.approx(d.usual, rel=0.02)
     assert entered.questions == ()
 
@@ -99,7 +115,14 @@ def test_the_walk_goes_along_one_row_and_back_along_the_next_whatever_the_order_
 
 def test_cautions_defer_to_the_label_and_name_no_product():
     assert "label" in caution_for("spray")
+    assert "label" not in caution_for("kill")  # crimping and frost have none
+    assert "ammunition" in caution_for("till")
+    assert all(caution_for(kind) for kind in ("graze", "irrigate", "sow", "harvest"))
     assert caution_for("other") == ""
+    digging, weeds = caution_for_visit(["soil-nitrate", ""]), caution_for_visit(["weeds"])
+    assert "buried lines" in digging
+    assert "buried lines" not in weeds
+    assert "where you are" in weeds
 
 
 @pytest.mark.parametrize(

@@ -126,14 +126,14 @@ def test_spread_comes_from_own_past_trials_before_the_librarys_thumb(owner, work
     body = {"blocks": 4}
     sources = lambda: [m["spread"]["source"] for m in trial.client.post(  # noqa: E731
         f"/api/v1/trials/{trial.id}/outlook", body, format="json").json()["measures"]]  # fmt: skip
-    assert sources() == ["rule of thumb of the library"] * 2
+    assert sources() == [f"from experience, {spread} % is usual" for spread in ("40 to 80", "4 to 10")]
     past = bring_trial(owner, workspace, TABLE)
     Season.objects.get(trial=past).trial.measures.filter(version__measure__name="Weeds").update(order=0)
     full = next(m for m in read(owner, past)["measures"] if m["name"] == "Weeds")["full"]
     assert full["cv_percent"] > 0
     own = {**trial.page, "measures": [{**measures[0], "unit": "1/m²", "catalogue": ""}, measures[1]]}
     assert trial.ask(own).status_code == 200
-    assert sources() == ["from Brought", "rule of thumb of the library"]
+    assert sources() == ["from Brought", "from experience, 4 to 10 % is usual"]
 
 
 def asked_hours(trial, **changes):

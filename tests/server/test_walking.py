@@ -68,10 +68,10 @@ def test_an_impossible_figure_is_refused_with_its_reason_and_not_kept(trial, fie
 
 
 def test_an_implausible_figure_is_questioned_and_kept_when_confirmed(trial):
-    entry = trial.typed("101", "300")
+    entry = trial.typed("101", "600")
     asked = trial.enter(entry)[0]
     assert (asked["state"], asked["message"]) == (
-        "question", "1200 weeds/m² is unusual: 0 to 800 weeds/m² is usual. Is it right?"
+        "question", "2400 weeds/m² is unusual: 0 to 2000 weeds/m² is usual. Is it right?"
     )  # fmt: skip
     assert not Observation.objects.exists()
     assert trial.enter({**entry, "confirmed": True})[0]["state"] == "saved"
@@ -85,8 +85,8 @@ def test_who_reads_us_units_types_and_sees_them_and_what_is_stored_stays_metric(
     assert [f["unit"] for f in barley["fields"]] == ["lb", "%", "ft²"]
     bare = trial.typed("101", {"mass": "50", "moisture": "14", "area": "300"}, measure=1)
     assert trial.enter(bare)[0]["value"] == pytest.approx(10 * 50 * 0.45359237 / (300 * 0.09290304))
-    asked = trial.enter(trial.typed("101", "300"))[0]
-    assert "111 weeds/ft² is unusual" in asked["message"]
+    asked = trial.enter(trial.typed("101", "600"))[0]
+    assert "223 weeds/ft² is unusual" in asked["message"]
     assert stands(trial, "101", measure=1)["fields"] == {"mass": "50", "moisture": "14", "area": "300"}
     owner.patch("/api/v1/session", {"units": "metric"}, format="json")  # who reads metric is told what was meant
     assert stands(trial, "101", measure=1)["fields"] == {"mass": "50 lb", "moisture": "14 %", "area": "300 ft²"}

@@ -17,12 +17,12 @@ import { answers, sent } from './server'
 const catalogue: Catalogue = {
   measures: [
     { key: 'weeds', name: 'Weeds', unit: 'weeds/m²', difference_unit: 'weeds/m²', sheet: 'frame-count', direction: 'lower', usual: 40,
-      cv_percent: 30, pitfall: 'Frames aren’t replicates.' },
+      cv_percent: 30, spread_basis: 'from experience, 40 to 80 % is usual', depends: '', pitfall: 'Frames aren’t replicates.' },
   ],
   sheets: [
     { key: 'figure', name: 'One figure', formula: 'as typed', sampled: false, settings: [] },
     { key: 'frame-count', name: 'Count in frames', formula: 'count / area', sampled: true,
-      settings: [{ key: 'area', name: 'Frame area', unit: 'm²', usual: 0.25, least: 0.001, most: 100 }] },
+      settings: [{ key: 'area', name: 'Frame area', unit: 'm²', usual: 0.25, least: 0.001, most: 100, hint: '' }] },
   ],
 } // prettier-ignore
 

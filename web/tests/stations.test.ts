@@ -98,8 +98,8 @@ describe('Plan', () => {
     expect(sent.at(-1)!.body).toMatchObject({
       frame_cv: { m: '60' },
       hours: '4,5',
-      plot_minutes: '4',
-      frame_minutes: '3',
+      plot_minutes: '',
+      frame_minutes: '',
     })
   })
   it('lets two chosen plots change places with a reason, and says what was changed', async () => {
@@ -224,7 +224,7 @@ describe('what a plan can see', () => {
 const progress = { done: 8, begun: 9, of: 20, contested: 0 }
 const season: Season = {
   today: '2026-10-20',
-  visits: [{ id: 'v', name: 'Stand', due: '2026-10-19', date: null, measures: ['w'], progress, state: 'begun' }],
+  visits: [{ id: 'v', name: 'Stand', due: '2026-10-19', date: null, measures: ['w'], progress, state: 'begun', caution: 'Ticks.' }],
   operations: [
     { id: 'kill', kind: 'kill', name: 'Crimp', due: '2026-10-18', done: null, note: '', caution: 'Stop the engine.', state: 'overdue' },
     { id: 'sow', kind: 'sow', name: 'Sowing', due: null, done: '2026-08-26', note: 'dry', caution: 'Mask.', state: 'done' },
@@ -247,7 +247,10 @@ describe('Season', () => {
       '18 Oct 2026',
       '19 Oct 2026',
     ])
-    expect(page.findAll('.caution').map((c) => c.text())).toEqual(['Caution: Stop the engine.'])
+    expect(page.findAll('.caution').map((c) => c.text())).toEqual([
+      'CautionStop the engine.',
+      'CautionTicks.',
+    ])
     expect(page.find('li.here').attributes('id')).toBe('kill')
     expect(page.text()).toContain('8 of 20 plots')
   })

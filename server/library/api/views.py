@@ -19,9 +19,10 @@ class SettingOut(serializers.Serializer[Any]):
     key = serializers.CharField()
     name = serializers.CharField()
     unit = serializers.CharField(allow_blank=True)
-    usual = serializers.FloatField()
+    usual = serializers.FloatField(allow_null=True)
     least = serializers.FloatField()
     most = serializers.FloatField()
+    hint = serializers.CharField(allow_blank=True)
 
 
 class SheetOut(serializers.Serializer[Any]):
@@ -41,6 +42,8 @@ class DefinitionOut(serializers.Serializer[Any]):
     direction = serializers.ChoiceField(choices=("higher", "lower", "none"))
     usual = serializers.FloatField()
     cv_percent = serializers.FloatField()
+    spread_basis = serializers.CharField()
+    depends = serializers.CharField(allow_blank=True)
     pitfall = serializers.CharField()
 
     def get_difference_unit(self, one: Definition) -> str:
@@ -55,6 +58,6 @@ class CatalogueOut(serializers.Serializer[Any]):
 class CatalogueView(APIView):
     @extend_schema(responses=CatalogueOut)
     def get(self, request: Request) -> Response:
-        """Measures that ship with the application, and the sheets that figures are typed into."""
+        """Measures that ship with the application, and the sheets that values are typed into."""
         sheets = SHEETS.values()
         return Response(CatalogueOut({"measures": CATALOGUE.values(), "sheets": sheets}).data)

@@ -2,7 +2,6 @@
 
 from rest_framework import serializers
 
-from apercu_core.design.effort import THUMB
 from apercu_core.words import decimals_for, difference_unit
 from config.typed_number import TypedLength, TypedNumber, TypedUsual
 from readings.outlook import MeasureOutlook
@@ -223,8 +222,8 @@ class OutlookIn(serializers.Serializer[object]):
     whole_share = TypedUsual(
         1.0, least=0, most=20, help_text="Spread of whole plots or strips, as a multiple of the plots'."
     )
-    plot_minutes = TypedUsual(THUMB.plot_minutes, least=0.1, most=240)
-    frame_minutes = TypedUsual(THUMB.frame_minutes, least=0.1, most=240)
+    plot_minutes = TypedNumber(allow_null=True, default=None, least=0.1, most=240)
+    frame_minutes = TypedNumber(allow_null=True, default=None, least=0.1, most=240)
     hours = TypedNumber(least=0.1, most=500, allow_null=True, default=None)
     left_out = serializers.ListField(child=serializers.UUIDField(), max_length=96, default=list)
     frame_cv = serializers.DictField(

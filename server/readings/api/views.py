@@ -11,7 +11,6 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from apercu_core.design.effort import Effort
 from apercu_core.design.layout import PlotSize
 from apercu_core.errors import Refused
 from apercu_core.reading.asked import How
@@ -83,9 +82,9 @@ class OutlookView(APIView):
         asked = dict(given.validated_data)
         share, width, hours, frame_cv = (asked.pop(key) for key in ("whole_share", "width", "hours", "frame_cv"))
         frame_cv = {id: cv for id, cv in frame_cv.items() if cv is not None}
-        effort = Effort(asked.pop("plot_minutes"), asked.pop("frame_minutes"))
+        minutes = asked.pop("plot_minutes"), asked.pop("frame_minutes")
         plan = Plan(size=PlotSize(width or _ANY_WIDTH, 1), **asked)
-        sketch = Sketch(plan, share, effort, hours, frame_cv)
+        sketch = Sketch(plan, share, *minutes, hours, frame_cv)
         found = outlook_of(by=person, season=season_of(request, id), sketch=sketch)
         return Response(shapes.OutlookOut(found).data)
 

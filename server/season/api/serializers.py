@@ -6,6 +6,7 @@ from typing import Any
 
 from rest_framework import serializers
 
+from apercu_core.cautions import caution_for_visit
 from records.api.visit_shapes import ProgressOut
 from season.models import OperationKind
 
@@ -19,11 +20,15 @@ class VisitMarkOut(serializers.Serializer[Any]):
     due = serializers.DateField(source="visit.due", allow_null=True)
     date = serializers.DateField(source="visit.date", allow_null=True)
     measures = serializers.SerializerMethodField()
+    caution = serializers.SerializerMethodField()
     progress = ProgressOut()
     state = serializers.ChoiceField(choices=STATES)
 
     def get_measures(self, mark: Any) -> list[str]:
         return [str(taken.measure_id) for taken in mark.visit.taken.all()]
+
+    def get_caution(self, mark: Any) -> str:
+        return caution_for_visit(taken.measure.version.catalogue for taken in mark.visit.taken.all())
 
 
 class OperationIn(serializers.Serializer[Any]):

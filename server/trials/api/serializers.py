@@ -287,13 +287,18 @@ class AskedMeasureIn(serializers.Serializer[Any]):
     settings = serializers.DictField(child=TypedNumber(), default=dict)
     margin = TypedNumber(allow_null=True, default=None)
     margin_kind = serializers.ChoiceField(choices=MarginKind.choices, default=MarginKind.ABSOLUTE)
-    direction = serializers.ChoiceField(choices=Direction.choices, default=Direction.NONE)
+    direction = serializers.ChoiceField(choices=Direction.choices, default=Direction.NONE, allow_blank=True)
     planned = serializers.ChoiceField(choices=Planned.choices, default=Planned.NONE)
     planned_for = serializers.ListField(child=serializers.UUIDField(), max_length=96, default=list)
     control = serializers.UUIDField(allow_null=True, default=None)
     primary = serializers.BooleanField(default=False)
     expected = TypedNumber(allow_null=True, default=None)
     cv_percent = TypedNumber(allow_null=True, default=None, least=0.1, most=500)
+
+    def validate_direction(self, value: str) -> str:
+        if not value:
+            raise serializers.ValidationError("Say whether more or less is better, or neither.")
+        return value
 
     def validate_margin(self, value: float | None) -> float | None:
         return above_0(value)

@@ -28,7 +28,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description Measures that ship with the application, and the sheets that figures are typed into. */
+        /** @description Measures that ship with the application, and the sheets that values are typed into. */
         get: operations["catalogue_retrieve"];
         put?: never;
         post?: never;
@@ -1040,7 +1040,7 @@ export interface components {
             /** @default absolute */
             margin_kind: components["schemas"]["MarginKindEnum"];
             /** @default none */
-            direction: components["schemas"]["DirectionEnum"];
+            direction: components["schemas"]["DirectionEnum"] | components["schemas"]["BlankEnum"];
             /** @default none */
             planned: components["schemas"]["PlannedEnum"];
             planned_for?: string[];
@@ -1354,6 +1354,8 @@ export interface components {
             usual: number;
             /** Format: double */
             cv_percent: number;
+            spread_basis: string;
+            depends: string;
             pitfall: string;
         };
         /**
@@ -2144,11 +2146,13 @@ export interface components {
          *     * `fertilise` - Fertilise
          *     * `spray` - Spray
          *     * `mow` - Mow
+         *     * `graze` - Graze
+         *     * `irrigate` - Irrigate
          *     * `harvest` - Harvest
          *     * `other` - Other
          * @enum {string}
          */
-        OperationKindEnum: "sow" | "kill" | "plant" | "till" | "fertilise" | "spray" | "mow" | "harvest" | "other";
+        OperationKindEnum: "sow" | "kill" | "plant" | "till" | "fertilise" | "spray" | "mow" | "graze" | "irrigate" | "harvest" | "other";
         OperationMarkOut: {
             /** Format: uuid */
             id: string;
@@ -2213,10 +2217,8 @@ export interface components {
              * @default 1
              */
             whole_share: string;
-            /** @default 4 */
-            plot_minutes: string;
-            /** @default 3 */
-            frame_minutes: string;
+            plot_minutes?: string | null;
+            frame_minutes?: string | null;
             hours?: string | null;
             left_out?: string[];
             /** @description Measure id → %. */
@@ -2630,11 +2632,12 @@ export interface components {
             name: string;
             unit: string;
             /** Format: double */
-            usual: number;
+            usual: number | null;
             /** Format: double */
             least: number;
             /** Format: double */
             most: number;
+            hint: string;
         };
         /**
          * @description * `stops` - stops
@@ -3032,6 +3035,7 @@ export interface components {
             /** Format: date */
             date: string | null;
             readonly measures: string[];
+            readonly caution: string;
             progress: components["schemas"]["ProgressOut"];
             state: components["schemas"]["AgendaStateEnum"];
         };

@@ -24,6 +24,8 @@ const choices = computed(() => [
   { value: OWN, title: t('ask.ownMeasure') },
 ])
 const sheets = computed(() => (catalogue.value?.sheets ?? []).map((s) => ({ value: s.key, title: s.name })))
+const dependsOf = (m: MeasureDraft) =>
+  catalogue.value?.measures.find((one) => one.key === m.catalogue)?.depends ?? ''
 const directions = computed(() =>
   (['higher', 'lower', 'none'] as const).map((value) => ({ value, title: t(`margin.${value}`) })),
 )
@@ -116,6 +118,8 @@ function changeSheet(m: MeasureDraft, sheet: string) {
         :label="s.name"
         :suffix="s.unit"
         inputmode="decimal"
+        :hint="s.hint"
+        :persistent-hint="!!s.hint && !m.settings[s.key]"
         :error-messages="faults(i, s.key)"
       />
     </div>
@@ -127,7 +131,14 @@ function changeSheet(m: MeasureDraft, sheet: string) {
         :error-messages="faults(i, 'margin')"
       />
       <v-select v-model="m.margin_kind" :items="kinds(m)" :label="t('bring.marginIn')" />
-      <v-select v-model="m.direction" :items="directions" :label="t('bring.direction')" />
+      <v-select
+        v-model="m.direction"
+        :items="directions"
+        :label="t('bring.direction')"
+        :hint="dependsOf(m)"
+        :persistent-hint="!!dependsOf(m) && !m.direction"
+        :error-messages="faults(i, 'direction')"
+      />
       <v-select v-model="m.planned" :items="tests" :label="t('margin.planned')" />
       <v-select
         v-if="m.planned !== 'none' && testable(m).length > 1"

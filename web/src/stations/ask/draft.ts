@@ -34,7 +34,7 @@ export interface MeasureDraft {
   settings: Record<string, string>
   margin: string
   margin_kind: NonNullable<AskMeasure['margin_kind']>
-  direction: NonNullable<AskMeasure['direction']>
+  direction: NonNullable<AskMeasure['direction']> | ''
   planned: NonNullable<AskMeasure['planned']>
   planned_for: string[]
   control: string | null
@@ -183,7 +183,7 @@ export function measureFrom(catalogue: Catalogue, key: string): MeasureDraft {
     settings: usualSettings(catalogue, sheet),
     margin: '',
     margin_kind: 'absolute',
-    direction: shipped?.direction ?? 'none',
+    direction: shipped?.depends ? '' : (shipped?.direction ?? 'none'),
     planned: 'none',
     planned_for: [],
     control: null,

@@ -180,6 +180,8 @@ const {
           <v-text-field
             v-model="plotMinutes"
             :label="t('plan.plotMinutes')"
+            persistent-placeholder
+            :placeholder="t('plan.asMeasure')"
             suffix="min"
             inputmode="decimal"
             :error-messages="faultOf('plot_minutes')"
@@ -187,6 +189,8 @@ const {
           <v-text-field
             v-model="frameMinutes"
             :label="t('plan.frameMinutes')"
+            persistent-placeholder
+            :placeholder="t('plan.asMeasure')"
             suffix="min"
             inputmode="decimal"
             :error-messages="faultOf('frame_minutes')"

@@ -9,7 +9,19 @@ import { useKeep } from '@/parts/useKeep'
 const props = defineProps<{ trial: string; id: string; was: OperationIn | null; today: string }>()
 const open = defineModel<boolean>({ required: true })
 const { t } = useI18n()
-const KINDS = ['sow', 'kill', 'plant', 'till', 'fertilise', 'spray', 'mow', 'harvest', 'other'] as const
+const KINDS = [
+  'sow',
+  'kill',
+  'plant',
+  'till',
+  'fertilise',
+  'spray',
+  'mow',
+  'graze',
+  'irrigate',
+  'harvest',
+  'other',
+] as const
 const kinds = computed(() => KINDS.map((value) => ({ value, title: t(`season.kind.${value}`) })))
 const kind = ref<OperationIn['kind']>('sow')
 const name = ref('')

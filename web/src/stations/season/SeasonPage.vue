@@ -61,6 +61,8 @@ async function doneToday(operation: Operation) {
     problem.value = thrown as Error
   }
 }
+/** Whether the work is near enough that its caution stands open. */
+const near = (state: string) => ['overdue', 'due', 'soon'].includes(state)
 </script>
 
 <template>
@@ -79,6 +81,10 @@ async function doneToday(operation: Operation) {
               {{ t('season.visit') }} ·
               {{ t('walk.progress', { d: line.v.progress.done, n: line.v.progress.of }) }}</span
             >
+            <details v-if="line.v.state !== 'done'" class="caution small">
+              <summary>{{ t('season.caution') }}</summary>
+              {{ line.v.caution }}
+            </details>
           </span>
           <span class="state" :class="line.v.state">{{ t(`season.state.${line.v.state}`) }}</span>
           <span />
@@ -93,9 +99,14 @@ async function doneToday(operation: Operation) {
               {{ t(`season.kind.${line.o.kind}`)
               }}<template v-if="line.o.note"> · {{ line.o.note }}</template></span
             >
-            <span v-if="line.o.caution && line.o.state !== 'done'" class="caution small"
-              ><b>{{ t('season.caution') }}</b> {{ line.o.caution }}</span
+            <details
+              v-if="line.o.caution && line.o.state !== 'done'"
+              class="caution small"
+              :open="near(line.o.state)"
             >
+              <summary>{{ t('season.caution') }}</summary>
+              {{ line.o.caution }}
+            </details>
           </span>
           <span class="state" :class="line.o.state">{{ t(`season.state.${line.o.state}`) }}</span>
           <button

@@ -54,8 +54,9 @@ export default {
     curve: 'Smallest difference seen, by number of blocks, and what a visit to them takes',
     row: { blocks: 'blocks', plots: 'plots', hours: 'hours a visit' },
     effort: 'Hours in the plots',
-    plotMinutes: 'To get to a plot',
-    frameMinutes: 'For a frame in it',
+    plotMinutes: 'Time per plot',
+    asMeasure: 'as usual',
+    frameMinutes: 'Time per frame',
     hours: 'There are for a visit',
     frames: {
       best: 'Frames per plot: {n} is the best use of an hour ({now} planned) | Frames per plot: {n} are the best use of an hour ({now} planned)',
