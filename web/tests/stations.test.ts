@@ -247,9 +247,9 @@ describe('Season', () => {
       '18 Oct 2026',
       '19 Oct 2026',
     ])
-    expect(page.findAll('.caution').map((c) => c.text())).toEqual([
-      'CautionStop the engine.',
-      'CautionTicks.',
+    expect(page.findAll('.caution').map((c) => c.text().replace(/\s+/g, ' '))).toEqual([
+      'Caution Stop the engine.',
+      'Caution Ticks.',
     ])
     expect(page.find('li.here').attributes('id')).toBe('kill')
     expect(page.text()).toContain('8 of 20 plots')
