@@ -19,12 +19,22 @@ class FactorFacts:
 
 @dataclass(frozen=True, slots=True)
 class Proposal:
-    """`whole_factor`: of whole plots, or of the rows of a strip plot; `column_factor`: of its columns."""
+    """`whole_factor`: of whole plots, or of the rows of a strip plot; `column_factor`: of its columns.
+
+    `impossible`: why no design that can be drawn here keeps to what the machines can do; empty where one does.
+    """
 
     design: PlannedDesign
     why: str
     whole_factor: str = ""
     column_factor: str = ""
+    impossible: str = ""
+
+
+FEW_PAIRS = 6
+"""Pairs of strips below which a difference is hardly ever settled: 4 pairs leave 3 degrees of freedom; thumb."""
+MANY_TREATMENTS = 12
+"""Treatments from which on a complete block is too long to be even; thumb."""
 
 
 def propose(factors: Sequence[FactorFacts], treatments: int) -> Proposal:
@@ -41,15 +51,47 @@ def propose(factors: Sequence[FactorFacts], treatments: int) -> Proposal:
         )
     if strips and len(factors) > 1:
         whole = min(strips, key=lambda factor: factor.levels)
-        inside = " and ".join(factor.name for factor in factors if factor is not whole)
+        rest = [factor.name for factor in factors if factor is not whole]
+        inside, are = " and ".join(rest), "is" if len(rest) == 1 else "are"
         return Proposal(
             "split_plot",
             f"{whole.name.capitalize()} is done over whole strips, so its levels go to whole plots and {inside} to the "
-            f"plots in them. {inside.capitalize()} is seen better than {whole.name}.",
+            f"plots in them. {inside.capitalize()} {are} seen better than {whole.name}.",
             whole.name,
+            impossible=strips_lost(factors, "split_plot", whole.name, ""),
         )
     if len(factors) > 1:
         return Proposal("rcbd", "Every machine can change from plot to plot, so all combinations stand in each block.")
     if treatments == 2:
-        return Proposal("paired_strips", "Two treatments side by side in pairs: each pair is a block of its own.")
+        return Proposal(
+            "paired_strips",
+            "Two treatments side by side in pairs: each pair is a block of its own. Plan at least "
+            f"{FEW_PAIRS} pairs: 4 leave only 3 degrees of freedom.",
+        )
+    if treatments >= MANY_TREATMENTS:
+        return Proposal(
+            "rcbd",
+            f"A block of {treatments} plots is long, and long blocks are seldom even. Incomplete blocks can't be drawn "
+            "yet: take fewer treatments, or lay blocks where the field is most even.",
+        )
     return Proposal("rcbd", "Blocks across the slope or drift take its differences out of the comparison.")
+
+
+_SAID = {
+    "crd": "completely randomised plan", "rcbd": "plan in complete blocks", "paired_strips": "plan of paired strips",
+    "latin_square": "Latin square", "split_plot": "split plot", "strip_plot": "strip plot",
+}  # fmt: skip
+
+
+def strips_lost(factors: Sequence[FactorFacts], design: PlannedDesign, whole_factor: str, column_factor: str) -> str:
+    """Why the design can't be worked: several factors need whole strips and one gets none. Empty where it can."""
+    strips = [factor.name for factor in factors if factor.whole_strips]
+    kept = {"split_plot": (whole_factor,), "strip_plot": (whole_factor, column_factor)}.get(design, ())
+    lost = [name for name in strips if name not in kept]
+    if len(strips) < 2 or not lost:
+        return ""
+    return (
+        f"{' and '.join(strips)} need whole strips, and a {_SAID[design]} leaves {' and '.join(lost)} to "
+        "single plots. Leave one of these factors out or keep it the same in all plots. With two factors alone, take a "
+        "strip plot."
+    )

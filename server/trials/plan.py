@@ -17,6 +17,7 @@ from apercu_core.design.layout import PlotSize
 from apercu_core.design.machines import fit_width
 from apercu_core.design.plan_file import PlacedPlot, PlanAsked, PlannedDesign, PlannedSite
 from apercu_core.design.plan_file import draw_plan as drawn_plan
+from apercu_core.design.proposal import FactorFacts, strips_lost
 from apercu_core.design.treatments import Combination
 from apercu_core.errors import Refused
 from apercu_core.units import System
@@ -117,6 +118,8 @@ def placed_plots(season: Season, plan: Plan, seed: int) -> tuple[PlacedPlot, ...
             raise Refused("bad-specification", f"The factor of {what}, {wanted!r}, isn't a factor of this trial.")
     if plan.design in ("split_plot", "strip_plot") and not plan.whole_factor:
         raise Refused("bad-specification", f"A {_SAID[plan.design]} needs factors: name them and their levels in Ask.")
+    if lost := strips_lost(factor_facts(trial), plan.design, plan.whole_factor, plan.column_factor):
+        raise Refused("bad-specification", lost)
     blocks = len(treatments) if plan.design == "latin_square" else plan.blocks
     several = trial.seasons.count() > 1
     site = PlannedSite("", blocks, None, season.number if several else None)
@@ -125,6 +128,10 @@ def placed_plots(season: Season, plan: Plan, seed: int) -> tuple[PlacedPlot, ...
         plan.column_factor, plan.constraints, plan.serpentine, plan.systematic, plan.demonstration,
     )  # fmt: skip
     return drawn_plan(asked)
+
+
+def factor_facts(trial: Trial) -> list[FactorFacts]:
+    return [FactorFacts(f["name"], len(f["levels"]), f["whole_strips"]) for f in trial.factors]
 
 
 _SAID = {"split_plot": "split plot", "strip_plot": "strip plot"}

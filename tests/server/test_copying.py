@@ -73,7 +73,9 @@ def test_common_trials_come_with_their_treatments_crossed(owner):
     found = {one["key"]: one for one in owner.get("/api/v1/templates").json()}
     kill = found["kill-timing-species"]
     assert [f["whole_strips"] for f in kill["factors"]] == [True, False]
-    assert kill["treatments"][-1] == {"name": "No cover", "is_control": True, "levels": {}}
+    assert [f["control"] for f in kill["factors"]] == ["", "no cover"]
+    bare = [t for t in kill["treatments"] if t["levels"]["cover"] == "no cover"]
+    assert [t["name"] for t in bare] == ["early, no cover", "late, no cover"]
 
 
 NITROGEN = {"name": "nitrogen", "levels": ["0 kg N", "50 kg N"]}

@@ -27,6 +27,7 @@ const split: Trial = {
     whole_factor: 'kill',
     column_factor: '',
     why: 'Kill is done over whole strips.',
+    impossible: '',
   },
 }
 const cells = (counts: Record<string, number>[]) =>

@@ -83,6 +83,9 @@ class ProposalOut(serializers.Serializer[Any]):
     whole_factor = serializers.CharField(allow_blank=True)
     column_factor = serializers.CharField(allow_blank=True)
     why = serializers.CharField()
+    impossible = serializers.CharField(
+        allow_blank=True, help_text="Why no design that can be drawn keeps to what the machines can do."
+    )
 
 
 class EquipmentIn(serializers.Serializer[Any]):

@@ -95,7 +95,13 @@ class TemplatesView(APIView):
 
 def _template(one: Template) -> dict[str, Any]:
     factors = [
-        {"name": n, "levels": list(ls), "whole_strips": n in one.strips, "kind": one.kinds.get(n, "")}
+        {
+            "name": n,
+            "levels": list(ls),
+            "whole_strips": n in one.strips,
+            "kind": one.kinds.get(n, ""),
+            "control": one.control_levels.get(n, ""),
+        }
         for n, ls in one.factors.items()
     ]
     treatments = [

@@ -10,7 +10,7 @@ from django.shortcuts import get_object_or_404
 from rest_framework.request import Request
 
 from apercu_core.design.layout import Rectangle, extent
-from apercu_core.design.proposal import FactorFacts, propose
+from apercu_core.design.proposal import propose
 from apercu_core.design.question import contradictions
 from apercu_core.doubts.about_trial import two_things_changed
 from apercu_core.doubts.doubt import TrialFacts
@@ -26,6 +26,7 @@ from trials.described import accepted_in, described_in, shown_details
 from trials.equipment import machines_of
 from trials.models import Season, Trial, UnitKind
 from trials.own_controls import own_controls
+from trials.plan import factor_facts
 
 
 def trial_json(request: Request, id: UUID) -> Any:
@@ -61,7 +62,7 @@ def _whole(trial: Trial, season: Season, person: Person) -> dict[str, Any]:
         "removed": trial.removed,
         "accepted": trial.accepted,
         "proposal": propose(
-            [FactorFacts(f["name"], len(f["levels"]), f["whole_strips"]) for f in trial.factors],
+            factor_facts(trial),
             len(trial.treatments.all()),
         ),
         "equipment": machines_of(trial.workspace),

@@ -2464,6 +2464,8 @@ export interface components {
             whole_factor: string;
             column_factor: string;
             why: string;
+            /** @description Why no design that can be drawn keeps to what the machines can do. */
+            impossible: string;
         };
         /** @description What has to be settled before the table can be kept. `answer`: the choice that was taken, empty while open. */
         QuestionOut: {

@@ -24,7 +24,8 @@ const isProposed = computed(
 
 <template>
   <div class="design">
-    <p class="why">
+    <p v-if="trial.proposal.impossible" class="why doubt" role="alert">{{ trial.proposal.impossible }}</p>
+    <p v-else class="why">
       <strong>{{ t('plan.proposed', { design: t(`plan.designs.${trial.proposal.design}`) }) }}</strong>
       {{ trial.proposal.why }}
       <button v-if="mayDraw && !isProposed" type="button" class="link-button" @click="emit('take')">

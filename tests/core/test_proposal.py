@@ -1,0 +1,36 @@
+"""The design that is proposed fits the machines and the number of treatments, or says why none does."""
+
+import pytest
+
+from apercu_core.design.proposal import FactorFacts, propose, strips_lost
+
+KILL, TILL = FactorFacts("kill", 2, True), FactorFacts("tillage", 2, True)
+COVER, RATE = FactorFacts("cover", 3), FactorFacts("rate", 3)
+
+
+@pytest.mark.parametrize(
+    ("factors", "treatments", "design", "whole", "column", "says"),
+    [
+        ([], 2, "paired_strips", "", "", "at least 6 pairs"),
+        ([], 5, "rcbd", "", "", "across the slope"),
+        ([], 25, "rcbd", "", "", "A block of 25 plots is long"),
+        ([COVER, RATE], 9, "rcbd", "", "", "all combinations stand in each block"),
+        ([KILL, COVER], 6, "split_plot", "kill", "", "Cover is seen better than kill."),
+        ([KILL, COVER, RATE], 18, "split_plot", "kill", "", "Cover and rate are seen better than kill."),
+        ([KILL, TILL], 4, "strip_plot", "kill", "tillage", "cross strips"),
+    ],
+)
+def test_one_design_is_proposed_with_why(factors, treatments, design, whole, column, says):
+    found = propose(factors, treatments)
+    assert (found.design, found.whole_factor, found.column_factor) == (design, whole, column)
+    assert says in found.why
+    assert found.impossible == ""
+
+
+def test_two_factors_over_whole_strips_and_a_third_cannot_be_laid_out():
+    found = propose([KILL, TILL, COVER], 12)
+    assert "kill and tillage need whole strips" in found.impossible
+    assert "leaves tillage to single plots" in found.impossible
+    assert strips_lost([KILL, TILL], "strip_plot", "kill", "tillage") == ""
+    assert strips_lost([KILL, TILL], "rcbd", "", "") != ""
+    assert strips_lost([KILL, COVER], "rcbd", "", "") == ""  # one alone: the person decides
