@@ -70,7 +70,7 @@ def station(name: str, heading: str, trial: str = "Covers before sugar beet") ->
 
 def open_visit(page: Page, address: str) -> None:
     page.goto(address)
-    page.get_by_role("link", name=re.compile("Stand in October")).first.click()
+    page.get_by_role("link", name=re.compile("Stand count")).first.click()
     page.locator("[data-step]").first.wait_for()
 
 

@@ -29,7 +29,7 @@ def take_shots(out: str) -> int:
         environment = {
             **server_environment(cluster.url("postgres")),
             "APERCU_DEMO": "1",
-            "APERCU_CLOCK": "2026-10-20T09:30:00Z",
+            "APERCU_CLOCK": "2026-09-18T09:30:00Z",
             "APERCU_ORIGINS": f"http://127.0.0.1:{port}",
         }
         manage(environment, "loading the demo data", "load_demo")

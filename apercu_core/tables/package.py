@@ -91,7 +91,7 @@ def write_package(
 ) -> bytes:  # fmt: skip
     """The ZIP. `samples` runs beside `described.measures`: plot label → its samples, None where lost.
 
-    A measure without a single figure is left out: there is nothing of it to bring back.
+    A measure without a single value is left out: there is nothing of it to bring back.
     """
     found = [any(v is not None for values in of_plots.values() for v in values) for of_plots in samples]
     samples = [of_plots for of_plots, there in zip(samples, found, strict=True) if there]
@@ -128,12 +128,13 @@ def _csv(header: list[str], described: Described, plots: Sequence[PlotFacts], sa
     out = io.StringIO()
     writer = csv.writer(out, lineterminator="\r\n")  # RFC 4180
     writer.writerow([*header, *(m.column for m in described.measures)])
+    rows = max([1, *(len(values) for measure in samples for values in measure.values())])  # a lost plot has as many
     for plot in plots:
         of_plot = [list(measure.get(plot.label, [])) for measure in samples]
-        for i in range(max([1, *map(len, of_plot)])):
+        for i in range(rows):
             cells = {"Block": plot.block, "Plot": plot.label, "Treatment": plot.treatment, "Sample": i + 1}
-            figures = [values[i] if i < len(values) else None for values in of_plot]
-            writer.writerow([*(cells[h] for h in header), *("" if v is None else repr(float(v)) for v in figures)])
+            values = [taken[i] if i < len(taken) else None for taken in of_plot]
+            writer.writerow([*(cells[h] for h in header), *("" if v is None else repr(float(v)) for v in values)])
     return out.getvalue()
 
 

@@ -21,21 +21,24 @@ TREATMENTS = {
     "Phacelia": "PH",
     "Radish + vetch": "RV",
 }
+LOT = {"purity_percent": 98, "germination_percent": 90}
 VETCH = {"species": "common-vetch", "name": "Common vetch", "cultivar": "Dene", "lot": "HF 2611",
          "purity_percent": 98, "germination_percent": 88, "tkw_g": 52.0}  # fmt: skip
 COVERS: dict[str, list[dict[str, Any]]] = {
-    "White mustard": [{"species": "white-mustard", "name": "White mustard", "cultivar": "Marl", "rate": "14 kg/ha"}],
+    "White mustard": [{"species": "white-mustard", "name": "White mustard", "cultivar": "Marl", "rate": "14 kg/ha",
+                       **LOT, "tkw_g": 6.3}],
     "Common vetch": [{**VETCH, "rate": "70 kg/ha"}],
-    "Phacelia": [{"species": "phacelia", "name": "Phacelia", "rate": "10 kg/ha"}],
-    "Radish + vetch": [{"species": "forage-radish", "name": "Forage radish", "cultivar": "Sluice", "rate": "5 kg/ha"},
+    "Phacelia": [{"species": "phacelia", "name": "Phacelia", "rate": "10 kg/ha", **LOT, "tkw_g": 1.9}],
+    "Radish + vetch": [{"species": "forage-radish", "name": "Forage radish", "cultivar": "Sluice", "rate": "5 kg/ha",
+                        **LOT, "tkw_g": 13.3},
                        {**VETCH, "rate": "35 kg/ha"}],
 }  # fmt: skip
 """What was sown; nobody wrote down which phacelia."""
 
 STARTS, ENDS = date(2026, 8, 20), date(2027, 10, 20)
 SEED = 20260820
-STAND = {"White mustard": 210, "Common vetch": 95, "Phacelia": 260, "Radish + vetch": 130, "Bare stubble": 14}
-"""Plants per m²; what grows on bare stubble came by itself."""
+STAND = {"White mustard": 148, "Common vetch": 84, "Phacelia": 260, "Radish + vetch": 71, "Bare stubble": 14}
+"""Plants per m², below the live seeds that were sown; what grows on bare stubble came by itself."""
 
 MEASURES: tuple[dict[str, Any], ...] = (
     {"name": "Cover stand", "unit": "plants/m²", "catalogue": "stand", "sheet": "frame-count",
@@ -43,22 +46,27 @@ MEASURES: tuple[dict[str, Any], ...] = (
     {"name": "Cover biomass", "unit": "t/ha", "catalogue": "cover-biomass", "sheet": "figure", "margin": 0.8,
      "direction": "higher"},
     {"name": "Weeds", "unit": "weeds/m²", "catalogue": "weeds", "sheet": "frame-count",
-     "settings": {"area": 0.25, "frames": 3}, "margin": 10, "direction": "lower"},
+     "settings": {"area": 0.25, "frames": 4}, "margin": 10, "direction": "lower"},
     {"name": "Beet yield", "unit": "t/ha", "catalogue": "root-yield", "sheet": "fresh-yield", "margin": 4,
      "direction": "higher", "planned": "non-inferiority"},
 )  # fmt: skip
 VISITS = (
-    ("Stand in October", date(2026, 10, 19), "Cover stand"),
-    ("Biomass before frost", date(2026, 10, 30), "Cover biomass"),
-    ("Weeds in June", date(2027, 6, 10), "Weeds"),
-    ("Lift the beet", date(2027, 10, 6), "Beet yield"),
+    ("Stand count", date(2026, 9, 17), "Cover stand"),
+    ("Biomass cut", date(2026, 10, 16), "Cover biomass"),
+    ("Weed count", date(2027, 4, 26), "Weeds"),
+    ("Beet harvest", date(2027, 10, 6), "Beet yield"),
 )
 OPERATIONS = (
     ("till", "Shallow tillage", None, date(2026, 8, 22), "one pass, 8 cm"),
-    ("sow", "Sow the covers", date(2026, 8, 25), date(2026, 8, 26), "drilled at 12.5 cm rows, dry seedbed"),
-    ("kill", "Crimp or mow the covers", date(2027, 3, 18), None, ""),
+    ("sow", "Sow the covers", date(2026, 8, 25), date(2026, 8, 26),
+     "drilled at 12.5 cm rows; mustard and radish are cultivars bred as resistant to beet cyst nematode"),
+    ("kill", "Flail the vetch", date(2027, 3, 10), None, "frost has killed the other covers by then"),
+    ("till", "Seedbed for the beet", date(2027, 3, 29), None, "all plots alike"),
+    ("fertilise", "Fertiliser for the beet", date(2027, 3, 30), None, "all plots alike"),
     ("plant", "Drill the beet", date(2027, 4, 2), None, ""),
-)
+    ("spray", "First spray against weeds", date(2027, 5, 10), None, "after the weeds are counted"),
+    ("harvest", "Lift the beet", date(2027, 10, 6), None, ""),
+)  # fmt: skip
 WALKED = 11
 """Plots that Joss had counted when the light went."""
 

@@ -15,8 +15,8 @@ from config import clock
 from crew.models import Membership, Person, Role, Workspace
 from demo import growing, planned
 from demo import harrow_fen as demo
+from demo.plausible import implausible
 from readings.actions import answer_doubt, open_results
-from records.actions import Entry, record_entries
 from records.entering import Typed, save_entries
 from records.models import Visit, VisitMeasure
 from records.visits import leave_note, plan_visit, walking_order
@@ -24,7 +24,7 @@ from season.actions import keep_operation
 from trials.actions import NewMeasure, NewTrial, create_trial
 from trials.ask import Asked, AskedFactor, AskedSite, AskedTreatment, crossing, keep_ask
 from trials.equipment import keep_machines
-from trials.models import Allocation, Season, Site, UnitKind
+from trials.models import Allocation, Season, Site, Unit, UnitKind
 from trials.plan import Plan, draw_plan
 
 PASSWORD = "demo-of-apercu"
@@ -41,6 +41,8 @@ def _id(name: str) -> uuid.UUID:
 
 def load() -> bool:
     """Load once; returns whether there was anything to do."""
+    if wrong := implausible():
+        raise ValueError("The demo isn't plausible: " + " ".join(wrong))
     with transaction.atomic():
         workspace, new = Workspace.objects.get_or_create(id=_id("workspace"), defaults={"name": "Harrow Fen Growers"})
         if not new:
@@ -64,8 +66,8 @@ def _person(email: str, name: str, role: Role, workspace: Workspace) -> Person:
 
 
 def _lost(season: Season) -> list[str]:
-    values = demo.samples(demo.MEASURES[-1])
-    return [plot.label for plot in demo.plots() if values[plot.label][0][0] is None]
+    typed = demo.entries(demo.MEASURES[-1])
+    return [plot.label for plot in demo.plots() if isinstance(typed[plot.label], str)]
 
 
 def _harvested_trial(by: Person, workspace: Workspace) -> Season:
@@ -83,7 +85,11 @@ def _harvested_trial(by: Person, workspace: Workspace) -> Season:
             algorithm=ALGORITHM, question="Does any winter cover lift yield by 2 t/ha or more over bare stubble?",
             starts=demo.STARTS + shift, ends=demo.ENDS + shift, codes=dict(demo.TREATMENTS),
             measures=[
-                NewMeasure(m.name, m.name, m.unit, m.margin, "absolute", m.direction, m.planned) for m in demo.MEASURES
+                NewMeasure(
+                    m.name, m.name, m.unit, m.margin, "absolute", m.direction, m.planned, catalogue=m.catalogue,
+                    sheet=m.sheet, settings=dict(m.settings),
+                )
+                for m in demo.MEASURES
             ],
         ),
     )  # fmt: skip
@@ -99,7 +105,7 @@ def _growing_trial(by: Person, technician: Person, workspace: Workspace) -> None
     shift = demo.shift_to(clock.today(growing.SITE["time_zone"]))
     measures = [NewMeasure(str(_id(f"growing {m['name']}")), **m) for m in growing.MEASURES]
     asked = Asked(
-        growing.NAME, growing.QUESTION, [AskedSite(_id("mill ground"), **growing.SITE)],
+        growing.NAME, growing.QUESTION, [AskedSite(_id("mill ground"), **_moved(growing.SITE, shift))],
         [
             AskedTreatment(_id(f"growing {name}"), name, code, code == "BS", {}, _sown(growing.COVERS.get(name, [])))
             for name, code in growing.TREATMENTS.items()
@@ -127,6 +133,11 @@ def _sown(components: list[dict[str, Any]]) -> dict[str, Any]:
     return {"components": components, "seed_set": "prevent"} if components else {}
 
 
+def _moved(site: dict[str, Any], shift: timedelta) -> dict[str, Any]:
+    """A site whose usual frosts move with all dates."""
+    return site | {key: demo.shifted_day(site[key], shift) for key in ("first_frost", "last_frost")}
+
+
 def _planned_trial(by: Person, workspace: Workspace) -> None:
     """Factors crossed and a split plot drawn; nothing sown yet."""
     shift = demo.shift_to(clock.today(planned.SITE["time_zone"]))
@@ -137,16 +148,16 @@ def _planned_trial(by: Person, workspace: Workspace) -> None:
             _id(f"planned {name}"),
             name,
             planned.CODES[name],
-            name == planned.CONTROL,
+            False,
             levels,
-            _sown([planned.COVERS[levels["cover"]]] if levels else []),
+            _sown([planned.COVERS[levels["cover"]]] if levels["cover"] in planned.COVERS else []),
         )
-        for name, levels in [(planned.CONTROL, {}), *made]
+        for name, levels in made
     ]
     measures = [NewMeasure(str(_id(f"planned {m['name']}")), **m) for m in planned.MEASURES]
     asked = Asked(
-        planned.NAME, planned.QUESTION, [AskedSite(_id("far twelve"), **planned.SITE)], treatments, measures,
-        planned.STARTS + shift, planned.ENDS + shift, factors,
+        planned.NAME, planned.QUESTION, [AskedSite(_id("far twelve"), **_moved(planned.SITE, shift))], treatments,
+        measures, planned.STARTS + shift, planned.ENDS + shift, factors,
     )  # fmt: skip
     trial = keep_ask(by=by, workspace=workspace, id=_id("planned"), asked=asked)
     plan = Plan(4, PlotSize(3, 12, 0, 4), planned.SEED, design="split_plot", whole_factor="kill")
@@ -183,17 +194,34 @@ def _half_walked(by: Person, technician: Person, visit: Visit) -> None:
 
 def _visits(by: Person, season: Season, shift: timedelta) -> None:
     units = {unit.label: unit for unit in season.units.filter(kind=UnitKind.PLOT)}
-    used = {m.version.measure.name: m.version for m in season.trial.measures.select_related("version__measure")}
     for order, (name, date) in enumerate(demo.VISITS):
         visit = Visit.objects.create(
             id=_id(f"visit {name}"), season=season, name=name, date=date and date + shift, order=order
         )
-        taken = season.trial.measures.filter(version__in=[used[m.name] for m in demo.MEASURES if m.visit == name])
+        wanted = {m.name: m for m in demo.MEASURES if m.visit == name}
+        measures = season.trial.measures.select_related("version__measure")
+        taken = list(measures.filter(version__measure__name__in=wanted))
         VisitMeasure.objects.bulk_create(VisitMeasure(visit=visit, measure=m, order=m.order) for m in taken)
         entries = [
-            Entry(_id(f"{measure.name} {label}"), units[label], used[measure.name], 1, value,
-                  "" if value is None else f"{value:.{measure.decimals}f}", missing)
-            for measure in demo.MEASURES if measure.visit == name
-            for label, ((value, missing),) in demo.samples(measure).items()
-        ]  # fmt: skip
-        record_entries(by=by, visit=visit, entries=entries, entered_at=clock.now())
+            entry
+            for one in taken
+            for label, typed in demo.entries(wanted[one.version.measure.name]).items()
+            for entry in _entries(one.id, one.version.measure.name, units[label], typed)
+        ]
+        refused = [o.message for o in save_entries(by=by, visit=visit, entries=entries) if o.state != "saved"]
+        if refused:
+            raise ValueError(f"The demo's {name} can't be typed: {refused[0]}")
+        if date is None:  # typing dates a visit; of this one nobody wrote down when it was
+            Visit.objects.filter(pk=visit.pk).update(date=None)
+
+
+def _entries(measure: uuid.UUID, name: str, unit: Unit, typed: list[dict[str, str]] | str) -> list[Typed]:
+    """What was typed in a plot for a measure, or why nothing was."""
+    at = clock.now()
+    if isinstance(typed, str):
+        lost = _id(f"{name} {unit.label}")
+        return [Typed(lost, unit.id, measure, 1, {}, at, fate="damaged", missing_reason=typed)]
+    return [
+        Typed(_id(f"{name} {unit.label} {i}"), unit.id, measure, i, fields, at, confirmed=True)
+        for i, fields in enumerate(typed, start=1)
+    ]

@@ -57,9 +57,11 @@ class KeptRows:
                     copy.write(rows)
             cursor.execute("SET session_replication_role = DEFAULT")
             for sequence in connection.introspection.sequence_list():
+                table, column = sequence["table"], sequence["column"]
                 cursor.execute(
-                    f"""SELECT setval(pg_get_serial_sequence('"{sequence["table"]}"', %s), 100000)""",
-                    [sequence["column"]],
+                    f"""SELECT setval(pg_get_serial_sequence('"{table}"', %s), COALESCE(MAX("{column}"), 0) + 1)
+                        FROM "{table}" """,
+                    [column],
                 )
 
 
@@ -71,7 +73,7 @@ def kept_demo():
 
 @pytest.fixture
 def demo(transactional_db, live_server, settings, tmp_path, kept_demo):
-    settings.CLOCK = "2026-10-20T09:30:00+00:00"
+    settings.CLOCK = "2026-09-18T09:30:00+00:00"
     settings.MEDIA_ROOT = tmp_path
     if "rows" in kept_demo:
         kept_demo["rows"].put_back()

@@ -14,7 +14,20 @@ _AT_REST = """() => {
 
 def _none_closing(page):
     """A list that is just closing still shows its entries, and one of them would be taken for the new list's."""
-    expect(page.get_by_role("option")).to_have_count(0)
+    expect(page.locator(".v-overlay-container [role=option]:visible")).to_have_count(0)
+
+
+def _take(page, entry):
+    """Click an entry of the open list once it has come to rest, scrolled to: long lists draw only what is in view."""
+    page.wait_for_function(_AT_REST)
+    shown = page.locator(".v-overlay--active .v-list")
+    for _ in range(30):
+        if entry.count():
+            break
+        shown.evaluate("list => { for (let box = list; box; box = box.parentElement) box.scrollTop += 100 }")
+        page.evaluate("() => new Promise(done => requestAnimationFrame(() => requestAnimationFrame(done)))")
+    entry.scroll_into_view_if_needed()
+    entry.click()
 
 
 def choose(page, label, option):
@@ -22,9 +35,7 @@ def choose(page, label, option):
     _none_closing(page)
     page.get_by_label(label, exact=True).press("Enter")
     found = page.get_by_role("option", name=option, exact=True)
-    found.wait_for()
-    page.wait_for_function(_AT_REST)
-    found.click()
+    _take(page, found)
 
 
 def pick_measure(page, name):
@@ -34,6 +45,4 @@ def pick_measure(page, name):
     _none_closing(page)
     adding.press("Enter")
     found = page.get_by_role("option", name=re.compile(f"^{name},"))
-    found.wait_for()
-    page.wait_for_function(_AT_REST)
-    found.click()
+    _take(page, found)

@@ -155,7 +155,7 @@ def views_of_walking(desk, size):
     page.get_by_role("dialog").wait_for()
     found["walk"] = faults(desk, size)
     page.goto(f"{trial}/walk")
-    page.get_by_role("link", name=re.compile("^Stand in October")).last.click()
+    page.get_by_role("link", name=re.compile("^Stand count")).last.click()
     field = (
         page.locator("[data-step]").first if size == "phone" else page.get_by_label("Plot 302, Cover stand, frame 1")
     )

@@ -93,7 +93,7 @@ def planned(desk):
 def test_a_rehearsal_and_a_stake_s_code_on_the_planned_trial(desk):
     page, trial = desk.page, planned(desk)
     page.goto(f"{trial}/plan")
-    page.get_by_label("Truly early, vetch is better by").fill("9")
+    page.get_by_label("Truly 6 weeks ahead, vetch is better by").fill("9")
     page.get_by_role("button", name="One season").click()
     page.get_by_text("1 of 1 seasons").wait_for()
     first = page.get_by_role("row").filter(has_text="100 %").first
@@ -101,7 +101,7 @@ def test_a_rehearsal_and_a_stake_s_code_on_the_planned_trial(desk):
     page.get_by_label("Plots that get lost").fill("999")
     page.get_by_role("button", name="One season").click()
     page.get_by_text("There is no plot 999").wait_for()
-    assert page.get_by_label("Truly early, vetch is better by").input_value() == "9"
+    assert page.get_by_label("Truly 6 weeks ahead, vetch is better by").input_value() == "9"
     page.goto(f"{trial}/walk?plot=203")
     page.get_by_text("1 plot chosen").wait_for()
 
@@ -112,7 +112,7 @@ def test_a_design_that_cannot_be_drawn_is_said_where_it_stands_and_the_map_stays
     choose(page, "Design", "Paired strips")
     page.get_by_label("Plot width, m").fill("3,5")
     page.get_by_role("button", name="Draw the map again").click()
-    page.get_by_text("Paired strips compare two treatments; there are 7.").first.wait_for()
+    page.get_by_text("Paired strips compare two treatments; there are 8.").first.wait_for()
     assert page.get_by_label("Plot width, m").input_value() == "3,5"
     assert page.get_by_text("Seed 20261020").is_visible()
 
@@ -164,7 +164,7 @@ def test_a_trial_is_laid_out_in_its_field_by_dragging_nudging_and_undoing(desk):
     page.get_by_role("button", name="Take", exact=True).click()
     page.get_by_label("Headland").fill("6")
     page.get_by_role("button", name="Move all by 6 m across and 6 m along, then they fit").click()
-    expect(page.get_by_text("All 36 plots fit.")).to_be_visible()
+    expect(page.get_by_text("All 32 plots fit.")).to_be_visible()
     box = block.bounding_box()
     page.mouse.move(box["x"] + 40, box["y"] + box["height"] / 2)
     page.mouse.down()
@@ -186,4 +186,4 @@ def test_a_trial_is_laid_out_in_its_field_by_dragging_nudging_and_undoing(desk):
     file = {"name": "field.geojson", "mimeType": "application/geo+json", "buffer": json.dumps(crossed).encode()}
     page.locator("form input[type=file]").set_input_files([file])
     expect(page.get_by_role("alert").filter(has_text="The outline crosses itself near x")).to_be_visible()
-    expect(page.get_by_text("All 36 plots fit.")).to_be_visible()
+    expect(page.get_by_text("All 32 plots fit.")).to_be_visible()

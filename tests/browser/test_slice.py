@@ -104,8 +104,10 @@ def test_a_doubt_is_answered_and_the_answer_stays(desk, signed_in):
 
 def test_a_margin_is_changed_on_the_board_and_the_verdicts_follow(desk, signed_in):
     desk.open_board()
-    expect(signed_in.get_by_role("img", name=re.compile("Oat \\+ clover: difference \\+5.*Clear gain"))).to_be_visible()
-    signed_in.get_by_role("button", name=re.compile("Margin and direction: Potato yield")).click()
+    expect(
+        signed_in.get_by_role("img", name=re.compile("Oat \\+ clover: difference \\+3.8.*Clear gain"))
+    ).to_be_visible()
+    signed_in.get_by_role("button", name=re.compile("Margin and direction: Cover biomass")).click()
     dialog = signed_in.get_by_role("dialog")
     dialog.get_by_label("A difference of at least").fill("12 t")
     dialog.get_by_label("Why it changes").fill("the price fell")
@@ -114,20 +116,20 @@ def test_a_margin_is_changed_on_the_board_and_the_verdicts_follow(desk, signed_i
     dialog.get_by_label("A difference of at least").fill("12")
     dialog.get_by_role("button", name="Keep").click()
     expect(
-        signed_in.get_by_role("img", name=re.compile("Oat \\+ clover: difference \\+5.*Real but small"))
+        signed_in.get_by_role("img", name=re.compile("Oat \\+ clover: difference \\+3.8.*Real but small"))
     ).to_be_visible()
 
 
 def test_a_value_is_corrected_with_its_reason_and_the_doubt_appears(desk, signed_in):
     desk.open_board()
-    signed_in.get_by_role("link", name="Full reading of Weeds, June").click()
+    signed_in.get_by_role("link", name="Full reading of Soil nitrate-N").click()
     signed_in.get_by_role("button", name="Table: Plots by block").click()
     signed_in.get_by_role("button", name="Correct plot 404").click()
     dialog = signed_in.get_by_role("dialog")
-    dialog.get_by_label("Value (weeds/m²)").fill("30")
+    dialog.get_by_label("Value (kg/ha)").fill("30")
     dialog.get_by_role("button", name="Save correction").click()
     expect(dialog.get_by_role("alert")).to_contain_text("Say why")
-    expect(dialog.get_by_label("Value (weeds/m²)")).to_have_value("30")
+    expect(dialog.get_by_label("Value (kg/ha)")).to_have_value("30")
     dialog.get_by_label("Why").fill("sheet says 30")
     dialog.get_by_role("button", name="Save correction").click()
     expect(signed_in.get_by_role("heading", name="Changed after reading")).to_be_visible()

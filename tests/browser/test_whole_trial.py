@@ -154,7 +154,7 @@ def test_from_question_to_page_as_a_new_user_and_figures_on_screen_are_the_cores
 def test_an_unusual_figure_is_asked_about_a_plot_goes_missing_and_undo_takes_back(desk):
     page = desk.page
     desk.sign_in()
-    page.get_by_role("link", name=re.compile("Stand in October")).first.click()
+    page.get_by_role("link", name=re.compile("Stand count")).first.click()
     first = page.get_by_label("Plot 302, Cover stand, frame 1")
     expect(first).to_be_focused()
     page.keyboard.type("900")
@@ -218,7 +218,7 @@ def open_sheet(playwright, demo, profile):
         email.fill("joss@harrowfen.example")
         page.get_by_label("Password").fill("demo-of-apercu")
         page.get_by_role("button", name="Sign in").click()
-    page.get_by_role("link", name=re.compile("Stand in October")).first.click()
+    page.get_by_role("link", name=re.compile("Stand count")).first.click()
     field = page.get_by_label("Plot 302, Cover stand, frame 1")
     field.wait_for()
     return page, field
@@ -240,7 +240,7 @@ def test_on_a_phone_a_thumb_counts_frame_by_frame_and_the_queue_outlives_the_sig
     page = desk.page
     page.set_viewport_size({"width": 390, "height": 844})
     desk.sign_in("joss@harrowfen.example")
-    page.get_by_role("link", name=re.compile("Stand in October")).first.click()
+    page.get_by_role("link", name=re.compile("Stand count")).first.click()
     plus = page.get_by_role("button", name="One more, Cover stand")
     for _ in range(3):
         plus.click()
@@ -254,7 +254,7 @@ def test_on_a_phone_a_thumb_counts_frame_by_frame_and_the_queue_outlives_the_sig
     expect(page.get_by_text("No connection: 1 value waits on this device")).to_be_visible()
     page.context.set_offline(False)
     expect(page.get_by_text("All saved")).to_be_visible(timeout=10_000)
-    saved = Observation.objects.filter(visit__name="Stand in October", unit__label="302").order_by("subsample")
+    saved = Observation.objects.filter(visit__name="Stand count", unit__label="302").order_by("subsample")
     assert [row.fields for row in saved] == [{"count": "3"}, {"count": "1"}]
 
 

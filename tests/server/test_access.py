@@ -264,7 +264,7 @@ def test_the_page_has_a_content_policy_without_unsafe_anything_and_a_fresh_nonce
 
 @pytest.mark.django_db
 def test_demo_loads_once_and_reads_with_its_troubles(settings):
-    settings.CLOCK = "2026-10-20T09:30:00+00:00"
+    settings.CLOCK = "2026-09-18T09:30:00+00:00"
     assert (load(), load()) == (True, False)
     client = Client()
     client.post("/api/v1/session", json.dumps({"email": "maren@harrowfen.example", "password": "demo-of-apercu"}),
@@ -272,12 +272,16 @@ def test_demo_loads_once_and_reads_with_its_troubles(settings):
     trial = client.get("/api/v1/trials").json()["results"][0]
     whole = client.get(f"/api/v1/trials/{trial['id']}").json()
     assert [t["code"] for t in whole["treatments"]] == ["BS", "WC", "BC", "BO", "OC"]
-    assert whole["ends"] == "2026-10-14"
+    assert whole["ends"] == "2026-09-16"
     season = client.get(f"/api/v1/trials/{trial['id']}/season").json()
-    assert [v["name"] for v in season["visits"] if v["date"] is None] == ["Soil in May"]
+    assert [v["name"] for v in season["visits"] if v["date"] is None] == ["Soil at planting"]
     reading = client.post(f"/api/v1/trials/{trial['id']}/readings", "{}", content_type="application/json").json()
     found = {(m["name"], d["id"]) for m in reading["measures"] for d in m["doubts"]}
-    assert {("Potato yield", "lost-plots"), ("Weeds, June", "outlier"), ("Cover biomass", "outlier")} <= found
+    assert {
+        ("Potato yield", "lost-plots"),
+        ("Soil nitrate-N", "outlier"),
+        ("Weeds", "subsamples-not-replicates"),
+    } <= found
     assert not any(m["refusal"] for m in reading["measures"])
 
 

@@ -31,7 +31,7 @@ def owner(client_of):
 @pytest.fixture
 def harvested(db, settings):
     """The demo's harvested trial, and a client for its owner."""
-    settings.CLOCK = "2026-10-20T09:30:00+00:00"
+    settings.CLOCK = "2026-09-18T09:30:00+00:00"
     load()
     client = APIClient()
     client.force_login(
@@ -131,8 +131,8 @@ def test_the_package_describes_every_column_with_its_unit_and_holds_reading_plan
     schema = json.loads(files["datapackage.json"])["resources"][0]["schema"]
     assert list(rows[0]) == [field["name"] for field in schema["fields"]]
     assert {f["title"]: f["unit"] for f in schema["fields"] if f["type"] == "number"}["Potato yield"] == "t/ha"
-    assert schema["primaryKey"] == ["Plot"]
-    assert [row["Plot"] for row in rows] == [p.label for p in plots()]
+    assert schema["primaryKey"] == ["Plot", "Sample"]
+    assert list(dict.fromkeys(row["Plot"] for row in rows)) == [p.label for p in plots()]
     told = json.loads(files["trial.json"])
     assert (told["plan"]["seed"], told["plan"]["algorithm"]) == (20250828, "fisher-yates-pcg64-1")
     assert len(told["plan"]["plots"]) == 20
@@ -163,12 +163,13 @@ def test_a_package_that_is_none_says_why(owner, workspace, files, says):
 def test_the_page_is_one_side_in_words_with_map_doubts_name_and_date(harvested, monkeypatch):
     client, trial = harvested
     told = client.get(f"/api/v1/trials/{trial}/told").json()
-    potato = next(m for m in told["measures"] if m["name"] == "Potato yield")
-    oat = next(line for line in potato["lines"] if line["treatment"] == "Oat + clover")
-    assert oat["sentence"].startswith("5.0 t/ha more than Bare stubble (between +2.8 and +7.1)")
-    assert oat["sentence"].endswith("A clear gain: more than the 2 t/ha that matters.")
-    assert "Clear gain in Potato yield: Oat + clover." in told["short"]
-    assert told["signed"] == "Maren Oake, 20 October 2026"
+    lines = {m["name"]: {line["treatment"]: line["sentence"] for line in m["lines"]} for m in told["measures"]}
+    oat = lines["Cover biomass"]["Oat + clover"]
+    assert oat.startswith("3.8 t/ha more than Bare stubble (between +2.7 and +5.0)")
+    assert oat.endswith("A clear gain: more than the 1 t/ha that matters.")
+    assert lines["Potato yield"]["Oat + clover"].startswith("not settled (between −1.1 and +12.9)")  # four blocks
+    assert "Clear gain in Cover biomass: " in told["short"]
+    assert told["signed"] == "Maren Oake, 18 September 2026"
     assert any("Drain and hail" in d["answer"] for d in told["doubts"])
     printed = []
     make = growers._html
@@ -177,7 +178,7 @@ def test_the_page_is_one_side_in_words_with_map_doubts_name_and_date(harvested, 
     pdf = growers_page(by=Person.objects.get(email="maren@harrowfen.example"), season=season)
     assert pdf.startswith(b"%PDF-")
     assert pdf.count(b"/Type /Page\n") + pdf.count(b"/Type /Page ") <= 1
-    for words in (oat["sentence"], told["short"], "Maren Oake", "aria-label='Plot map'", " m</text>"):
+    for words in (oat, told["short"], "Maren Oake", "aria-label='Plot map'", " m</text>"):
         assert words in re.sub("<span class='whole'>|</span>", "", printed[-1]).replace("&#x27;", "'")
 
 
@@ -191,9 +192,9 @@ def test_who_reads_us_units_is_told_in_them(harvested):
     client, trial = harvested
     client.patch("/api/v1/session", {"units": "us"}, format="json")
     told = client.get(f"/api/v1/trials/{trial}/told").json()
-    potato = next(m for m in told["measures"] if m["name"] == "Potato yield")
-    assert potato["unit"] == "ton/ac"
-    assert "2.2 ton/ac more" in potato["lines"][-1]["sentence"]  # 5.0 t/ha
+    cover = next(m for m in told["measures"] if m["name"] == "Cover biomass")
+    assert cover["unit"] == "ton/ac"
+    assert any("1.70 ton/ac more" in line["sentence"] for line in cover["lines"])  # 3.81 t/ha
     board = read(client, trial)["measures"][-1]
     assert (board["unit"], board["margin"]) == ("ton/ac", 0.8922)
     measure = board["id"]

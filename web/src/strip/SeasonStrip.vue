@@ -40,6 +40,8 @@ const marks = computed(() =>
       )
     : [],
 )
+/** Marks with room for their name; the others are only drawn, and stand in Season. */
+const named = computed(() => marks.value.filter((m) => !m.silent))
 const todayX = computed(() => Math.min(1, scale.value?.place(props.trial.today) ?? 0) * width.value)
 const due = computed(() =>
   events.value.filter((e) => ['overdue', 'due', 'begun', 'contested'].includes(e.state)),
@@ -97,14 +99,14 @@ onBeforeUnmount(() => observer?.disconnect())
         </g>
       </svg>
       <router-link
-        v-for="m in marks"
+        v-for="m in named"
         :key="m.id"
         class="name"
-        :class="[`row-${m.row}`, { left: m.left, silent: m.silent }]"
+        :class="[`row-${m.row}`, { left: m.left }]"
         :to="m.to"
         :style="{ left: `${m.x * width}px` }"
         :aria-label="`${m.name}, ${day(m.date!)}, ${t(`season.state.${m.state}`)}`"
-        >{{ m.silent ? '' : m.name }}</router-link
+        >{{ m.name }}</router-link
       >
     </div>
     <p class="due">
@@ -219,11 +221,6 @@ text {
 }
 .name.row-2 {
   top: 48px;
-}
-.name.silent {
-  top: 73px;
-  width: 24px;
-  transform: translateX(-50%);
 }
 .name.left {
   transform: translateX(-100%);
