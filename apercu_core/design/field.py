@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 
 import numpy as np
@@ -14,6 +14,7 @@ from shapely.validation import explain_validity
 
 from apercu_core.design.geodesy import Origin, from_wgs84
 from apercu_core.design.layout import Rectangle
+from apercu_core.design.machines import GUARD_M
 from apercu_core.errors import Refused
 
 Point = tuple[float, float]
@@ -43,6 +44,12 @@ class Lines:
         return [self.first + k * self.spacing for k in range(start, min(end, start + 2000) + 1)]
 
 
+LEAST_SAMPLE_M = 0.75
+"""Width beside the harvested strip from which on samples are taken there; thumb."""
+SAMPLED_LENGTH_M = 2.0
+"""Of the harvested strip that is left for samples where there is no room beside it; thumb."""
+
+
 @dataclass(frozen=True, slots=True)
 class Obstacle:
     name: str
@@ -53,7 +60,8 @@ class Obstacle:
 class Field:
     """Metres from the trial's corner. `outline`: corners in order, none where it isn't known. `gradient`: the way
     down, or from good to poor, in degrees clockwise from north. `tracks`: wheel tracks, from tramline spacing.
-    `harvest_width`: what the combine takes of a plot; `guard`: left standing at a plot's ends. `sown_width`: of the
+    `harvest_width`: what the combine takes of a plot; `guard`: left standing at a plot's ends; `side_guard`: what
+    isn't sampled at its sides and ends, `guards.guard_for`. `sown_width`: of the
     cover in an alley between rows of trees, `sown_every`: which alleys are sown, 1 all of them, 2 every other.
     """
 
@@ -67,13 +75,18 @@ class Field:
     guard: float = 0.0
     sown_width: float | None = None
     sown_every: int = 1
+    side_guard: float = GUARD_M
 
     def __post_init__(self) -> None:
         if self.outline:
             _polygon(self.outline, "The outline")
         for obstacle in self.obstacles:
             _polygon(obstacle.points, obstacle.name or "An obstacle")
-        for value, what in ((self.headland, "The headland"), (self.guard, "The guard at the ends")):
+        for value, what in (
+            (self.headland, "The headland"),
+            (self.guard, "The guard at the ends"),
+            (self.side_guard, "The guard at the sides"),
+        ):
             if not (math.isfinite(value) and value >= 0):
                 raise Refused("bad-value", f"{what} is {value:g} m; it must be 0 or more.")
         if self.harvest_width is not None and not self.harvest_width > 0:
@@ -253,27 +266,52 @@ def _tracks_in(lines: Lines | None, r: Rectangle) -> list[float]:
 
 
 def areas_of(field: Field, plot: Rectangle) -> Areas:
-    """The strip that the combine takes, nearest to the middle that is clear of tracks, and the widest clear strip
-    beside it for samples."""
+    """The strip that the combine takes, nearest to the middle that is clear of tracks, and where samples are taken.
+
+    Samples lie inside the guards, clear of tracks: beside the harvested strip where there is room, else at its far end,
+    by which the harvest is cut down.
+    """
     length = plot.length - 2 * field.guard
     if length <= 0:
         return Areas(None, None)
     free = _free_strips(field, plot)
-    wanted = field.harvest_width
-    middle = plot.x + plot.width / 2
-    harvest = None
-    if wanted is not None:
-        rooms = [(a, b) for a, b in free if b - a >= wanted - NEARLY]
-        starts = [min(max(middle - wanted / 2, a), b - wanted) for a, b in rooms]
-        if starts:
-            x = min(starts, key=lambda s: (abs(s + wanted / 2 - middle), s))
-            harvest = Rectangle(x, plot.y + field.guard, wanted, length)
-            beside = [part for a, b in free for part in ((a, min(b, x)), (max(a, x + wanted), b))]
-            free = [(a, b) for a, b in beside if b - a > NEARLY]
-    if not free:
+    harvest = _harvest(field, plot, free, length)
+    if harvest is not None:
+        beside = [(harvest.x, harvest.x + harvest.width)]
+        free = [
+            part
+            for a, b in free
+            for x, end in beside
+            for part in ((a, min(b, x)), (max(a, end), b))
+            if part[1] > part[0]
+        ]
+    low, high = plot.x + field.side_guard, plot.x + plot.width - field.side_guard
+    ends = max(field.guard, field.side_guard)
+    inside = [(max(a, low), min(b, high)) for a, b in free]
+    roomy = [(a, b) for a, b in inside if b - a >= LEAST_SAMPLE_M - NEARLY and plot.length > 2 * ends]
+    if roomy:
+        a, b = max(roomy, key=lambda part: (round(part[1] - part[0], 6), -part[0]))
+        return Areas(harvest, Rectangle(a, plot.y + ends, b - a, plot.length - 2 * ends))
+    return _at_the_end(harvest, low, high, plot.y + plot.length - ends) if harvest is not None else Areas(None, None)
+
+
+def _harvest(field: Field, plot: Rectangle, free: Sequence[Point], length: float) -> Rectangle | None:
+    wanted, middle = field.harvest_width, plot.x + plot.width / 2
+    if wanted is None:
+        return None
+    starts = [min(max(middle - wanted / 2, a), b - wanted) for a, b in free if b - a >= wanted - NEARLY]
+    if not starts:
+        return None
+    return Rectangle(min(starts, key=lambda s: (abs(s + wanted / 2 - middle), s)), plot.y + field.guard, wanted, length)
+
+
+def _at_the_end(harvest: Rectangle, low: float, high: float, far: float) -> Areas:
+    """Samples from the far end of the harvested strip, which ends before them."""
+    a, b = max(harvest.x, low), min(harvest.x + harvest.width, high)
+    near = far - min(SAMPLED_LENGTH_M, harvest.length / 4)
+    if b - a < NEARLY or near <= harvest.y:
         return Areas(harvest, None)
-    a, b = max(free, key=lambda part: (round(part[1] - part[0], 6), -part[0]))
-    return Areas(harvest, Rectangle(a, plot.y + field.guard, b - a, length))
+    return Areas(replace(harvest, length=near - harvest.y), Rectangle(a, near, b - a, far - near))
 
 
 def zones_of(field: Field, plot: Rectangle) -> dict[str, float]:

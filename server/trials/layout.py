@@ -7,7 +7,10 @@ from typing import Any
 
 from apercu_core.design.field import Field, Fit, Lines, Obstacle, Point, fit_in, moved
 from apercu_core.design.geodesy import Origin
+from apercu_core.design.guards import guard_for
 from apercu_core.design.layout import Rectangle
+from apercu_core.design.machines import GUARD_M
+from library.species import species_in
 from trials.models import Season, Site, Unit
 
 
@@ -20,7 +23,19 @@ def origin_of(site: Site) -> Origin | None:
 
 def field_of(season: Season) -> Field:
     """What is kept about the field and its harvest."""
-    return field_from(season.site.field | {"harvest_width": season.harvest_width_m, "guard": season.guard_m})
+    kept = {"harvest_width": season.harvest_width_m, "guard": season.guard_m, "side_guard": guard_of(season)}
+    return field_from(season.site.field | kept)
+
+
+def guard_of(season: Season) -> float:
+    """What isn't sampled at the sides of plots, m, for the covers that are described; at least the usual."""
+    known = species_in(season.trial.workspace)
+    keys = {
+        part.get("species", "")
+        for treatment in season.trial.treatments.all()
+        for part in treatment.details.get("components", ())
+    }
+    return guard_for(known[key] for key in sorted(keys) if key in known)
 
 
 def field_from(kept: Mapping[str, Any]) -> Field:
@@ -39,6 +54,7 @@ def field_from(kept: Mapping[str, Any]) -> Field:
         guard=float(kept.get("guard") or 0.0),
         sown_width=kept.get("sown_width"),
         sown_every=int(kept.get("sown_every") or 1),
+        side_guard=float(kept.get("side_guard", GUARD_M)),
     )
 
 

@@ -8,8 +8,10 @@ from hypothesis import strategies as st
 
 from apercu_core.design.field import Field, Lines, Obstacle, areas_of, fit_in, moved, outline_from_geojson, zones_of
 from apercu_core.design.geodesy import Origin, to_wgs84
+from apercu_core.design.guards import guard_for
 from apercu_core.design.layout import Rectangle
 from apercu_core.errors import Refused
+from apercu_core.species.shipped import SHIPPED
 
 SQUARE = ((0.0, 0.0), (60.0, 0.0), (60.0, 60.0), (0.0, 60.0))
 PLOTS = {f"{r}{c}": Rectangle(4.0 * c, 12.0 * r, 3.0, 10.0) for r in (1, 2) for c in range(4)}
@@ -65,7 +67,12 @@ def test_the_harvest_takes_the_middle_unless_a_track_is_there():
     plot = Rectangle(10, 0, 6, 12)
     plain = areas_of(Field(harvest_width=2, guard=1), plot)
     assert plain.harvest == Rectangle(12, 1, 2, 10)
-    assert plain.sample == Rectangle(10, 1, 2, 10)
+    assert plain.sample == Rectangle(10.5, 1, 1.5, 10)  # inside half a metre of guard
+    narrow = areas_of(Field(harvest_width=2, guard=1), Rectangle(10, 0, 3, 12))
+    assert narrow.sample == Rectangle(10.5, 9, 2, 2)  # no room beside: the far end of the harvested strip
+    assert narrow.harvest == Rectangle(10.5, 1, 2, 8)  # which ends before it
+    tall = areas_of(Field(harvest_width=2, guard=1, side_guard=1.5), plot)
+    assert tall.sample == Rectangle(12, 8.5, 2, 2)
     tracked = areas_of(Field(harvest_width=2, guard=1, tracks=Lines(13, 24, 0.6)), plot)
     assert tracked.harvest.x == pytest.approx(10.7)  # 12.7 less its width
     assert areas_of(Field(harvest_width=2, guard=6), plot).harvest is None
@@ -88,12 +95,26 @@ def test_areas_lie_in_the_plot_clear_of_its_ends_its_tracks_and_each_other(
     for area in filter(None, (areas.harvest, areas.sample)):
         assert area.x >= plot.x - 1e-6
         assert area.x + area.width <= plot.x + plot.width + 1e-6
-        assert (area.y, area.length) == pytest.approx((plot.y + guard, length - 2 * guard))
+        assert area.y >= plot.y + guard - 1e-6
+        assert area.y + area.length <= plot.y + length - guard + 1e-6
         for x in field.tracks.at(area.x - wide, area.x + area.width + wide):
             assert x + wide / 2 <= area.x + 1e-5 or x - wide / 2 >= area.x + area.width - 1e-5
+    if areas.sample:
+        assert areas.sample.x >= plot.x + field.side_guard - 1e-6
+        assert areas.sample.x + areas.sample.width <= plot.x + width - field.side_guard + 1e-6
+        assert areas.sample.y >= plot.y + field.side_guard - 1e-6
     if areas.harvest and areas.sample:
         a, b = sorted((areas.harvest, areas.sample), key=lambda r: r.x)
-        assert a.x + a.width <= b.x + 1e-6
+        c, d = sorted((areas.harvest, areas.sample), key=lambda r: r.y)
+        assert a.x + a.width <= b.x + 1e-6 or c.y + c.length <= d.y + 1e-6
+
+
+def test_guards_grow_with_the_height_and_the_habit_of_the_cover():
+    of = lambda *keys: guard_for(SHIPPED[key] for key in keys)  # noqa: E731
+    assert of() == of("white-clover") == 0.5
+    assert of("rye") == pytest.approx(0.75)  # half of 1.5 m
+    assert of("oat", "hairy-vetch") == 1  # it climbs into its neighbours
+    assert of("sorghum-sudangrass", "white-clover") == pytest.approx(1.125)
 
 
 @given(st.floats(0, 65), st.floats(-180, 180), st.floats(0, 359), st.floats(20, 400), st.floats(20, 400))

@@ -19,7 +19,7 @@ from config.typed_number import TypedLength, TypedNumber, TypedWhole
 from crew.models import Person
 from trials.api.at_site import AT_SITE, season_of
 from trials.keeping_layout import keep_layout
-from trials.layout import field_from, field_of, fit_of, origin_of
+from trials.layout import field_from, field_of, fit_of, guard_of, origin_of
 from trials.models import Season
 
 FAR = 100_000.0
@@ -246,7 +246,9 @@ class LayoutCheckView(APIView):
     def post(self, request: Request, id: UUID) -> Response:
         """Whether the plots fit as they are sketched; nothing is kept."""
         season, data = season_of(request, id), _asked(request)
-        fit = fit_of(season, field_from(data["field"]), data["shifts"], data["bearing"])
+        fit = fit_of(
+            season, field_from(data["field"] | {"side_guard": guard_of(season)}), data["shifts"], data["bearing"]
+        )
         return Response(_layout_json(data["field"], data["bearing"], fit))
 
 
