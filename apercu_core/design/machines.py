@@ -15,14 +15,18 @@ GUARD_M = 0.5
 
 @dataclass(frozen=True, slots=True)
 class Machines:
-    """Working widths in metres; None: not said. `row_spacing`: of the drill's rows; `rows_caught`: how many of them are
-    caught at a time when the drill is tried out.
+    """Working widths in metres; None: not said. `sprayer_section`: the narrowest part of the sprayer that can be shut
+    off by itself; `row_spacing`: of the drill's rows; `rows_caught`: how many of them are caught at a time when the
+    drill is tried out.
     """
 
     drill: float | None = None
     spreader: float | None = None
     sprayer: float | None = None
     mower: float | None = None
+    roller: float | None = None
+    cultivator: float | None = None
+    sprayer_section: float | None = None
     combine: float | None = None
     row_spacing: float | None = None
     rows_caught: int | None = None
@@ -76,14 +80,40 @@ def fit_width(width: float, machines: Machines, system: System = "metric") -> Fi
             f"Beside the combine's {said(machines.combine)} there is less than {said(GUARD_M)} of guard on each side: "
             "neighbours' edges are harvested too."
         )
-    for name in ("sprayer", "spreader", "mower"):
-        own = getattr(machines, name)
+    for name in _PASSES:
+        own = _finest(machines, name)
         if own is not None and own > width * (1 + 1e-6):
             hints.append(
                 f"The {name} is {said(own)} wide and covers {math.ceil(own / width - 1e-9)} plots at once: a factor "
                 "that it carries out is done over whole strips; mark it so in Ask."
             )
     return Fit(_narrowest(machines), "", tuple(hints))
+
+
+_PASSES = ("sprayer", "spreader", "mower", "roller", "cultivator")
+
+
+def _finest(machines: Machines, name: str) -> float | None:
+    """The narrowest width that the machine can work: of a sprayer its section, where that is known."""
+    width: float | None = getattr(machines, name)
+    return machines.sprayer_section or width if name == "sprayer" else width
+
+
+def whole_plot_hints(width: float, machines: Machines, system: System = "metric") -> tuple[str, ...]:
+    """What to mind where levels go to whole plots `width` metres wide: each machine that is wider can't part them."""
+    unit, factor = shown_in("m", system)
+    out = []
+    for name in _PASSES:
+        own = _finest(machines, name)
+        if own is not None and own > width * (1 + 1e-6):
+            section = "'s section" if name == "sprayer" and machines.sprayer_section else ""
+            more = "" if section or name != "sprayer" else " If sections can be shut off, say how wide one is."
+            out.append(
+                f"Whole plots are {number(width * factor)} {unit} wide, and the {name}{section} works "
+                f"{number(own * factor)} {unit}: two neighbouring whole plots can't be treated apart by it. Make whole "
+                f"plots at least that wide, or use a narrower machine.{more}"
+            )
+    return tuple(out)
 
 
 def _whole(ratio: float) -> bool:

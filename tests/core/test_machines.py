@@ -1,10 +1,12 @@
 """Plots that the machines can work."""
 
+from dataclasses import replace
+
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from apercu_core.design.machines import GUARD_M, Machines, fit_width
+from apercu_core.design.machines import GUARD_M, Machines, fit_width, whole_plot_hints
 from apercu_core.errors import Refused
 
 FEN = Machines(drill=3, sprayer=24, combine=2.1, row_spacing=0.125)
@@ -51,3 +53,15 @@ def test_no_more_rows_are_caught_than_the_drill_has():
     assert Machines(drill=3, row_spacing=0.125, rows_caught=24).rows_caught == 24
     with pytest.raises(Refused, match="25 rows can't be caught; the drill has 1 to 24"):
         Machines(drill=3, row_spacing=0.125, rows_caught=25)
+
+
+def test_whole_plots_are_held_against_what_each_machine_can_work_apart():
+    fen = Machines(sprayer=24, mower=6, roller=9)
+    (sprayed,) = whole_plot_hints(9, fen)
+    assert "Whole plots are 9 m wide, and the sprayer works 24 m" in sprayed
+    assert "say how wide one is" in sprayed
+    assert whole_plot_hints(9, replace(fen, sprayer_section=3)) == ()
+    assert "the sprayer's section works 12 m" in whole_plot_hints(9, replace(fen, sprayer_section=12))[0]
+    assert [hint.split(" works")[0].split("the ")[-1] for hint in whole_plot_hints(5, replace(fen, sprayer=None))] == [
+        "mower", "roller",
+    ]  # fmt: skip

@@ -1520,6 +1520,9 @@ export interface components {
             spreader?: number | string | null;
             sprayer?: number | string | null;
             mower?: number | string | null;
+            roller?: number | string | null;
+            cultivator?: number | string | null;
+            sprayer_section?: number | string | null;
             combine?: number | string | null;
             row_spacing?: number | string | null;
             rows_caught?: number | string | null;
@@ -1534,6 +1537,12 @@ export interface components {
             sprayer: number | null;
             /** Format: double */
             mower: number | null;
+            /** Format: double */
+            roller: number | null;
+            /** Format: double */
+            cultivator: number | null;
+            /** Format: double */
+            sprayer_section: number | null;
             /** Format: double */
             combine: number | null;
             /** Format: double */

@@ -12,7 +12,17 @@ import { plain } from '@/texts/format'
 const props = defineProps<{ trial: Trial }>()
 const { t } = useI18n()
 const queries = useQueryClient()
-const MACHINES = ['drill', 'combine', 'sprayer', 'spreader', 'mower', 'row_spacing'] as const
+const MACHINES = [
+  'drill',
+  'combine',
+  'sprayer',
+  'sprayer_section',
+  'spreader',
+  'mower',
+  'roller',
+  'cultivator',
+  'row_spacing',
+] as const
 const typed = (metres: number | null) => (metres === null ? '' : plain(metres * props.trial.length_factor))
 const widths = reactive(
   Object.fromEntries(MACHINES.map((key) => [key, typed(props.trial.equipment[key])])) as Record<

@@ -108,7 +108,7 @@ export default {
     dig: 'Before driving stakes, find out what lies in the ground: cables, pipes, drains.',
     machines: 'Machines of the workspace',
     machinesLead: 'Working widths. Plots are fitted to the drill and the combine; a machine wider than a plot asks for whole strips.',
-    machine: { drill: 'Drill', combine: 'Combine', sprayer: 'Sprayer', spreader: 'Spreader', mower: 'Mower', row_spacing: 'Row spacing', rows_caught: 'Rows caught in a drill test' },
+    machine: { drill: 'Drill', combine: 'Combine', sprayer: 'Sprayer', sprayer_section: 'Sprayer section', spreader: 'Spreader', mower: 'Mower', roller: 'Roller or crimper', cultivator: 'Cultivator', row_spacing: 'Row spacing', rows_caught: 'Rows caught in a drill test' },
     keepMachines: 'Keep widths',
     narrowest: 'The narrowest plot that suits drill and combine is {w} {unit} wide.',
     takeWidth: 'Take it',
