@@ -94,7 +94,7 @@ def open_layout(page: Page, address: str) -> None:
     page.get_by_label("Combine takes").fill("2")
     page.get_by_label("Left at the ends").fill("1")
     page.get_by_role("button", name=re.compile("^Move all")).click()
-    page.get_by_text("All 36 plots fit.").wait_for()
+    page.get_by_text("All 32 plots fit.").wait_for()
     page.evaluate("scrollTo(0, 120)")
 
 
