@@ -150,10 +150,11 @@ class Fit:
         return not self.wrong
 
 
-def fit_in(field: Field, plots: Mapping[str, Rectangle], bearing: float) -> Fit:
-    """What lies where it can't, which plots tracks run through, and whether blocks lie across the gradient.
+def fit_in(field: Field, plots: Mapping[str, Rectangle], bearing: float, design: str = "rcbd") -> Fit:
+    """What lies where it can't, which plots tracks run through, and whether the design suits the gradient.
 
-    `bearing`: direction of +y, degrees clockwise from north; blocks follow each other along y.
+    `bearing`: direction of +y, degrees clockwise from north; blocks follow each other along y, but pairs of strips lie
+    side by side and run along y.
     """
     wrong = _wrong(field, plots)
     crossed = {label: n for label, r in plots.items() if (n := len(_tracks_in(field.tracks, r)))}
@@ -164,7 +165,7 @@ def fit_in(field: Field, plots: Mapping[str, Rectangle], bearing: float) -> Fit:
     rings = tuple(tuple((float(x), float(y)) for x, y in part.exterior.coords) for part in parts)
     area = float(usable.area) if field.outline else None
     zones = {label: zones_of(field, r) for label, r in plots.items()}
-    advice = _advice(field, plots, bearing, crossed, areas)
+    advice = _gradient_advice(field, bearing, design) + _advice(field, plots, crossed, areas)
     return Fit(wrong, crossed, areas, advice, area, rings, shift, zones, field.planted_fraction)
 
 
@@ -372,20 +373,29 @@ def _shift(field: Field, plots: Mapping[str, Rectangle]) -> Point | None:
     return None
 
 
+def _gradient_advice(field: Field, bearing: float, design: str) -> tuple[str, ...]:
+    if field.gradient is None:
+        return ()
+    off = abs((field.gradient - bearing + 90) % 180 - 90)
+    if design == "crd":
+        return ("No blocks take the gradient out of the comparison. Blocks across it would.",)
+    if design == "latin_square":
+        return ("Rows and columns both take a gradient out of the comparison.",)
+    if design == "paired_strips":
+        if off <= GOOD_ANGLE:
+            return ("The strips run along the gradient: both of a pair have the same of it.",)
+        what = "strips, so that one strip of a pair lies better than the other."
+    elif off <= GOOD_ANGLE:
+        return ("The blocks lie across the gradient: what it changes falls between them.",)
+    else:
+        what = "way from block to block, so that it falls inside the blocks and is mistaken for treatments."
+    return (f"The gradient runs {off:.0f}° off the {what} Turn the trial to {round(field.gradient % 360)}°.",)
+
+
 def _advice(
-    field: Field, plots: Mapping[str, Rectangle], bearing: float, crossed: Mapping[str, int], areas: Mapping[str, Areas]
+    field: Field, plots: Mapping[str, Rectangle], crossed: Mapping[str, int], areas: Mapping[str, Areas]
 ) -> tuple[str, ...]:
     advice = []
-    if field.gradient is not None:
-        off = abs((field.gradient - bearing + 90) % 180 - 90)
-        if off > GOOD_ANGLE:
-            better = round(field.gradient % 360)
-            advice.append(
-                f"The gradient runs {off:.0f}° off the way from block to block, so that it falls inside the blocks and "
-                f"is mistaken for treatments. Turn the trial to {better}°."
-            )
-        else:
-            advice.append("The blocks lie across the gradient: what it changes falls between them.")
     if crossed:
         uneven = len(set(crossed.values())) > 1 or len(crossed) < len(plots)
         advice.append(

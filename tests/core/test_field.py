@@ -63,6 +63,16 @@ def test_blocks_lie_across_the_gradient_or_are_to_be_turned(gradient, bearing, s
     assert says in fit_in(Field(gradient=gradient), PLOTS, bearing).advice[0]
 
 
+@pytest.mark.parametrize(("design", "gradient", "says"), [
+    ("paired_strips", 0, "both of a pair have the same"),
+    ("paired_strips", 90, "one strip of a pair lies better"),
+    ("crd", 0, "No blocks take"), ("latin_square", 90, "Rows and columns both"),
+    ("split_plot", 90, "inside the blocks"),
+])  # fmt: skip
+def test_advice_on_the_gradient_knows_the_design(design, gradient, says):
+    assert says in fit_in(Field(gradient=gradient), PLOTS, 0, design).advice[0]
+
+
 def test_the_harvest_takes_the_middle_unless_a_track_is_there():
     plot = Rectangle(10, 0, 6, 12)
     plain = areas_of(Field(harvest_width=2, guard=1), plot)
