@@ -148,6 +148,9 @@ ol p {
   text-align: left;
 }
 @media (max-width: 720px) {
+  .score {
+    display: none;
+  }
   ol p {
     margin-left: 0;
   }

@@ -157,8 +157,10 @@ function use(covers: SownCover[]) {
   margin: 6px 0 12px;
 }
 .needed {
-  border-left: 4px solid var(--margin);
+  border-left: 4px solid var(--unsettled);
   padding-left: 10px;
+  font-weight: 600;
+  margin: 0 0 12px;
 }
 .file:focus-within {
   outline: 3px solid var(--link);
