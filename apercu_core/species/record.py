@@ -34,6 +34,8 @@ SOURCES: Mapping[str, str] = {
 class Field:
     """A thing one may know of a species. `unit`: of both ends of a range; `below_zero`: whether they may be.
 
+    `hint`: how it is typed.
+
     Texts of pests and dangers have the form that `carried` reads; lists of crops and partners are parted by semicolons
     or commas.
     """
@@ -45,6 +47,7 @@ class Field:
     unit: str = ""
     choices: tuple[str, ...] = ()
     below_zero: bool = False
+    hint: str = ""
 
 
 SERVICES: Mapping[str, str] = {
@@ -98,19 +101,31 @@ FIELDS: Mapping[str, Field] = {
         Field("cn_flower", "C:N at flower", "Residue", "range"),
         Field("cn_mature", "C:N mature", "Residue", "range"),
         Field("inhibition_wait", "Waiting time for the residue", "Residue", "range", "days"),
-        Field("inhibits", "Residue slows", "Residue", "text"),
+        Field("inhibits", "Residue slows", "Residue", "text", hint="crop; crop"),
         Field("regrowth_mown", "Grows again after mowing", "Ending it", "choice", choices=_REGROWTH),
         Field("regrowth_crimped", "Grows again after crimping", "Ending it", "choice", choices=_REGROWTH),
         Field("kill_stage", "Stage for mechanical kill", "Ending it", "text"),
         Field("seed_risk", "Risk of shed seed", "Ending it", "choice", choices=("low", "some", "high")),
         Field("hard_seed", "Hard seed", "Ending it", "choice", choices=("no", "some", "yes")),
-        Field("uncleaned", "Seed can't be cleaned out of", "Ending it", "text"),
+        Field("uncleaned", "Seed can't be cleaned out of", "Ending it", "text", hint="crop; crop"),
         Field("salt", "Grows on salty ground", "Ground", "choice", choices=("yes", "moderate", "no")),
         Field("standing_water", "Grows on wet ground", "Ground", "choice", choices=_YES_NO),
-        Field("hosts", "Carries to other crops", "Rotation", "text"),
+        Field(
+            "hosts",
+            "Carries to other crops",
+            "Rotation",
+            "text",
+            hint="pest -> crop, crop (strong or weak, remark); next pest -> …",
+        ),
         Field("resists", "Suppresses or resists", "Rotation", "text"),
         Field("herbicides", "Sensitive to herbicide residues", "Rotation", "text"),
-        Field("stock_danger", "Dangers to stock", "Stock", "text"),
+        Field(
+            "stock_danger",
+            "Dangers to stock",
+            "Stock",
+            "text",
+            hint="danger (grave or manageable, when); next danger …; or: none known",
+        ),
         Field("partners", "Usual partners", "Mix", "text"),
         *(Field(key, label, "Services", "rating") for key, label in SERVICES.items()),
     )

@@ -32,6 +32,7 @@ const fact = (field: string, text: string, source: string) => ({
   text,
   source,
   cited: `${source} 2007`,
+  lines: [text],
 })
 const rye = {
   key: 'rye', name: 'Cereal rye', own: false,

@@ -10,7 +10,13 @@ import { show } from './mounting'
 import { answers, sent } from './server'
 
 const guide = '/api/v1/workspaces/w/species'
-const fact = { field: 'drilled', text: '67 to 135', source: 'clark', cited: 'Clark 2007' }
+const fact = {
+  field: 'drilled',
+  text: '67 to 135',
+  lines: ['67 to 135'],
+  source: 'clark',
+  cited: 'Clark 2007',
+}
 const rye = { key: 'rye', name: 'Cereal rye', own: false, facts: [fact] }
 const vetch = { key: 'hairy-vetch', name: 'Hairy vetch', own: true, facts: [] }
 const judged = { costs: [], notes: [], unknown: [], out: [], partners: ['hairy-vetch'], why: [], own: false }

@@ -15,6 +15,7 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from apercu_core.errors import Refused
+from apercu_core.species.carried import parts_of
 from apercu_core.species.crops import CROPS
 from apercu_core.species.fitting import Fit, ranked
 from apercu_core.species.mix_parts import Part
@@ -36,9 +37,12 @@ def _workspace(request: Request, id: UUID) -> Workspace:
 
 def _species_json(one: Species) -> dict[str, Any]:
     facts = [
-        {"field": key, "text": shown(fact.value), "source": fact.source, "cited": fact.cited}
+        {
+            "field": key, "text": shown(fact.value), "source": fact.source, "cited": fact.cited,
+            "lines": [part.replace("->", "→") for part in parts_of(shown(fact.value))],
+        }
         for key, fact in one.facts.items()
-    ]
+    ]  # fmt: skip
     return {"key": one.key, "name": one.name, "own": one.own, "facts": facts}
 
 

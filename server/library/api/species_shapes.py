@@ -19,11 +19,13 @@ class SpeciesFieldOut(serializers.Serializer[Any]):
     kind = serializers.ChoiceField(choices=("text", "range", "choice", "rating"))
     unit = serializers.CharField(allow_blank=True)
     choices = serializers.ListField(child=serializers.CharField())
+    hint = serializers.CharField(allow_blank=True)
 
 
 class FactOut(serializers.Serializer[Any]):
     field = serializers.CharField()
     text = serializers.CharField()
+    lines = serializers.ListField(child=serializers.CharField(), help_text="What stands between semicolons, each.")
     source = serializers.CharField()  # type: ignore[assignment]
     cited = serializers.CharField()
 

@@ -1552,6 +1552,8 @@ export interface components {
         FactOut: {
             field: string;
             text: string;
+            /** @description What stands between semicolons, each. */
+            lines: string[];
             source: string;
             cited: string;
         };
@@ -2763,6 +2765,7 @@ export interface components {
             kind: components["schemas"]["SpeciesFieldOutKindEnum"];
             unit: string;
             choices: string[];
+            hint: string;
         };
         /**
          * @description * `text` - text

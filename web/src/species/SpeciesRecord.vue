@@ -67,7 +67,10 @@ const forget = () => act(() => acts.forgetSpecies(props.workspace, props.species
           <div v-for="field in fields" :key="field.key">
             <dt>{{ field.label }}</dt>
             <dd v-if="facts.get(field.key)">
-              {{ facts.get(field.key)!.text }} {{ field.kind === 'rating' ? 'of 5' : field.unit }}
+              <template v-for="(line, i) in facts.get(field.key)!.lines" :key="line"
+                ><br v-if="i" />{{ line }}</template
+              >
+              {{ field.kind === 'rating' ? 'of 5' : field.unit }}
               <sup class="quiet">{{ cited.indexOf(facts.get(field.key)!.cited) + 1 }}</sup>
             </dd>
             <dd v-else class="quiet">{{ t('species.unknownFact') }}</dd>
@@ -86,7 +89,7 @@ const forget = () => act(() => acts.forgetSpecies(props.workspace, props.species
               v-model="cells[field.key]"
               :label="field.label"
               :suffix="field.kind === 'rating' ? 'of 5' : field.unit"
-              :placeholder="field.kind === 'range' ? t('species.rangeHint') : ''"
+              :placeholder="field.kind === 'range' ? t('species.rangeHint') : field.hint"
             />
             <v-text-field
               v-model="cells[`${field.key}_source`]"
