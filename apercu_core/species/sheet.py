@@ -60,9 +60,13 @@ def from_csv(text: str) -> list[Species]:
     return found
 
 
-def species_of(cells: Mapping[str, str]) -> Species:
-    """A record from cells as typed: `field`, and `field_source` beside it; an empty cell is unknown."""
-    facts, wrong = {}, []
+def species_of(cells: Mapping[str, str], *, of_earlier: bool = False) -> Species:
+    """A record from cells as typed: `field`, and `field_source` beside it; an empty cell is unknown.
+
+    `of_earlier`: kept by an earlier release, so that a cell that isn't read any more is unknown instead of refused.
+    """
+    facts: dict[str, Fact] = {}
+    wrong: list[Place] = []
     for key, field in FIELDS.items():
         text = cells.get(key, "").strip()
         if not text:
@@ -71,6 +75,9 @@ def species_of(cells: Mapping[str, str]) -> Species:
             facts[key] = Fact(_value(field, text), cells.get(key + _SOURCE, "").strip() or "not said")
         except ValueError as error:
             wrong.append(Place(field.label, str(error)))
+    if of_earlier:
+        wrong = []
+        facts.setdefault("common", Fact(cells.get("common", "").strip() or cells.get("key", "species"), "not said"))
     if "common" not in facts:
         wrong.append(Place(FIELDS["common"].label, "Give the species a name."))
     if wrong:

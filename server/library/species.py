@@ -19,7 +19,7 @@ MOST_OWN = 500
 
 def species_in(workspace: Workspace) -> dict[str, Species]:
     """All that the workspace can choose from, by key."""
-    own = {row.key: species_of({"key": row.key} | row.cells) for row in workspace.species.all()}
+    own = {row.key: species_of({"key": row.key} | row.cells, of_earlier=True) for row in workspace.species.all()}
     return {**SHIPPED, **own}
 
 

@@ -3,6 +3,8 @@
 import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
 
+from library.models import OwnSpecies
+
 
 @pytest.fixture
 def guide(workspace):
@@ -69,3 +71,14 @@ def test_the_table_goes_out_is_changed_and_comes_back_whole_or_not_at_all(client
         {"where": "line 3, Weed suppression", "what": "'many' can't be read: this isn't a number."}
     ]
     assert len(owner.get(guide).json()["species"]) == before + 1
+
+
+def test_a_record_that_an_earlier_release_kept_is_still_there_without_what_is_not_read_any_more(
+    client_of, guide, workspace
+):
+    cells = {"common": "Old rye", "kill": "-31", "tkw": "nan", "hosts": "many crops: root-knot", "frost_risk": "yes"}
+    OwnSpecies.objects.create(workspace=workspace, key="old-rye", cells=cells)
+    found = next(s for s in client_of("reader").get(guide).json()["species"] if s["key"] == "old-rye")
+    assert {f["field"]: f["text"] for f in found["facts"]} == {
+        "common": "Old rye", "kill": "-31", "hosts": "many crops: root-knot",
+    }  # fmt: skip
