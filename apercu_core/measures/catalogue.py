@@ -27,6 +27,7 @@ class Definition:
     better; `direction` is then "none". `of_cover`: it is measured on the cover itself (its
     stand, biomass, height), so that a cover that failed is a true zero. Weeds, soil, crop and yield of such a plot are
     still to be observed. `also`: other names that mean it beyond doubt.
+    `frames`: per plot to start from, where the sheet's usual number is too few.
     """
 
     key: str
@@ -45,10 +46,16 @@ class Definition:
     of_cover: bool = False
     depends: str = ""
     also: tuple[str, ...] = ()
+    frames: int | None = None
 
     @property
     def sheet(self) -> Sheet:
         return SHEETS[self.sheet_key]
+
+    @property
+    def settings(self) -> dict[str, float]:
+        """Settings of its sheet that it starts from, where they aren't the sheet's own usual ones."""
+        return {} if self.frames is None else {"frames": float(self.frames)}
 
     @property
     def effort(self) -> Effort:
@@ -67,14 +74,14 @@ CATALOGUE: dict[str, Definition] = {
         Definition(
             "stand", "Cover stand", "plants/m²", "count", "frame-count", "higher", 250, 20, (12, 30), (0, 1500), (0, 1e5),
             (2, 3), "Count 3 to 4 weeks after sowing. Put frames down at random; the side of a frame is a multiple of the "
-            "row spacing, or count a length of row.", True, also=("Plant stand",)),
+            "row spacing, or count a length of row.", True, also=("Plant stand",), frames=4),
         Definition(
             "crop-stand", "Crop stand", "plants/m²", "count", "frame-count", "higher", 250, 12, (6, 20), (0, 1000), (0, 1e5),
             (2, 3), "Count once the crop has emerged. In wide rows count 3 to 5 m of row, not a square frame."),
         Definition(
             "weeds", "Weeds", "weeds/m²", "count", "frame-count", "lower", 40, 60, (40, 80), (0, 2000), (0, 1e5), (3, 4),
             "Count before the crop's first herbicide, and say from which size on. Frames in one plot are samples of it, "
-            "not replicates."),
+            "not replicates.", frames=6),
         Definition(
             "cover-biomass", "Cover biomass", "t/ha", "continuous", "figure", "higher", 2, 20, (12, 30), (0, 20), (0, 40),
             (5, 10), "Above-ground dry matter, weeds apart, cut just before the cover is ended. Dry at 60 to 65 °C until "

@@ -99,6 +99,7 @@ def test_each_shipped_measure_takes_its_usual_value_without_a_question(key):
     }[d.sheet_key]
     said = {"moist-yield": {"standard": 14}, "soil-layer": {"depth_to": 30}}.get(d.sheet_key, {})
     assert d.spread[0] <= d.cv_percent <= d.spread[1]
+    assert set(d.settings) <= {setting.key for setting in d.sheet.settings}
     entered = evaluate(d.sheet, typed, settings_for(d.sheet, said), unit=d.unit, plausible=d.plausible)
     assert entered.value == pytest.approx(d.usual, rel=0.02)
     assert entered.questions == ()

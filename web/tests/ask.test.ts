@@ -16,7 +16,7 @@ import { answers, sent } from './server'
 
 const catalogue: Catalogue = {
   measures: [
-    { key: 'weeds', name: 'Weeds', unit: 'weeds/m²', difference_unit: 'weeds/m²', sheet: 'frame-count', direction: 'lower', usual: 40,
+    { key: 'weeds', name: 'Weeds', unit: 'weeds/m²', difference_unit: 'weeds/m²', sheet: 'frame-count', settings: { frames: 6 }, direction: 'lower', usual: 40,
       cv_percent: 30, spread_basis: 'from experience, 40 to 80 % is usual', depends: '', pitfall: 'Frames aren’t replicates.' },
   ],
   sheets: [

@@ -39,6 +39,7 @@ class DefinitionOut(serializers.Serializer[Any]):
     unit = serializers.CharField()
     difference_unit = serializers.SerializerMethodField()
     sheet = serializers.CharField(source="sheet_key")
+    settings = serializers.DictField(child=serializers.FloatField())
     direction = serializers.ChoiceField(choices=("higher", "lower", "none"))
     usual = serializers.FloatField()
     cv_percent = serializers.FloatField()

@@ -1349,6 +1349,9 @@ export interface components {
             unit: string;
             readonly difference_unit: string;
             sheet: string;
+            settings: {
+                [key: string]: number;
+            };
             direction: components["schemas"]["DefinitionOutDirectionEnum"];
             /** Format: double */
             usual: number;

@@ -180,7 +180,12 @@ export function measureFrom(catalogue: Catalogue, key: string): MeasureDraft {
     difference_unit: shipped?.difference_unit ?? '',
     catalogue: shipped?.key ?? '',
     sheet,
-    settings: usualSettings(catalogue, sheet),
+    settings: {
+      ...usualSettings(catalogue, sheet),
+      ...Object.fromEntries(
+        Object.entries(shipped?.settings ?? {}).map(([key, value]) => [key, text(value)]),
+      ),
+    },
     margin: '',
     margin_kind: 'absolute',
     direction: shipped?.depends ? '' : (shipped?.direction ?? 'none'),
