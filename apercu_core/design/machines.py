@@ -57,8 +57,11 @@ class Fit:
     hints: tuple[str, ...]
 
 
-def fit_width(width: float, machines: Machines, system: System = "metric") -> Fit:
-    """How a plot `width` metres wide suits the machines; sentences in the reader's units."""
+def fit_width(width: float, machines: Machines, system: System = "metric", whole: float | None = None) -> Fit:
+    """How a plot `width` metres wide suits the machines; sentences in the reader's units.
+
+    `whole`: metres across a whole plot, where levels of a factor go to such; then passes are held against it.
+    """
 
     def said(metres: float) -> str:
         unit, factor = shown_in("m", system)
@@ -80,6 +83,8 @@ def fit_width(width: float, machines: Machines, system: System = "metric") -> Fi
             f"Beside the combine's {said(machines.combine)} there is less than {said(GUARD_M)} of guard on each side: "
             "neighbours' edges are harvested too."
         )
+    if whole is not None:
+        return Fit(_narrowest(machines), "", (*whole_plot_hints(whole, machines, system), *hints))
     for name in _PASSES:
         own = _finest(machines, name)
         if own is not None and own > width * (1 + 1e-6):

@@ -14,7 +14,7 @@ from apercu_core.design.differences import Difference, Spread, board_difference
 from apercu_core.design.effort import THUMB, Effort, FramesChoice, best_frames, plot_sd_of, within_hours
 from apercu_core.design.facts import READ_AS, facts_of
 from apercu_core.design.layout import PlotSize
-from apercu_core.design.machines import Fit, fit_width, whole_plot_hints
+from apercu_core.design.machines import Fit, fit_width
 from apercu_core.design.planned_chance import Test, blocks_for_planned, planned_chance
 from apercu_core.design.simulation import simulated_chances
 from apercu_core.doubts.doubt import PlotFacts
@@ -154,11 +154,8 @@ def outlook_of(*, by: Person, season: Season, sketch: Sketch) -> PlanOutlook:
     look = _Look(season, plan, facts, own or control or treatments[0].name, sketch, cast(System, by.units),
                  season.trial.seasons.count())  # fmt: skip
     measures = season.trial.measures.select_related("version__measure").order_by("order", "id")
-    own_machines = machines_of(season.trial.workspace)
-    machines = fit_width(sketch.plan.size.width, own_machines, look.system)
     whole = _whole_plot_width(facts, sketch.plan)
-    if whole is not None:
-        machines = replace(machines, hints=(*whole_plot_hints(whole, own_machines, look.system), *machines.hints))
+    machines = fit_width(sketch.plan.size.width, machines_of(season.trial.workspace), look.system, whole)
     return PlanOutlook(len(facts), look.per_block, machines, [look.at(measure, season) for measure in measures])
 
 

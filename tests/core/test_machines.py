@@ -61,6 +61,7 @@ def test_whole_plots_are_held_against_what_each_machine_can_work_apart():
     assert "Whole plots are 9 m wide, and the sprayer works 24 m" in sprayed
     assert "say how wide one is" in sprayed
     assert whole_plot_hints(9, replace(fen, sprayer_section=3)) == ()
+    assert fit_width(3, Machines(drill=3, sprayer=9), whole=9).hints == ()  # and single plots aren't sprayed apart
     assert "the sprayer's section works 12 m" in whole_plot_hints(9, replace(fen, sprayer_section=12))[0]
     assert [hint.split(" works")[0].split("the ")[-1] for hint in whole_plot_hints(5, replace(fen, sprayer=None))] == [
         "mower", "roller",
