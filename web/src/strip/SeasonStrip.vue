@@ -87,7 +87,7 @@ onBeforeUnmount(() => observer?.disconnect())
           </text>
         </g>
         <g v-for="m in marks" :key="m.id" class="mark" :class="[m.shape, m.state]">
-          <path :d="`M${m.x * width} ${10 + 24 * m.row}V${HEIGHT - 27}`" />
+          <path :d="`M${m.x * width} ${m.silent ? HEIGHT - 40 : 10 + 24 * m.row}V${HEIGHT - 27}`" />
           <circle v-if="m.shape === 'visit'" :cx="m.x * width" :cy="HEIGHT - 22" r="5.5" />
           <path v-else class="wedge" :d="`M${m.x * width - 6} ${HEIGHT - 29}h12l-6 11z`" />
         </g>
