@@ -29,6 +29,14 @@ def test_the_guide_ranks_for_a_sowing_date_and_says_what_cannot_work(client_of, 
     assert "'15-10' is no day of the year" in wrong.json()["detail"]
 
 
+def test_a_record_says_of_each_value_whether_it_is_cited_or_from_experience(client_of, guide):
+    radish = next(s for s in client_of("reader").get(guide).json()["species"] if s["key"] == "forage-radish")
+    facts = {f["field"]: f for f in radish["facts"]}
+    assert (facts["kill"]["lines"], facts["kill"]["source"]) == (["−8 to −4"], "experience")
+    assert facts["drilled"]["cited"].startswith("Clark A (ed.) 2007")
+    assert facts["hosts"]["lines"][0] == "clubroot → brassicas (strong)"
+
+
 def test_an_own_record_stands_before_the_shipped_one_until_it_is_taken_away(client_of, guide):
     owner, rates = client_of("owner"), {"common": "Cereal rye, ours", "drilled": "120 to 160", "tkw": "31,5"}
     kept = owner.put(f"{guide}/rye", {"cells": rates}, format="json").json()

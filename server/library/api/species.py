@@ -20,7 +20,7 @@ from apercu_core.species.crops import CROPS
 from apercu_core.species.fitting import Fit, ranked
 from apercu_core.species.mix_parts import Part
 from apercu_core.species.mixing import Mix, Step, additive_series, full_rate, mixed, replacement_series
-from apercu_core.species.record import FIELDS, SERVICES, SOURCES, Species
+from apercu_core.species.record import FIELDS, SERVICES, SOURCES, Species, Value
 from apercu_core.species.sheet import shown, to_csv
 from apercu_core.species.wish import Frosts, Wish, frosts_around
 from crew.models import Person, Workspace
@@ -35,11 +35,18 @@ def _workspace(request: Request, id: UUID) -> Workspace:
     return get_object_or_404(Workspace.objects.filter(memberships__person=person), id=id)
 
 
+def _lines(value: Value) -> list[str]:
+    """A value as it is read on screen, pests and dangers each on a line."""
+    if isinstance(value, tuple):
+        return [shown(value).replace("-", "−")]
+    return [part.replace("->", "→") for part in parts_of(shown(value))]
+
+
 def _species_json(one: Species) -> dict[str, Any]:
     facts = [
         {
             "field": key, "text": shown(fact.value), "source": fact.source, "cited": fact.cited,
-            "lines": [part.replace("->", "→") for part in parts_of(shown(fact.value))],
+            "lines": _lines(fact.value),
         }
         for key, fact in one.facts.items()
     ]  # fmt: skip

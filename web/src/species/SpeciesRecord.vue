@@ -20,7 +20,11 @@ const groups = computed(() => {
   for (const field of props.guide.fields) found.set(field.group, [...(found.get(field.group) ?? []), field])
   return [...found]
 })
-const cited = computed(() => [...new Set((props.species?.facts ?? []).map((fact) => fact.cited))])
+const cited = computed(() => [
+  ...new Set(
+    (props.species?.facts ?? []).filter((fact) => fact.source !== 'experience').map((fact) => fact.cited),
+  ),
+])
 const title = computed(() =>
   props.species ? t('species.recordOf', { name: props.species.name }) : t('species.newName'),
 )
@@ -71,7 +75,10 @@ const forget = () => act(() => acts.forgetSpecies(props.workspace, props.species
                 ><br v-if="i" />{{ line }}</template
               >
               {{ field.kind === 'rating' ? 'of 5' : field.unit }}
-              <sup class="quiet">{{ cited.indexOf(facts.get(field.key)!.cited) + 1 }}</sup>
+              <small v-if="facts.get(field.key)!.source === 'experience'" class="quiet">{{
+                t('species.fromExperience')
+              }}</small>
+              <sup v-else class="quiet">{{ cited.indexOf(facts.get(field.key)!.cited) + 1 }}</sup>
             </dd>
             <dd v-else class="quiet">{{ t('species.unknownFact') }}</dd>
           </div>

@@ -60,6 +60,7 @@ export default {
     source: 'Source of {label}',
     sourceShort: 'Source',
     sources: 'Where this comes from',
+    fromExperience: 'from experience',
     rangeHint: 'low to high',
     keep: 'Keep our record',
     cancel: 'Cancel',
