@@ -9,6 +9,7 @@ from __future__ import annotations
 import re
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
+from itertools import combinations
 from typing import Literal
 
 from apercu_core.design.described import (
@@ -141,15 +142,16 @@ def _belongs(aspect: Aspect, apart: Sequence[Aspect]) -> bool:
     return aspect == "sowing_date" and ("species" in apart or ADDED in apart)
 
 
-def worth_knowing(treatments: Sequence[Described], pairs: Iterable[tuple[str, str]]) -> tuple[str, ...]:
-    """What a comparison holds besides, though it isn't a second difference: each said once."""
-    by_name = {one.name: one for one in treatments}
+def worth_knowing(treatments: Sequence[Described]) -> tuple[str, ...]:
+    """What comparisons hold besides, though it isn't a second difference: each said once.
+
+    Covers count whether a control is named or not, since they are compared with each other all the same.
+    """
     bare = [one for one in treatments if not one.covered]
     covers = [one for one in treatments if one.covered]
     out: list[str] = []
-    dated = [(a, b) for a, b in pairs if _belongs("sowing_date", differing(by_name[a], by_name[b]))]
-    dates = {one.aspects["sowing_date"] for one in covers if "sowing_date" in one.aspects}
-    if dated or (bare and len(dates) > 1):
+    apart = (differing(a, b) for a, b in combinations(covers, 2))
+    if any("sowing_date" in aspects and _belongs("sowing_date", aspects) for aspects in apart):
         out.append(
             "Species are sown on different dates. A date belongs to its species' window, so a difference between them "
             "is one of species and date together."

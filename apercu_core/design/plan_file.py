@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import difflib
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from typing import Any, Literal, get_args
@@ -24,6 +23,7 @@ from apercu_core.design.randomisation import (
 )
 from apercu_core.design.treatments import Combination, crossed, listed
 from apercu_core.errors import Refused
+from apercu_core.known_entries import require_known
 
 PlannedDesign = Literal["crd", "rcbd", "paired_strips", "latin_square", "split_plot", "strip_plot"]
 _DESIGNS: tuple[PlannedDesign, ...] = get_args(PlannedDesign)
@@ -128,7 +128,7 @@ def read_plan(raw: object) -> PlanAsked:
     """Check a plan in its JSON shape (docs/plan.md). Raises `Refused` with the entry and what to do."""
     if not isinstance(raw, Mapping):
         raise Refused("bad-specification", "The plan must be a JSON object with a design, treatments and a seed.")
-    _require_known(raw, _KEYS, "The plan")
+    require_known(raw, _KEYS, "The plan has the unknown entry")
     named = raw.get("design")
     if named not in _DESIGNS:
         raise Refused("bad-specification", f"design is {named!r}; it must be one of: {', '.join(_DESIGNS)}.")
@@ -152,14 +152,6 @@ def read_plan(raw: object) -> PlanAsked:
     if design == "strip_plot" and len(factors) > 2:
         raise Refused("bad-specification", f"A strip plot crosses two factors; there are {len(factors)}.")
     return asked
-
-
-def _require_known(raw: Mapping[str, Any], known: Sequence[str], what: str) -> None:
-    for key in raw:
-        if key not in known:
-            near = difflib.get_close_matches(str(key), known, 1)
-            hint = f" Did you mean {near[0]!r}?" if near else f" Known are: {', '.join(known)}."
-            raise Refused("bad-specification", f"{what} has the unknown entry {key!r}.{hint}")
 
 
 def _factors(raw: object) -> dict[str, tuple[str, ...]]:
@@ -200,7 +192,7 @@ def _sites(raw: Mapping[str, Any], design: str, treatments: int) -> tuple[Planne
         raise Refused("bad-specification", "sites must be a list of objects, each with a name.")
     sites = []
     for i, site in enumerate(given):
-        _require_known(site, _SITE_KEYS, f"sites.{i}")
+        require_known(site, _SITE_KEYS, f"sites.{i} has the unknown entry")
         name = site.get("name")
         if not isinstance(name, str) or not name.strip():
             raise Refused("bad-specification", f"sites.{i} has no name.")

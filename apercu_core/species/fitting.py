@@ -1,6 +1,6 @@
 """Which species fit a purpose and a place: three lists, each with its reasons.
 
-What fits is ranked. What can't be judged, since something that is asked isn't known of it stands apart, without
+What fits is ranked. What can't be judged, since something that is asked isn't known of it, stands apart, without
 points. What can't work is out.
 """
 

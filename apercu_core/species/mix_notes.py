@@ -8,6 +8,7 @@ from apercu_core.species.carried import parts_of
 from apercu_core.species.mix_parts import Component
 from apercu_core.species.record import Species
 from apercu_core.species.rules.finding import degrees
+from apercu_core.words import listed
 
 SEPARATION_RATIO = 8.0
 """Seeds whose thousand-kernel weights differ by more sort themselves in the box; thumb."""
@@ -25,7 +26,7 @@ def separation_of(seeds: Sequence[tuple[Species, float | None]]) -> str:
     chaffy = [species.name for species, _ in seeds if species.is_one_of("seed_shape", "chaffy")]
     if chaffy and len(seeds) > len(chaffy):
         flow = "it bridges in the box and flows unevenly. Stir it, or use a box for such seed."
-        said.append(f"Seed of {_and(chaffy)} is chaffy: {flow}")
+        said.append(f"Seed of {_listed(chaffy)} is chaffy: {flow}")
     return " ".join(part for part in said if part)
 
 
@@ -41,7 +42,7 @@ def _by_weight(seeds: Sequence[tuple[Species, float | None]]) -> str:
     if unknown:
         return (
             "Whether the seeds sort themselves in the box can't be judged: the seed weight of "
-            f"{_and(unknown)} is unknown."
+            f"{_listed(unknown)} is unknown."
         )
     return ""
 
@@ -81,10 +82,10 @@ def _support(standing: Sequence[Component]) -> Iterator[str]:
     climbers = [c.species.name for c in standing if c.species.is_one_of("climbing", "yes")]
     carriers = [c.species.name for c in standing if c.species.is_one_of("supports", "yes")]
     if climbers and carriers:
-        yield f"{_and(carriers)} can carry {_and(climbers)}."
+        yield f"{_listed(carriers)} can carry {_listed(climbers)}."
     elif climbers:
         need = "needs" if len(climbers) == 1 else "need"
-        yield f"{_and(climbers)} {need} support, and nothing here stands up to give it."
+        yield f"{_listed(climbers)} {need} support, and nothing here stands up to give it."
 
 
 def _balance(standing: Sequence[Component]) -> Iterator[str]:
@@ -141,8 +142,8 @@ def _inoculants(standing: Sequence[Component]) -> Iterator[str]:
 
 
 def _names(components: Sequence[Component]) -> str:
-    return _and([c.species.name for c in components])
+    return _listed([c.species.name for c in components])
 
 
-def _and(names: Sequence[str]) -> str:
-    return names[0] if len(names) == 1 else f"{', '.join(names[:-1])} and {names[-1]}"
+def _listed(names: Sequence[str]) -> str:
+    return listed(names, most=len(names))

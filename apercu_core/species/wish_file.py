@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-import difflib
 import math
 from collections.abc import Mapping
 from datetime import date
 from typing import Any, Literal, cast
 
 from apercu_core.errors import Refused
+from apercu_core.known_entries import require_known
 from apercu_core.species.record import SERVICES
 from apercu_core.species.wish import WAYS, Frosts, Wish, frosts_around
 
@@ -23,8 +23,7 @@ def read_wish(raw: object) -> Wish:
     """The wish of such an object. Raises `Refused` where an entry or its value is unknown."""
     if not isinstance(raw, Mapping):
         raise _wrong('The wish must be a JSON object, such as {"purposes": {"weeds": 3}}.')
-    for key in raw:
-        _require_known(key, _KEYS, "The wish has the unknown entry")
+    require_known(raw, _KEYS, "The wish has the unknown entry", "bad-value")
     return Wish(
         _purposes(raw.get("purposes")),
         _frosts(raw),
@@ -47,21 +46,14 @@ def _wrong(text: str) -> Refused:
     return Refused("bad-value", text)
 
 
-def _require_known(key: object, known: tuple[str, ...], what: str) -> None:
-    if key not in known:
-        near = difflib.get_close_matches(str(key), known, 1)
-        hint = f" Did you mean {near[0]!r}?" if near else f" Known are: {', '.join(known)}."
-        raise _wrong(f"{what} {key!r}.{hint}")
-
-
 def _purposes(raw: object) -> dict[str, int]:
     if raw is None:
         return {}
     if not isinstance(raw, Mapping):
         raise _wrong("purposes must be an object: each purpose with its weight, 0 to 3.")
+    require_known(raw, tuple(SERVICES), "purposes has the unknown purpose", "bad-value")
     weights = {}
     for key, weight in raw.items():
-        _require_known(key, tuple(SERVICES), "purposes has the unknown purpose")
         if isinstance(weight, bool) or weight not in (0, 1, 2, 3):
             raise _wrong(f"The weight of {key} is {weight!r}; it must be 0, 1, 2 or 3.")
         weights[str(key)] = int(weight)

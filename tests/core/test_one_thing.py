@@ -150,20 +150,21 @@ def test_a_list_of_treatments_is_called_as_an_agronomist_would(treatments, contr
     assert {(one.base, one.treatment): (set(one.aspects), one.through) for one in called} == found
 
 
-def worth(*treatments, controls=()):
-    return " ".join(worth_knowing(treatments, compared([one.name for one in treatments], controls)))
+def worth(*treatments):
+    return " ".join(worth_knowing(treatments))
 
 
 def test_what_a_comparison_holds_besides_is_said_once():
     dated = (sown("o", oat(100), sowing_date="20 Aug"), sown("r", rye(), sowing_date="1 Oct"))
-    assert worth(*dated) == worth(BARE, *dated, controls=["bare"])
+    assert worth(*dated) == worth(BARE, *dated)
     assert "belongs to its species' window" in worth(*dated)
-    assert "Add a bare control at each kill date" in worth(BARE, *CROSSED, controls=["bare"])
+    assert worth(BARE, sown("a", rye(), sowing_date="1 Sep"), sown("b", rye(), sowing_date="1 Oct")) == ""
+    assert "Add a bare control at each kill date" in worth(BARE, *CROSSED)
     late = sown("bare", kill_timing="late")
-    assert "bare control" not in worth(late, *CROSSED, controls=["bare"])
+    assert "bare control" not in worth(late, *CROSSED)
     drilled = sown("r", rye(), sowing_method="drilled")
-    assert "Does bare get the same pass of the drill" in worth(BARE, drilled, controls=["bare"])
-    assert worth(sown("bare", machine_pass="drill, empty"), drilled, controls=["bare"]) == ""
+    assert "Does bare get the same pass of the drill" in worth(BARE, drilled)
+    assert worth(sown("bare", machine_pass="drill, empty"), drilled) == ""
 
 
 def test_what_would_part_a_pair_makes_sense_in_a_field():

@@ -160,7 +160,8 @@ def test_frozen_ground_asks_for_no_warmth_and_no_autumn():
 @pytest.mark.parametrize(
     ("missing", "wish"),
     [
-        ("kill", {"winter": "dies", "mild_winter": -10}), ("sow_before_frost", {"frosts": Frosts(20)}),
+        ("kill", {"winter": "dies", "mild_winter": -10}), ("kill", {"frosts": Frosts(None, -20, 190)}),
+        ("sow_before_frost", {"frosts": Frosts(20)}),
         ("germination_min", {"soil": 10}), ("salt", {"saline": True}), ("wet", {"wet": True}), ("weeds", {}),
         ("stock_danger", {"grazed": True}), ("frost_seeded", {"ways": ("frost_seeded",)}),
         ("cover_days", {"days": 45}), ("drilled", {"ways": ("drilled",)}),
@@ -171,6 +172,16 @@ def test_what_is_asked_and_unknown_stands_apart_without_points(missing, wish):
     assert (len(found.unknown), found.score, found.out) == (1, None, ())
     if missing != "weeds":
         assert judged(one(**{missing: None})).score == 80  # what isn't asked judges nothing
+
+
+def test_shed_seed_costs_only_where_the_cover_stands_until_it_is_ripe():
+    def costs(key, **wish):
+        return any("sheds ripe seed" in cost.text for cost in judged(SHIPPED[key], **wish).costs)
+
+    assert costs("hairy-vetch", frosts=Frosts(40), days=280)  # it lives on and ripens in summer
+    assert not costs("hairy-vetch", frosts=Frosts(40), days=50)
+    assert not costs("buckwheat", frosts=Frosts(45))  # the first frost ends it
+    assert costs("buckwheat", frosts=Frosts(80))
 
 
 def test_warm_and_tender_plants_need_warm_soil_time_and_no_spring_frost():

@@ -7,6 +7,7 @@ from collections.abc import Iterator
 from apercu_core.species.carried import Danger, dangers_in
 from apercu_core.species.record import Species
 from apercu_core.species.rules.finding import Finding, cost, note, unknown
+from apercu_core.species.rules.winter import is_tender
 from apercu_core.species.wish import Wish
 
 GRAVE_COST, MANAGEABLE_COST = 30.0, 8.0
@@ -38,15 +39,15 @@ def _told(danger: Danger) -> str:
 
 
 def seed(species: Species, wish: Wish) -> Iterator[Finding]:
-    standing = [days for days in (wish.days, wish.frosts.until_first) if days is not None and days >= 0]
-    kill = species.range("kill")
-    ends_early = bool(standing) and min(standing) < RIPE_SEED_DAYS and (wish.days is not None or _dies(kill, wish))
-    if species.is_one_of("seed_risk", "high") and not ends_early:
+    if species.is_one_of("seed_risk", "high") and not _ends_early(species, wish):
         yield cost(SEED_COST, "It easily sheds ripe seed: end it before.")
     if species.is_one_of("hard_seed", "yes"):
         yield cost(SEED_COST, "Its hard seed can come up for years.")
 
 
-def _dies(kill: tuple[float, float] | None, wish: Wish) -> bool:
-    """Whether frost ends it in the autumn of sowing."""
-    return wish.winter == "dies" or (kill is not None and kill[0] >= -2)
+def _ends_early(species: Species, wish: Wish) -> bool:
+    """Whether it is ended, or killed by the frosts of its first autumn, before any seed is ripe."""
+    if wish.days is not None:
+        return wish.days < RIPE_SEED_DAYS
+    until = wish.frosts.until_first
+    return until is not None and 0 <= until < RIPE_SEED_DAYS and (wish.winter == "dies" or is_tender(species))

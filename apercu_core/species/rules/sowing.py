@@ -6,12 +6,11 @@ from collections.abc import Iterator
 
 from apercu_core.species.record import Species
 from apercu_core.species.rules.finding import Finding, between, cost, degrees, note, out, unknown
+from apercu_core.species.rules.winter import is_tender
 from apercu_core.species.wish import Wish
 
 TOO_SHORT = 14.0
 """Days short of the time that a species needs at which it isn't worth its seed; fewer cost a point each. Thumb."""
-TENDER = -2.0
-"""°C: what is killed from here on is killed by the first frost."""
 WARM_SOIL, WARM_DAYS = 18.0, 60.0
 """What a warm-season species needs where its own record doesn't say more; thumb."""
 COOL_SOIL = 25.0
@@ -24,8 +23,7 @@ DEEP_SEED_CM, DEEP_SEED_COST = 2.5, 8.0
 
 def frosts(species: Species, wish: Wish) -> Iterator[Finding]:
     """The first frost of autumn and the last of spring; sowing on frozen ground doesn't ask for the first."""
-    kill, season = species.range("kill"), species.text("season")
-    tender = kill is not None and kill[0] >= TENDER
+    season, tender = species.text("season"), is_tender(species)
     until, since = wish.frosts.until_first, wish.frosts.since_last
     if until is not None and not wish.only_frost_seeded:
         yield from _before_first(species, until, tender)
@@ -36,7 +34,9 @@ def frosts(species: Species, wish: Wish) -> Iterator[Finding]:
                 WINTER_TYPE_COST, f"It is a winter type, sown {ahead} days before the first frost: too early, it runs "
                 "to disease or heads poorly.",
             )  # fmt: skip
-    if since is not None and since < 0 and tender:
+    if since is not None and since < 0 and species.range("kill") is None:
+        yield unknown("Whether the last frosts of spring kill it isn't known.")
+    elif since is not None and since < 0 and tender:
         yield out(f"Sown {-since} days before the last frost, and frost kills it.")
     elif since is not None and (needed := species.range("sow_after_frost")) is not None:
         yield from _short(needed[0] - since, f"Sown {_apart(since, 'last')}", f"at least {needed[0]:g} days after it")

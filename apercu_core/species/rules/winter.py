@@ -12,8 +12,16 @@ MAY_DIE_COST, MAY_LIVE_COST = 15.0, 30.0
 """Points for a winter that may kill what is to live, and for one that may spare what is to die; thumb. The second is
 dearer: what surely dies stands before what may need a second pass, however well that serves.
 """
+TENDER = -2.0
+"""°C: what is killed from here on is killed by the first frost."""
 BEYOND_HARDY = 2.0
 """°C below the hardy type's kill temperature at which everything is surely dead; thumb."""
+
+
+def is_tender(species: Species) -> bool:
+    """Whether the first frost kills even its hardy types; False also where that isn't known."""
+    kill = species.range("kill")
+    return kill is not None and kill[0] >= TENDER
 
 
 def winter(species: Species, wish: Wish) -> Iterator[Finding]:

@@ -55,7 +55,7 @@ class OneThingView(APIView):
         cautions = [
             {"treatment": id, "said": said} for id in by_id if (said := cautions_about(cover_of(kept[id], species)))
         ]
-        worth = [_named(said, names) for said in worth_knowing(told, pairs)]
+        worth = [_named(said, names) for said in worth_knowing(told)]
         return Response(shapes.OneThingOut({"mixed": found, "cautions": cautions, "worth_knowing": worth}).data)
 
 
