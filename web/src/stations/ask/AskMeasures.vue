@@ -222,6 +222,7 @@ function changeSheet(m: MeasureDraft, sheet: string) {
   grid-template-columns: repeat(auto-fill, minmax(146px, 1fr));
   gap: 10px;
   margin-bottom: 10px;
+  align-items: start;
 }
 .wide {
   grid-column: span 2;
