@@ -15,6 +15,7 @@ CASES = [
     *(Case("rcbd", block) for block in (0.0, 1.0)),
     *(Case("split_plot", 1.0, whole) for whole in (0.0, 1.0, 2.0)),
     Case("strip_plot", 1.0, 0.7, 0.7),
+    *(Case("incomplete_block", 1.0, within) for within in (0.0, 1.0, 2.0)),
 ]
 
 

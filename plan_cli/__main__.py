@@ -19,16 +19,19 @@ REFUSED = 2
 
 
 def table_of(asked: PlanAsked, placed: Sequence[PlacedPlot]) -> list[dict[str, Any]]:
-    """One row for each plot; `site` only where there are sites, a column for each factor, metres to the millimetre."""
+    """One row for each plot, metres to the millimetre: `site` and `incomplete_block` only where there are such, and a
+    column for each factor.
+    """
     rows = []
     for one in placed:
         p, blocked = one.plot, asked.design != "crd"
         site = {"site": p.site} if p.site else {}
+        inside = {"incomplete_block": p.incomplete_block} if p.incomplete_block else {}
         levels = dict(p.levels)
         rows.append(
             {
                 **site, "plot": p.number, "block": p.block if blocked else "", "row": p.row, "column": p.column,
-                "whole_plot": p.whole_plot or "", "treatment": p.treatment,
+                "whole_plot": p.whole_plot or "", **inside, "treatment": p.treatment,
                 **{name: levels.get(name, "") for name in asked.factors},
                 "x_m": round(one.place.x, 3), "y_m": round(one.place.y, 3),
             }

@@ -40,7 +40,7 @@ def board_contrasts(model: LinearModel, base: Against, method: Method, alpha: fl
     q, r = np.linalg.qr(model.x)
     means = to_means @ np.linalg.inv(r) @ q.T
     levels = model.factors[model.treatments[0]].levels
-    others, controls = _compared(levels, base)
+    others, controls = compared(levels, base)
     weights = means[others] - means[controls]
     rests = projections(model)
     dfs = np.array([float(rest.shape[1]) for rest in rests])
@@ -52,7 +52,8 @@ def board_contrasts(model: LinearModel, base: Against, method: Method, alpha: fl
     )  # fmt: skip
 
 
-def _compared(levels: Sequence[str], base: Against) -> tuple[Ints, Ints]:
+def compared(levels: Sequence[str], base: Against) -> tuple[Ints, Ints]:
+    """Indices of the treatments that are compared, and of the control of each."""
     of = {level: base for level in levels if level != base} if isinstance(base, str) else base
     pairs = sorted((levels.index(a), levels.index(b)) for a, b in of.items() if a in levels and b in levels)
     return np.array([a for a, _ in pairs]), np.array([b for _, b in pairs])

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from scipy import special
@@ -100,7 +100,7 @@ def outlook(
     """
     if margin is not None and not (math.isfinite(margin) and margin > 0):
         raise Refused("bad-value", f"The margin is {margin:g}; it must be a number above 0.")
-    kinds = kinds_of_difference(plan.frame(blocks), spread)
+    kinds = _kinds(plan, blocks, spread, compared)
     board = kinds[-1]
     kinds += (over_sites(board, sites),) if sites > 1 else ()
     now, then = compared or (board, board_difference(plan.frame(_one_more(plan, blocks)), spread))
@@ -115,6 +115,19 @@ def outlook(
         tuple(Seen(kind, detectable_difference(kind.standard_error, kind.df, _unadjusted(kind.df, plan.alpha)))
               for kind in kinds),
     )  # fmt: skip
+
+
+def _kinds(
+    plan: PlannedComparison, blocks: int, spread: Spread, compared: tuple[Difference, Difference] | None
+) -> tuple[Difference, ...]:
+    """In incomplete blocks there is one kind, whose precision only the arrangement tells."""
+    if plan.design == "incomplete_block":
+        if compared is None:
+            raise Refused(
+                "not-built", "What incomplete blocks can see depends on their arrangement: give its comparison."
+            )
+        return (replace(compared[0], name="two treatments"),)
+    return kinds_of_difference(plan.frame(blocks), spread)
 
 
 def _one_more(plan: PlannedComparison, blocks: int) -> int:

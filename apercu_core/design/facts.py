@@ -11,7 +11,7 @@ from apercu_core.statistics.specification import Design
 
 READ_AS: dict[PlannedDesign, Design] = {
     "crd": "crd", "rcbd": "rcbd", "paired_strips": "rcbd", "latin_square": "latin_square", "split_plot": "split_plot",
-    "strip_plot": "strip_plot",
+    "strip_plot": "strip_plot", "incomplete_block": "incomplete_block",
 }  # fmt: skip
 """The analysis of each design: paired strips are blocks of two."""
 
@@ -31,7 +31,7 @@ def facts_of(plots: Iterable[PlannedPlot], design: PlannedDesign) -> tuple[PlotF
         PlotFacts(
             str(p.number), "" if design == "crd" else block_name(p.block), p.treatment, p.position,
             whole_plot=_name(p.whole_plot), row_strip=_name(p.row_strip), column_strip=_name(p.column_strip),
-            row=_name(p.row), column=_name(p.column),
+            row=_name(p.row), column=_name(p.column), incomplete_block=_name(p.incomplete_block),
         )
         for p in plots
     )  # fmt: skip

@@ -39,6 +39,7 @@ class ImportedPlot:
     column: str = ""
     design: str = ""
     site: str = ""
+    incomplete_block: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -175,9 +176,9 @@ def _from_table(
 
 
 def _plot(given: Mapping[str, Any], label: str, treatment: str, place: Rectangle) -> ImportedPlot:
-    named = ("block", "whole_plot", "row", "column", "design", "site")
-    block, whole_plot, row, column, design, site = (str(given.get(key) or "").strip() for key in named)
-    return ImportedPlot(label, block, treatment, place, None, whole_plot, row, column, design, site)
+    named = ("whole_plot", "row", "column", "design", "site", "incomplete_block")
+    block, *others = (str(given.get(key) or "").strip() for key in ("block", *named))
+    return ImportedPlot(label, block, treatment, place, None, *others)
 
 
 def _boxes(names: Sequence[str], size: PlotSize | None) -> tuple[str, ...]:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 from typing import cast, get_args
@@ -17,6 +18,7 @@ SAID: dict[PlannedDesign, str] = {
     "latin_square": "Latin square",
     "split_plot": "split plot",
     "strip_plot": "strip plot",
+    "incomplete_block": "incomplete blocks",
 }
 
 Levels = Mapping[str, Mapping[str, str]]
@@ -25,11 +27,15 @@ Levels = Mapping[str, Mapping[str, str]]
 
 @dataclass(frozen=True, slots=True)
 class ImportedDesign:
-    """`whole_factor`: of whole plots, or of the rows of a strip plot; `column_factor`: of its columns."""
+    """`whole_factor`: of whole plots, or of the rows of a strip plot; `column_factor`: of its columns.
+
+    `block_size`: plots in the largest incomplete block, 0 for other designs.
+    """
 
     design: PlannedDesign
     whole_factor: str = ""
     column_factor: str = ""
+    block_size: int = 0
 
 
 def design_of(found: Imported, levels: Levels, chosen: str) -> ImportedDesign:
@@ -55,11 +61,14 @@ def design_of(found: Imported, levels: Levels, chosen: str) -> ImportedDesign:
         _require_square(plots)
         return ImportedDesign(design)
     _require(plots, design, block=True, whole_plot=design == "split_plot", row=design == "strip_plot",
-             column=design == "strip_plot")  # fmt: skip
+             column=design == "strip_plot", incomplete_block=design == "incomplete_block")  # fmt: skip
     if len({p.block for p in plots}) < 2:
         raise Refused("no-replication", f"All plots lie in block {plots[0].block}. Give each plot its own block.")
     if design == "paired_strips":
         _require_pairs(plots)
+    if design == "incomplete_block":
+        sizes = Counter((p.block, p.incomplete_block) for p in plots)
+        return ImportedDesign(design, block_size=max(sizes.values()))
     if design == "split_plot":
         return ImportedDesign(design, _factor(plots, levels, lambda p: p.whole_plot, "whole plots", "whole_plot"))
     if design == "strip_plot":
@@ -71,11 +80,13 @@ def design_of(found: Imported, levels: Levels, chosen: str) -> ImportedDesign:
 
 def _require(
     plots: Sequence[ImportedPlot], design: PlannedDesign, *, block: bool = False, whole_plot: bool = False,
-    row: bool = False, column: bool = False,
+    row: bool = False, column: bool = False, incomplete_block: bool = False,
 ) -> None:  # fmt: skip
     """Each plot must say in which units of the design it lies."""
     wrong = []
-    for name, needed in (("block", block), ("whole_plot", whole_plot), ("row", row), ("column", column)):
+    asked = (("block", block), ("whole_plot", whole_plot), ("row", row), ("column", column),
+             ("incomplete_block", incomplete_block))  # fmt: skip
+    for name, needed in asked:
         for plot in plots if needed else ():
             text = str(getattr(plot, name))
             if not text:

@@ -10,11 +10,13 @@ from apercu_core.design.constrained import drawn_within
 from apercu_core.design.constraints import Constraint, Kind
 from apercu_core.design.draw import Draw, InOrder
 from apercu_core.design.geodesy import Origin
+from apercu_core.design.incomplete_blocks import usual_size
 from apercu_core.design.layout import PlotSize, Rectangle, place
 from apercu_core.design.randomisation import (
     PlannedPlot,
     draw_anywhere,
     draw_blocks,
+    draw_incomplete_blocks,
     draw_latin_square,
     draw_once,
     draw_paired_strips,
@@ -25,10 +27,10 @@ from apercu_core.design.treatments import Combination, crossed, listed
 from apercu_core.errors import Refused
 from apercu_core.known_entries import require_known
 
-PlannedDesign = Literal["crd", "rcbd", "paired_strips", "latin_square", "split_plot", "strip_plot"]
+PlannedDesign = Literal["crd", "rcbd", "paired_strips", "latin_square", "split_plot", "strip_plot", "incomplete_block"]
 _DESIGNS: tuple[PlannedDesign, ...] = get_args(PlannedDesign)
 _KEYS = (
-    "design treatments factors control blocks whole_plot_factor row_factor column_factor seed plot_width_m "
+    "design treatments factors control blocks block_size whole_plot_factor row_factor column_factor seed plot_width_m "
     "plot_length_m alley_m gap_m origin bearing_deg sites constraints removed name title systematic "
     "demonstration"
 ).split()
@@ -50,7 +52,8 @@ class PlanAsked:
     """Everything that a plan is drawn from. `factors`: name → levels, empty for a plain list.
 
     `systematic`: treatments stand as listed, without chance; `demonstration`: one plot of each is enough. Both are
-    described, never tested.
+    described, never tested. `block_size`: the most plots in an incomplete block, whose replicates are the `blocks` of a
+    site.
     """
 
     design: PlannedDesign
@@ -66,6 +69,7 @@ class PlanAsked:
     serpentine: bool = False
     systematic: bool = False
     demonstration: bool = False
+    block_size: int = 0
 
 
 @dataclass(frozen=True, slots=True)
@@ -119,6 +123,8 @@ def _drawn(draw: Draw, asked: PlanAsked, blocks: int) -> tuple[PlannedPlot, ...]
         return draw_latin_square(draw, t)
     if asked.design == "split_plot":
         return draw_split_plot(draw, t, asked.whole_plot_factor, blocks)
+    if asked.design == "incomplete_block":
+        return draw_incomplete_blocks(draw, t, asked.block_size, blocks, serpentine=asked.serpentine)
     if asked.design == "strip_plot":
         return draw_strip_plot(draw, t, asked.row_factor, asked.column_factor, blocks)
     return draw_blocks(draw, t, blocks, serpentine=asked.serpentine)
@@ -145,7 +151,7 @@ def read_plan(raw: object) -> PlanAsked:
         _factor(raw, "row_factor", factors, design == "strip_plot"),
         _factor(raw, "column_factor", factors, design == "strip_plot"),
         _constraints(raw.get("constraints"), treatments), systematic=_flag(raw, "systematic"),
-        demonstration=_flag(raw, "demonstration"),
+        demonstration=_flag(raw, "demonstration"), block_size=_block_size(raw, design, len(treatments)),
     )  # fmt: skip
     if design == "strip_plot" and asked.row_factor == asked.column_factor:
         raise Refused("bad-specification", "row_factor and column_factor are the same; each strip needs its own.")
@@ -218,6 +224,20 @@ def _blocks(raw: Mapping[str, Any], what: str, otherwise: object, design: str, t
     if isinstance(blocks, bool) or not isinstance(blocks, int) or not 1 <= blocks <= 1000:
         raise Refused("bad-specification", f"{what} is {blocks!r}; it must be a whole number from 2 to 1000.")
     return blocks
+
+
+def _block_size(raw: Mapping[str, Any], design: str, treatments: int) -> int:
+    """As the file says it, else the usual one."""
+    size = raw.get("block_size")
+    if design != "incomplete_block":
+        if size is not None:
+            raise Refused("bad-specification", f"block_size belongs to design incomplete_block, not to {design}.")
+        return 0
+    if size is None:
+        return usual_size(treatments)
+    if isinstance(size, bool) or not isinstance(size, int):
+        raise Refused("bad-specification", f"block_size is {size!r}; it must be a whole number from 2.")
+    return size
 
 
 def _origin(raw: Mapping[str, Any], whose: str) -> Origin | None:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from apercu_core.design.incomplete_blocks import usual_size
 from apercu_core.design.plan_file import PlannedDesign
 
 
@@ -22,6 +23,7 @@ class Proposal:
     """`whole_factor`: of whole plots, or of the rows of a strip plot; `column_factor`: of its columns.
 
     `impossible`: why no design that can be drawn here keeps to what the machines can do; empty where one does.
+    `block_size`: plots in an incomplete block, 0 for other designs.
     """
 
     design: PlannedDesign
@@ -29,6 +31,7 @@ class Proposal:
     whole_factor: str = ""
     column_factor: str = ""
     impossible: str = ""
+    block_size: int = 0
 
 
 FEW_PAIRS = 6
@@ -60,7 +63,7 @@ def propose(factors: Sequence[FactorFacts], treatments: int) -> Proposal:
             whole.name,
             impossible=strips_lost(factors, "split_plot", whole.name, ""),
         )
-    if len(factors) > 1:
+    if len(factors) > 1 and treatments < MANY_TREATMENTS:
         return Proposal("rcbd", "Every machine can change from plot to plot, so all combinations stand in each block.")
     if treatments == 2:
         return Proposal(
@@ -70,9 +73,11 @@ def propose(factors: Sequence[FactorFacts], treatments: int) -> Proposal:
         )
     if treatments >= MANY_TREATMENTS:
         return Proposal(
-            "rcbd",
-            f"A block of {treatments} plots is long, and long blocks are seldom even. Incomplete blocks can't be drawn "
-            "yet: take fewer treatments, or lay blocks where the field is most even.",
+            "incomplete_block",
+            f"A block of {treatments} plots is long, and long blocks are seldom even. Each replicate is parted into "
+            f"incomplete blocks of about {usual_size(treatments)} plots, small enough to be even, and the treatments "
+            "that share one change from replicate to replicate.",
+            block_size=usual_size(treatments),
         )
     return Proposal("rcbd", "Blocks across the slope or drift take its differences out of the comparison.")
 
@@ -80,6 +85,7 @@ def propose(factors: Sequence[FactorFacts], treatments: int) -> Proposal:
 _SAID = {
     "crd": "completely randomised plan", "rcbd": "plan in complete blocks", "paired_strips": "plan of paired strips",
     "latin_square": "Latin square", "split_plot": "split plot", "strip_plot": "strip plot",
+    "incomplete_block": "plan in incomplete blocks",
 }  # fmt: skip
 
 

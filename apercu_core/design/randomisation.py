@@ -6,6 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 from apercu_core.design.draw import ALGORITHM, Draw
+from apercu_core.design.incomplete_blocks import find_incomplete_blocks
 from apercu_core.design.treatments import Combination, Levels
 from apercu_core.errors import Refused
 
@@ -15,7 +16,8 @@ class PlannedPlot:
     """`block` and `position` count from 1; `position` runs along the block.
 
     `row`, `column`: place in the field's grid, from 1; `whole_plot`: number of the whole plot within its block, in a
-    split plot; `row_strip`, `column_strip`: within the block of a strip plot; `site`: in which field.
+    split plot; `row_strip`, `column_strip`: within the block of a strip plot; `incomplete_block`: within its replicate,
+    which is then the `block`; `site`: in which field.
     """
 
     number: int
@@ -28,6 +30,7 @@ class PlannedPlot:
     whole_plot: int | None = None
     row_strip: int | None = None
     column_strip: int | None = None
+    incomplete_block: int | None = None
     site: str = ""
 
 
@@ -167,6 +170,26 @@ def draw_split_plot(
         rows.append([t for group in order for t in group])
         numbers.append([i for i, group in enumerate(order, start=1) for _ in group])
     return tuple(replace(p, whole_plot=numbers[p.block - 1][p.position - 1]) for p in _numbered(rows, False))
+
+
+def draw_incomplete_blocks(
+    draw: Draw, treatments: Sequence[Combination], size: int, replicates: int, *, serpentine: bool = False
+) -> tuple[PlannedPlot, ...]:
+    """Each replicate a row of the field, its incomplete blocks of at most `size` plots side by side.
+
+    Which treatments meet is settled by `incomplete_blocks`; chance says which treatment has which number in it, and the
+    order of replicates, of blocks and of plots.
+    """
+    require_plan(treatments, replicates)
+    arrangement = find_incomplete_blocks(len(treatments), size, replicates).replicates
+    numbered = draw.shuffled(treatments)
+    rows, numbers = [], []
+    for replicate in draw.shuffled(arrangement):
+        order = [draw.shuffled([numbered[t] for t in block]) for block in draw.shuffled(replicate)]
+        rows.append([t for block in order for t in block])
+        numbers.append([i for i, block in enumerate(order, start=1) for _ in block])
+    plots = _numbered(rows, serpentine)
+    return tuple(replace(p, incomplete_block=numbers[p.block - 1][p.position - 1]) for p in plots)
 
 
 def draw_strip_plot(

@@ -12,9 +12,10 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from apercu_core.arrays import Bools, Floats
-from apercu_core.design.board_contrasts import board_contrasts
+from apercu_core.arrays import Bools, Floats, Ints
+from apercu_core.design.board_contrasts import board_contrasts, compared
 from apercu_core.design.chances import Chances
+from apercu_core.design.interblock import is_interblock, read_runs
 from apercu_core.errors import Refused
 from apercu_core.statistics.balanced_reml import held_squares
 from apercu_core.statistics.distributions import f_upper, t_quantile
@@ -70,7 +71,8 @@ def simulate(
     model: LinearModel, assumed: Assumed, base: Against, margin: float, method: Method, *, alpha: float = 0.05,
     runs: int = 10_000, seed: int = 1,
 ) -> Simulated:  # fmt: skip
-    """Simulate `runs` trials of one treatment factor. `margin` > 0: absolute. Raises `Refused` for unbalanced plans.
+    """Simulate `runs` trials of one treatment factor. `margin` > 0: absolute. Raises `Refused` for plans that are
+    neither balanced nor of incomplete blocks.
 
     `base`: the control of all, or each treatment's own.
     """
@@ -86,29 +88,51 @@ def _drawn(
     model: LinearModel, assumed: Assumed, base: Against, margin: float, method: Method, *, alpha: float, runs: int,
     seed: int,
 ) -> Draws:  # fmt: skip
-    """The runs one by one.
-
-    Variances are estimated as the board does: held at zero where they would fall below it. Degrees of freedom are
-    Satterthwaite's at these, in a balanced plan those of Kenward and Roger too.
-    """
-    board = board_contrasts(model, base, method, alpha)
+    """The runs one by one."""
     factor = model.factors[model.treatments[0]]
     rng = np.random.default_rng(seed)
     truth = np.asarray(assumed.truth)
     y = truth[factor.codes] + rng.normal(0, assumed.sigmas[-1], (runs, len(model.y)))
     for stratum, sigma in zip(model.strata, assumed.sigmas, strict=False):
         y += rng.normal(0, sigma, (runs, int(stratum.codes.max()) + 1))[:, stratum.codes]
+    read = _interblock if is_interblock(model) else _balanced
+    others, controls, estimate, half, tested, protected = read(model, y, base, method, alpha)
+    found = _sorted_out(estimate, half, margin, truth[others] - truth[controls], protected)
+    names = tuple(factor.levels[i] for i in others)
+    return Draws(names, estimate, half, tested, found)
+
+
+_Read = tuple[Ints, Ints, Floats, Floats, Floats, Bools]
+"""Indices of treatments and of their controls; estimates, half-widths of intervals and of planned tests' (m, runs); in
+which runs the overall test forbids comparing (runs,).
+"""
+
+
+def _balanced(model: LinearModel, y: Floats, base: Against, method: Method, alpha: float) -> _Read:
+    """Variances are estimated as the board does: held at zero where they would fall below it. Degrees of freedom are
+    Satterthwaite's at these, in a balanced plan those of Kenward and Roger too.
+    """
+    board = board_contrasts(model, base, method, alpha)
     squares = np.stack([np.square(y @ rest).mean(1) for rest in board.rests])  # (strata, runs)
     held = held_squares(squares, board.dfs, board.expected) if model.strata else squares
     variance, df = board.comparing.variance_and_df(held)
     half = board.comparing.critical(held, df) * np.sqrt(variance)
-    estimate = board.weights @ y.T
-    protected = np.zeros(runs, dtype=bool)
+    protected = np.zeros(len(y), dtype=bool)
     if method == "lsd":
         protected = _overall_p(model, board.means @ y.T, squares, board.dfs) >= alpha
-    found = _sorted_out(estimate, half, margin, truth[board.others] - truth[board.controls], protected)
-    names = tuple(factor.levels[i] for i in board.others)
-    return Draws(names, estimate, half, t_quantile(alpha, df) * np.sqrt(variance), found)
+    tested = t_quantile(alpha, df) * np.sqrt(variance)
+    return board.others, board.controls, board.weights @ y.T, half, tested, protected
+
+
+def _interblock(model: LinearModel, y: Floats, base: Against, method: Method, alpha: float) -> _Read:
+    """Incomplete blocks, whose variance each run estimates anew."""
+    if method == "lsd":
+        raise Refused("not-built", "The chances of a protected LSD aren't worked out for incomplete blocks.")
+    others, controls = compared(model.factors[model.treatments[0]].levels, base)
+    read = read_runs(model, y, others, controls, method, alpha)
+    error = np.sqrt(read.variance)
+    tested = t_quantile(alpha, read.df) * error
+    return others, controls, read.estimate, read.critical * error, tested, np.zeros(len(y), dtype=bool)
 
 
 def _planned(estimate: Floats, half: Floats, margin: float) -> tuple[Floats, Floats, Floats]:

@@ -30,8 +30,8 @@ class Doubt:
 class PlotFacts:
     """One plot. `position`: its place along the block, from 1, where known; `block` empty in designs without.
 
-    `whole_plot`, `row_strip`, `column_strip`: in which larger unit of its block it lies, in designs that have them;
-    `row`, `column`: of a Latin square.
+    `whole_plot`, `row_strip`, `column_strip`, `incomplete_block`: in which larger unit of its block it lies, in designs
+    that have them; with incomplete blocks the `block` is the replicate. `row`, `column`: of a Latin square.
     """
 
     label: str
@@ -43,6 +43,7 @@ class PlotFacts:
     column_strip: str = ""
     row: str = ""
     column: str = ""
+    incomplete_block: str = ""
 
 
 @dataclass(frozen=True, slots=True)

@@ -20,7 +20,8 @@ class How:
     """The method in force. Dunnett compares with the base treatment only; the others' families are all pairs.
 
     `block_effect`: None: as the design has it, fixed where plots are the only units that were randomised and every
-    block holds every treatment, since that is exact; random else. `counts`: how much counts and k of n vary, where one
+    block holds every treatment, since that is exact, and for the complete replicates of incomplete blocks; random
+    else. `counts`: how much counts and k of n vary, where one
     stratum judges them.
     """
 
@@ -44,7 +45,8 @@ def in_force(how: How, design: Design, plots: Sequence[PlotFacts]) -> How:
     for plot in plots:
         blocks.setdefault(plot.block, set()).add(plot.treatment)
     complete = all(held == treatments for held in blocks.values())
-    return replace(how, block_effect="fixed" if design in ONE_STRATUM and complete else "random")
+    of_replicates = design in ONE_STRATUM or design == "incomplete_block"
+    return replace(how, block_effect="fixed" if of_replicates and complete else "random")
 
 
 @dataclass(frozen=True, slots=True)

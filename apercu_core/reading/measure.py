@@ -18,6 +18,7 @@ from apercu_core.reading.controls import Controls, controls_of
 from apercu_core.reading.description import describe, only_described
 from apercu_core.reading.found import AnyAnalysis, Cell, MeasureReading
 from apercu_core.reading.inputs import require_values
+from apercu_core.reading.model_words import unit_in_words
 from apercu_core.reading.planned import planned_tests
 from apercu_core.statistics.analysis import Analysis, analyse
 from apercu_core.statistics.critical import critical_value
@@ -37,6 +38,7 @@ _GROUPINGS: dict[Design, tuple[str, ...]] = {
     "latin_square": ("row", "column"),
     "split_plot": ("block", "whole_plot"),
     "strip_plot": ("block", "row_strip", "column_strip"),
+    "incomplete_block": ("block", "incomplete_block"),
 }
 """Columns that tell the units of each design apart; treatments are a plain list here, factorials included."""
 
@@ -64,7 +66,7 @@ def rows_of(plots: Sequence[PlotFacts], samples: Mapping[str, Sequence[float | N
         {
             "plot": plot.label, "block": plot.block, "treatment": plot.treatment, "value": value, "row": plot.row,
             "column": plot.column, "whole_plot": plot.whole_plot, "row_strip": plot.row_strip,
-            "column_strip": plot.column_strip,
+            "column_strip": plot.column_strip, "incomplete_block": plot.incomplete_block,
         }
         for plot in plots
         for value in samples.get(plot.label) or [None]
@@ -291,7 +293,8 @@ def _notes(
             "densities."
         )
     for name in analysis.at_zero if isinstance(analysis, Analysis) else ():
-        notes.append(f"Variation between {name}s was estimated at zero: {name}s differ no more than plots in them do.")
+        units = unit_in_words(name, analysis.specification.design)
+        notes.append(f"Variation between {units} was estimated at zero: {units} differ no more than plots in them do.")
     return tuple(notes)
 
 

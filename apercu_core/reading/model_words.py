@@ -19,6 +19,7 @@ _DESIGNS: dict[Design, str] = {
     "latin_square": "Latin square",
     "split_plot": "Split plot",
     "strip_plot": "Strip plot",
+    "incomplete_block": "Incomplete blocks",
     "multi_site": "Several sites",
 }
 _DF_METHODS: dict[DfMethod, str] = {
@@ -33,10 +34,16 @@ _UNITS = {
     "whole_plot": "whole plots",
     "row_strip": "row strips",
     "column_strip": "column strips",
+    "incomplete_block": "incomplete blocks",
     "site": "sites",
     "site_treatment": "sites × treatments",
     "residual": "plots",
 }
+
+
+def unit_in_words(name: str, design: Design) -> str:
+    """Blocks that hold every treatment once, and are parted into incomplete ones, are replicates."""
+    return "replicates" if (name, design) == ("block", "incomplete_block") else _UNITS.get(name, name)
 
 
 def model_in_words(analysis: AnyAnalysis) -> str:
@@ -46,7 +53,7 @@ def model_in_words(analysis: AnyAnalysis) -> str:
         of = "square roots of densities" if scale == "sqrt" else "arcsines of the square roots of shares"
         return f"{model_in_words(analysis.on_root)[:-1]}, of the {of}."
     model, spec = analysis.fit.model, analysis.specification
-    fixed = ["treatments", *(_UNITS[term.name] for term in model.terms if term.name in _UNITS)]
+    fixed = ["treatments", *(unit_in_words(term.name, spec.design) for term in model.terms if term.name in _UNITS)]
     effect = "effect" if len(fixed) == 1 else "effects"
     design = _DESIGNS[spec.design]
     if isinstance(analysis, DensityAnalysis) and analysis.counts != "estimated":
@@ -68,15 +75,15 @@ def model_in_words(analysis: AnyAnalysis) -> str:
             f"{design}: k of n with a logit link, {listed(fixed)} as fixed {effect}, quasi-binomial with a dispersion "
             f"of {number(analysis.dispersion)}."
         )
-    random = [_UNITS[stratum.name] for stratum in model.strata]
+    random = [unit_in_words(stratum.name, spec.design) for stratum in model.strata]
     if not random:
         return f"{design}: {listed(fixed)} as fixed {effect}, one error between plots, by least squares."
     return f"{design}: {listed(fixed)} fixed, {listed(random)} random, by {_DF_METHODS[spec.df_method]}."
 
 
-def term_in_words(name: str) -> str:
+def term_in_words(name: str, design: Design) -> str:
     """A line of the analysis of variance: `Blocks`, `Treatments`."""
-    said = "treatments" if name == "treatment" else _UNITS.get(name, name)
+    said = "treatments" if name == "treatment" else unit_in_words(name, design)
     return said[:1].upper() + said[1:]
 
 
@@ -84,13 +91,14 @@ def anova_lines(analysis: AnyAnalysis) -> list[tuple[str, FTest]]:
     """The lines of the analysis of variance. By classical strata, listed treatments have one for each stratum that they
     differ in.
     """
-    out = []
+    out, design = [], analysis.specification.design
     for name, test in analysis.anova.items():
         parts = _by_stratum(analysis, name) if isinstance(analysis, Analysis) else {}
         if len(parts) > 1:
-            out += [(f"{term_in_words(name)} {component_in_words(stratum)}", one) for stratum, one in parts.items()]
+            said = term_in_words(name, design)
+            out += [(f"{said} {component_in_words(stratum, design)}", one) for stratum, one in parts.items()]
         else:
-            out.append((term_in_words(name), test))
+            out.append((term_in_words(name, design), test))
     return out
 
 
@@ -102,6 +110,6 @@ def _by_stratum(analysis: Analysis, name: str) -> dict[str, FTest]:
     return analysis.inference.by_stratum(term_functions(model, term))
 
 
-def component_in_words(name: str) -> str:
+def component_in_words(name: str, design: Design) -> str:
     """A variance component: `between whole plots`."""
-    return f"between {_UNITS.get(name, name)}"
+    return f"between {unit_in_words(name, design)}"

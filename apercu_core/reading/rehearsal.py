@@ -70,7 +70,8 @@ def _values(
 ) -> dict[str, list[float | None]]:
     effects = np.array([truth.means[p.treatment] for p in plots]) + rng.normal(0, truth.spread.plot, len(plots))
     effects += _drawn([p.block or p.row for p in plots], truth.blocks, rng)
-    effects += _drawn([f"{p.block} {p.whole_plot or p.row_strip}" for p in plots], truth.spread.whole, rng)
+    larger = [f"{p.block} {p.whole_plot or p.row_strip or p.incomplete_block}" for p in plots]
+    effects += _drawn(larger, truth.spread.whole, rng)
     effects += _drawn([f"{p.block} {p.column_strip}" for p in plots], truth.spread.column, rng)
     return {p.label: [None if p.label in lost else float(v)] for p, v in zip(plots, effects, strict=True)}
 

@@ -46,6 +46,9 @@ def read_trial(trial: TrialFacts, design: Design, measures: Sequence[Recorded], 
 
 def fingerprint(trial: TrialFacts, measures: Sequence[Recorded]) -> str:
     """SHA-256 over plots and values, to tell data apart; what tells readings apart is `identity_of`."""
-    plots = [[p.label, p.block, p.treatment, p.position, *filter(None, [p.whole_plot])] for p in trial.plots]
+    plots = [
+        [p.label, p.block, p.treatment, p.position, *filter(None, [p.whole_plot, p.incomplete_block])]
+        for p in trial.plots
+    ]
     values = [[m.asked.name, m.asked.unit, sorted((k, list(v)) for k, v in m.samples.items())] for m in measures]
     return hashlib.sha256(json.dumps([plots, values]).encode()).hexdigest()

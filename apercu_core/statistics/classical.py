@@ -127,7 +127,7 @@ def _share_out(own: Floats, bases: list[Floats], effects: list[list[Floats]], na
     raise Refused(
         "not-balanced",
         f"Classical strata need a balanced design, and {name} lies in more than one stratum here: plots are missing or "
-        "unequal. Use Kenward–Roger.",
+        "unequal, or blocks are incomplete. Use Kenward–Roger.",
     )
 
 

@@ -154,6 +154,8 @@ def _layout(plots: Plots, spec: Specification) -> tuple[tuple[str, ...], tuple[S
     names = (block.name,) if fixed else ()
     if spec.design == "split_plot":
         return names, (*blocks, stratum("whole_plot", spec.block, spec.whole_plot or spec.whole_plot_factor))
+    if spec.design == "incomplete_block":
+        return names, (*blocks, stratum("incomplete_block", spec.block, spec.incomplete_block))
     if spec.design == "strip_plot":
         rows = stratum("row_strip", spec.block, spec.row_strip or spec.row_factor)
         return names, (*blocks, rows, stratum("column_strip", spec.block, spec.column_strip or spec.column_factor))
@@ -192,9 +194,10 @@ def _require_estimable(
             f"The effects of {names} can't be told from those of blocks or covariates: some always occur together.",
         )
     random = [np.eye(s.codes.max() + 1)[s.codes] for s in strata]
+    said = strata[-1].name.replace("_", " ") if strata else ""
     if random and np.linalg.matrix_rank(np.hstack([x, *random])) >= n:
         raise Refused(
             "no-replication",
-            f"With {n} plots, the error between plots can't be told from that between {strata[-1].name}s. "
+            f"With {n} plots, the error between plots can't be told from that between {said}s. "
             "More plots in each are needed.",
         )

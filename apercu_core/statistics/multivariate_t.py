@@ -2,41 +2,44 @@
 
 Where correlations are products λᵢλⱼ (independent means), given one normal variable the contrasts are independent and
 the probability is a double integral: Dunnett and Sobel (1955), Biometrika 42, 258–260. In nested groups it is one
-integral more (`nested_normal`), and for crossed strips one over few variables (`crossed_normal`). Other mixed models
-depart from these a little; the difference is then taken from a lattice rule run on both correlation matrices (Genz and
-Bretz, 2009, *Computation of Multivariate Normal and t Probabilities*, chapter 4).
+integral more (`nested_normal`), and for crossed strips one over few variables (`crossed_normal`). Incomplete blocks,
+and plots that were lost, depart from these a little, which a Taylor series adds (`near_product`). Where it is more, the
+difference is taken from a lattice rule run on both correlation matrices (Genz and Bretz, 2009, *Computation of
+Multivariate Normal and t Probabilities*, chapter 4).
 """
 
 from __future__ import annotations
 
+from dataclasses import dataclass
 from functools import lru_cache
 
 import numpy as np
 from scipy import special
 
 from apercu_core.arrays import Floats
-from apercu_core.statistics import crossed_normal, nested_normal
+from apercu_core.statistics import crossed_normal, near_product, nested_normal
 from apercu_core.statistics.known_scale import KnownScale
 from apercu_core.statistics.lattice import lattice_points, lattice_scale
 from apercu_core.statistics.quadrature import normal_axis, scale_axis
 from apercu_core.statistics.root import increasing_root
 
+EXACT_PRODUCT = 1e-7
+"""Largest leftover correlation that counts as rounding."""
+
 
 class LargestT:
     """max |Tᵢ| of a multivariate t with `covariance` up to a common factor, shape (m, m), and `df` > 0.
 
-    `nearly`: take the nearest product of loadings for what is neither one nor nested; good to about half a per cent of
+    `nearly`: take the nearest product of loadings for what is far from all of these; good to about half a per cent of
     the quantile, and quick.
     """
 
     def __init__(self, covariance: Floats, df: float, *, nearly: bool = False) -> None:
-        spread = np.sqrt(np.diagonal(covariance))
-        self._correlation, self._df = covariance / np.outer(spread, spread), df
-        self._known = _known_scale(covariance, self._correlation, strips=not nearly)
-        self._loadings = _loadings(self._correlation) if self._known is None else np.zeros(len(spread))
+        found = _structure(np.ascontiguousarray(covariance, dtype=float).tobytes(), len(covariance), nearly)
+        self._correlation, self._loadings, self._known, self._df = found.correlation, found.loadings, found.known, df
         self._product = np.outer(self._loadings, self._loadings)
         np.fill_diagonal(self._product, 1)
-        is_product = bool(np.abs(self._product - self._correlation).max() < 1e-7)
+        is_product = bool(np.abs(self._product - self._correlation).max() < EXACT_PRODUCT)
         self._is_exact = is_product or nearly or self._known is not None
 
     def upper(self, t: float) -> float:
@@ -84,6 +87,32 @@ def _of_groups(groups: tuple[nested_normal.Group, ...]) -> KnownScale:
 @lru_cache(maxsize=16)
 def _of_strips(strips: crossed_normal.Strips) -> KnownScale:
     return KnownScale(lambda at: crossed_normal.inside_probability(at, strips))
+
+
+@dataclass(frozen=True, slots=True)
+class _Structure:
+    """`loadings`: of the nearest product, zeros where `known` has nested groups or crossed strips."""
+
+    correlation: Floats
+    loadings: Floats
+    known: KnownScale | None
+
+
+@lru_cache(maxsize=32)
+def _structure(covariance: bytes, m: int, nearly: bool) -> _Structure:
+    """Kept, since one board asks for as many degrees of freedom as it has comparisons."""
+    given = np.frombuffer(covariance).reshape(m, m)
+    spread = np.sqrt(np.diagonal(given))
+    correlation: Floats = given / np.outer(spread, spread)
+    known = _known_scale(given, correlation, strips=not nearly)
+    if known is not None:
+        return _Structure(correlation, np.zeros(m), known)
+    loadings = _loadings(correlation)
+    leftover = correlation - np.outer(loadings, loadings)
+    np.fill_diagonal(leftover, 0.0)
+    if EXACT_PRODUCT <= np.abs(leftover).max() <= near_product.FARTHEST:
+        known = KnownScale(lambda at: near_product.inside_probability(at, loadings, leftover))
+    return _Structure(correlation, loadings, known)
 
 
 def largest_upper(t: float, correlation: Floats, df: float) -> float:

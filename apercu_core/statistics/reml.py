@@ -91,6 +91,16 @@ def fit_reml(model: LinearModel, covariance: Covariance | None = None) -> Fit:
     return _unscaled(model, cov, state, scale)
 
 
+def fit_at(model: LinearModel, theta: Floats) -> Fit:
+    """The model at variances that are taken as they are, for planning; only means are estimated from the response.
+
+    `theta`: shape (strata + 1,), those of the model's strata, then of plots.
+    """
+    covariance = SumOfStrata(model.strata, len(model.y))
+    state = _evaluate(covariance, np.asarray(theta, dtype=float), model.y, model.x)
+    return _unscaled(model, covariance, state, 1.0)
+
+
 def _scaled(model: LinearModel) -> tuple[float, Floats]:
     """Least-squares residuals with unit variance, and the factor that was taken out.
 

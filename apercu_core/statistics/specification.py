@@ -10,7 +10,7 @@ from typing import Any, Literal, get_args
 
 from apercu_core.errors import Refused
 
-Design = Literal["crd", "rcbd", "latin_square", "split_plot", "strip_plot", "multi_site"]
+Design = Literal["crd", "rcbd", "latin_square", "split_plot", "strip_plot", "incomplete_block", "multi_site"]
 Method = Literal["lsd", "tukey", "dunnett", "holm", "bonferroni", "sidak"]
 DfMethod = Literal["kenward_roger", "satterthwaite", "containment_anova"]
 BlockEffect = Literal["random", "fixed"]
@@ -34,8 +34,8 @@ _LATER = {
 }
 _KEYS = (
     "title response treatments design block row column whole_plot_factor row_factor column_factor site year plot time "
-    "subsample family exposure trials transform covariates df_method comparison equivalence contrasts analysis "
-    "block_effect site_effect max_interaction joint_contrasts predictor predict_at"
+    "incomplete_block subsample family exposure trials transform covariates df_method comparison equivalence contrasts "
+    "analysis block_effect site_effect max_interaction joint_contrasts predictor predict_at"
 ).split()
 
 
@@ -83,6 +83,7 @@ class Specification:
 
     `whole_plot`, `row_strip`, `column_strip`: columns that say in which larger unit of its block each plot lies, where
     the treatments are a plain list; otherwise the factors that were randomised to those units say it.
+    `incomplete_block`: the column of incomplete blocks, numbered within their replicates, which are the blocks.
     `max_interaction`: interactions of more factors than this are left out of the model; None: none is.
     `family`: distribution of the response; counts have an `exposure` (area, row length), k of n its `trials`.
     `transform`: the scale on which a normal response is analysed. `analysis`: anova, or a test on ranks.
@@ -100,6 +101,7 @@ class Specification:
     whole_plot: str | None = None
     row_strip: str | None = None
     column_strip: str | None = None
+    incomplete_block: str | None = None
     site: str | None = None
     year: str | None = None
     plot: str | None = None
@@ -138,8 +140,8 @@ class Specification:
     @property
     def categories(self) -> tuple[str, ...]:
         """Columns whose values are labels: treatment factors and groupings of plots."""
-        groupings = (self.block, self.row, self.column, self.whole_plot, self.row_strip, self.column_strip, self.site,
-                     self.year)  # fmt: skip
+        groupings = (self.block, self.row, self.column, self.whole_plot, self.row_strip, self.column_strip,
+                     self.incomplete_block, self.site, self.year)  # fmt: skip
         return (*self.treatments, *(name for name in groupings if name))
 
     @property
@@ -171,6 +173,7 @@ def read_specification(raw: Mapping[str, Any]) -> Specification:
         whole_plot_factor=_optional(raw, "whole_plot_factor"),
         row_factor=_optional(raw, "row_factor"),
         column_factor=_optional(raw, "column_factor"),
+        incomplete_block=_optional(raw, "incomplete_block"),
         site=_optional(raw, "site"),
         year=_optional(raw, "year"),
         plot=_optional(raw, "plot"),
@@ -213,6 +216,7 @@ def _require_the_design_s_columns(spec: Specification) -> None:
         "latin_square": ("row", "column"),
         "split_plot": ("block", "whole_plot_factor"),
         "strip_plot": ("block", "row_factor", "column_factor"),
+        "incomplete_block": ("block", "incomplete_block"),
         "multi_site": ("site",),
     }
     for name in needed[spec.design]:
@@ -222,6 +226,8 @@ def _require_the_design_s_columns(spec: Specification) -> None:
         factor = getattr(spec, name)
         if factor is not None and factor not in spec.treatments:
             raise Refused("bad-specification", f"{name} {factor!r} must be one of the treatments.")
+    if spec.incomplete_block and spec.design != "incomplete_block":
+        raise Refused("bad-specification", f"'incomplete_block' has no place in a {spec.design} design.")
     if spec.environments and spec.design != "multi_site":
         raise Refused(
             "bad-specification",

@@ -197,9 +197,10 @@ def read_package(data: bytes) -> tuple[bytes, Described]:
             "not-a-table", f"The package's {TRIAL} can't be read ({fault}). Unpack it and bring {DATA} by itself."
         ) from fault
     if design not in _READ_FROM_A_TABLE:
+        held = "trial in incomplete blocks" if design == "incomplete_block" else str(design).replace("_", " ")
         raise Refused(
             "not-built",
-            f"The package holds a {str(design).replace('_', ' ')}. A table is read as single plots in blocks, which "
+            f"The package holds a {held}. A table is read as single plots in blocks, which "
             "would judge it by the wrong error, so it isn't brought back yet.",
         )
     return table, described

@@ -25,7 +25,7 @@ from readings.question_changes import question_changes
 from records.models import Fate, Observation
 from trials.asked_margins import asked_margins
 from trials.described import accepted_in, described_in
-from trials.models import Season, TrialMeasure, Unit, UnitKind
+from trials.models import Season, TrialMeasure, Unit
 from trials.own_controls import named_controls, own_controls
 from trials.zones import measured_in, shares_in
 
@@ -101,7 +101,7 @@ def plot_facts(units: Sequence[Unit]) -> tuple[PlotFacts, ...]:
     return tuple(
         PlotFacts(
             u.label, u.block, u.treatment.name if u.treatment else "", u.position,
-            whole_plot=u.parent.label if u.parent and u.parent.kind == UnitKind.WHOLE_PLOT else "",
+            whole_plot=u.whole_plot, incomplete_block=u.incomplete_block,
             row_strip=grid(u.row), column_strip=grid(u.column), row=grid(u.row), column=grid(u.column),
         )
         for u in units

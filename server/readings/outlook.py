@@ -13,6 +13,8 @@ from apercu_core.design.chances import Chances, Outlook, PlannedComparison, dete
 from apercu_core.design.differences import Difference, Spread, board_difference
 from apercu_core.design.effort import THUMB, Effort, FramesChoice, best_frames, plot_sd_of, within_hours
 from apercu_core.design.facts import READ_AS, facts_of
+from apercu_core.design.incomplete_blocks import IncompleteBlocks, find_incomplete_blocks
+from apercu_core.design.interblock import least_precise
 from apercu_core.design.layout import PlotSize
 from apercu_core.design.machines import Fit, fit_width
 from apercu_core.design.planned_chance import Test, blocks_for_planned, planned_chance
@@ -21,7 +23,7 @@ from apercu_core.doubts.doubt import PlotFacts
 from apercu_core.errors import Refused
 from apercu_core.measures.catalogue import definition
 from apercu_core.measures.sheets import SHEETS
-from apercu_core.reading.asked import How
+from apercu_core.reading.asked import How, in_force
 from apercu_core.reading.measure import rows_of, specification_for
 from apercu_core.statistics.model import LinearModel, build_model
 from apercu_core.statistics.plots import plots_of
@@ -34,10 +36,12 @@ from records.visits import samples_wanted
 from trials.equipment import machines_of
 from trials.models import MarginKind, Planned, Season, TrialMeasure
 from trials.own_controls import own_controls
-from trials.plan import Plan, grown_in, placed_plots, settled
+from trials.plan import Plan, block_size_of, grown_in, placed_plots, settled
 
 CURVE = (2, 3, 4, 5, 6, 8, 10, 12)
 _UNIT_SIZE = PlotSize(1, 1)
+_LARGER_UNITS = ("split_plot", "strip_plot", "incomplete_block")
+"""Designs whose comparisons are judged by more than one stratum of error."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -93,8 +97,9 @@ class PlannedOutlook:
 class MeasureOutlook:
     """In the unit that the person is shown; `outlook` None: not enough is known, and `reason` says what.
 
-    `curve`: by the comparison of the board; `frames`: None where a plot has one figure, or nothing is known of frames;
-    `sampled`: whether it has frames.
+    `in_complete_blocks`: what as many complete blocks on the same ground would see, beside incomplete ones; None for
+    other designs. `curve`: by the comparison of the board; `frames`: None where a plot has one figure, or nothing is
+    known of frames; `sampled`: whether it has frames.
     """
 
     measure: TrialMeasure
@@ -108,13 +113,15 @@ class MeasureOutlook:
     frames: FramesOutlook | None = None
     sampled: bool = False
     planned: PlannedOutlook | None = None
+    in_complete_blocks: float | None = None
 
 
 @dataclass(frozen=True, slots=True)
 class Sketch:
     """The plan as it stands on the page.
 
-    `whole_share`: how much whole plots or strips vary beyond the plots in them, as a multiple of what plots vary by;
+    `whole_share`: how much whole plots, strips or incomplete blocks vary beyond the plots in them, as a multiple of
+    what plots vary by;
     `plot_minutes`, `frame_minutes`: as typed, None for what the measure usually takes; `hours`: there are for a visit,
     None where nobody said; `frame_cv`: measure id → what frames vary by, %, as typed.
     """
@@ -131,13 +138,14 @@ class Sketch:
 class PlanOutlook:
     """`per_block`: plots in one block, those of a control outside the crossing counted as they will be laid out.
 
-    `machines`: how the plots' width suits them.
+    `machines`: how the plots' width suits them; `incomplete`: which treatments meet, None for other designs.
     """
 
     plots: int
     per_block: int
     machines: Fit
     measures: list[MeasureOutlook]
+    incomplete: IncompleteBlocks | None = None
 
 
 def outlook_of(*, by: Person, season: Season, sketch: Sketch) -> PlanOutlook:
@@ -156,7 +164,12 @@ def outlook_of(*, by: Person, season: Season, sketch: Sketch) -> PlanOutlook:
     measures = season.trial.measures.select_related("version__measure").order_by("order", "id")
     whole = _whole_plot_width(facts, sketch.plan)
     machines = fit_width(sketch.plan.size.width, machines_of(season.trial.workspace), look.system, whole)
-    return PlanOutlook(len(facts), look.per_block, machines, [look.at(measure, season) for measure in measures])
+    incomplete = None
+    if sketch.plan.design == "incomplete_block":
+        size = block_size_of(sketch.plan, len(treatments))
+        incomplete = find_incomplete_blocks(len(treatments), size, sketch.plan.blocks)
+    seen = [look.at(measure, season) for measure in measures]
+    return PlanOutlook(len(facts), look.per_block, machines, seen, incomplete)
 
 
 def _whole_plot_width(facts: Sequence[PlotFacts], plan: Plan) -> float | None:
@@ -239,8 +252,18 @@ class _Look:
         return MeasureOutlook(
             measure, unit, known, sigma, margin, seen, "", self._curve(spread, frames, self._effort(measure)),
             self._frames(measure, known, mean, sigma) if sampled else None, sampled,
-            self._planned(measure, spread, margin),
+            self._planned(measure, spread, margin), self._in_complete_blocks(spread),
         )  # fmt: skip
+
+    def _in_complete_blocks(self, spread: Spread) -> float | None:
+        """With the variance that complete blocks leave: what incomplete blocks in them vary by then counts as error."""
+        if self.plan.design != "incomplete_block":
+            return None
+        t = self.plan.treatments
+        largest = max(Counter((p.block, p.incomplete_block) for p in self.facts).values())
+        within = sqrt(spread.plot**2 + spread.whole**2 * (t - largest) / (t - 1))
+        complete = replace(self.plan, design="rcbd")
+        return detectable_on_board(complete, board_difference(complete.frame(self.blocks), Spread(within)))
 
     def _planned(self, measure: TrialMeasure, spread: Spread, margin: float | None) -> PlannedOutlook | None:
         """The planned test counts as much as the verdicts: the trial is sized by it too."""
@@ -256,26 +279,37 @@ class _Look:
     def _simulated(self, spread: Spread, margin: float) -> tuple[Chances, ...]:
         model = self._model(self.facts)
         others = dict.fromkeys(p.treatment for p in self.facts if self._control_of(p.treatment))
-        other = next((one for one in others if self._apart(one)), next(iter(others)))
+        if self.plan.design == "incomplete_block":
+            other = self._least_precise(model, spread)[0]
+        else:
+            other = next((one for one in others if self._apart(one)), next(iter(others)))
         return simulated_chances(model, self._sigmas(spread), self.base, other, margin, self.plan.method)
 
     def _sigmas(self, spread: Spread) -> list[float]:
-        """Of the model's strata, then of plots. Blocks are taken to vary as plots in them do."""
+        """Of the model's strata, then of plots. Blocks are taken to vary as plots in them do; replicates are fixed."""
+        if self.plan.design == "incomplete_block":
+            return [spread.whole, spread.plot]
         strips = [spread.column] if self.plan.design == "strip_plot" else []
         return [spread.plot, spread.whole, *strips, spread.plot]
 
     def _compared(self, spread: Spread) -> tuple[Difference, Difference] | None:
         """The board's comparison with these blocks and with one more, where larger units have errors of their own."""
-        if self.plan.design not in ("split_plot", "strip_plot"):
+        if self.plan.design not in _LARGER_UNITS:
             return None
         return self._on_board(self.blocks, spread), self._on_board(self.blocks + 1, spread)
 
     def _on_board(self, blocks: int, spread: Spread) -> Difference:
-        if self.plan.design not in ("split_plot", "strip_plot"):
+        if self.plan.design not in _LARGER_UNITS:
             return board_difference(self.plan.frame(blocks), spread)
         if blocks not in self.models:
             self.models[blocks] = self._model(_facts(self.season, replace(self.sketch.plan, blocks=blocks)))
-        return board_comparison(self.models[blocks], self._sigmas(spread), self.base, self.plan.method, self.plan.alpha)
+        model = self.models[blocks]
+        if self.plan.design == "incomplete_block":
+            return self._least_precise(model, spread)[1]
+        return board_comparison(model, self._sigmas(spread), self.base, self.plan.method, self.plan.alpha)
+
+    def _least_precise(self, model: LinearModel, spread: Spread) -> tuple[str, Difference]:
+        return least_precise(model, spread.whole, spread.plot, self.base, self.plan.method, self.plan.alpha)
 
     def _control_of(self, treatment: str) -> str:
         """Empty for a control itself."""
@@ -299,7 +333,8 @@ class _Look:
     def _model(self, facts: tuple[PlotFacts, ...]) -> LinearModel:
         """As a reading would build it; the values don't matter, but have to differ."""
         values = {p.label: [float(i % 7)] for i, p in enumerate(facts)}
-        specification = specification_for(self.plan.design, How(), self.base)
+        how = in_force(How(), self.plan.design, facts)
+        specification = specification_for(self.plan.design, how, self.base)
         return build_model(plots_of(rows_of(facts, values), specification), specification)
 
     @property
@@ -342,7 +377,7 @@ class _Look:
 
 def spread_of(sigma: float, whole_share: float, design: str) -> Spread:
     """`sigma` is what plots vary by within the smallest unit that holds several of them."""
-    if design == "split_plot":
+    if design in ("split_plot", "incomplete_block"):
         return Spread(sigma, whole_share * sigma)
     return Spread(sigma, whole_share * sigma, whole_share * sigma) if design == "strip_plot" else Spread(sigma)
 

@@ -153,7 +153,8 @@ def _full(a: AnyAnalysis, letters_withheld: bool) -> Json:
             for label, t in anova_lines(a)
         ],
         "variance_components": [
-            {"name": name, "label": component_in_words(name), "variance": v} for name, v in _components(a).items()
+            {"name": name, "label": component_in_words(name, spec.design), "variance": v}
+            for name, v in _components(a).items()
         ],
         "means": [
             {

@@ -75,7 +75,8 @@ def _plan(season: Season) -> dict[str, Any]:
     site = season.site
     plots = [
         {"plot": u.label, "x_m": u.ground.x_m, "y_m": u.ground.y_m, "width_m": u.ground.width_m,
-         "length_m": u.ground.length_m}
+         "length_m": u.ground.length_m,
+         **{name: within for name in ("whole_plot", "incomplete_block") if (within := getattr(u, name))}}
         for u in season.units.plots().select_related("ground") if u.ground  # type: ignore[attr-defined]
     ]  # fmt: skip
     return {

@@ -20,7 +20,7 @@ from crew.permissions import require
 from readings.bridge import plot_facts
 from reports.map_svg import map_svg, swatch_svg
 from reports.printing import document_of, font_face, pdf_of
-from trials.models import Season, Unit, UnitKind
+from trials.models import Season, Unit
 
 Ink = Literal["colour", "black"]
 
@@ -45,7 +45,8 @@ def _rows(season: Season, plots: list[Unit]) -> list[dict[str, Any]]:
         rows.append(
             {
                 "site": season.site.name, "design": season.design, "plot": u.label, "block": u.block,
-                "whole_plot": u.parent.label if u.parent and u.parent.kind == UnitKind.WHOLE_PLOT else "",
+                "whole_plot": u.whole_plot,
+                **({"incomplete_block": u.incomplete_block} if u.incomplete_block else {}),
                 "row": u.row, "column": u.column,
                 "treatment": t.name, "code": t.code,
                 **{name: t.levels.get(name, "") for name in factors},

@@ -89,6 +89,7 @@ def _design(given: Given) -> str:
         "crd": "completely randomised trial", "rcbd": "randomised complete block trial", "latin_square": "Latin square",
         "split_plot": "split plot, whole plots and plots each by their own error",
         "strip_plot": "strip plot, rows, columns and plots each by their own error",
+        "incomplete_block": "trial in incomplete blocks, what differs between these recovered",
     }[given.design]  # fmt: skip
 
 

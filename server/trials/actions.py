@@ -179,14 +179,17 @@ def lay_out(
 ) -> None:  # fmt: skip
     """The unit tree, and a rectangle on the ground for each plot: where the plan has it, else in rows.
 
-    Plots without blocks stand in rows as well. Whole plots are named after their block.
+    Plots without blocks stand in rows as well. Whole plots and incomplete blocks are named after their block.
     """
     top = Unit.objects.create(season=season, kind=UnitKind.TRIAL, label="trial", order=0)
     place = Unit.objects.create(season=season, parent=top, kind=UnitKind.LOCATION, label=season.site.name[:60], order=0)
     names = list(dict.fromkeys(plot.block for plot in plots if plot.block))
     blocks = _units(season, UnitKind.BLOCK, dict.fromkeys(names, place))
-    named = _whole_plot_labels(plots)
-    wholes = _units(season, UnitKind.WHOLE_PLOT, {label: blocks[block] for (block, _), label in named.items()})
+    within: dict[tuple[str, str, str], Unit] = {}
+    for kind in (UnitKind.WHOLE_PLOT, UnitKind.INCOMPLETE_BLOCK):
+        named = _labels_within(plots, kind)
+        made = _units(season, kind, {label: blocks[block] for (block, _), label in named.items()})
+        within |= {(kind, *key): made[label] for key, label in named.items()}
     per_row = max(len(treatments), 1)
     ground = GroundPlot.objects.bulk_create(
         GroundPlot(site=season.site, x_m=r.x, y_m=r.y, width_m=r.width, length_m=r.length, schematic=size is None)
@@ -195,7 +198,9 @@ def lay_out(
     Unit.objects.bulk_create(
         Unit(
             season=season, kind=UnitKind.PLOT, label=plot.label, order=i,
-            parent=wholes.get(named.get((plot.block, plot.whole_plot), "")) or blocks.get(plot.block, place),
+            parent=within.get((UnitKind.WHOLE_PLOT, plot.block, plot.whole_plot))
+            or within.get((UnitKind.INCOMPLETE_BLOCK, plot.block, plot.incomplete_block))
+            or blocks.get(plot.block, place),
             position=plot.position or (1 if plot.block else i % per_row + 1), ground=ground[i],
             treatment=treatments[plot.treatment], row=_grid(plot.row), column=_grid(plot.column),
         )
@@ -203,14 +208,15 @@ def lay_out(
     )  # fmt: skip
 
 
-def _whole_plot_labels(plots: Sequence[PlotFacts]) -> dict[tuple[str, str], str]:
-    """(block, whole plot) → its label: `A1`, or a longer one where two would be called the same."""
-    keys = dict.fromkeys((p.block, p.whole_plot) for p in plots if p.whole_plot)
+def _labels_within(plots: Sequence[PlotFacts], kind: UnitKind) -> dict[tuple[str, str], str]:
+    """(block, unit within it) → its label: `A1`, or a longer one where two would be called the same."""
+    keys = dict.fromkeys((p.block, str(getattr(p, kind))) for p in plots if getattr(p, kind))
+    said = kind.replace("_", " ")
     made: dict[tuple[str, str], str] = {}
     for block, whole in keys:
         as_exported = whole.startswith(f"{block}, ") if block[-1:].isdigit() else whole.startswith(block)
         own = whole if as_exported else f"{block}{whole}"
-        longer = (f"{block}, whole plot {whole}", *(f"{block}, whole plot {whole} ({n})" for n in range(2, len(keys))))
+        longer = (f"{block}, {said} {whole}", *(f"{block}, {said} {whole} ({n})" for n in range(2, len(keys))))
         made[block, whole] = next(label for label in (own, *longer) if label not in made.values())
     return made
 

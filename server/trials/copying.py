@@ -137,6 +137,7 @@ _NO_BLOCKS_OF_PLOTS = {
     Design.LATIN_SQUARE: "is a Latin square, and one with parted plots",
     Design.SPLIT_PLOT: "has whole plots already, and plots parted a second time",
     Design.STRIP_PLOT: "is a strip plot, and one with parted plots",
+    Design.INCOMPLETE_BLOCK: "lies in incomplete blocks, and one with parted plots",
 }
 """Designs whose plots have other strata than blocks; parted, they would be read with an error that isn't theirs."""
 

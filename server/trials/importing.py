@@ -56,7 +56,7 @@ def import_layout(
             season.site.save()
         clear_ground(season)
         season.design, season.whole_factor = read_as.design, read_as.whole_factor
-        season.column_factor = read_as.column_factor
+        season.column_factor, season.block_size = read_as.column_factor, read_as.block_size
         season.seed, season.algorithm, season.constraints, season.moved = None, "", [], []
         placed = {plot.treatment for plot in found.plots}
         season.left_out = [str(t.id) for name, t in treatments.items() if name not in placed]
@@ -69,6 +69,7 @@ def import_layout(
             PlotFacts(
                 p.label, p.block if blocked else "", p.treatment, p.position if blocked else None,
                 p.whole_plot if read_as.design == "split_plot" else "", row=p.row, column=p.column,
+                incomplete_block=p.incomplete_block if read_as.design == "incomplete_block" else "",
             )
             for p in found.plots
         ]  # fmt: skip

@@ -24,6 +24,7 @@ class Design(models.TextChoices):
     LATIN_SQUARE = "latin_square"
     SPLIT_PLOT = "split_plot"
     STRIP_PLOT = "strip_plot"
+    INCOMPLETE_BLOCK = "incomplete_block"
 
 
 class Allocation(models.TextChoices):
@@ -212,12 +213,15 @@ class Season(models.Model):
         default=1, help_text="Of the site in the trial, which its plots' numbers begin with; it never changes."
     )
     left_out = models.JSONField(default=list, help_text="Ids of treatments that aren't grown at this site.")
-    design = models.CharField(max_length=14, choices=Design)
+    design = models.CharField(max_length=16, choices=Design)
     allocation = models.CharField(
         max_length=12, choices=Allocation, default=Allocation.UNKNOWN, help_text="How treatments came to their plots."
     )
     whole_factor = models.CharField(max_length=60, blank=True, help_text="Of whole plots, or rows of a strip plot.")
     column_factor = models.CharField(max_length=60, blank=True)
+    block_size = models.PositiveIntegerField(
+        default=0, help_text="The most plots in an incomplete block; 0 for other designs."
+    )
     constraints = models.JSONField(default=list)
     draws = models.JSONField(default=list, help_text="Every draw: seed, when, by whom.")
     moved = models.JSONField(default=list, help_text="Plots that changed places by hand after the draw, and why.")
@@ -258,6 +262,7 @@ class UnitKind(models.TextChoices):
     LOCATION = "location"
     BLOCK = "block"
     WHOLE_PLOT = "whole_plot"
+    INCOMPLETE_BLOCK = "incomplete_block"
     PLOT = "plot"
     ZONE = "zone"
 
@@ -265,13 +270,15 @@ class UnitKind(models.TextChoices):
 class Unit(models.Model):
     """A node of the unit tree: trial → location → block → whole plot → plot → zone. Observations hang on any of them.
 
+    In place of whole plots there may be incomplete blocks; the block is then a replicate.
+
     `position`: place along the block, from 1, where known; `row`, `column`: in the field's grid, of drawn plans.
     """
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
     season = models.ForeignKey(Season, models.CASCADE, related_name="units")
     parent = models.ForeignKey("self", models.CASCADE, null=True, related_name="children")
-    kind = models.CharField(max_length=12, choices=UnitKind)
+    kind = models.CharField(max_length=16, choices=UnitKind)
     label = models.CharField(max_length=160)
     order = models.PositiveIntegerField()
     position = models.PositiveIntegerField(null=True)
@@ -294,5 +301,16 @@ class Unit(models.Model):
     @property
     def block(self) -> str:
         """Label of the block that a plot lies in, empty where there is none."""
-        above = self.parent.parent if self.parent and self.parent.kind == UnitKind.WHOLE_PLOT else self.parent
+        inside = self.parent and self.parent.kind in (UnitKind.WHOLE_PLOT, UnitKind.INCOMPLETE_BLOCK)
+        above = self.parent.parent if self.parent and inside else self.parent
         return above.label if above and above.kind == UnitKind.BLOCK else ""
+
+    @property
+    def whole_plot(self) -> str:
+        """Label of the whole plot that a plot lies in, empty where there is none."""
+        return self.parent.label if self.parent and self.parent.kind == UnitKind.WHOLE_PLOT else ""
+
+    @property
+    def incomplete_block(self) -> str:
+        """Label of the incomplete block that a plot lies in, empty where there is none."""
+        return self.parent.label if self.parent and self.parent.kind == UnitKind.INCOMPLETE_BLOCK else ""

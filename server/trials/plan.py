@@ -13,6 +13,7 @@ from django.db import transaction
 from apercu_core.design.constraints import Constraint
 from apercu_core.design.draw import ALGORITHM, AS_LISTED
 from apercu_core.design.facts import facts_of
+from apercu_core.design.incomplete_blocks import usual_size
 from apercu_core.design.layout import PlotSize
 from apercu_core.design.machines import fit_width
 from apercu_core.design.plan_file import PlacedPlot, PlanAsked, PlannedDesign, PlannedSite
@@ -38,6 +39,7 @@ SEEDS = 2**53
 class Plan:
     """`seed` None: chance picks one, which is kept. `whole_factor`, `column_factor`: names of the trial's factors.
 
+    `block_size`: the most plots in an incomplete block, None for the usual number.
     `left_out`: treatments that aren't grown at this site. `systematic`: they stand as listed, without chance.
     `demonstration`: one plot of each is enough; neither of the two is ever tested.
     """
@@ -49,6 +51,7 @@ class Plan:
     design: PlannedDesign = "rcbd"
     whole_factor: str = ""
     column_factor: str = ""
+    block_size: int | None = None
     constraints: tuple[Constraint, ...] = ()
     left_out: Sequence[uuid.UUID] = ()
     systematic: bool = False
@@ -77,6 +80,8 @@ def draw_plan(*, by: Person, season: Season, plan: Plan) -> Season:
         placed = placed_plots(season, plan, seed)
         clear_ground(season)
         season.design, season.whole_factor, season.column_factor = plan.design, plan.whole_factor, plan.column_factor
+        grown = len(grown_in(season.trial, plan.left_out))
+        season.block_size = block_size_of(plan, grown)
         season.seed, season.drawn_at = seed, clock.now()
         season.algorithm = AS_LISTED if plan.systematic else ALGORITHM
         season.serpentine = plan.serpentine
@@ -105,6 +110,13 @@ def settled(plan: Plan) -> Plan:
     return replace(plan, design="rcbd", whole_factor="", column_factor="") if plan.demonstration else plan
 
 
+def block_size_of(plan: Plan, treatments: int) -> int:
+    """Plots in an incomplete block: as the plan says, else the usual number; 0 for other designs."""
+    if plan.design != "incomplete_block":
+        return 0
+    return plan.block_size or usual_size(treatments)
+
+
 def placed_plots(season: Season, plan: Plan, seed: int) -> tuple[PlacedPlot, ...]:
     """What the core draws from the treatments grown here. Raises `Refused` where the design can't carry them.
 
@@ -126,6 +138,7 @@ def placed_plots(season: Season, plan: Plan, seed: int) -> tuple[PlacedPlot, ...
     asked = PlanAsked(
         plan.design, treatments, factors, (site,), plan.size, seed, plan.whole_factor, plan.whole_factor,
         plan.column_factor, plan.constraints, plan.serpentine, plan.systematic, plan.demonstration,
+        block_size_of(plan, len(treatments)),
     )  # fmt: skip
     return drawn_plan(asked)
 

@@ -16,7 +16,9 @@ from trials.models import Design, Season, Unit, UnitKind
 
 
 def swap_plots(*, by: Person, season: Season, first: uuid.UUID, second: uuid.UUID, why: str) -> None:
-    """Let two plots of one block, or of one whole plot where there are such, exchange treatments; the reason is kept.
+    """Let two plots of one block exchange treatments, or of one whole plot or incomplete block where there are such.
+
+    The reason is kept.
 
     Raises `Refused` where the design would fall apart, `Conflict` once something is recorded.
     """
@@ -51,7 +53,7 @@ def _require_together(season: Season, a: Unit, b: Unit) -> None:
             "In this design rows and columns hold their own treatments, so two plots can't change places.",
         )
     if season.design != Design.CRD and a.parent_id != b.parent_id:
-        inside = "whole plot" if a.parent and a.parent.kind == UnitKind.WHOLE_PLOT else "block"
+        inside = "whole plot" if a.whole_plot else "incomplete block" if a.incomplete_block else "block"
         raise Refused(
             "bad-design",
             f"{a.label} and {b.label} don't lie in one {inside}: it would hold a treatment twice and miss another. "

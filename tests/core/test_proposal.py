@@ -13,7 +13,9 @@ COVER, RATE = FactorFacts("cover", 3), FactorFacts("rate", 3)
     [
         ([], 2, "paired_strips", "", "", "at least 6 pairs"),
         ([], 5, "rcbd", "", "", "across the slope"),
-        ([], 25, "rcbd", "", "", "A block of 25 plots is long"),
+        ([], 11, "rcbd", "", "", "across the slope"),
+        ([], 25, "incomplete_block", "", "", "incomplete blocks of about 5 plots"),
+        ([COVER, RATE], 12, "incomplete_block", "", "", "A block of 12 plots is long"),
         ([COVER, RATE], 9, "rcbd", "", "", "all combinations stand in each block"),
         ([KILL, COVER], 6, "split_plot", "kill", "", "Cover is seen better than kill."),
         ([KILL, COVER, RATE], 18, "split_plot", "kill", "", "Cover and rate are seen better than kill."),

@@ -29,6 +29,7 @@ const plots: Plot[] = [0, 1, 2, 3].map((i) => ({
   id: `p${i}`,
   label: `${101 + i}`,
   block: i < 2 ? 'A' : 'B',
+  incomplete_block: '',
   treatment: i % 2 ? 'b' : 'a',
   x: (i % 2) * 7,
   y: Math.floor(i / 2) * 15,

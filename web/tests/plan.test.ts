@@ -26,6 +26,7 @@ const split: Trial = {
     design: 'split_plot',
     whole_factor: 'kill',
     column_factor: '',
+    block_size: 0,
     why: 'Kill is done over whole strips.',
     impossible: '',
   },
@@ -48,7 +49,7 @@ describe('the choice of a design', () => {
     const { page } = await openStation(PlanPage, { trial: split })
     expect(page.text()).toContain('Proposed: Split plot. Kill is done over whole strips.')
     expect(sent.find((s) => s.url.endsWith('/outlook'))!.body).toEqual({
-      blocks: 4, design: 'split_plot', whole_factor: 'kill', column_factor: '', width: '6', whole_share: '1',
+      blocks: 4, design: 'split_plot', whole_factor: 'kill', column_factor: '', block_size: null, width: '6', whole_share: '1',
       left_out: [], systematic: false, demonstration: false, plot_minutes: '', frame_minutes: '', hours: '', frame_cv: {},
     }) // prettier-ignore
     expect(page.find('output').text()).toBe('4 blocks of 9 plots')
@@ -60,9 +61,38 @@ describe('the choice of a design', () => {
       design: 'split_plot', whole_factor: 'kill', constraints: [{ kind: 'not-behind-itself', treatments: [], most: 1 }],
     }) // prettier-ignore
   })
+  it('parts replicates into incomplete blocks, of as many plots as one types', async () => {
+    const proposal = {
+      ...split.proposal,
+      design: 'incomplete_block' as const,
+      whole_factor: '',
+      block_size: 4,
+    }
+    const seen = {
+      plots: 48,
+      per_block: 12,
+      machines,
+      measures: [],
+      incomplete: { sizes: [4, 4, 4], efficiency: 0.77 },
+    }
+    answers['POST /api/v1/trials/t/outlook'] = [200, seen]
+    const { page } = await openStation(PlanPage, { trial: { ...trial, proposal } })
+    const asked = () => sent.filter((s) => s.url.endsWith('/outlook')).at(-1)!.body
+    expect(asked()).toMatchObject({ design: 'incomplete_block', block_size: '4' })
+    expect(page.find('output').text()).toBe('4 replicates of 12 plots')
+    expect(page.text()).toContain(
+      '3 incomplete blocks of 4 plots, side by side. Average efficiency within these blocks: 77 %',
+    )
+    const size = page
+      .findAll('fieldset .v-text-field')
+      .find((f) => f.text().includes('Plots in an incomplete block'))!
+    await size.find('input').setValue('6')
+    await flushPromises()
+    expect(asked()).toMatchObject({ block_size: '6' })
+  })
   it('keeps a person’s own choice until the proposal is taken', async () => {
     answers['POST /api/v1/trials/t/outlook'] = [200, { plots: 36, per_block: 9, machines, measures: [] }]
-    const drawn = { design: 'rcbd', whole_factor: '', column_factor: '', constraints: [], draws: 2, blocks: 3, width: 6,
+    const drawn = { design: 'rcbd', whole_factor: '', column_factor: '', block_size: 0, constraints: [], draws: 2, blocks: 3, width: 6,
       length: 12, gap: 0, alley: 0, serpentine: false, seed: 1, algorithm: 'a', drawn_at: '2026-01-01T00:00:00Z',
       ground_width: 30, ground_length: 40 } as Trial['plan'] // prettier-ignore
     const { page } = await openStation(PlanPage, { trial: { ...split, plan: drawn } })

@@ -33,7 +33,7 @@ const seen = (changes: object = {}) => ({
 const outlook = (changes: Partial<MeasureOutlook> = {}): MeasureOutlook => ({
   id: 'm', name: 'Yield', unit: 't/ha', difference_unit: 't/ha', planned: null, spread: { mean: 7, cv_percent: 6, source: 'as you expect' }, sigma: 0.42,
   margin: 1, decimals: 1, reason: '', curve: [{ blocks: 2, detectable: 2.1, plots: 6, hours: 0.7 }, { blocks: 4, detectable: 1.2, plots: 12, hours: 1.4 }],
-  sampled: false, frames: null, outlook: seen(), ...changes,
+  sampled: false, frames: null, in_complete_blocks: null, outlook: seen(), ...changes,
 }) // prettier-ignore
 const PLAN = 'POST /api/v1/trials/t/plan'
 
@@ -158,7 +158,7 @@ describe('Plan', () => {
     await page.find('form').trigger('submit')
     await flushPromises()
     expect(sent.at(-1)!.body).toEqual({
-      blocks: 4, width: '9 ft', length: '12', gap: '0.5', alley: '3', serpentine: false, seed: null,
+      blocks: 4, block_size: null, width: '9 ft', length: '12', gap: '0.5', alley: '3', serpentine: false, seed: null,
       design: 'rcbd', left_out: [], systematic: false, demonstration: false, whole_factor: '', column_factor: '', constraints: [],
     }) // prettier-ignore
     expect(page.find('fieldset .v-messages').text()).toContain('Nobody knows a fet.')

@@ -3,7 +3,7 @@
 from rest_framework import serializers
 
 from apercu_core.words import decimals_for, difference_unit
-from config.typed_number import TypedLength, TypedNumber, TypedUsual
+from config.typed_number import TypedLength, TypedNumber, TypedUsual, TypedWhole
 from readings.outlook import MeasureOutlook
 from trials.models import Design, Direction, MarginKind, Planned
 
@@ -218,6 +218,7 @@ class OutlookIn(serializers.Serializer[object]):
     design = serializers.ChoiceField(choices=Design.choices, default=Design.RCBD)
     whole_factor = serializers.CharField(max_length=60, allow_blank=True, default="")
     column_factor = serializers.CharField(max_length=60, allow_blank=True, default="")
+    block_size = TypedWhole(least=2, most=96, allow_null=True, default=None, help_text="Of incomplete blocks.")
     width = TypedLength(allow_null=True, default=None, least=0.01, most=10_000, help_text="Of plots, as typed.")
     whole_share = TypedUsual(
         1.0, least=0, most=20, help_text="Spread of whole plots or strips, as a multiple of the plots'."
@@ -305,7 +306,10 @@ class PlannedOutlookOut(serializers.Serializer[object]):
 
 
 class MeasureOutlookOut(serializers.Serializer[object]):
-    """In the unit that the person is shown, but for the spread's mean, which is as stored."""
+    """In the unit that the person is shown, but for the spread's mean, which is as stored.
+
+    `in_complete_blocks`: the smallest difference that complete blocks on the same ground would see.
+    """
 
     id = serializers.UUIDField(source="measure.id")
     name = serializers.CharField(source="measure.version.measure.name")
@@ -320,6 +324,7 @@ class MeasureOutlookOut(serializers.Serializer[object]):
     sampled = serializers.BooleanField()
     frames = FramesOut(allow_null=True)
     outlook = SeenOut(allow_null=True)
+    in_complete_blocks = _Nullable()
     reason = serializers.CharField(allow_blank=True)
 
     def get_decimals(self, one: MeasureOutlook) -> int:
@@ -337,7 +342,17 @@ class FitOut(serializers.Serializer[object]):
     hints = serializers.ListField(child=serializers.CharField())
 
 
+class IncompleteOut(serializers.Serializer[object]):
+    """`sizes`: plots in each incomplete block of a replicate; `efficiency`: 0 to 1, average over pairs of treatments,
+    by comparisons within these blocks alone.
+    """
+
+    sizes = serializers.ListField(child=serializers.IntegerField())
+    efficiency = serializers.FloatField()
+
+
 class OutlookOut(serializers.Serializer[object]):
+    incomplete = IncompleteOut(allow_null=True)
     machines = FitOut()
     plots = serializers.IntegerField()
     per_block = serializers.IntegerField()

@@ -82,6 +82,7 @@ class ProposalOut(serializers.Serializer[Any]):
     design = serializers.ChoiceField(choices=Design.choices)
     whole_factor = serializers.CharField(allow_blank=True)
     column_factor = serializers.CharField(allow_blank=True)
+    block_size = serializers.IntegerField(help_text="Plots in an incomplete block, 0 for other designs.")
     why = serializers.CharField()
     impossible = serializers.CharField(
         allow_blank=True, help_text="Why no design that can be drawn keeps to what the machines can do."
@@ -162,6 +163,7 @@ class PlotOut(serializers.Serializer[Any]):
     width = serializers.FloatField()
     length = serializers.FloatField()
     whole_plot = serializers.CharField(allow_blank=True)
+    incomplete_block = serializers.CharField(allow_blank=True)
 
 
 _MONTH_DAY = serializers.RegexField(r"^(0[1-9]|1[0-2])-(0[1-9]|[12]\d|3[01])$", required=False, allow_blank=True)
@@ -244,6 +246,7 @@ class PlanOut(serializers.Serializer[Any]):
     design = serializers.ChoiceField(choices=Design.choices)
     whole_factor = serializers.CharField(allow_blank=True)
     column_factor = serializers.CharField(allow_blank=True)
+    block_size = serializers.IntegerField(help_text="The most plots in an incomplete block, 0 for other designs.")
     constraints = ConstraintShape(many=True)
     draws = serializers.IntegerField(help_text="How often the map was drawn, this time included.")
     blocks = serializers.IntegerField()
@@ -272,6 +275,7 @@ class PlanIn(serializers.Serializer[Any]):
     design = serializers.ChoiceField(choices=Design.choices, default=Design.RCBD)
     whole_factor = serializers.CharField(max_length=60, allow_blank=True, default="")
     column_factor = serializers.CharField(max_length=60, allow_blank=True, default="")
+    block_size = TypedWhole(least=2, most=96, allow_null=True, default=None, help_text="Of incomplete blocks.")
     constraints = ConstraintShape(many=True, default=list)
     left_out = serializers.ListField(child=serializers.UUIDField(), max_length=96, default=list)
     systematic = serializers.BooleanField(default=False, help_text="In the order listed, without chance.")

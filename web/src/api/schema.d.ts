@@ -1404,9 +1404,10 @@ export interface components {
          *     * `latin_square` - Latin Square
          *     * `split_plot` - Split Plot
          *     * `strip_plot` - Strip Plot
+         *     * `incomplete_block` - Incomplete Block
          * @enum {string}
          */
-        DesignEnum: "crd" | "rcbd" | "paired_strips" | "latin_square" | "split_plot" | "strip_plot";
+        DesignEnum: "crd" | "rcbd" | "paired_strips" | "latin_square" | "split_plot" | "strip_plot" | "incomplete_block";
         /** @description What is sown and what is done. `said`: aspect → in the person's words. */
         DetailsShape: {
             components?: components["schemas"]["ComponentShape"][];
@@ -1788,6 +1789,15 @@ export interface components {
             /** @default estimated */
             counts: components["schemas"]["CountsEnum"];
         };
+        /**
+         * @description `sizes`: plots in each incomplete block of a replicate; `efficiency`: 0 to 1, average over pairs of treatments, by
+         *     comparisons within these blocks alone.
+         */
+        IncompleteOut: {
+            sizes: number[];
+            /** Format: double */
+            efficiency: number;
+        };
         KeyLabelOut: {
             key: string;
             label: string;
@@ -1922,7 +1932,11 @@ export interface components {
             /** @default none */
             planned: components["schemas"]["PlannedEnum"];
         };
-        /** @description In the unit that the person is shown, but for the spread's mean, which is as stored. */
+        /**
+         * @description In the unit that the person is shown, but for the spread's mean, which is as stored.
+         *
+         *     `in_complete_blocks`: the smallest difference that complete blocks on the same ground would see.
+         */
         MeasureOutlookOut: {
             /** Format: uuid */
             id: string;
@@ -1940,6 +1954,8 @@ export interface components {
             sampled: boolean;
             frames: components["schemas"]["FramesOut"] | null;
             outlook: components["schemas"]["SeenOut"] | null;
+            /** Format: double */
+            in_complete_blocks: number | null;
             reason: string;
         };
         MeasureReadingOut: {
@@ -2224,6 +2240,8 @@ export interface components {
             whole_factor: string;
             /** @default  */
             column_factor: string;
+            /** @description Of incomplete blocks. */
+            block_size?: number | string | null;
             /** @description Of plots, as typed. */
             width?: number | string | null;
             /**
@@ -2241,6 +2259,7 @@ export interface components {
             };
         };
         OutlookOut: {
+            incomplete: components["schemas"]["IncompleteOut"] | null;
             machines: components["schemas"]["FitOut"];
             plots: number;
             per_block: number;
@@ -2347,6 +2366,8 @@ export interface components {
             whole_factor: string;
             /** @default  */
             column_factor: string;
+            /** @description Of incomplete blocks. */
+            block_size?: number | string | null;
             constraints?: components["schemas"]["ConstraintShapeRequest"][];
             left_out?: string[];
             /**
@@ -2365,6 +2386,8 @@ export interface components {
             design: components["schemas"]["DesignEnum"];
             whole_factor: string;
             column_factor: string;
+            /** @description The most plots in an incomplete block, 0 for other designs. */
+            block_size: number;
             constraints: components["schemas"]["ConstraintShape"][];
             /** @description How often the map was drawn, this time included. */
             draws: number;
@@ -2448,6 +2471,7 @@ export interface components {
             /** Format: double */
             length: number;
             whole_plot: string;
+            incomplete_block: string;
         };
         PlotValueOut: {
             label: string;
@@ -2477,6 +2501,8 @@ export interface components {
             design: components["schemas"]["DesignEnum"];
             whole_factor: string;
             column_factor: string;
+            /** @description Plots in an incomplete block, 0 for other designs. */
+            block_size: number;
             why: string;
             /** @description Why no design that can be drawn keeps to what the machines can do. */
             impossible: string;

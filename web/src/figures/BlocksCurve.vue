@@ -14,6 +14,8 @@ const props = defineProps<{
   unit: string
   decimals: number
   now: number
+  /** The blocks are replicates, parted into incomplete blocks. */
+  replicates?: boolean
 }>()
 const { t } = useI18n()
 const small = useSmallScreen()
@@ -40,10 +42,14 @@ const labelled = (blocks: number) =>
   blocks === props.now || props.points.findIndex((p) => p.blocks === blocks) % 2 === 0
 type Point = MeasureOutlook['curve'][number]
 const rows = computed(() => [
-  { name: t('plan.row.blocks'), of: (p: Point) => plain(p.blocks) },
+  {
+    name: t(props.replicates ? 'plan.replicates.row' : 'plan.row.blocks'),
+    of: (p: Point) => plain(p.blocks),
+  },
   { name: t('plan.row.plots'), of: (p: Point) => plain(p.plots) },
   { name: t('plan.row.hours'), of: (p: Point) => figure(p.hours, p.hours < 9.95 ? 1 : 0) },
 ])
+const caption = computed(() => t(props.replicates ? 'plan.replicates.curve' : 'plan.curve'))
 const said = computed(() =>
   props.points
     .map((p) => `${p.blocks}: ${figure(p.detectable, props.decimals)} (${figure(p.hours, 1)} h)`)
@@ -53,8 +59,8 @@ const said = computed(() =>
 
 <template>
   <figure>
-    <figcaption class="small quiet">{{ t('plan.curve') }}, {{ unit }}</figcaption>
-    <svg :viewBox="`0 0 ${W} ${H}`" role="img" :aria-label="`${t('plan.curve')}: ${said} ${unit}`">
+    <figcaption class="small quiet">{{ caption }}, {{ unit }}</figcaption>
+    <svg :viewBox="`0 0 ${W} ${H}`" role="img" :aria-label="`${caption}: ${said} ${unit}`">
       <template v-if="margin !== null">
         <line :x1="PAD.left" :x2="W - PAD.right" :y1="y(margin)" :y2="y(margin)" class="margin" />
         <text

@@ -74,6 +74,21 @@ const blocks = computed(() => {
     }
   })
 })
+/** Frames about whole plots and incomplete blocks, which lie within a block. */
+const within = computed(() =>
+  [...new Set(props.plots.map(insideOf))].filter(Boolean).map((name) => {
+    const boxes = drawn.value.filter((d) => insideOf(d.plot) === name).map((d) => d.box)
+    const [x, y] = [Math.min(...boxes.map((b) => b.x)), Math.min(...boxes.map((b) => b.y))]
+    return {
+      name,
+      x: x - 2,
+      y: y - 2,
+      width: Math.max(...boxes.map((b) => b.x + b.width)) - x + 4,
+      height: Math.max(...boxes.map((b) => b.y + b.height)) - y + 4,
+    }
+  }),
+)
+const insideOf = (plot: Plot) => plot.whole_plot || plot.incomplete_block
 
 function fit() {
   view.value = fitView(ground.value, { width: size.value.width, height: size.value.height - 44 }, 22)
@@ -156,6 +171,8 @@ function describe(d: (typeof drawn.value)[number]): string {
   const last = d.face.state === 'lost' ? t('ground.lost') : (d.face.figure ?? '')
   const parts = [[d.plot.label, d.code, last].filter(Boolean).join(' '), props.treatments[d.at]?.name]
   if (d.plot.block) parts.push(t('ground.block', { b: d.plot.block }))
+  if (d.plot.whole_plot) parts.push(t('ground.wholePlot', { w: d.plot.whole_plot }))
+  if (d.plot.incomplete_block) parts.push(t('ground.incompleteBlock', { b: d.plot.incomplete_block }))
   if (d.face.state === 'doubtful') parts.push(t('ground.doubtful'))
   return parts.join(', ')
 }
@@ -194,6 +211,15 @@ function describe(d: (typeof drawn.value)[number]): string {
       >
         {{ b.name.length > 3 ? '' : b.name }}
       </text>
+      <rect
+        v-for="{ name, ...box } in within"
+        :key="name"
+        class="within"
+        v-bind="box"
+        rx="5"
+        :data-within="name"
+        aria-hidden="true"
+      />
       <g
         v-for="d in drawn"
         :key="d.plot.id"
@@ -360,6 +386,11 @@ text {
   font-size: 13px;
   font-weight: 700;
   fill: var(--quiet);
+}
+.within {
+  fill: none;
+  stroke: var(--quiet);
+  stroke-width: 1.5;
 }
 .lost .land {
   stroke: var(--loss);

@@ -5,8 +5,10 @@ import { useI18n } from 'vue-i18n'
 import type { MeasureOutlook } from '@/api/queries'
 import { figure, plain } from '@/texts/format'
 
+import { textOf } from './designs'
+
 /** Frames against plots: how many a plot should have, and what the hours that there are allow. */
-const props = defineProps<{ measure: MeasureOutlook; may: boolean }>()
+const props = defineProps<{ measure: MeasureOutlook; may: boolean; replicates: boolean }>()
 /** How much frames in one plot vary, per cent, as typed. */
 const cv = defineModel<string>({ required: true })
 const { t } = useI18n()
@@ -18,7 +20,11 @@ const best = computed(() =>
 const said = computed(() => {
   if (!found.value) return t('plan.frames.unknown')
   if (best.value)
-    return t('plan.frames.bestIn', { n: best.value.frames, b: best.value.blocks }, best.value.frames)
+    return t(
+      textOf('frames.bestIn', props.replicates),
+      { n: best.value.frames, b: best.value.blocks },
+      best.value.frames,
+    )
   return t('plan.frames.best', { n: found.value.best, now: found.value.now }, found.value.best)
 })
 </script>
@@ -51,7 +57,8 @@ const said = computed(() => {
         <thead>
           <tr>
             <th v-for="key in ['frames', 'blocks', 'plots', 'hours', 'sees']" :key="key" scope="col">
-              {{ t(`plan.frames.col.${key}`) }}<template v-if="key === 'sees'">, {{ measure.unit }}</template>
+              {{ t(textOf(`frames.col.${key}`, replicates && key === 'blocks'))
+              }}<template v-if="key === 'sees'">, {{ measure.unit }}</template>
             </th>
           </tr>
         </thead>

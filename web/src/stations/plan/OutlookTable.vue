@@ -5,10 +5,17 @@ import type { MeasureOutlook } from '@/api/queries'
 import BlocksCurve from '@/figures/BlocksCurve.vue'
 import { figure, plain } from '@/texts/format'
 
+import { textOf } from './designs'
 import FramesChoice from './FramesChoice.vue'
 
 /** What the plan will be able to see: one section a measure, with the chance of each verdict drawn and written. */
-defineProps<{ measures: MeasureOutlook[]; busy: boolean; control: boolean; mayDraw: boolean }>()
+defineProps<{
+  measures: MeasureOutlook[]
+  busy: boolean
+  control: boolean
+  mayDraw: boolean
+  replicates: boolean
+}>()
 /** Measure → how much frames in one plot vary, per cent, as typed. */
 const frameCv = defineModel<Record<string, string>>('frameCv', { required: true })
 const { t } = useI18n()
@@ -57,7 +64,7 @@ const amount = (value: number, m: MeasureOutlook) =>
       <template v-else>
         <p class="said">
           <strong>{{ t('plan.sees', { d: amount(m.outlook.detectable, m) }) }}</strong>
-          {{ t('plan.oneMore', { d: amount(m.outlook.detectable_with_one_more, m) }) }}
+          {{ t(textOf('oneMore', replicates), { d: amount(m.outlook.detectable_with_one_more, m) }) }}
           <span
             v-if="m.margin !== null"
             :class="m.outlook.detectable > m.margin ? 'tone-loss' : 'tone-gain'"
@@ -66,6 +73,16 @@ const amount = (value: number, m: MeasureOutlook) =>
             }}</span
           >
           <span v-else class="quiet">{{ t('plan.noMargin') }}</span>
+        </p>
+        <p v-if="m.in_complete_blocks">
+          {{
+            t(
+              m.in_complete_blocks > m.outlook.detectable
+                ? 'plan.replicates.complete'
+                : 'plan.replicates.completeBetter',
+              { d: amount(m.in_complete_blocks, m) },
+            )
+          }}
         </p>
         <p v-if="m.planned" class="said">
           {{
@@ -147,16 +164,18 @@ const amount = (value: number, m: MeasureOutlook) =>
           :unit="m.unit"
           :decimals="m.decimals"
           :now="m.outlook.blocks"
+          :replicates="replicates"
         />
         <FramesChoice
           :model-value="frameCv[m.id] ?? ''"
           :measure="m"
           :may="mayDraw"
+          :replicates="replicates"
           @update:model-value="frameCv = { ...frameCv, [m.id]: $event }"
         />
         <p class="quiet small">
           {{
-            t('plan.spread', {
+            t(textOf('spread', replicates), {
               cv: figure(m.spread!.cv_percent, 1),
               sd: amount(m.sigma!, m),
               source: m.spread!.source,

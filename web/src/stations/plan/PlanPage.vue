@@ -8,7 +8,7 @@ import { faultsIn } from '@/parts/faults'
 import ProblemNote from '@/parts/ProblemNote.vue'
 import { useLast } from '@/parts/useLast'
 import { useStationGround } from '@/shell/useGround'
-import { plain } from '@/texts/format'
+import { figure, plain } from '@/texts/format'
 
 import ImportLayout from './ImportLayout.vue'
 import DesignChoice from './DesignChoice.vue'
@@ -18,6 +18,7 @@ import MovedByHand from './MovedByHand.vue'
 import MachineWidths from './MachineWidths.vue'
 import OutlookTable from './OutlookTable.vue'
 import RehearsalDesk from './RehearsalDesk.vue'
+import { textOf } from './designs'
 import { usePlanSketch } from './usePlanSketch'
 
 const props = defineProps<{ trial: Trial }>()
@@ -31,8 +32,8 @@ const unit = computed(() => props.trial.length_unit)
 /** For reading rather than changing: four digits are enough. */
 const said = (metres: number) => plain(Number((metres * props.trial.length_factor).toPrecision(4)))
 const {
-  plotMinutes, frameMinutes, hours, frameCv, design, wholeFactor, columnFactor, blocks, width, length, gap, alley, serpentine, seed, wholeShare, kept, leftOut, systematic, demonstration,
-  factors, needsWhole, sketch, asked, control, more, takeProposal, typed,
+  plotMinutes, frameMinutes, hours, frameCv, design, wholeFactor, columnFactor, blockSize, blocks, width, length, gap, alley, serpentine, seed, wholeShare, kept, leftOut, systematic, demonstration,
+  factors, needsWhole, replicates, sketch, asked, control, more, takeProposal, typed,
 } = usePlanSketch(() => props.trial) // prettier-ignore
 const constraints = computed(() => [
   { kind: 'not-behind-itself' as const, title: t('plan.constraint.not-behind-itself') },
@@ -55,6 +56,12 @@ const hints = computed(() => {
   return fit ? [fit.too_narrow, ...fit.hints].filter(Boolean) : []
 })
 
+/** How a replicate is parted: sizes differ by one at most. */
+function arranged(sizes: number[]) {
+  const [most, least] = [Math.max(...sizes), Math.min(...sizes)]
+  const many = { n: sizes.length, k: most, least }
+  return t(most === least ? 'plan.replicates.parted' : 'plan.replicates.partedUnevenly', many)
+}
 const grown = computed(() => props.trial.treatments.length - leftOut.value.length)
 const enough = computed(() => props.trial.treatments.length > 1)
 const {
@@ -113,14 +120,23 @@ const {
         {{ t('plan.latin', { t: grown }) }}
         <span class="quiet">{{ t('plan.plots', { n: grown ** 2 }) }}</span>
       </p>
-      <div v-else class="blocks" role="group" :aria-label="t('plan.blocks')">
-        <button type="button" class="pill" :aria-label="t('plan.fewer')" @click="more(-1)">−</button>
+      <div v-else class="blocks" role="group" :aria-label="t(textOf('blocks', replicates))">
+        <button type="button" class="pill" :aria-label="t(textOf('fewer', replicates))" @click="more(-1)">
+          −
+        </button>
         <output class="count" aria-live="polite"
-          ><strong>{{ blocks }}</strong> {{ t('plan.blocksOf', { t: outlook?.per_block ?? grown }) }}</output
+          ><strong>{{ blocks }}</strong>
+          {{ t(textOf('blocksOf', replicates), { t: outlook?.per_block ?? grown }) }}</output
         >
-        <button type="button" class="pill" :aria-label="t('plan.more')" @click="more(1)">+</button>
+        <button type="button" class="pill" :aria-label="t(textOf('more', replicates))" @click="more(1)">
+          +
+        </button>
         <span class="quiet">{{ t('plan.plots', { n: outlook?.plots ?? blocks * grown }) }}</span>
       </div>
+      <p v-if="replicates && outlook?.incomplete" class="quiet">
+        {{ arranged(outlook.incomplete.sizes) }}
+        {{ t('plan.replicates.efficiency', { e: figure(100 * outlook.incomplete.efficiency, 0) }) }}
+      </p>
       <fieldset v-if="mayDraw">
         <legend class="seen-by-readers-only">{{ t('plan.size') }}</legend>
         <v-text-field
@@ -143,15 +159,22 @@ const {
         />
         <v-text-field
           v-model="alley"
-          :label="t('plan.alley', { unit })"
+          :label="t(textOf('alley', replicates), { unit })"
           inputmode="decimal"
           :error-messages="faultOf('alley')"
         />
         <v-text-field
-          v-if="needsWhole"
+          v-if="replicates"
+          v-model="blockSize"
+          :label="t('plan.replicates.size')"
+          inputmode="numeric"
+          :error-messages="faultOf('block_size')"
+        />
+        <v-text-field
+          v-if="needsWhole || replicates"
           v-model="wholeShare"
-          :label="t('plan.wholeShare')"
-          :title="t('plan.wholeShareHint')"
+          :label="t(textOf('wholeShare', replicates))"
+          :title="t(textOf('wholeShareHint', replicates))"
           :suffix="t('plan.wholeShareUnit')"
           inputmode="decimal"
           :error-messages="faultOf('whole_share')"
@@ -255,6 +278,7 @@ const {
       v-else-if="outlook"
       v-model:frame-cv="frameCv"
       :measures="outlook.measures"
+      :replicates="replicates"
       :may-draw="mayDraw"
       :busy="isPlaceholderData"
       :control="trial.treatments.some((one) => one.is_control)"

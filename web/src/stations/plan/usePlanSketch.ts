@@ -12,6 +12,7 @@ export function usePlanSketch(trial: () => Trial) {
   const design = ref<Design>(drawn?.design ?? proposal.design)
   const wholeFactor = ref(drawn?.whole_factor || proposal.whole_factor)
   const columnFactor = ref(drawn?.column_factor || proposal.column_factor)
+  const blockSize = ref(String(drawn?.block_size || proposal.block_size || ''))
   const blocks = ref(Math.max(2, drawn?.blocks ?? 4))
   const width = ref(typed(drawn?.width ?? 6))
   const length = ref(typed(drawn?.length ?? 12))
@@ -30,6 +31,7 @@ export function usePlanSketch(trial: () => Trial) {
   const kept = ref<Constraint['kind'][]>((drawn?.constraints ?? []).map((one) => one.kind))
 
   const factors = computed(() => trial().factors.map((f) => f.name))
+  const replicates = computed(() => design.value === 'incomplete_block')
   const needsWhole = computed(() => design.value === 'split_plot' || design.value === 'strip_plot')
   const factorsOfDesign = computed(() => ({
     whole_factor: needsWhole.value ? wholeFactor.value || factors.value[0] || '' : '',
@@ -37,6 +39,7 @@ export function usePlanSketch(trial: () => Trial) {
       design.value === 'strip_plot'
         ? columnFactor.value || factors.value.find((name) => name !== wholeFactor.value) || ''
         : '',
+    block_size: replicates.value ? blockSize.value || null : null,
   }))
   const sketch = computed<Sketch>(() => ({
     blocks: demonstration.value ? 1 : blocks.value,
@@ -80,9 +83,10 @@ export function usePlanSketch(trial: () => Trial) {
     design.value = trial().proposal.design
     wholeFactor.value = trial().proposal.whole_factor
     columnFactor.value = trial().proposal.column_factor
+    blockSize.value = String(trial().proposal.block_size || '')
   }
   return {
-    plotMinutes, frameMinutes, hours, frameCv, design, wholeFactor, columnFactor, blocks, width, length, gap, alley, serpentine, seed, wholeShare, kept, leftOut, systematic, demonstration,
-    factors, needsWhole, sketch, asked, control, more, takeProposal, typed,
+    plotMinutes, frameMinutes, hours, frameCv, design, wholeFactor, columnFactor, blockSize, blocks, width, length, gap, alley, serpentine, seed, wholeShare, kept, leftOut, systematic, demonstration,
+    factors, needsWhole, replicates, sketch, asked, control, more, takeProposal, typed,
   } // prettier-ignore
 }

@@ -65,6 +65,8 @@ export default {
     fit: 'Show all',
     schematic: 'schematic, drawn as if plots were {w} × {l} m',
     block: 'block {b}',
+    wholePlot: 'whole plot {w}',
+    incompleteBlock: 'incomplete block {b}',
     chosen: 'nothing chosen | 1 plot chosen | {n} plots chosen',
     letGo: 'Let go',
     empty: 'No plots yet. Plan draws the map.',
