@@ -13,6 +13,7 @@ from shapely.geometry import Polygon, box
 from shapely.validation import explain_validity
 
 from apercu_core.design.geodesy import Origin, from_wgs84
+from apercu_core.design.gradient import gradient_advice, runoff_advice
 from apercu_core.design.layout import Rectangle
 from apercu_core.design.machines import GUARD_M
 from apercu_core.errors import Refused
@@ -21,8 +22,6 @@ Point = tuple[float, float]
 MOST_POINTS = 500
 NEARLY = 1e-6
 """Overlaps below this area, m², come from rounding."""
-GOOD_ANGLE = 20.0
-"""Blocks lie across a gradient where it runs within so many degrees of the way from block to block; thumb."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -150,11 +149,13 @@ class Fit:
         return not self.wrong
 
 
-def fit_in(field: Field, plots: Mapping[str, Rectangle], bearing: float, design: str = "rcbd") -> Fit:
+def fit_in(
+    field: Field, plots: Mapping[str, Rectangle], bearing: float, design: str = "rcbd", slope: float | None = None
+) -> Fit:
     """What lies where it can't, which plots tracks run through, and whether the design suits the gradient.
 
     `bearing`: direction of +y, degrees clockwise from north; blocks follow each other along y, but pairs of strips lie
-    side by side and run along y.
+    side by side and run along y. `slope`: of the ground, %, None where nobody has said.
     """
     wrong = _wrong(field, plots)
     crossed = {label: n for label, r in plots.items() if (n := len(_tracks_in(field.tracks, r)))}
@@ -165,7 +166,8 @@ def fit_in(field: Field, plots: Mapping[str, Rectangle], bearing: float, design:
     rings = tuple(tuple((float(x), float(y)) for x, y in part.exterior.coords) for part in parts)
     area = float(usable.area) if field.outline else None
     zones = {label: zones_of(field, r) for label, r in plots.items()}
-    advice = _gradient_advice(field, bearing, design) + _advice(field, plots, crossed, areas)
+    lie = gradient_advice(field.gradient, bearing, design) + runoff_advice(slope)
+    advice = lie + _advice(field, plots, crossed, areas)
     return Fit(wrong, crossed, areas, advice, area, rings, shift, zones, field.planted_fraction)
 
 
@@ -371,25 +373,6 @@ def _shift(field: Field, plots: Mapping[str, Rectangle]) -> Point | None:
         )):  # fmt: skip
             return dx, dy
     return None
-
-
-def _gradient_advice(field: Field, bearing: float, design: str) -> tuple[str, ...]:
-    if field.gradient is None:
-        return ()
-    off = abs((field.gradient - bearing + 90) % 180 - 90)
-    if design == "crd":
-        return ("No blocks take the gradient out of the comparison. Blocks across it would.",)
-    if design == "latin_square":
-        return ("Rows and columns both take a gradient out of the comparison.",)
-    if design == "paired_strips":
-        if off <= GOOD_ANGLE:
-            return ("The strips run along the gradient: both of a pair have the same of it.",)
-        what = "strips, so that one strip of a pair lies better than the other."
-    elif off <= GOOD_ANGLE:
-        return ("The blocks lie across the gradient: what it changes falls between them.",)
-    else:
-        what = "way from block to block, so that it falls inside the blocks and is mistaken for treatments."
-    return (f"The gradient runs {off:.0f}° off the {what} Turn the trial to {round(field.gradient % 360)}°.",)
 
 
 def _advice(

@@ -70,4 +70,4 @@ def plots_of(season: Season, shifts: Mapping[str, Point]) -> dict[str, Rectangle
 
 
 def fit_of(season: Season, field: Field, shifts: Mapping[str, Point], bearing: float) -> Fit:
-    return fit_in(field, plots_of(season, shifts), bearing, season.design)
+    return fit_in(field, plots_of(season, shifts), bearing, season.design, season.site.slope_percent)

@@ -67,10 +67,19 @@ def test_blocks_lie_across_the_gradient_or_are_to_be_turned(gradient, bearing, s
     ("paired_strips", 0, "both of a pair have the same"),
     ("paired_strips", 90, "one strip of a pair lies better"),
     ("crd", 0, "No blocks take"), ("latin_square", 90, "Rows and columns both"),
-    ("split_plot", 90, "inside the blocks"),
+    ("split_plot", 90, "inside the blocks"), ("incomplete_block", 85, "incomplete blocks, side by side"),
+    ("incomplete_block", 45, "inside the blocks"),
 ])  # fmt: skip
 def test_advice_on_the_gradient_knows_the_design(design, gradient, says):
     assert says in fit_in(Field(gradient=gradient), PLOTS, 0, design).advice[0]
+
+
+@pytest.mark.parametrize(("slope", "said"), [(None, 0), (2.9, 0), (3, 1), (8.5, 1)])
+def test_on_a_slope_water_runs_from_plot_to_plot(slope, said):
+    advice = fit_in(Field(), PLOTS, 0, "rcbd", slope).advice
+    assert len(advice) == said
+    if said:
+        assert f"On a slope of {slope:g} % water and soil run from a plot" in advice[0]
 
 
 def test_the_harvest_takes_the_middle_unless_a_track_is_there():

@@ -192,7 +192,7 @@ def test_blocks_that_do_not_differ_and_methods_that_do_not_fit_are_said():
     notes = board(values, facts).measures[0].notes
     assert any("Variation between incomplete blocks was estimated at zero" in note for note in notes)
     strata = board(values, facts, How(df_method="containment_anova")).measures[0]
-    assert "blocks are incomplete. Use Kenward–Roger" in strata.why_not
+    assert "blocks are incomplete. Use Kenward–Roger" in strata.refusal
 
 
 def test_what_plan_says_of_single_trials_is_what_their_boards_say():

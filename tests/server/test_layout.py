@@ -3,7 +3,7 @@
 import pytest
 
 from tests.server.asking import Trial
-from trials.models import Unit
+from trials.models import Site, Unit
 
 SQUARE = [[0, 0], [60, 0], [60, 60], [0, 60]]
 POLYGON = {"type": "Polygon", "coordinates": [[[0.1, 52.7], [0.102, 52.7], [0.102, 52.701], [0.1, 52.701]]]}
@@ -32,6 +32,9 @@ def test_a_field_is_kept_and_says_what_does_not_fit_and_where_to(owner, trial):
     first = next(p for p in kept["plots"] if p["label"] == "101")
     assert (first["wrong"], first["tracks"]) == (["it reaches into the headland"], 1)
     assert "Turn the trial to 90°" in kept["advice"][0]
+    Site.objects.filter(seasons__trial=trial.id).update(slope_percent=4)
+    advice = owner.get(f"/api/v1/trials/{trial.id}/layout").json()["advice"]
+    assert any("On a slope of 4 %" in one for one in advice)
     assert kept["usable_area"] == pytest.approx(54 * 54)
     shifts = dict.fromkeys(("A", "B", "C", "D"), kept["shift"])
     checked = owner.post(

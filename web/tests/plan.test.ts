@@ -85,7 +85,7 @@ describe('the choice of a design', () => {
     )
     const size = page
       .findAll('fieldset .v-text-field')
-      .find((f) => f.text().includes('Plots in an incomplete block'))!
+      .find((f) => f.text().includes('Incomplete blocks of'))!
     await size.find('input').setValue('6')
     await flushPromises()
     expect(asked()).toMatchObject({ block_size: '6' })

@@ -21,7 +21,8 @@ const due = computed(() =>
 )
 const planState = computed(() => {
   if (!props.trial.plots.length) return t('frame.noMap')
-  return t(blocks.value ? 'frame.blocks' : 'frame.plots', {
+  const replicates = props.trial.design === 'incomplete_block'
+  return t(blocks.value ? (replicates ? 'frame.replicates' : 'frame.blocks') : 'frame.plots', {
     t: props.trial.treatments.length,
     b: blocks.value,
   })

@@ -167,6 +167,7 @@ const {
           v-if="replicates"
           v-model="blockSize"
           :label="t('plan.replicates.size')"
+          :suffix="t('plan.replicates.sizeUnit')"
           inputmode="numeric"
           :error-messages="faultOf('block_size')"
         />

@@ -37,6 +37,7 @@ export default {
     later: 'not yet',
     doubts: 'no doubts | 1 doubt | {n} doubts',
     blocks: '{t} × {b} blocks',
+    replicates: '{t} × {b} replicates',
     plots: '{t} treatments',
     question: '1 question',
     noQuestion: 'no question',
