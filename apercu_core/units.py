@@ -27,6 +27,7 @@ class Unit:
 
 UNITS: dict[str, Unit] = {
     "g": Unit("mass", 1), "kg": Unit("mass", 1e3), "t": Unit("mass", 1e6), "mg": Unit("mass", 1e-3),
+    "dt": Unit("mass", 1e5), "q": Unit("mass", 1e5), "bu": Unit("bushel", 1),
     "oz": Unit("mass", 28.349523125), "lb": Unit("mass", 453.59237), "ton": Unit("mass", 907184.74),
     "m": Unit("length", 1), "cm": Unit("length", 0.01), "mm": Unit("length", 0.001), "km": Unit("length", 1e3),
     "ft": Unit("length", 0.3048), "in": Unit("length", 0.0254), "yd": Unit("length", 0.9144),
@@ -39,7 +40,7 @@ UNITS: dict[str, Unit] = {
 _ALSO = {
     "m2": "m²", "cm2": "cm²", "ft2": "ft²", "sqm": "m²", "sqft": "ft²", "acre": "ac", "acres": "ac", "lbs": "lb",
     "l": "L", "ml": "mL", "tons": "ton", "pct": "%", "percent": "%", "grams": "g", "feet": "ft", "inch": "in",
-    "inches": "in", "bags": "bag",
+    "inches": "in", "bags": "bag", "bushel": "bu", "bushels": "bu",
 }  # fmt: skip
 _COUNTED = {"1", "°C", "°F", "mg/kg", "MPa", "kPa", "pH", "no", "count"}
 _US = {"kg": "lb", "g": "oz", "t": "ton", "m": "ft", "cm": "in", "m²": "ft²", "ha": "ac", "L": "gal"}
@@ -73,15 +74,34 @@ def _product(units: list[Unit]) -> float:
     return out
 
 
+def _in_pounds(name: str) -> tuple[str, bool]:
+    """A unit with its bushels as pounds, and whether it had any."""
+    parts = [_plain(part) for part in name.split("/")]
+    return "/".join("lb" if part == "bu" else part for part in parts), parts[0] == "bu"
+
+
 @lru_cache(maxsize=512)
-def factor_between(given: str, wanted: str) -> float:
-    """How many `wanted` one `given` is. Raises `Refused` when they measure different things."""
+def factor_between(given: str, wanted: str, bushel_lb: float = 0.0) -> float:
+    """How many `wanted` one `given` is; `bushel_lb`: pounds in a bushel of the crop, 0 where nobody has said.
+
+    Raises `Refused` when they measure different things, or a bushel would have to be guessed.
+    """
     if given == wanted:
         return 1.0
+    if bushel_lb > 0:
+        (of, from_bushels), (into, to_bushels) = _in_pounds(given), _in_pounds(wanted)
+        pounds = factor_between(of, into)
+        return pounds * (bushel_lb if from_bushels else 1) / (bushel_lb if to_bushels else 1)
     a, b = unit_of(given), unit_of(wanted)
     if a.dimension != b.dimension:
         raise Refused("bad-value", f"{given} can't be turned into {wanted}. Type the value in {wanted}.")
     return a.factor / b.factor
+
+
+def per_area_factor(unit: str) -> float | None:
+    """How many of a count in `unit` (`plants/ft²`) one per m² is; None where the unit isn't one per area."""
+    area = unit.rpartition("/")[2] if "/" in unit else ""
+    return factor_between("1/m²", f"1/{area}") if area and unit_of(area).dimension == "area" else None
 
 
 def is_unit(text: str) -> bool:
@@ -115,13 +135,16 @@ def parse_quantity(text: str, unit: str) -> float:
 
 
 @lru_cache(maxsize=512)
-def shown_in(unit: str, system: System) -> tuple[str, float]:
+def shown_in(unit: str, system: System, bushel_lb: float = 0.0) -> tuple[str, float]:
     """The unit that readers of this custom are shown, and the factor from `unit` to it.
 
-    Units without a counterpart stay as they are; so do temperatures, whose scales don't share a zero.
+    Units without a counterpart stay as they are; so do temperatures, whose scales don't share a zero. `bushel_lb`:
+    pounds in a bushel of the crop, so that yields are shown in bushels; 0: they aren't.
     """
     if system == "metric" or not unit:
         return unit, 1.0
+    if bushel_lb > 0 and unit_of(unit).dimension == "mass/area":
+        return "bu/ac", factor_between(unit, "bu/ac", bushel_lb)
     parts = [_US.get(_plain(part), part) for part in unit.split("/")]
     shown = "/".join(parts)
     return (shown, factor_between(unit, shown)) if shown != unit else (unit, 1.0)

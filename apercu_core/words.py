@@ -8,17 +8,19 @@ from decimal import ROUND_HALF_UP, Context, Decimal
 
 
 def decimals_for(standard_error: float) -> int:
-    """Decimals so that one unit of the last digit is at most a third of the standard error; 0 to 6."""
+    """Decimals so that one unit of the last digit is at most a third of the standard error: −6 to 6, below 0 tens,
+    hundreds and so on.
+    """
     if not math.isfinite(standard_error) or standard_error <= 0:
         return 2
-    return min(6, max(0, math.ceil(-math.log10(standard_error / 3))))
+    return min(6, max(-6, math.ceil(-math.log10(standard_error / 3))))
 
 
 def rounded(value: float, decimals: int) -> str:
     """The one rule for rounding: the exact value to the nearest, a tie away from zero, as the browser does it too."""
     if not math.isfinite(value):
         return str(value)
-    return str(Decimal(value).quantize(Decimal(1).scaleb(-decimals), ROUND_HALF_UP, Context(prec=400)))
+    return f"{Decimal(value).quantize(Decimal(1).scaleb(-decimals), ROUND_HALF_UP, Context(prec=400)):f}"
 
 
 def number(value: float, decimals: int | None = None) -> str:

@@ -39,8 +39,9 @@ def runoff_advice(slope: float | None) -> tuple[str, ...]:
         return ()
     return (
         (
-            f"On a slope of {slope:g} % water and soil run from a plot into the one below it, and with them nitrate, seed "
-            "and residue. What is measured of infiltration, erosion and nitrate then belongs to both. Lay a grassed alley "
-            "or a furrow across the slope above each row of plots, or turn the plots so that none lies below another."
+            f"On a slope of {slope:g} % water and soil run from a plot into the one below it, and with them nitrate, "
+            "seed and residue. What is measured of infiltration, erosion and nitrate then belongs to both. Lay a "
+            "grassed alley or a furrow across the slope above each row of plots, or turn the plots so that none lies "
+            "below another."
         ),
     )

@@ -83,7 +83,8 @@ CATALOGUE: dict[str, Definition] = {
             "Count before the crop's first herbicide, and say from which size on. Frames in one plot are samples of it, "
             "not replicates.", frames=6),
         Definition(
-            "cover-biomass", "Cover biomass", "t/ha", "continuous", "figure", "higher", 2, 20, (12, 30), (0, 20), (0, 40),
+            "cover-biomass", "Cover biomass", "kg/ha", "continuous", "figure", "higher", 2000, 20, (12, 30), (0, 20_000),
+            (0, 40_000),
             (5, 10), "Above-ground dry matter, weeds apart, cut just before the cover is ended. Dry at 60 to 65 °C until "
             "the mass stays the same.", True),
         Definition(
@@ -101,16 +102,16 @@ CATALOGUE: dict[str, Definition] = {
             "crop-height", "Crop height", "cm", "continuous", "figure", "none", 60, 8, (4, 12), (0, 350), (0, 1000), (3, 1),
             "Mean of several plants chosen at random; natural height, not stretched."),
         Definition(
-            "grain-yield", "Grain yield", "t/ha", "continuous", "moist-yield", "higher", 7, 6, (4, 10), (0.2, 20), (0, 40),
+            "grain-yield", "Grain yield", "t/ha", "continuous", "moist-yield-strip", "higher", 7, 6, (4, 10), (0.2, 20), (0, 40),
             (6, 1), "Measure the harvested length again after alleys are cut. On long strips plots vary by about 8 %."),
         Definition(
-            "tuber-yield", "Tuber yield", "t/ha", "continuous", "fresh-yield", "higher", 44, 9, (6, 12), (2, 110), (0, 300),
+            "tuber-yield", "Tuber yield", "t/ha", "continuous", "fresh-yield-strip", "higher", 44, 9, (6, 12), (2, 110), (0, 300),
             (12, 3), "Lift from the middle of the plot, away from its edges. Say which grades count, and take soil off."),
         Definition(
-            "root-yield", "Root yield", "t/ha", "continuous", "fresh-yield", "higher", 75, 6, (5, 8), (5, 160), (0, 400),
+            "root-yield", "Root yield", "t/ha", "continuous", "fresh-yield-strip", "higher", 75, 6, (5, 8), (5, 160), (0, 400),
             (12, 3), "Clean mass without tops and soil."),
         Definition(
-            "bulb-yield", "Bulb yield", "t/ha", "continuous", "fresh-yield", "higher", 45, 11, (8, 14), (2, 110), (0, 300),
+            "bulb-yield", "Bulb yield", "t/ha", "continuous", "fresh-yield-strip", "higher", 45, 11, (8, 14), (2, 110), (0, 300),
             (12, 3), "Say whether fresh from the field or dried."),
     )
 }  # fmt: skip

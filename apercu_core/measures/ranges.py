@@ -5,7 +5,9 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass
 
-from apercu_core.measures.catalogue import definition
+from apercu_core.errors import Refused
+from apercu_core.measures.catalogue import Definition, definition
+from apercu_core.units import factor_between, per_area_factor
 from apercu_core.words import is_percentage
 
 Ends = tuple[float, float]
@@ -31,13 +33,26 @@ def ranges_of(catalogue: str, sheet: str, settings: Mapping[str, float], name: s
     from 0 to 100 unless its name or unit says that it is a ratio.
     """
     shipped = definition(catalogue)
-    if shipped:
-        return Ranges(shipped.plausible, shipped.possible)
+    if shipped and (factor := in_unit(shipped, unit, settings)):
+        (low, high), (least, most) = shipped.plausible, shipped.possible
+        return Ranges((low * factor, high * factor), (least * factor, most * factor))
     if sheet == "score":
         return Ranges(None, (settings["lowest"], settings["highest"]))
     if sheet in ("percentage", "k-of-n") or (sheet == "figure" and is_part_of_whole(name, unit)):
         return Ranges(None, (0.0, 100.0))
     return Ranges()
+
+
+def in_unit(shipped: Definition, unit: str, settings: Mapping[str, float]) -> float | None:
+    """The factor from the catalogue's unit of a measure to the one that it has here; None where they don't agree."""
+    if unit == shipped.unit or not unit:
+        return 1.0
+    if shipped.kind == "count":
+        return per_area_factor(unit)
+    try:
+        return factor_between(shipped.unit, unit, settings.get("bushel") or 0.0)
+    except Refused:
+        return None
 
 
 def is_part_of_whole(name: str, unit: str) -> bool:

@@ -43,7 +43,7 @@ STAND = {"White mustard": 148, "Common vetch": 84, "Phacelia": 260, "Radish + ve
 MEASURES: tuple[dict[str, Any], ...] = (
     {"name": "Cover stand", "unit": "plants/m²", "catalogue": "stand", "sheet": "frame-count",
      "settings": {"area": 0.25, "frames": 3}, "margin": 50, "direction": "higher"},
-    {"name": "Cover biomass", "unit": "t/ha", "catalogue": "cover-biomass", "sheet": "figure", "margin": 0.8,
+    {"name": "Cover biomass", "unit": "kg/ha", "catalogue": "cover-biomass", "sheet": "figure", "margin": 800,
      "direction": "higher"},
     {"name": "Weeds", "unit": "weeds/m²", "catalogue": "weeds", "sheet": "frame-count",
      "settings": {"area": 0.25, "frames": 4}, "margin": 10, "direction": "lower"},

@@ -51,7 +51,7 @@ class DemoMeasure:
 
 _LAYER = {"depth_from": 0.0, "depth_to": 30.0}
 MEASURES = (
-    DemoMeasure("Cover biomass", "t/ha", "Biomass cut", 0.2, (2.0, 1.6, 3.0, 3.4), 18, 0.1, 2, 1.0, "higher",
+    DemoMeasure("Cover biomass", "kg/ha", "Biomass cut", 200, (2000, 1600, 3000, 3400), 18, 100, -1, 1000, "higher",
                 "cover-biomass", "figure"),
     DemoMeasure("Soil moisture", "% by volume", "Soil at planting", 27, (-2.6, -1.0, 0.4, -0.2), 7, 1.2, 1, 2.5,
                 "higher", "soil-moisture", "soil-layer", _LAYER, "non-inferiority"),
@@ -103,7 +103,7 @@ def entries(measure: DemoMeasure) -> dict[str, list[dict[str, str]] | str]:
     effect = dict(zip(TREATMENTS, (0.0, *measure.effects), strict=True))
     out: dict[str, list[dict[str, str]] | str] = {}
     for plot in plots():
-        mean = max(measure.control + effect[plot.treatment] + block[plot.block], 0.05)
+        mean = max(measure.control + effect[plot.treatment] + block[plot.block], measure.control / 4)
         shape = (100 / measure.cv_percent) ** 2
         out[plot.label] = _typed(measure, mean * float(rng.gamma(shape, 1 / shape)), rng)
     return out | _troubles(measure)
@@ -115,7 +115,7 @@ def _typed(measure: DemoMeasure, value: float, rng: np.random.Generator) -> list
         return [{"count": str(int(count))} for count in counts]
     if measure.sheet == "fresh-yield":
         return [{"mass": f"{value * HARVESTED_M2 / 10:.1f}", "area": f"{HARVESTED_M2:g}"}]
-    return [{"value": f"{value:.{measure.decimals}f}"}]
+    return [{"value": f"{round(value, measure.decimals):.{max(measure.decimals, 0)}f}"}]
 
 
 def _plot(block: str, treatment: str) -> str:

@@ -8,6 +8,8 @@ from statistics import mean
 
 from apercu_core.design.cover import Component
 from apercu_core.measures.catalogue import CATALOGUE
+from apercu_core.measures.ranges import ranges_of
+from apercu_core.measures.sheets import SHEETS, evaluate
 from apercu_core.units import parse_quantity
 from demo import growing, harrow_fen
 from demo.harrow_fen import DemoMeasure
@@ -25,17 +27,18 @@ def implausible() -> list[str]:
 
 def _values() -> Iterable[str]:
     for measure in harrow_fen.MEASURES:
-        known = CATALOGUE[measure.catalogue]
+        ranges = ranges_of(measure.catalogue, measure.sheet, measure.settings, measure.name, measure.unit)
+        low, high = ranges.plausible or (0.0, float("inf"))
         for label, typed in harrow_fen.entries(measure).items():
             for fields in typed if isinstance(typed, list) else ():
                 value = value_of(measure, fields)
-                if not known.plausible[0] <= value <= known.plausible[1]:
+                if not low <= value <= high:
                     yield f"{measure.name} of plot {label} is {value:g} {measure.unit}."
 
 
 def value_of(measure: DemoMeasure, fields: dict[str, str]) -> float:
     """What the sheet makes of an entry, in the measure's unit."""
-    return CATALOGUE[measure.catalogue].sheet.compute({k: float(v) for k, v in fields.items()}, measure.settings)
+    return evaluate(SHEETS[measure.sheet], fields, measure.settings, unit=measure.unit).value
 
 
 def _spreads() -> Iterable[str]:

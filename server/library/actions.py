@@ -7,7 +7,7 @@ from dataclasses import dataclass, field
 from apercu_core.errors import Refused
 from apercu_core.measures.catalogue import definition
 from apercu_core.measures.ranges import is_part_of_whole
-from apercu_core.measures.sheets import SHEETS, settings_for
+from apercu_core.measures.sheets import SHEETS, made_in, settings_for
 from crew.models import Workspace
 from library.models import Kind, Measure, MeasureVersion
 
@@ -24,22 +24,26 @@ class Defined:
 
 
 def _kind(defined: Defined) -> Kind:
-    by_sheet = {"frame-count": Kind.COUNT, "percentage": Kind.PERCENTAGE, "score": Kind.SCORE,
+    by_sheet = {"frame-count": Kind.COUNT, "row-count": Kind.COUNT, "percentage": Kind.PERCENTAGE, "score": Kind.SCORE,
                 "k-of-n": Kind.K_OF_N}  # fmt: skip
     bounded = Kind.PERCENTAGE if is_part_of_whole(defined.name, defined.unit) else Kind.CONTINUOUS
     return by_sheet.get(defined.sheet, bounded)
 
 
 def measure_version(workspace: Workspace, defined: Defined) -> MeasureVersion:
-    """The version of the measure with this definition: the one that exists, or a new one. Inside a transaction."""
+    """The version of the measure with this definition: the one that exists, or a new one. Inside a transaction.
+
+    Raises `Refused` where the sheet makes values that can't be in the measure's unit.
+    """
     if defined.sheet not in SHEETS:
         raise Refused("bad-specification", f"There is no sheet called {defined.sheet!r}.")
     settings = settings_for(SHEETS[defined.sheet], defined.settings)
-    shipped = definition(defined.catalogue)
-    kind = Kind(shipped.kind) if shipped and shipped.kind == "count" else _kind(defined)
     measure, _ = Measure.objects.select_for_update().get_or_create(workspace=workspace, name=defined.name)
     what = {"unit": defined.unit, "catalogue": defined.catalogue, "sheet": defined.sheet, "settings": settings}
     same = measure.versions.filter(**what).order_by("number").last()
     if same:
         return same
+    made_in(SHEETS[defined.sheet], defined.unit, settings)
+    shipped = definition(defined.catalogue)
+    kind = Kind(shipped.kind) if shipped and shipped.kind == "count" else _kind(defined)
     return MeasureVersion.objects.create(measure=measure, number=measure.versions.count() + 1, kind=kind, **what)

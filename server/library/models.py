@@ -8,6 +8,7 @@ from typing import ClassVar
 from django.db import models
 from simple_history.models import HistoricalRecords
 
+from apercu_core.units import System, shown_in
 from crew.models import Workspace
 
 
@@ -51,6 +52,10 @@ class MeasureVersion(models.Model):
 
     class Meta:
         constraints: ClassVar = [models.UniqueConstraint(fields=["measure", "number"], name="one_version_of_a_number")]
+
+    def shown_in(self, system: System) -> tuple[str, float]:
+        """The unit that readers of this custom are shown, and the factor to it; yields of a crop may be in bushels."""
+        return shown_in(self.unit, system, self.settings.get("bushel") or 0.0)
 
 
 class OwnSpecies(models.Model):

@@ -13,10 +13,11 @@ from apercu_core.design.question import contradictions
 from apercu_core.design.zones import weighted_mean
 from apercu_core.doubts.doubt import Allocation, PlotFacts, TrialFacts
 from apercu_core.measures.catalogue import zero_when_failed
+from apercu_core.measures.sheets import counted_area
 from apercu_core.numbers import read_number
 from apercu_core.reading.asked import Asked, How, Kind, Planned, Recorded
 from apercu_core.statistics.specification import Design
-from apercu_core.units import System, shown_in
+from apercu_core.units import System, per_area_factor
 from apercu_core.verdicts.margin import Margin
 from apercu_core.verdicts.verdict import Direction
 from library.models import Kind as MeasureKind
@@ -54,7 +55,7 @@ class Given:
 
     def shown(self, measure: TrialMeasure) -> Samples:
         """The measure's samples in the unit that the reader is shown."""
-        factor = shown_in(measure.version.unit, self.system)[1]
+        factor = measure.version.shown_in(self.system)[1]
         stored = self.samples[str(measure.id)]
         return {label: [v if v is None else v * factor for v in values] for label, values in stored.items()}
 
@@ -187,22 +188,24 @@ def _was_changed(before: Sequence[float | None] | None, now: Sequence[float | No
 
 
 def area_of(measure: TrialMeasure) -> float | None:
-    """What one sample of a count was taken from, m²; None for what isn't a count in frames."""
+    """What one sample of a count was taken from, so that the value times it is the count; None for what wasn't counted
+    in frames or along rows.
+    """
     version = measure.version
-    counted = version.kind == "count" and version.sheet == "frame-count"
-    return float(version.settings["area"]) if counted and version.settings.get("area") else None
+    area = counted_area(version.settings) if version.kind == "count" else None
+    return area / (per_area_factor(version.unit) or 1.0) if area else None
 
 
 def _shown_area(measure: TrialMeasure, system: System) -> float | None:
     """So that the shown value times it is the count."""
     area = area_of(measure)
-    return area / shown_in(measure.version.unit, system)[1] if area else None
+    return area / measure.version.shown_in(system)[1] if area else None
 
 
 def asked_of(measure: TrialMeasure, system: System, names: dict[str, str]) -> Asked:
     """The measure's question; an absolute margin is turned into the unit that the reader is shown."""
     own = named_controls(measure.own_controls, names)
-    unit, factor = shown_in(measure.version.unit, system)
+    unit, factor = measure.version.shown_in(system)
     size = measure.margin if measure.margin_kind == "percent" else measure.margin and measure.margin * factor
     margin = Margin(size, cast(Any, measure.margin_kind)) if size else None
     return Asked(

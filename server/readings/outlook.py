@@ -22,13 +22,14 @@ from apercu_core.design.simulation import simulated_chances
 from apercu_core.doubts.doubt import PlotFacts
 from apercu_core.errors import Refused
 from apercu_core.measures.catalogue import definition
+from apercu_core.measures.ranges import in_unit
 from apercu_core.measures.sheets import SHEETS
 from apercu_core.reading.asked import How, in_force
 from apercu_core.reading.measure import rows_of, specification_for
 from apercu_core.statistics.model import LinearModel, build_model
 from apercu_core.statistics.plots import plots_of
 from apercu_core.statistics.specification import Against, Method
-from apercu_core.units import System, shown_in
+from apercu_core.units import System
 from crew.models import Person
 from crew.permissions import require
 from readings.models import Reading
@@ -228,7 +229,7 @@ class _Look:
         return ""
 
     def at(self, measure: TrialMeasure, season: Season) -> MeasureOutlook:
-        unit, factor = shown_in(measure.version.unit, self.system)
+        unit, factor = measure.version.shown_in(self.system)
         known = known_spread(measure, season)
         if known is None:
             reason = (
@@ -393,7 +394,10 @@ def known_spread(measure: TrialMeasure, season: Season) -> Known | None:
     """As typed in Ask; else from the workspace's own newest reading of that measure; else the library's thumb."""
     shipped = definition(measure.version.catalogue)
     past = _past(measure, season)
-    mean = measure.expected or (past.mean if past else shipped.usual if shipped else None)
+    version = measure.version
+    factor = in_unit(shipped, version.unit, version.settings) if shipped else None
+    usual = shipped.usual * factor if shipped and factor else None
+    mean = measure.expected or (past.mean if past else usual)
     if mean is None:
         return None
     if measure.cv_percent:

@@ -10,7 +10,7 @@ from uuid import UUID
 from apercu_core.errors import Refused
 from apercu_core.reading.asked import How
 from apercu_core.reading.rehearsal import Invented, rehearse
-from apercu_core.units import System, shown_in
+from apercu_core.units import System
 from crew.models import Person
 from crew.permissions import require
 from readings.actions import default_method
@@ -44,7 +44,7 @@ def rehearsal_of(*, by: Person, season: Season, truth: Truth) -> dict[str, Any]:
     shares = {names[id]: k for id, k in truth.margins.items() if id in names}
     invented, left_out = [], []
     for measure in given.measures:
-        factor = shown_in(measure.version.unit, system)[1]
+        factor = measure.version.shown_in(system)[1]
         known = known_spread(measure, season)
         mean = known.mean * factor if known else 0.0
         margin = margin_in(measure, mean, factor)

@@ -15,6 +15,7 @@ from apercu_core.tables.assemble import Assembled, MeasureColumn, ReadCell, asse
 from apercu_core.tables.proposal import require_settled
 from apercu_core.tables.questions import Answers
 from apercu_core.tables.roles import Role
+from apercu_core.units import per_area_factor
 from config import clock
 from crew.models import Person
 from library.models import MeasureVersion
@@ -111,7 +112,7 @@ def _entry(unit: Unit, version: MeasureVersion, number: int, read: ReadCell) -> 
     """As written in the table, but for counts in frames, whose sheet wants the count."""
     fields = {"value": repr(read.value)}  # as it was read: by itself, 1,025 could be either
     if version.sheet == "frame-count" and read.value is not None:
-        fields = {"count": f"{read.value * version.settings['area']:g}"}
+        fields = {"count": f"{read.value * version.settings['area'] / (per_area_factor(version.unit) or 1.0):g}"}
     missing = read.value is None
     return Entry(
         uuid.uuid4(), unit, version, number, read.value, read.typed[:80],
@@ -129,6 +130,7 @@ def with_sheet(measure: NewMeasure, area: float | None) -> NewMeasure:
     """
     known = definition_named(measure.name, measure.unit)
     catalogue = known.key if known and known.unit == measure.unit else ""
-    if area:
-        return replace(measure, catalogue=catalogue, sheet="frame-count", settings={"area": area})
+    per_area = per_area_factor(measure.unit) if measure.unit else 1.0
+    if area and per_area:
+        return replace(measure, catalogue=catalogue, sheet="frame-count", settings={"area": area * per_area})
     return replace(measure, catalogue=catalogue)

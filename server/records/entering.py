@@ -17,7 +17,7 @@ from apercu_core.measures.catalogue import zero_when_failed
 from apercu_core.measures.ranges import ranges_of
 from apercu_core.measures.sheets import SHEETS, evaluate
 from apercu_core.numbers import is_missing
-from apercu_core.units import System, shown_in
+from apercu_core.units import System
 from config import clock
 from config.problems import Conflict
 from crew.models import Person
@@ -136,7 +136,7 @@ def put_in(
     version = row.version
     row.fields, row.confirmed, row.fate, row.missing_reason = dict(fields), confirmed, fate, reason.strip()
     row.typed = " · ".join(text.strip() for text in fields.values())[:80]
-    row.typed_unit = shown_in(version.unit, system)[0][:40]
+    row.typed_unit = version.shown_in(system)[0][:40]
     if fate:
         if not row.missing_reason:
             return Outcome(row.id, "refused", message="Say why there is no value: the reason is kept with the plot.")

@@ -12,7 +12,7 @@ from django.db import transaction
 
 from apercu_core.design.rotation import PHASE, Phase, require_every_phase, schedule
 from apercu_core.design.treatments import Combination, crossed
-from apercu_core.errors import Refused
+from apercu_core.errors import Place, Refused
 from apercu_core.units import System
 from apercu_core.verdicts.margin import Margin
 from apercu_core.words import listed
@@ -21,6 +21,7 @@ from config.problems import Conflict
 from crew.models import Person, Workspace
 from crew.permissions import require
 from library.actions import measure_version
+from library.models import MeasureVersion
 from trials.actions import NewMeasure
 from trials.codes import codes_for
 from trials.described import kept_details
@@ -323,6 +324,15 @@ def _codes(asked: Sequence[AskedTreatment]) -> list[str]:
     return [code or next(made) for code in typed]
 
 
+def _version(trial: Trial, at: int, given: NewMeasure) -> MeasureVersion:
+    """Raises `Refused` with each place as it stands on the page, `measures.0.standard`."""
+    try:
+        return measure_version(trial.workspace, given.defined)
+    except Refused as refusal:
+        places = [Place(f"measures.{at}.{one.where}", one.what) for one in refusal.places]
+        raise Refused(refusal.code, f"{given.name}: {refusal.message}", places) from None
+
+
 def _keep_measures(trial: Trial, asked: Sequence[NewMeasure], reason: str) -> None:
     """Raises `NeedsReason` where results were opened and the question changes without one."""
     opened = trial.seasons.exclude(results_opened_at=None).exists()
@@ -333,7 +343,7 @@ def _keep_measures(trial: Trial, asked: Sequence[NewMeasure], reason: str) -> No
         _require_unrecorded(before[id], "taken away")
         before[id].delete()
     for order, given in enumerate(asked):
-        version = measure_version(trial.workspace, given.defined)
+        version = _version(trial, order, given)
         measure = before.get(given.key) or TrialMeasure(id=uuid.UUID(given.key), trial=trial, version=version)
         if measure.version_id != version.id:
             _require_unrecorded(measure, "measured in another way")

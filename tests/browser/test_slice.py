@@ -105,18 +105,18 @@ def test_a_doubt_is_answered_and_the_answer_stays(desk, signed_in):
 def test_a_margin_is_changed_on_the_board_and_the_verdicts_follow(desk, signed_in):
     desk.open_board()
     expect(
-        signed_in.get_by_role("img", name=re.compile("Oat \\+ clover: difference \\+3.8.*Clear gain"))
+        signed_in.get_by_role("img", name=re.compile("Oat \\+ clover: difference \\+3800.*Clear gain"))
     ).to_be_visible()
     signed_in.get_by_role("button", name=re.compile("Margin and direction: Cover biomass")).click()
     dialog = signed_in.get_by_role("dialog")
-    dialog.get_by_label("A difference of at least").fill("12 t")
+    dialog.get_by_label("A difference of at least").fill("12000 t")
     dialog.get_by_label("Why it changes").fill("the price fell")
     dialog.get_by_role("button", name="Keep").click()
-    expect(dialog.get_by_text("“12 t” isn't a number.").last).to_be_visible()  # and nothing is lost
-    dialog.get_by_label("A difference of at least").fill("12")
+    expect(dialog.get_by_text("“12000 t” isn't a number.").last).to_be_visible()  # and nothing is lost
+    dialog.get_by_label("A difference of at least").fill("12000")
     dialog.get_by_role("button", name="Keep").click()
     expect(
-        signed_in.get_by_role("img", name=re.compile("Oat \\+ clover: difference \\+3.8.*Real but small"))
+        signed_in.get_by_role("img", name=re.compile("Oat \\+ clover: difference \\+3800.*Real but small"))
     ).to_be_visible()
 
 

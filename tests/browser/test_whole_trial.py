@@ -24,7 +24,7 @@ from trials.models import Trial, Unit, UnitKind
 
 COUNTS = {"Bare stubble": 12, "Phacelia": 5, "Common vetch": 9}
 MASSES = {"Bare stubble": 130.0, "Phacelia": 141.0, "Common vetch": 148.0}
-AREA = 30
+LENGTH, WIDTH = 20, 1.5
 
 
 @pytest.fixture
@@ -56,14 +56,14 @@ def ask(page):
     for i, name in enumerate(COUNTS, start=1):
         page.get_by_role("group", name=f"treatment {i}").get_by_role("textbox", name="Treatment").fill(name)
     add_measure(page, "Weeds", "10", **{"Frames per plot": "2"})
-    add_measure(page, "Tuber yield", "2")
+    add_measure(page, "Tuber yield", "2", **{"Harvested width": str(WIDTH)})
     page.get_by_label("Field", exact=True).fill("Drove Field")
     page.get_by_role("button", name="Keep and plan").click()
     page.get_by_role("heading", name="What this plan can see").wait_for()
 
 
 def figures(unit, order):
-    """Counts of two frames, and mass and area, that depend on treatment and plot."""
+    """Counts of two frames, and mass and length, that depend on treatment and plot."""
     name = unit.treatment.name
     return [COUNTS[name] + order % 3, COUNTS[name] + (order * 5) % 4], MASSES[name] + order * 1.7 + (order * 7) % 5
 
@@ -75,7 +75,7 @@ def core_reading(trial):
         plots.append(PlotFacts(unit.label, unit.parent.label, unit.treatment.name, unit.position))
         counts, mass = figures(unit, i)
         weeds[unit.label] = [count / 0.25 for count in counts]
-        tubers[unit.label] = [10 * mass / AREA]
+        tubers[unit.label] = [10 * mass / (LENGTH * WIDTH)]
     plots.sort(key=lambda plot: plot.label)
     facts = TrialFacts(tuple(plots), "Bare stubble", "drawn")
     asked = [
@@ -119,7 +119,7 @@ def test_from_question_to_page_as_a_new_user_and_figures_on_screen_are_the_cores
     trial = Trial.objects.get(name="Covers before potato")
     for i, unit in enumerate(walk(trial)):  # the keyboard alone from here to the last plot
         counts, mass = figures(unit, i)
-        for text in (*map(str, counts), f"{mass:.1f}".replace(".", ",") + " kg", str(AREA)):
+        for text in (*map(str, counts), f"{mass:.1f}".replace(".", ",") + " kg", str(LENGTH)):
             page.keyboard.type(text)
             page.keyboard.press("Enter")
     expect(page.get_by_text("12 of 12 plots").first).to_be_visible()

@@ -10,7 +10,7 @@ from apercu_core.design.walking import serpentine
 from apercu_core.errors import Refused
 from apercu_core.measures.catalogue import CATALOGUE
 from apercu_core.measures.ranges import ranges_of
-from apercu_core.measures.sheets import SHEETS, evaluate, settings_for
+from apercu_core.measures.sheets import SHEETS, counted_area, evaluate, made_in, settings_for
 from apercu_core.units import UNITS, factor_between, parse_quantity, shown_in
 from apercu_core.words import difference_unit
 
@@ -70,6 +70,59 @@ def test_yield_at_standard_moisture_by_hand():
         settings_for(sheet, {})
 
 
+YIELD = {"mass": "25", "moisture": "20", "length": "20"}
+
+
+@pytest.mark.parametrize(("unit", "settings", "value"), [
+    ("t/ha", {}, 7.751938), ("kg/ha", {}, 7751.938), ("dt/ha", {}, 77.51938), ("lb/ac", {}, 6916.117),
+    ("ton/ac", {}, 3.458059), ("bu/ac", {"bushel": 60}, 115.2686), ("", {}, 7.751938),
+])  # fmt: skip
+def test_a_yield_comes_out_in_the_unit_that_the_measure_has(unit, settings, value):
+    # 25 kg at 20 % from 20 × 1.5 m: 7.7519 t/ha at 14 %; 1 kg/ha = 0.892179 lb/ac
+    sheet = SHEETS["moist-yield-strip"]
+    at = settings_for(sheet, {"standard": 14, "width": 1.5, **settings})
+    assert evaluate(sheet, YIELD, at, unit=unit).value == pytest.approx(value, rel=1e-5)
+
+
+@pytest.mark.parametrize(("sheet", "unit", "says"), [
+    ("moist-yield-strip", "cm", "makes t/ha, which can't be turned into cm. Change the unit"),
+    ("fresh-yield-strip", "bu/ac", "Say the bushel mass"), ("frame-count", "plants", "per area, not plants"),
+    ("soil-mg-per-kg", "mg/kg", "makes kg/ha"),
+])  # fmt: skip
+def test_a_unit_that_a_sheet_cannot_make_is_refused(sheet, unit, says):
+    with pytest.raises(Refused, match=says):
+        made_in(SHEETS[sheet], unit, {})
+
+
+def test_readers_of_us_units_see_yields_in_bushels_where_their_mass_is_known():
+    sheet = SHEETS["moist-yield-strip"]
+    at = settings_for(sheet, {"standard": 14, "width": 1.5, "bushel": 60})
+    assert shown_in("t/ha", "us", 60) == ("bu/ac", pytest.approx(14.8696, rel=1e-5))
+    asked = evaluate(sheet, {**YIELD, "mass": "1 lb", "length": "20 m"}, at, unit="t/ha", system="us", plausible=(1, 9))
+    assert asked.questions[0].startswith("2.09 bu/ac is unusual: 14.9 to 134 bu/ac is usual")
+    assert "bushel" not in settings_for(sheet, {"standard": 14, "width": 1.5})
+
+
+@pytest.mark.parametrize(("settings", "unit", "value"), [
+    ({"row_length": 4, "row_spacing": 0.5}, "plants/m²", 15), ({"row_length": 4, "row_spacing": 0.75}, "plants/m²", 10),
+    ({"row_length": 4, "row_spacing": 0.5}, "plants/ac", 60703),
+    ({"row_length": 4, "row_spacing": 0.5}, "plants/ft²", 1.394),
+])  # fmt: skip
+def test_plants_along_rows_are_counted_per_area_of_row(settings, unit, value):
+    sheet = SHEETS["row-count"]
+    at = settings_for(sheet, settings)
+    assert counted_area(at) == settings["row_length"] * settings["row_spacing"]
+    assert evaluate(sheet, {"count": "30"}, at, unit=unit).value == pytest.approx(value, rel=1e-3)
+    with pytest.raises(Refused, match=r"say the row spacing. 0.125 in cereals"):
+        settings_for(sheet, {})
+
+
+def test_ranges_of_the_catalogue_follow_the_unit_that_a_measure_has():
+    assert ranges_of("grain-yield", "", {}, "Grain yield", "dt/ha").plausible == (2, 200)
+    assert ranges_of("weeds", "", {}, "Weeds", "weeds/ft²").plausible == (0, pytest.approx(185.8, rel=1e-3))
+    assert ranges_of("grain-yield", "", {}, "Grain yield", "cm").plausible is None
+
+
 def test_nitrogen_of_a_soil_layer_by_hand():
     sheet = SHEETS["soil-mg-per-kg"]
     layer = settings_for(sheet, {"depth_to": 30, "bulk_density": 1.3})
@@ -93,11 +146,12 @@ def test_each_shipped_measure_takes_its_usual_value_without_a_question(key):
     typed = {
         "figure": {"value": str(d.usual)},
         "frame-count": {"count": str(round(d.usual * 0.25))},
-        "moist-yield": {"mass": str(d.usual * 3), "moisture": "14", "area": "30"},
-        "fresh-yield": {"mass": str(d.usual * 3), "area": "30"},
+        "moist-yield-strip": {"mass": str(d.usual * 3), "moisture": "14", "length": "20"},
+        "fresh-yield-strip": {"mass": str(d.usual * 3), "length": "20"},
         "soil-layer": {"value": str(d.usual)},
     }[d.sheet_key]
-    said = {"moist-yield": {"standard": 14}, "soil-layer": {"depth_to": 30}}.get(d.sheet_key, {})
+    said = {"moist-yield-strip": {"standard": 14, "width": 1.5}, "fresh-yield-strip": {"width": 1.5},
+            "soil-layer": {"depth_to": 30}}.get(d.sheet_key, {})  # fmt: skip
     assert d.spread[0] <= d.cv_percent <= d.spread[1]
     assert set(d.settings) <= {setting.key for setting in d.sheet.settings}
     entered = evaluate(d.sheet, typed, settings_for(d.sheet, said), unit=d.unit, plausible=d.plausible)

@@ -165,8 +165,8 @@ def test_the_page_is_one_side_in_words_with_map_doubts_name_and_date(harvested, 
     told = client.get(f"/api/v1/trials/{trial}/told").json()
     lines = {m["name"]: {line["treatment"]: line["sentence"] for line in m["lines"]} for m in told["measures"]}
     oat = lines["Cover biomass"]["Oat + clover"]
-    assert oat.startswith("3.8 t/ha more than Bare stubble (between +2.7 and +5.0)")
-    assert oat.endswith("A clear gain: more than the 1 t/ha that matters.")
+    assert oat.startswith("3800 kg/ha more than Bare stubble (between +2700 and +5000)")
+    assert oat.endswith("A clear gain: more than the 1000 kg/ha that matters.")
     assert lines["Potato yield"]["Oat + clover"].startswith("not settled (between −1.1 and +12.9)")  # four blocks
     assert "Clear gain in Cover biomass: " in told["short"]
     assert told["signed"] == "Maren Oake, 18 September 2026"
@@ -193,8 +193,8 @@ def test_who_reads_us_units_is_told_in_them(harvested):
     client.patch("/api/v1/session", {"units": "us"}, format="json")
     told = client.get(f"/api/v1/trials/{trial}/told").json()
     cover = next(m for m in told["measures"] if m["name"] == "Cover biomass")
-    assert cover["unit"] == "ton/ac"
-    assert any("1.70 ton/ac more" in line["sentence"] for line in cover["lines"])  # 3.81 t/ha
+    assert cover["unit"] == "lb/ac"
+    assert any("3400 lb/ac more" in line["sentence"] for line in cover["lines"])  # 3808 kg/ha, to hundreds
     board = read(client, trial)["measures"][-1]
     assert (board["unit"], board["margin"]) == ("ton/ac", 0.8922)
     measure = board["id"]

@@ -470,3 +470,35 @@ def test_a_note_is_kept_with_its_plot_and_an_empty_one_refused(trial):
 def test_plots_are_walked_in_a_serpentine(trial):
     labels = {str(u.id): u.label for u in Unit.objects.filter(season__trial=trial.id)}
     assert [labels[id] for id in trial.open()["order"]][:7] == ["101", "102", "103", "203", "202", "201", "301"]
+
+
+BARLEY = {"unit": "t/ha", "catalogue": "grain-yield", "sheet": "moist-yield-strip", "margin": 0.5,
+          "direction": "higher", "expected": 7, "cv_percent": 5,
+          "settings": {"standard": 14, "width": 1.5, "bushel": 48}}  # fmt: skip
+
+
+def test_a_yield_from_length_and_width_is_in_bushels_for_who_reads_us_units(owner, workspace):
+    trial = Trial(owner, workspace, measures=[measure_in("Barley", **BARLEY)])
+    saved = trial.enter(trial.typed("101", {"mass": "25", "moisture": "20", "length": "20"}))
+    assert saved[0]["value"] == pytest.approx(7.751938)  # 10 × 25 × 80/86 / (20 × 1.5)
+    owner.patch("/api/v1/session", {"units": "us"}, format="json")
+    sheet = owner.get(f"/api/v1/visits/{trial.visit}").json()["measures"][0]
+    assert (sheet["unit"], sheet["factor"]) == ("bu/ac", pytest.approx(18.58695, rel=1e-5))
+    assert [f["unit"] for f in sheet["fields"]] == ["lb", "%", "ft"]
+    sheets = owner.get("/api/v1/catalogue").json()["sheets"]
+    assert "bushel" in {s["key"] for one in sheets for s in one["settings"]}
+    owner.patch("/api/v1/session", {"units": "metric"}, format="json")
+    sheets = owner.get("/api/v1/catalogue").json()["sheets"]
+    assert "bushel" not in {s["key"] for one in sheets for s in one["settings"]}
+
+
+@pytest.mark.parametrize(("changes", "where"), [
+    ({"unit": "cm"}, "measures.1.unit"), ({"settings": {"standard": 14, "width": ""}}, "measures.1.width"),
+    ({"unit": "bu/ac", "settings": {"standard": 14, "width": 1.5}}, "measures.1.bushel"),
+])  # fmt: skip
+def test_a_unit_that_the_sheet_cannot_make_is_refused_where_it_stands(owner, workspace, changes, where):
+    trial = Trial(owner, workspace)
+    answer = trial.ask({**trial.page, "measures": [measure_in(), measure_in("Barley", **{**BARLEY, **changes})]})
+    assert answer.status_code == 422
+    assert [error["where"] for error in answer.json()["errors"]] == [where]
+    assert answer.json()["detail"].startswith("Barley: ")

@@ -4,14 +4,14 @@ from __future__ import annotations
 
 from typing import Any
 
-from drf_spectacular.utils import extend_schema
+from drf_spectacular.utils import extend_schema, extend_schema_field
 from rest_framework import serializers
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from apercu_core.measures.catalogue import CATALOGUE, Definition
-from apercu_core.measures.sheets import SHEETS
+from apercu_core.measures.sheets import SHEETS, Sheet
 from apercu_core.words import difference_unit
 
 
@@ -30,7 +30,13 @@ class SheetOut(serializers.Serializer[Any]):
     name = serializers.CharField()
     formula = serializers.CharField()
     sampled = serializers.BooleanField()
-    settings = SettingOut(many=True)
+    settings = serializers.SerializerMethodField()
+
+    @extend_schema_field(SettingOut(many=True))
+    def get_settings(self, sheet: Sheet) -> Any:
+        """Those that only readers of US units use aren't asked of others."""
+        us = self.context["request"].user.units == "us"
+        return SettingOut([s for s in sheet.settings if us or not s.optional], many=True).data
 
 
 class DefinitionOut(serializers.Serializer[Any]):
@@ -60,5 +66,5 @@ class CatalogueView(APIView):
     @extend_schema(responses=CatalogueOut)
     def get(self, request: Request) -> Response:
         """Measures that ship with the application, and the sheets that values are typed into."""
-        sheets = SHEETS.values()
-        return Response(CatalogueOut({"measures": CATALOGUE.values(), "sheets": sheets}).data)
+        shape = {"measures": CATALOGUE.values(), "sheets": SHEETS.values()}
+        return Response(CatalogueOut(shape, context={"request": request}).data)

@@ -54,7 +54,7 @@ def _row_of(request: Request, id: UUID) -> Observation:
 def measure_json(measure: TrialMeasure, season: Season, system: System) -> dict[str, Any]:
     version = measure.version
     sheet, shipped = SHEETS[version.sheet], definition(version.catalogue)
-    unit, factor = shown_in(version.unit, system)
+    unit, factor = version.shown_in(system)
     return {
         "id": measure.id,
         "name": version.measure.name,
@@ -73,7 +73,9 @@ def measure_json(measure: TrialMeasure, season: Season, system: System) -> dict[
         "zones": measured_in(season, measure),
         "formula": sheet.formula,
         "settings": [
-            f"{s.name}: {_setting(version.settings.get(s.key, s.usual), s.unit, system)}" for s in sheet.settings
+            f"{s.name}: {_setting(value, s.unit, system)}"
+            for s in sheet.settings
+            if (value := version.settings.get(s.key, s.usual)) is not None
         ],
         "pitfall": shipped.pitfall if shipped else "",
         "zero_when_failed": zero_when_failed(version.catalogue),

@@ -297,7 +297,7 @@ class AskedMeasureIn(serializers.Serializer[Any]):
     unit = serializers.CharField(max_length=40, allow_blank=True)
     catalogue = serializers.CharField(max_length=40, allow_blank=True, default="")
     sheet = serializers.CharField(max_length=20, default="figure")
-    settings = serializers.DictField(child=TypedNumber(), default=dict)
+    settings = serializers.DictField(child=TypedNumber(allow_null=True), default=dict)
     margin = TypedNumber(allow_null=True, default=None)
     margin_kind = serializers.ChoiceField(choices=MarginKind.choices, default=MarginKind.ABSOLUTE)
     direction = serializers.ChoiceField(choices=Direction.choices, default=Direction.NONE, allow_blank=True)

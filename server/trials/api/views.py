@@ -17,7 +17,7 @@ from apercu_core.design.constraints import Constraint
 from apercu_core.design.layout import PlotSize
 from apercu_core.design.machines import Machines
 from apercu_core.design.templates import TEMPLATES, Template
-from apercu_core.units import System, shown_in
+from apercu_core.units import System
 from crew.models import Person, Workspace
 from trials.actions import NewMeasure, change_measure
 from trials.api import serializers as shapes
@@ -203,6 +203,6 @@ class TrialMeasureView(APIView):
         given.is_valid(raise_exception=True)
         changes = dict(given.validated_data)
         if changes.get("margin") is not None and changes.get("margin_kind", measure.margin_kind) == "absolute":
-            changes["margin"] /= shown_in(measure.version.unit, cast(System, person.units))[1]
+            changes["margin"] /= measure.version.shown_in(cast(System, person.units))[1]
         changed = change_measure(by=person, measure=measure, changes=changes, reason=changes.pop("reason", ""))
         return Response(shapes.TrialMeasureOut(changed).data)

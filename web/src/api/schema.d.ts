@@ -1034,7 +1034,7 @@ export interface components {
             /** @default figure */
             sheet: string;
             settings?: {
-                [key: string]: string;
+                [key: string]: string | null;
             };
             margin?: string | null;
             /** @default absolute */
@@ -1790,8 +1790,8 @@ export interface components {
             counts: components["schemas"]["CountsEnum"];
         };
         /**
-         * @description `sizes`: plots in each incomplete block of a replicate; `efficiency`: 0 to 1, average over pairs of treatments, by
-         *     comparisons within these blocks alone.
+         * @description `sizes`: plots in each incomplete block of a replicate; `efficiency`: 0 to 1, average over pairs of treatments,
+         *     by comparisons within these blocks alone.
          */
         IncompleteOut: {
             sizes: number[];
@@ -2711,7 +2711,7 @@ export interface components {
             name: string;
             formula: string;
             sampled: boolean;
-            settings: components["schemas"]["SettingOut"][];
+            readonly settings: components["schemas"]["SettingOut"][];
         };
         SignInRequest: {
             /** Format: email */

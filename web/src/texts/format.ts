@@ -1,8 +1,15 @@
 /** Numbers and dates as people read them: a real minus, a plus for differences, days and months in words. */
 
+/** Below 0 decimals tens, hundreds and so on. */
+function rounded(value: number, decimals: number): string {
+  if (decimals >= 0) return value.toFixed(decimals)
+  const step = 10 ** -decimals
+  return (Math.sign(value) * Math.round(Math.abs(value) / step) * step).toFixed(0)
+}
+
 export function figure(value: number | null | undefined, decimals: number): string {
   if (value === null || value === undefined) return '–'
-  const text = value.toFixed(decimals)
+  const text = rounded(value, decimals)
   return (Number(text) === 0 ? text.replace('-', '') : text).replace('-', '−')
 }
 
@@ -12,7 +19,7 @@ export const degrees = (df: number | null | undefined, decimals: number): string
 
 export function signed(value: number | null | undefined, decimals: number): string {
   const text = figure(value, decimals)
-  return value && value > 0 && Number(value.toFixed(decimals)) !== 0 ? `+${text}` : text
+  return value && value > 0 && Number(rounded(value, decimals)) !== 0 ? `+${text}` : text
 }
 
 export function pValue(p: number | null | undefined): string {

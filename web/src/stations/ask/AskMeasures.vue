@@ -102,6 +102,7 @@ function changeSheet(m: MeasureDraft, sheet: string) {
         v-model="m.unit"
         :label="t('ask.unit')"
         maxlength="40"
+        :error-messages="faults(i, 'unit')"
         @update:model-value="m.difference_unit = ''"
       />
       <v-select
