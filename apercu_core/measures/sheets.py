@@ -213,17 +213,15 @@ def settings_for(sheet: Sheet, given: Mapping[str, float]) -> dict[str, float]:
     if unknown:
         raise Refused("bad-value", f"{sheet.name} has no setting called {unknown[0]}.")
     out = {}
+    chosen = {setting.key: given.get(setting.key, setting.usual) for setting in sheet.settings}
+    if missing := [s for s in sheet.settings if chosen[s.key] is None and not s.optional]:
+        said = " ".join(f"Say the {s.name.lower()}. {s.hint}".rstrip() for s in missing)
+        places = [Place(s.key, s.hint or "Type a value.") for s in missing]
+        raise Refused("bad-value", f"{sheet.name}: {said}", places)
     for setting in sheet.settings:
-        wanted = given.get(setting.key, setting.usual)
-        if wanted is None and setting.optional:
-            continue
+        wanted = chosen[setting.key]
         if wanted is None:
-            hint = f" {setting.hint}" if setting.hint else ""
-            raise Refused(
-                "bad-value",
-                f"{sheet.name}: say the {setting.name.lower()}.{hint}",
-                [Place(setting.key, "Type a value.")],
-            )
+            continue
         value = float(wanted)
         if not (math.isfinite(value) and setting.least <= value <= setting.most):
             unit = f" {setting.unit}" if setting.unit else ""
@@ -231,6 +229,7 @@ def settings_for(sheet: Sheet, given: Mapping[str, float]) -> dict[str, float]:
                 "bad-value",
                 f"{setting.name}: {value:g}{unit} can't be; it goes from {number(setting.least)} to "
                 f"{number(setting.most)}{unit}.",
+                [Place(setting.key, f"{number(setting.least)} to {number(setting.most)}{unit}.")],
             )
         out[setting.key] = value
     if "depth_to" in out and out["depth_from"] >= out["depth_to"]:

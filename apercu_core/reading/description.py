@@ -42,7 +42,7 @@ def decimals_of(described: Sequence[Description]) -> int:
     """As many as a quarter of what plots of one treatment differ by deserves, else a twentieth of the means."""
     apart = max((one.high - one.low for one in described), default=0.0)
     size = max((abs(one.mean) for one in described), default=0.0)
-    return decimals_for(apart / 4 or size / 20 or math.nan)
+    return max(0, decimals_for(apart / 4 or size / 20 or math.nan))
 
 
 def only_described(trial: TrialFacts) -> str:

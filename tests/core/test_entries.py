@@ -66,7 +66,7 @@ def test_yield_at_standard_moisture_by_hand():
     for field, text, says in (("area", "0", "more than 0"), ("moisture", "120", "99 or less"), ("mass", "", "empty")):
         with pytest.raises(Refused, match=says):
             evaluate(sheet, {**typed, field: text}, at)
-    with pytest.raises(Refused, match=r"say the standard moisture. Maize 15.5"):
+    with pytest.raises(Refused, match=r"Say the standard moisture. Maize 15.5"):
         settings_for(sheet, {})
 
 
@@ -113,7 +113,7 @@ def test_plants_along_rows_are_counted_per_area_of_row(settings, unit, value):
     at = settings_for(sheet, settings)
     assert counted_area(at) == settings["row_length"] * settings["row_spacing"]
     assert evaluate(sheet, {"count": "30"}, at, unit=unit).value == pytest.approx(value, rel=1e-3)
-    with pytest.raises(Refused, match=r"say the row spacing. 0.125 in cereals"):
+    with pytest.raises(Refused, match=r"Say the row spacing. 0.125 in cereals"):
         settings_for(sheet, {})
 
 
@@ -127,7 +127,7 @@ def test_nitrogen_of_a_soil_layer_by_hand():
     sheet = SHEETS["soil-mg-per-kg"]
     layer = settings_for(sheet, {"depth_to": 30, "bulk_density": 1.3})
     assert evaluate(sheet, {"concentration": "10"}, layer).value == pytest.approx(39)  # 10 mg/kg × 1.3 × 30 cm × 0.1
-    with pytest.raises(Refused, match=r"say the to depth. 30, 60 or 90 cm"):
+    with pytest.raises(Refused, match=r"Say the to depth. 30, 60 or 90 cm"):
         settings_for(sheet, {"bulk_density": 1.3})
     with pytest.raises(Refused, match="ends above where it begins"):
         settings_for(sheet, {**layer, "depth_from": 60})

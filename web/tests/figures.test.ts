@@ -5,11 +5,12 @@ import { toneOfCell } from '@/stations/read/verdicts'
 import type { Cell } from '@/api/queries'
 import rounded from '../../tests/numbers/rounded.json'
 
-import { day, figure, plain, pValue, signed } from '@/texts/format'
+import { day, figure, found, plain, pValue, signed } from '@/texts/format'
 
 describe('numbers as people read them', () => {
   it('has a real minus, no negative zero, and a plus for differences', () => {
     expect(figure(-3.14, 1)).toBe('−3.1')
+    expect([found(264, -1), found(4.26, 1)]).toEqual(['264', '4.3'])
     expect(figure(-0.04, 1)).toBe('0.0')
     expect(signed(0.04, 1)).toBe('0.0')
     expect(signed(2, 1)).toBe('+2.0')

@@ -328,7 +328,7 @@ class MeasureOutlookOut(serializers.Serializer[object]):
     reason = serializers.CharField(allow_blank=True)
 
     def get_decimals(self, one: MeasureOutlook) -> int:
-        return decimals_for(one.sigma or 0)
+        return max(0, decimals_for(one.sigma or 0))
 
     def get_difference_unit(self, one: MeasureOutlook) -> str:
         return difference_unit(one.unit)

@@ -2,7 +2,7 @@
 import { computed } from 'vue'
 
 import type { MeasureReading, Treatment } from '@/api/queries'
-import { figure } from '@/texts/format'
+import { found } from '@/texts/format'
 
 import { airyScale } from './axis'
 import PlotMark from './PlotMark.vue'
@@ -66,7 +66,7 @@ const series = computed(() =>
         :y="p.y"
         :index="s.index"
         :chosen="chosen.includes(p.label)"
-        :label="`${p.label}, ${s.treatment.name}: ${figure(p.value, measure.decimals)} ${measure.unit}`"
+        :label="`${p.label}, ${s.treatment.name}: ${found(p.value, measure.decimals)} ${measure.unit}`"
       />
     </g>
   </svg>

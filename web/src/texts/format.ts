@@ -13,6 +13,10 @@ export function figure(value: number | null | undefined, decimals: number): stri
   return (Number(text) === 0 ? text.replace('-', '') : text).replace('-', '−')
 }
 
+/** A value as it was found, which is never rounded to tens, however large the standard error of a mean. */
+export const found = (value: number | null | undefined, decimals: number): string =>
+  figure(value, Math.max(0, decimals))
+
 /** Degrees of freedom; none are told where there are infinitely many. */
 export const degrees = (df: number | null | undefined, decimals: number): string =>
   df === null || df === undefined ? '∞' : figure(df, decimals)

@@ -164,7 +164,7 @@ function changeSheet(m: MeasureDraft, sheet: string) {
         :label="t('ask.expected')"
         :suffix="m.unit"
         persistent-placeholder
-        :placeholder="shippedOf(m) ? String(shippedOf(m)!.usual) : ''"
+        :placeholder="shippedOf(m)?.unit === m.unit ? String(shippedOf(m)!.usual) : ''"
         inputmode="decimal"
         :error-messages="faults(i, 'expected')"
       />

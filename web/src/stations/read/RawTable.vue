@@ -2,14 +2,14 @@
 import { useI18n } from 'vue-i18n'
 
 import type { MeasureReading, PlotValue } from '@/api/queries'
-import { figure, plain, signed } from '@/texts/format'
+import { figure, found, plain, signed } from '@/texts/format'
 
 const props = defineProps<{ measure: MeasureReading; mayCorrect: boolean }>()
 defineEmits<{ correct: [plot: PlotValue, sample: number] }>()
 const { t } = useI18n()
 /** A value that isn't one figure: a mean of several, of zones, or none. */
 function shown(p: PlotValue): string {
-  if (p.value !== null) return figure(p.value, props.measure.decimals + 1)
+  if (p.value !== null) return found(p.value, props.measure.decimals + 1)
   return p.observations.length ? t('ground.lost') : '–'
 }
 function typed(p: PlotValue, sample: number): string {

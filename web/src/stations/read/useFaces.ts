@@ -3,7 +3,7 @@ import { computed, watchEffect, type Ref } from 'vue'
 import type { MeasureReading } from '@/api/queries'
 import type { PlotFace } from '@/ground/GroundMap.vue'
 import { useGround } from '@/shell/useGround'
-import { figure, signed } from '@/texts/format'
+import { found, signed } from '@/texts/format'
 
 export type Showing = 'treatment' | 'value' | 'residual'
 
@@ -38,7 +38,7 @@ export function useFaces(measure: Ref<MeasureReading | undefined>, showing: Ref<
       m.plots.map((plot): [string, PlotFace] => {
         const value = of(plot)
         if (plot.value === null) return [plot.label, { state: 'lost' }]
-        const text = showing.value === 'residual' ? signed(value, m.decimals) : figure(value, m.decimals)
+        const text = showing.value === 'residual' ? signed(value, m.decimals) : found(value, m.decimals)
         return [
           plot.label,
           {
