@@ -21,6 +21,10 @@ Replicate = tuple[tuple[int, ...], ...]
 """The incomplete blocks of one replicate, each with the numbers of its treatments, from 0."""
 
 _STARTS = 12
+_PLOTS_FOR_A_START = 2500
+"""Large arrangements come near the bound from any start, so fewer are tried."""
+_GOOD_ENOUGH = 0.9995
+"""Share of the bound above which no better arrangement is worth looking for."""
 _LEAST_GAIN = 1e-9
 
 
@@ -84,15 +88,15 @@ def find_incomplete_blocks(treatments: int, size: int, replicates: int) -> Incom
         raise Refused("no-replication", f"{replicates} replicate: incomplete blocks need 2 or more.")
     blocks = blocks_in_replicate(treatments, size)
     draw = Draw(treatments * 1_000_000 + size * 1000 + replicates)
-    starts = _STARTS if treatments <= 40 else 4
-    best, efficiency = None, 0.0
+    starts = max(1, min(_STARTS, _PLOTS_FOR_A_START // (treatments * replicates)))
+    best, efficiency, most = None, 0.0, _bound(treatments, blocks, replicates)
     for start in range(2 * starts):
         make = _cyclic if start < starts else _at_random
         found = _evened(make(draw, treatments, blocks, replicates), treatments)
         own = average_efficiency(found, treatments)
         if own > efficiency + _LEAST_GAIN:
             best, efficiency = found, own
-        if efficiency >= _bound(treatments, blocks, replicates) - _LEAST_GAIN:
+        if efficiency >= _GOOD_ENOUGH * most:
             break
     if best is None:
         raise Refused(
@@ -100,7 +104,7 @@ def find_incomplete_blocks(treatments: int, size: int, replicates: int) -> Incom
             f"{replicates} replicates in incomplete blocks of {size} don't join all treatments. Take larger blocks or "
             "more replicates.",
         )
-    return IncompleteBlocks(best, efficiency, _bound(treatments, blocks, replicates))
+    return IncompleteBlocks(best, efficiency, most)
 
 
 def average_efficiency(replicates: Sequence[Replicate], treatments: int) -> float:

@@ -40,13 +40,14 @@ def planned_chance(
 
 
 def blocks_for_planned(
-    compared_in: Callable[[int], Difference], test: Test, margin: float, *, alpha: float = 0.05, least: int = 2
+    compared_in: Callable[[int], Difference], test: Test, margin: float, *, alpha: float = 0.05, least: int = 2,
+    most: int = MOST_BLOCKS,
 ) -> int | None:  # fmt: skip
-    """The fewest blocks in which the test shows it with an 80 % chance if there is no difference; None past 40.
+    """The fewest blocks in which the test shows it with an 80 % chance if there is no difference; None past `most`.
 
     `compared_in`: the board's comparison in so many blocks.
     """
-    low, high = least - 1, MOST_BLOCKS
+    low, high = least - 1, most
     if planned_chance(compared_in(high), test, margin, alpha=alpha) < WANTED:
         return None
     while high - low > 1:

@@ -17,7 +17,7 @@ from apercu_core.design.incomplete_blocks import IncompleteBlocks, find_incomple
 from apercu_core.design.interblock import least_precise
 from apercu_core.design.layout import PlotSize
 from apercu_core.design.machines import Fit, fit_width
-from apercu_core.design.planned_chance import Test, blocks_for_planned, planned_chance
+from apercu_core.design.planned_chance import MOST_BLOCKS, Test, blocks_for_planned, planned_chance
 from apercu_core.design.simulation import simulated_chances
 from apercu_core.doubts.doubt import PlotFacts
 from apercu_core.errors import Refused
@@ -41,6 +41,8 @@ from trials.plan import Plan, block_size_of, grown_in, placed_plots, settled
 
 CURVE = (2, 3, 4, 5, 6, 8, 10, 12)
 _UNIT_SIZE = PlotSize(1, 1)
+MOST_PLOTS = 600
+"""Of a plan in incomplete blocks whose precision is worked out on the way; larger ones take too long to look at."""
 _LARGER_UNITS = ("split_plot", "strip_plot", "incomplete_block")
 """Designs whose comparisons are judged by more than one stratum of error."""
 
@@ -85,13 +87,14 @@ class FramesOutlook:
 @dataclass(frozen=True, slots=True)
 class PlannedOutlook:
     """Of a planned test: the chance that it shows it if there is no difference, and if there is one of half the margin
-    in the unwanted direction; `blocks`: for an 80 % chance if there is none, None past 40.
+    in the unwanted direction; `blocks`: for an 80 % chance if there is none, None past `most`.
     """
 
     kind: str
     chance: float
     chance_at_half: float
     blocks: int | None
+    most: int
 
 
 @dataclass(frozen=True, slots=True)
@@ -204,7 +207,9 @@ def _comparison(season: Season, plan: Plan, method: Method, controls: int) -> Pl
 
 @dataclass(frozen=True, slots=True)
 class _Look:
-    """`base`: what treatments are compared with: one of them, or each with its own. `models`: by blocks, kept."""
+    """`base`: what treatments are compared with: one of them, or each with its own. `models`: by blocks, kept; `worst`:
+    the least precise comparison in incomplete blocks, by replicates, for plots that vary by one.
+    """
 
     season: Season
     plan: PlannedComparison
@@ -214,6 +219,7 @@ class _Look:
     system: System
     sites: int
     models: dict[int, LinearModel] = field(default_factory=dict)
+    worst: dict[int, tuple[str, Difference]] = field(default_factory=dict)
 
     @property
     def blocks(self) -> int:
@@ -273,15 +279,16 @@ class _Look:
         test = cast(Test, str(measure.planned))
         now = self._on_board(self.blocks, spread)
         square = self.plan.design == "latin_square"  # as large as its treatments are many
-        needed = None if square else blocks_for_planned(lambda n: self._on_board(n, spread), test, margin)
+        most = self._most_blocks
+        needed = None if square else blocks_for_planned(lambda n: self._on_board(n, spread), test, margin, most=most)
         at_half = planned_chance(now, test, margin, -margin / 2)
-        return PlannedOutlook(test, planned_chance(now, test, margin), at_half, needed)
+        return PlannedOutlook(test, planned_chance(now, test, margin), at_half, needed, most)
 
     def _simulated(self, spread: Spread, margin: float) -> tuple[Chances, ...]:
         model = self._model(self.facts)
         others = dict.fromkeys(p.treatment for p in self.facts if self._control_of(p.treatment))
         if self.plan.design == "incomplete_block":
-            other = self._least_precise(model, spread)[0]
+            other = self._least_precise(self.blocks, spread)[0]
         else:
             other = next((one for one in others if self._apart(one)), next(iter(others)))
         return simulated_chances(model, self._sigmas(spread), self.base, other, margin, self.plan.method)
@@ -304,13 +311,18 @@ class _Look:
             return board_difference(self.plan.frame(blocks), spread)
         if blocks not in self.models:
             self.models[blocks] = self._model(_facts(self.season, replace(self.sketch.plan, blocks=blocks)))
-        model = self.models[blocks]
         if self.plan.design == "incomplete_block":
-            return self._least_precise(model, spread)[1]
+            return self._least_precise(blocks, spread)[1]
+        model = self.models[blocks]
         return board_comparison(model, self._sigmas(spread), self.base, self.plan.method, self.plan.alpha)
 
-    def _least_precise(self, model: LinearModel, spread: Spread) -> tuple[str, Difference]:
-        return least_precise(model, spread.whole, spread.plot, self.base, self.plan.method, self.plan.alpha)
+    def _least_precise(self, blocks: int, spread: Spread) -> tuple[str, Difference]:
+        """What all measures share, since how much incomplete blocks vary is said as a multiple of plots."""
+        if blocks not in self.worst:
+            share, model = self.sketch.whole_share, self.models[blocks]
+            self.worst[blocks] = least_precise(model, share, 1.0, self.base, self.plan.method, self.plan.alpha)
+        name, one = self.worst[blocks]
+        return name, replace(one, standard_error=one.standard_error * spread.plot)
 
     def _control_of(self, treatment: str) -> str:
         """Empty for a control itself."""
@@ -339,6 +351,13 @@ class _Look:
         return build_model(plots_of(rows_of(facts, values), specification), specification)
 
     @property
+    def _most_blocks(self) -> int:
+        """How many blocks are looked at."""
+        if self.plan.design != "incomplete_block":
+            return MOST_BLOCKS
+        return max(self.blocks + 1, min(MOST_BLOCKS, MOST_PLOTS // self.per_block))
+
+    @property
     def per_block(self) -> int:
         return len(self.facts) // self.blocks
 
@@ -348,6 +367,7 @@ class _Look:
         return tuple(
             CurvePoint(n, self._detectable(n, spread), n * self.per_block, effort.hours(n * self.per_block, frames))
             for n in CURVE
+            if n <= self._most_blocks
         )
 
     def _detectable(self, blocks: int, spread: Spread) -> float:

@@ -46,7 +46,7 @@ describe('Plan', () => {
     return openStation(PlanPage, { trial: { ...trial, ...changes } })
   }
   it('says what chance a planned test has, and how many blocks it takes', async () => {
-    const planned = { kind: 'equivalence' as const, chance: 0.62, chance_at_half: 0.21, blocks: 7 }
+    const planned = { most: 40, kind: 'equivalence' as const, chance: 0.62, chance_at_half: 0.21, blocks: 7 }
     answers['POST /api/v1/trials/t/outlook'] = [
       200,
       { plots: 12, per_block: 3, machines, measures: [outlook({ planned })] },

@@ -303,6 +303,7 @@ class PlannedOutlookOut(serializers.Serializer[object]):
     chance = serializers.FloatField()
     chance_at_half = serializers.FloatField()
     blocks = serializers.IntegerField(allow_null=True)
+    most = serializers.IntegerField(help_text="How many blocks were looked at; `blocks` is null past these.")
 
 
 class MeasureOutlookOut(serializers.Serializer[object]):

@@ -2442,6 +2442,8 @@ export interface components {
             /** Format: double */
             chance_at_half: number;
             blocks: number | null;
+            /** @description How many blocks were looked at; `blocks` is null past these. */
+            most: number;
         };
         PlotFitOut: {
             label: string;

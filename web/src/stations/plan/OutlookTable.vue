@@ -93,7 +93,9 @@ const amount = (value: number, m: MeasureOutlook) =>
             })
           }}
           <strong>{{
-            m.planned.blocks === null ? t('plan.planned.tooMany') : t('plan.planned.blocks', m.planned.blocks)
+            m.planned.blocks === null
+              ? t(textOf('planned.tooMany', replicates), { n: m.planned.most })
+              : t(textOf('planned.blocks', replicates), m.planned.blocks)
           }}</strong>
         </p>
         <table v-if="m.outlook.chances.length" class="chances">
