@@ -63,9 +63,10 @@ def manage(environment: dict[str, str], what: str, *arguments: str) -> None:
 
 
 def run_instance(
-    host: str, port: int, environment: Callable[[], dict[str, str]], ready: Callable[[], None], prepare: list[list[str]]
-) -> int:
-    """Start web and worker, say so, and wait for Ctrl-C; whatever happens, stop what was started."""
+    host: str, port: int, environment: Callable[[], dict[str, str]], ready: Callable[[], None],
+    prepare: list[list[str]], look_after: Callable[[], None] = lambda: None,
+) -> int:  # fmt: skip
+    """Start web and worker, say so, and keep them running until Ctrl-C; whatever happens, stop what was started."""
     stop_on_signals()
     services: Services | None = None
     start = time.monotonic()
@@ -83,7 +84,7 @@ def run_instance(
             services.wait_until_healthy(host, port)
         say(f"\nApercu answers after {time.monotonic() - start:.1f} s.")
         ready()
-        services.wait()
+        services.keep_running(look_after)
     except StopAsked:
         say("\nStopping …")
     finally:
@@ -115,7 +116,7 @@ def run_demo(port: int, reset: bool) -> int:
     with only_one("demo"):
         try:
             prepare = [] if there else [["loading the demo data", "load_demo"]]
-            return run_instance("127.0.0.1", port, environment, ready, prepare)
+            return run_instance("127.0.0.1", port, environment, ready, prepare, cluster.look_after)
         finally:
             cluster.stop()
 

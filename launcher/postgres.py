@@ -7,12 +7,13 @@ import secrets
 import shutil
 import socket
 import subprocess
+from contextlib import suppress
 from dataclasses import dataclass
 from pathlib import Path
 
 from launcher.machine import POSTGRES, postgres_programs, require_packages
 from launcher.places import am_root, state_folder
-from launcher.say import step
+from launcher.say import say, step
 from launcher.trouble import Exit, Trouble, explain_failure
 
 USER = "apercu"
@@ -92,11 +93,32 @@ class Cluster:
                 raise explain_failure("Making the database", "the database", made.stdout)
             fresh.rename(self.data)
 
+    def is_running(self) -> bool:
+        """Whether its first process is there; after a kill its file still names the dead one, which nobody may have
+        buried.
+        """
+        try:
+            process = (self.data / "postmaster.pid").read_text().split("\n")[0]
+            state = Path(f"/proc/{process}/stat").read_text().rpartition(")")[2].split()[0]
+        except (OSError, IndexError):
+            return False
+        return state != "Z"
+
+    def look_after(self) -> None:
+        """Start it again where it was, if it has died. What still keeps it from starting is waited for."""
+        if self.port and not self.is_running():
+            say(f"The {self.name} database has died; starting it again.")
+            with suppress(Trouble):  # processes of the dead one may still hold its memory: the next look tries again
+                self._start()
+
     def start(self) -> None:
         """Start on a free loopback port; one left running by a killed launcher is stopped first."""
         self.create()
         self.stop()
         self.port = free_port()
+        self._start()
+
+    def _start(self) -> None:
         options = f"-p {self.port} -c listen_addresses=127.0.0.1 -c unix_socket_directories=''"
         if not self.durable:
             options += " -F -c synchronous_commit=off -c full_page_writes=off"

@@ -1,4 +1,4 @@
-"""Web and worker as child processes that stop together."""
+"""Web and worker as child processes that stop together, and that are started again when one of them dies."""
 
 from __future__ import annotations
 
@@ -9,12 +9,15 @@ import subprocess
 import time
 import urllib.error
 import urllib.request
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
+from contextlib import suppress
+from dataclasses import dataclass
 from pathlib import Path
 from types import FrameType
 
 from launcher.places import SERVER, state_folder, venv_python
 from launcher.run import die_with_parent
+from launcher.say import say
 from launcher.trouble import Exit, Trouble
 
 
@@ -43,12 +46,27 @@ def require_port(host: str, port: int) -> None:
             ) from None
 
 
+LOOK_EVERY = 0.5
+LONGEST_WAIT = 8.0
+"""Seconds before a child that keeps dying is started again."""
+
+
+@dataclass
+class _Child:
+    """`started`: on the monotonic clock; `wait`: how long to wait before it is started again."""
+
+    arguments: tuple[str, ...]
+    process: subprocess.Popen[bytes]
+    started: float
+    wait: float = LOOK_EVERY
+
+
 class Services:
     """Starts child processes in their own process groups and stops all of them."""
 
     def __init__(self, environment: Mapping[str, str]) -> None:
         self._environment = {**os.environ, **environment}
-        self._children: dict[str, subprocess.Popen[bytes]] = {}
+        self._children: dict[str, _Child] = {}
 
     def log(self, name: str) -> Path:
         folder = state_folder() / "logs"
@@ -56,8 +74,11 @@ class Services:
         return folder / f"{name}.log"
 
     def _start(self, name: str, *arguments: str) -> None:
+        self._children[name] = _Child(arguments, self._spawned(name, arguments), time.monotonic())
+
+    def _spawned(self, name: str, arguments: tuple[str, ...]) -> subprocess.Popen[bytes]:
         with self.log(name).open("ab") as log:
-            self._children[name] = subprocess.Popen(
+            return subprocess.Popen(
                 [venv_python(), "-m", *arguments],
                 cwd=SERVER,
                 env=self._environment,
@@ -101,23 +122,46 @@ class Services:
 
     def raise_if_stopped(self) -> None:
         for name, child in self._children.items():
-            if child.poll() is not None:
+            if child.process.poll() is not None:
                 tail = "\n".join(self.log(name).read_text(errors="replace").splitlines()[-12:])
                 raise Trouble(f"{name} stopped by itself:\n{tail}", f"Its log is {self.log(name)}.")
 
-    def wait(self) -> None:
+    def keep_running(self, look_after: Callable[[], None]) -> None:
+        """Start again what died, until a signal comes. The end of one child never stops another.
+
+        `look_after`: what else has to be kept, such as a database of one's own; called at every look.
+        """
         while True:
-            self.raise_if_stopped()
-            time.sleep(0.5)
+            look_after()
+            for name, child in self._children.items():
+                if child.process.poll() is not None:
+                    self._revive(name, child)
+            time.sleep(LOOK_EVERY)
+
+    def _revive(self, name: str, child: _Child) -> None:
+        """Waits longer each time for one that dies soon after its start, as it does while the database is away."""
+        now = time.monotonic()
+        lived = now - child.started
+        if lived < child.wait:
+            return
+        say(f"{name} ended by itself; starting it again. Its log is {self.log(name)}.")
+        _kill_group(child.process.pid)  # a killed master may leave workers that hold its port
+        child.wait = min(LONGEST_WAIT, 2 * child.wait) if lived < 2 * LONGEST_WAIT else LOOK_EVERY
+        child.process, child.started = self._spawned(name, child.arguments), now
 
     def stop(self) -> None:
         for child in self._children.values():
-            if child.poll() is None:
-                os.killpg(child.pid, signal.SIGTERM)
+            if child.process.poll() is None:
+                os.killpg(child.process.pid, signal.SIGTERM)
         for child in self._children.values():
             try:
-                child.wait(timeout=10)
+                child.process.wait(timeout=10)
             except subprocess.TimeoutExpired:
-                os.killpg(child.pid, signal.SIGKILL)
-                child.wait()
+                _kill_group(child.process.pid)
+                child.process.wait()
         self._children.clear()
+
+
+def _kill_group(leader: int) -> None:
+    with suppress(ProcessLookupError):
+        os.killpg(leader, signal.SIGKILL)

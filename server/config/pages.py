@@ -2,13 +2,16 @@
 
 from __future__ import annotations
 
+import sys
 from functools import lru_cache
 
 from django.conf import settings
-from django.db import connection
+from django.db import InterfaceError, OperationalError, connection
 from django.http import HttpRequest, HttpResponse, JsonResponse
 from django.views.decorators.cache import never_cache
 from django.views.decorators.csrf import ensure_csrf_cookie
+
+from config.problems import problem, unavailable
 
 NONCE_PLACEHOLDER = "__CSP_NONCE__"
 
@@ -30,10 +33,24 @@ def index(request: HttpRequest) -> HttpResponse:
 
 @never_cache
 def health(_request: HttpRequest) -> JsonResponse:
-    """200 when the database answers."""
+    """200 when the database answers, 503 else."""
     with connection.cursor() as cursor:
         cursor.execute("SELECT 1")
     return JsonResponse({"status": "ok"})
+
+
+def fault(_request: HttpRequest) -> JsonResponse:
+    """What failed outside the API's own handler, as a problem: the database is away, or a fault of ours."""
+    error = sys.exc_info()[1]
+    away = isinstance(error, OperationalError | InterfaceError)
+    answer = unavailable() if away else problem("fault", FAULT, 500)
+    headers = {"Retry-After": answer["Retry-After"]} if away else {}
+    return JsonResponse(
+        answer.data, status=answer.status_code, content_type="application/problem+json", headers=headers
+    )
+
+
+FAULT = "Something went wrong in the application, and it is in the log. What you typed is still on this page."
 
 
 def favicon(_request: HttpRequest) -> HttpResponse:

@@ -6,6 +6,7 @@ from dataclasses import asdict
 from typing import Any
 
 from django.core.exceptions import PermissionDenied
+from django.db import InterfaceError, OperationalError
 from django.http import Http404
 from rest_framework import exceptions, status
 from rest_framework.response import Response
@@ -26,8 +27,20 @@ def problem(code: str, detail: str, http: int, errors: Any = None) -> Response:
     return Response(body, status=http, content_type="application/problem+json")
 
 
+def unavailable() -> Response:
+    """The database is away or closed the connection; what was asked may be asked again."""
+    answer = problem(
+        "unavailable", "The database can't be reached just now. Nothing is lost on this page: try again in a moment.",
+        status.HTTP_503_SERVICE_UNAVAILABLE,
+    )  # fmt: skip
+    answer["Retry-After"] = "5"
+    return answer
+
+
 def as_problem(error: Exception, context: dict[str, Any]) -> Response | None:
     """The one exception handler; None leaves a real fault to the 500 page and the log."""
+    if isinstance(error, OperationalError | InterfaceError):
+        return unavailable()
     if isinstance(error, Refused):
         places = [asdict(place) for place in error.places]
         return problem(error.code, error.message, status.HTTP_422_UNPROCESSABLE_ENTITY, places)

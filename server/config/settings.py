@@ -26,6 +26,10 @@ CSRF_TRUSTED_ORIGINS = ORIGINS
 _SECURE = any(origin.startswith("https:") for origin in ORIGINS)
 
 
+_POOL = {"min_size": 1, "max_size": 8, "timeout": 3.0, "reconnect_timeout": 2.0}
+"""A request waits 3 s for a connection and is told then; new ones are tried for soon after the database is back."""
+
+
 def _database(url: str) -> dict[str, object]:
     parts = urlsplit(url)
     return {
@@ -35,7 +39,8 @@ def _database(url: str) -> dict[str, object]:
         "PASSWORD": unquote(parts.password or ""),
         "HOST": parts.hostname or "",
         "PORT": str(parts.port or ""),
-        "OPTIONS": {} if TESTING else {"pool": {"min_size": 1, "max_size": 8}},
+        "CONN_HEALTH_CHECKS": not TESTING,
+        "OPTIONS": {} if TESTING else {"connect_timeout": 3, "pool": _POOL},
     }
 
 
