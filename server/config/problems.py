@@ -12,6 +12,7 @@ from rest_framework import exceptions, status
 from rest_framework.response import Response
 
 from apercu_core.errors import Refused
+from config.etags import Changed
 from crew.permissions import NotAllowed
 
 
@@ -51,6 +52,10 @@ def as_problem(error: Exception, context: dict[str, Any]) -> Response | None:
     if isinstance(error, exceptions.ValidationError):
         detail = "Some entries can't be used; each says what is wrong."
         return problem("invalid", detail, error.status_code, _flat(error.detail))
+    if isinstance(error, Changed):
+        answer = problem("changed", str(error.detail), error.status_code)
+        answer.data["current"] = error.current
+        return answer
     if isinstance(error, exceptions.APIException):
         codes = error.get_codes()
         code = codes if isinstance(codes, str) else "error"

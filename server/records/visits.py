@@ -6,7 +6,7 @@ import uuid
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from datetime import date
-from typing import NamedTuple
+from typing import Any, NamedTuple
 
 from django.db import transaction
 from django.db.models import Q, QuerySet
@@ -38,6 +38,12 @@ def plan_visit(
         visit.save()
         _take(visit, season, measures)
     return visit
+
+
+def planned_of(visit: Visit) -> dict[str, Any]:
+    """What a save of a visit's plan replaces; what was recorded at it isn't part of it."""
+    measures = [str(taken.measure_id) for taken in visit.taken.all()]
+    return {"name": visit.name, "due": visit.due, "measures": measures}
 
 
 def _take(visit: Visit, season: Season, measures: Sequence[uuid.UUID]) -> None:

@@ -7,6 +7,7 @@ const LABELS = ['101', '102', '103', '201', '202', '203']
 
 export const trial = {
   id: 't',
+  etags: { ask: 'a1', plan: 'p1', equipment: 'e1' },
   workspace: 'w',
   name: 'Covers',
   question: 'Does any cover lift yield?',

@@ -7,6 +7,8 @@ export interface Sent {
   query: string
   method: string
   body: unknown
+  /** `If-Match`: what the save was made from. */
+  etag?: string
 }
 /** What the page sent, in order. */
 export const sent: Sent[] = []
@@ -27,7 +29,8 @@ export function serveAnew() {
   vi.stubGlobal('fetch', async (given: Request | string, init?: RequestInit) => {
     const request = given instanceof Request ? given : new Request(new URL(given, location.origin), init)
     const { pathname: url, search: query } = new URL(request.url)
-    sent.push({ url, query, method: request.method, body: await bodyOf(request) })
+    const etag = request.headers.get('If-Match')
+    sent.push({ url, query, method: request.method, body: await bodyOf(request), ...(etag ? { etag } : {}) })
     const [status, body] = answers[`${request.method} ${url}${query}`] ??
       answers[`${request.method} ${url}`] ??
       answers[`${request.method} *`] ?? [404, { code: 'not-found', detail: 'Nothing here.' }]

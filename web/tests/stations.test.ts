@@ -224,10 +224,10 @@ describe('what a plan can see', () => {
 const progress = { done: 8, begun: 9, of: 20, contested: 0 }
 const season: Season = {
   today: '2026-10-20',
-  visits: [{ id: 'v', name: 'Stand', due: '2026-10-19', date: null, measures: ['w'], progress, state: 'begun', caution: 'Ticks.' }],
+  visits: [{ id: 'v', etag: 'v1', name: 'Stand', due: '2026-10-19', date: null, measures: ['w'], progress, state: 'begun', caution: 'Ticks.' }],
   operations: [
-    { id: 'kill', kind: 'kill', name: 'Crimp', due: '2026-10-18', done: null, note: '', caution: 'Stop the engine.', state: 'overdue' },
-    { id: 'sow', kind: 'sow', name: 'Sowing', due: null, done: '2026-08-26', note: 'dry', caution: 'Mask.', state: 'done' },
+    { id: 'kill', etag: 'k1', kind: 'kill', name: 'Crimp', due: '2026-10-18', done: null, note: '', caution: 'Stop the engine.', state: 'overdue' },
+    { id: 'sow', etag: 's1', kind: 'sow', name: 'Sowing', due: null, done: '2026-08-26', note: 'dry', caution: 'Mask.', state: 'done' },
   ],
 } // prettier-ignore
 const measures = [

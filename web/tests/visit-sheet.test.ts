@@ -12,7 +12,7 @@ import { openStation, dialogText } from './station'
 
 const count = { key: 'count', name: 'Count', unit: '', whole: true }
 const visit: Visit = {
-  id: 'v', trial: 't', site: 's', name: 'Weeds in June', due: null, date: null, order: ['101', '102', '103'], zones: {}, rows: [], contested: [],
+  id: 'v', etag: 'v1', trial: 't', site: 's', name: 'Weeds in June', due: null, date: null, order: ['101', '102', '103'], zones: {}, rows: [], contested: [],
   notes: [], progress: { done: 0, begun: 0, of: 3, contested: 0 },
   measures: [
     { id: 'weeds', name: 'Weeds', unit: 'weeds/m²', factor: 1, fields: [count], samples: 2, zones: [], formula: '', settings: [],

@@ -90,6 +90,7 @@ describe('a sheet with zones', () => {
 
 describe('zones in each plot', () => {
   const kept: Zones = {
+    etag: 'z1',
     zones: [
       { name: 'strip', share: 0.25, sown: 'as-plot', sowing: '' },
       { name: 'mulch', share: 0.75, sown: 'other', sowing: 'white clover' },

@@ -71,6 +71,7 @@ class VisitOut(serializers.Serializer[Any]):
     """A visit with its sheet. `order`: plots in walking order; `zones`: plot → the zones that it has."""
 
     id = serializers.UUIDField()
+    etag = serializers.CharField(help_text="Of the visit's plan: name, date and measures.")
     trial = serializers.UUIDField()
     site = serializers.UUIDField()
     name = serializers.CharField()

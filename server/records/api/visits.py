@@ -16,6 +16,7 @@ from apercu_core.measures.sheets import SHEETS, unit_of_field
 from apercu_core.numbers import read_number
 from apercu_core.units import System, shown_in
 from apercu_core.words import with_unit
+from config.etags import etag_of, saved_unless_changed
 from crew.models import Person
 from records.api import visit_shapes as shapes
 from records.entering import Typed, decide, redo, save_entries, take_back
@@ -25,6 +26,7 @@ from records.visits import (
     figures_of,
     leave_note,
     plan_visit,
+    planned_of,
     progress_of,
     samples_wanted,
     standing,
@@ -127,7 +129,8 @@ def visit_json(visit: Visit, person: Person) -> Any:
     rows = [row for row in _rows(visit) if row.version_id in versions]
     shown = [r for r in rows if r.current and (r.value is not None or r.missing_reason)]
     shape = {
-        "id": visit.id, "trial": visit.season.trial_id, "site": visit.season.site_id,
+        "id": visit.id, "etag": etag_of(planned_of(visit)),
+        "trial": visit.season.trial_id, "site": visit.season.site_id,
         "name": visit.name, "due": visit.due, "date": visit.date,
         "measures": [measure_json(t.measure, visit.season, system) for t in taken],
         "order": [unit.id for unit in walk],
@@ -147,7 +150,19 @@ class TrialVisitView(APIView):
         season = season_of(request, id)
         given = shapes.VisitIn(data=request.data)
         given.is_valid(raise_exception=True)
-        made = plan_visit(by=_person(request), season=season, id=visit, **given.validated_data)
+        data = given.validated_data
+
+        def shown() -> Any:
+            there = season.visits.filter(id=visit).first()
+            return there and planned_of(there)
+
+        def current() -> Any:
+            return visit_json(season.visits.get(id=visit), _person(request))
+
+        made = saved_unless_changed(
+            request, Season.objects.filter(id=season.id), shown,
+            lambda: plan_visit(by=_person(request), season=season, id=visit, **data), current,
+        )  # fmt: skip
         return Response(visit_json(made, _person(request)))
 
 

@@ -7,8 +7,10 @@ from typing import Any
 from rest_framework import serializers
 
 from apercu_core.cautions import caution_for_visit
+from config.etags import etag_of
 from records.api.visit_shapes import ProgressOut
-from season.models import OperationKind
+from records.visits import planned_of
+from season.models import Operation, OperationKind
 
 DUE_KINDS = ("visit", "operation", "reading")
 STATES = ("overdue", "due", "soon", "later", "begun", "done", "contested")
@@ -16,6 +18,7 @@ STATES = ("overdue", "due", "soon", "later", "begun", "done", "contested")
 
 class VisitMarkOut(serializers.Serializer[Any]):
     id = serializers.UUIDField(source="visit.id")
+    etag = serializers.SerializerMethodField()
     name = serializers.CharField(source="visit.name")
     due = serializers.DateField(source="visit.due", allow_null=True)
     date = serializers.DateField(source="visit.date", allow_null=True)
@@ -23,6 +26,9 @@ class VisitMarkOut(serializers.Serializer[Any]):
     caution = serializers.SerializerMethodField()
     progress = ProgressOut()
     state = serializers.ChoiceField(choices=STATES)
+
+    def get_etag(self, mark: Any) -> str:
+        return etag_of(planned_of(mark.visit))
 
     def get_measures(self, mark: Any) -> list[str]:
         return [str(taken.measure_id) for taken in mark.visit.taken.all()]
@@ -41,6 +47,7 @@ class OperationIn(serializers.Serializer[Any]):
 
 class OperationMarkOut(serializers.Serializer[Any]):
     id = serializers.UUIDField(source="operation.id")
+    etag = serializers.SerializerMethodField()
     kind = serializers.ChoiceField(choices=OperationKind.choices, source="operation.kind")
     name = serializers.CharField(source="operation.name")
     due = serializers.DateField(source="operation.due", allow_null=True)
@@ -48,6 +55,14 @@ class OperationMarkOut(serializers.Serializer[Any]):
     note = serializers.CharField(source="operation.note", allow_blank=True)
     caution = serializers.CharField(allow_blank=True)
     state = serializers.ChoiceField(choices=STATES)
+
+    def get_etag(self, mark: Any) -> str:
+        return etag_of(said_of(mark["operation"]))
+
+
+def said_of(operation: Operation) -> dict[str, Any]:
+    """What a save of an operation replaces."""
+    return {name: getattr(operation, name) for name in ("kind", "name", "due", "done", "note")}
 
 
 class SeasonOut(serializers.Serializer[Any]):

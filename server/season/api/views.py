@@ -13,6 +13,7 @@ from rest_framework.views import APIView
 
 from apercu_core.cautions import caution_for
 from config import clock
+from config.etags import saved_unless_changed
 from crew.models import Person
 from season.actions import keep_operation
 from season.agenda import Agenda, OperationState, agenda_of, is_news, with_agenda, with_news
@@ -48,7 +49,16 @@ class OperationView(APIView):
         season = season_of(request, id)
         given = shapes.OperationIn(data=request.data)
         given.is_valid(raise_exception=True)
-        keep_operation(by=person, season=season, id=operation, **given.validated_data)
+        data = given.validated_data
+
+        def shown() -> Any:
+            there = season.operations.filter(id=operation).first()
+            return there and shapes.said_of(there)
+
+        saved_unless_changed(
+            request, Season.objects.filter(id=season.id), shown,
+            lambda: keep_operation(by=person, season=season, id=operation, **data), lambda: season_json(season),
+        )  # fmt: skip
         return Response(season_json(season))
 
 

@@ -15,11 +15,12 @@ from apercu_core.design.field import Fit, outline_from_geojson
 from apercu_core.design.geodesy import Origin
 from apercu_core.design.layout import Rectangle
 from apercu_core.errors import Refused
+from config.etags import etag_of, saved_unless_changed
 from config.typed_number import TypedLength, TypedNumber, TypedWhole
 from crew.models import Person
 from trials.api.at_site import AT_SITE, season_of
 from trials.keeping_layout import keep_layout
-from trials.layout import field_from, field_of, fit_of, guard_of, origin_of
+from trials.layout import field_from, field_of, fit_of, guard_of, origin_of, plots_of
 from trials.models import Season
 
 FAR = 100_000.0
@@ -150,8 +151,11 @@ class PlotFitOut(serializers.Serializer[Any]):
 
 
 class LayoutOut(serializers.Serializer[Any]):
-    """`usable_area`, `usable`: m² and outlines inside the headland; `shift`: a move that makes all fit."""
+    """`etag`: of what is kept, empty for a sketch. `usable_area`, `usable`: m² and outlines inside the headland;
+    `shift`: a move that makes all fit.
+    """
 
+    etag = serializers.CharField(allow_blank=True)
     field = FieldShape()
     bearing = serializers.FloatField()
     fits = serializers.BooleanField()
@@ -182,7 +186,7 @@ def _area(r: Rectangle | None) -> dict[str, float] | None:
     return None if r is None else {"x": r.x, "y": r.y, "width": r.width, "length": r.length}
 
 
-def _layout_json(field: Any, bearing: float, fit: Fit) -> Any:
+def _layout_json(field: Any, bearing: float, fit: Fit, etag: str = "") -> Any:
     plots = [
         {
             "label": label, "wrong": fit.wrong.get(label, ()), "tracks": fit.crossed.get(label, 0),
@@ -192,7 +196,7 @@ def _layout_json(field: Any, bearing: float, fit: Fit) -> Any:
         for label, areas in fit.areas.items()
     ]  # fmt: skip
     shape = {
-        "field": field, "bearing": bearing, "fits": fit.fits, "plots": plots, "advice": fit.advice,
+        "etag": etag, "field": field, "bearing": bearing, "fits": fit.fits, "plots": plots, "advice": fit.advice,
         "usable_area": fit.usable_area, "usable": fit.usable, "shift": fit.shift,
         "planted_fraction": fit.planted_fraction,
     }  # fmt: skip
@@ -214,13 +218,23 @@ def _asked(request: Request) -> dict[str, Any]:
     return data
 
 
+def _laid_out(season: Season) -> dict[str, Any]:
+    """What a save of the layout replaces: the field, and where the plots lie."""
+    places = [(label, r.x, r.y) for label, r in sorted(plots_of(season, {}).items())]
+    return {"field": _kept(season), "bearing": season.site.bearing_deg, "plots": places}
+
+
+def _kept_json(season: Season) -> Any:
+    fit = fit_of(season, field_of(season), {}, season.site.bearing_deg)
+    return _layout_json(_kept(season), season.site.bearing_deg, fit, etag_of(_laid_out(season)))
+
+
 class LayoutView(APIView):
     @extend_schema(parameters=AT_SITE, responses=LayoutOut)
     def get(self, request: Request, id: UUID) -> Response:
         """The field around the plots as it is kept, and whether they fit."""
         season = season_of(request, id)
-        fit = fit_of(season, field_of(season), {}, season.site.bearing_deg)
-        return Response(_layout_json(_kept(season), season.site.bearing_deg, fit))
+        return Response(_kept_json(season))
 
     @extend_schema(parameters=AT_SITE, request=LayoutIn, responses=LayoutOut)
     def put(self, request: Request, id: UUID) -> Response:
@@ -228,17 +242,19 @@ class LayoutView(APIView):
         person = cast(Person, request.user)
         season, data = season_of(request, id), _asked(request)
         origin = Origin(*data["corner"]) if data["corner"] else None
-        season = keep_layout(
-            by=person,
-            season=season,
-            kept=data["field"],
-            shifts=data["shifts"],
-            bearing=data["bearing"],
-            origin=origin,
-            why=data["reason"],
-        )
-        fit = fit_of(season, field_of(season), {}, season.site.bearing_deg)
-        return Response(_layout_json(_kept(season), season.site.bearing_deg, fit))
+
+        def now() -> Season:
+            return Season.objects.select_related("site", "trial__workspace").get(pk=season.pk)
+
+        saved_unless_changed(
+            request, Season.objects.filter(pk=season.pk), lambda: _laid_out(now()),
+            lambda: keep_layout(
+                by=person, season=season, kept=data["field"], shifts=data["shifts"], bearing=data["bearing"],
+                origin=origin, why=data["reason"],
+            ),
+            lambda: _kept_json(now()),
+        )  # fmt: skip
+        return Response(_kept_json(now()))
 
 
 class LayoutCheckView(APIView):

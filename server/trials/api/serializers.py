@@ -12,6 +12,7 @@ from rest_framework import serializers
 from apercu_core.design.constraints import Kind
 from apercu_core.words import difference_unit
 from config import clock
+from config.etags import etag_of
 from config.typed_number import TypedLength, TypedNumber, TypedOrShown, TypedWhole
 from trials.api.described_shapes import FACTOR_KINDS, AcceptedShape, DetailsShape
 from trials.models import Allocation, Design, Direction, MarginKind, Planned, Site, Trial, TrialMeasure
@@ -128,16 +129,26 @@ class TrialMeasureOut(serializers.ModelSerializer[TrialMeasure]):
     settings = serializers.DictField(source="version.settings", child=serializers.FloatField())
     planned_for = serializers.ListField(child=serializers.UUIDField())
     control = serializers.UUIDField(source="control_id", allow_null=True)
+    etag = serializers.SerializerMethodField()
 
     class Meta:
         model = TrialMeasure
         fields = (
-            "id", "name", "unit", "difference_unit", "catalogue", "sheet", "settings", "margin", "margin_kind",
+            "id", "etag", "name", "unit", "difference_unit", "catalogue", "sheet", "settings", "margin", "margin_kind",
             "direction", "planned", "planned_for", "control", "primary", "expected", "cv_percent",
         )  # fmt: skip
 
     def get_difference_unit(self, measure: TrialMeasure) -> str:
         return difference_unit(measure.version.unit)
+
+    def get_etag(self, measure: TrialMeasure) -> str:
+        return etag_of(margin_of(measure))
+
+
+def margin_of(measure: TrialMeasure) -> dict[str, Any]:
+    """What a change of a margin replaces."""
+    names = ("margin", "margin_kind", "direction", "planned")
+    return {name: getattr(measure, name) for name in names}
 
 
 class TrialMeasureChange(serializers.Serializer[object]):
@@ -342,8 +353,17 @@ class MovedOut(serializers.Serializer[Any]):
     at = serializers.DateTimeField()
 
 
+class EtagsOut(serializers.Serializer[Any]):
+    """What a save of each part names in `If-Match`, so that nobody's change is written over unseen."""
+
+    ask = serializers.CharField()
+    plan = serializers.CharField()
+    equipment = serializers.CharField()
+
+
 class TrialOut(serializers.Serializer[Any]):
     id = serializers.UUIDField()
+    etags = EtagsOut()
     workspace = serializers.UUIDField()
     name = serializers.CharField()
     question = serializers.CharField()

@@ -18,11 +18,12 @@ from apercu_core.design.layout import PlotSize
 from apercu_core.design.machines import Machines
 from apercu_core.design.templates import TEMPLATES, Template
 from apercu_core.units import System
+from config.etags import saved_unless_changed
 from crew.models import Person, Workspace
 from trials.actions import NewMeasure, change_measure
 from trials.api import serializers as shapes
 from trials.api.at_site import AT_SITE, season_of
-from trials.api.whole import trial_json
+from trials.api.whole import part_of, trial_json
 from trials.ask import (
     Accepted,
     Asked,
@@ -35,7 +36,7 @@ from trials.ask import (
     rotation_of,
 )
 from trials.copying import NewFactor, copy_trial
-from trials.equipment import keep_machines
+from trials.equipment import keep_machines, machines_of
 from trials.models import Season, Site, Trial, TrialMeasure, Unit, UnitKind
 from trials.plan import Plan, draw_plan
 from trials.swapping import swap_plots
@@ -82,7 +83,10 @@ class AskView(APIView):
             [AskedFactor(**f) for f in data["factors"]], [Removed(**r) for r in data["removed"]],
             [Accepted(**a) for a in data["accepted"]], data["reason"],
         )  # fmt: skip
-        keep_ask(by=person, workspace=workspace, id=id, asked=asked)
+        saved_unless_changed(
+            request, Trial.objects.filter(id=id, workspace=workspace), lambda: part_of(request, id, "ask"),
+            lambda: keep_ask(by=person, workspace=workspace, id=id, asked=asked), lambda: trial_json(request, id),
+        )  # fmt: skip
         return Response(trial_json(request, id))
 
 
@@ -160,7 +164,15 @@ class EquipmentView(APIView):
         workspace = get_object_or_404(Workspace.objects.filter(memberships__person=person), id=id)
         given = shapes.EquipmentIn(data=request.data, context={"request": request})
         given.is_valid(raise_exception=True)
-        machines = keep_machines(by=person, workspace=workspace, machines=Machines(**given.validated_data))
+        machines = Machines(**given.validated_data)
+
+        def shown() -> Any:
+            return {"equipment": shapes.EquipmentOut(machines_of(workspace)).data}
+
+        saved_unless_changed(
+            request, Workspace.objects.filter(id=workspace.id), shown,
+            lambda: keep_machines(by=person, workspace=workspace, machines=machines),
+        )  # fmt: skip
         return Response(shapes.EquipmentOut(machines).data)
 
 
@@ -177,7 +189,11 @@ class PlanView(APIView):
         constraints = tuple(
             Constraint(one["kind"], tuple(one["treatments"]), one["most"]) for one in data.pop("constraints")
         )
-        draw_plan(by=person, season=season, plan=Plan(size=size, constraints=constraints, **data))
+        plan = Plan(size=size, constraints=constraints, **data)
+        saved_unless_changed(
+            request, Trial.objects.filter(id=id), lambda: part_of(request, id, "plan"),
+            lambda: draw_plan(by=person, season=season, plan=plan), lambda: trial_json(request, id),
+        )  # fmt: skip
         return Response(trial_json(request, id))
 
 
@@ -204,5 +220,14 @@ class TrialMeasureView(APIView):
         changes = dict(given.validated_data)
         if changes.get("margin") is not None and changes.get("margin_kind", measure.margin_kind) == "absolute":
             changes["margin"] /= measure.version.shown_in(cast(System, person.units))[1]
-        changed = change_measure(by=person, measure=measure, changes=changes, reason=changes.pop("reason", ""))
+        reason = changes.pop("reason", "")
+
+        def now() -> TrialMeasure:
+            return own.select_related("trial__workspace", "version__measure").get(id=id)
+
+        changed = saved_unless_changed(
+            request, TrialMeasure.objects.filter(id=id), lambda: shapes.margin_of(now()),
+            lambda: change_measure(by=person, measure=now(), changes=changes, reason=reason),
+            lambda: shapes.TrialMeasureOut(now()).data,
+        )  # fmt: skip
         return Response(shapes.TrialMeasureOut(changed).data)

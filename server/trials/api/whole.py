@@ -16,6 +16,7 @@ from apercu_core.doubts.about_trial import two_things_changed
 from apercu_core.doubts.doubt import TrialFacts
 from apercu_core.units import System, shown_in
 from config import clock
+from config.etags import etag_of
 from crew.models import Membership, Person
 from crew.permissions import MAY
 from trials.api import serializers as shapes
@@ -37,7 +38,25 @@ def trial_json(request: Request, id: UUID) -> Any:
     season = next((one for one in seasons if site in (None, one.site_id)), None)
     if season is None:
         raise Http404("The trial isn't at this site.")
-    return shapes.TrialOut(_whole(trial, season, person)).data
+    shown = shapes.TrialOut({**_whole(trial, season, person), "etags": {"ask": "", "plan": "", "equipment": ""}}).data
+    shown["etags"] = {part: etag_of({key: shown[key] for key in keys}) for part, keys in _PARTS.items()}
+    return shown
+
+
+_PARTS = {
+    "ask": ("name", "question", "sites", "starts", "ends", "factors", "removed", "accepted", "treatments", "measures"),
+    "plan": ("design", "plan", "plots", "moved", "left_out", "allocation", "treatments"),
+    "equipment": ("equipment",),
+}
+"""What each save of a trial's pages replaces."""
+
+
+def part_of(request: Request, id: UUID, part: str) -> Any:
+    """What the ETag of a part is of; None where there is no trial yet."""
+    if not Trial.objects.filter(id=id).exists():
+        return None
+    shown = trial_json(request, id)
+    return {key: shown[key] for key in _PARTS[part]}
 
 
 def _whole(trial: Trial, season: Season, person: Person) -> dict[str, Any]:

@@ -12,9 +12,11 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from apercu_core.design.zones import Sown, Zone
+from config.etags import etag_of, saved_unless_changed
 from config.typed_number import TypedNumber
 from crew.models import Person
 from trials.api.at_site import AT_SITE, season_of
+from trials.models import Season
 from trials.zones import Zoned, keep_zones, zoned
 
 
@@ -52,6 +54,7 @@ class DrawnZoneOut(serializers.Serializer[Any]):
 
 
 class ZonesOut(serializers.Serializer[Any]):
+    etag = serializers.CharField()
     zones = ZoneShape(many=True)
     by_zone = serializers.DictField(child=serializers.ListField(child=serializers.CharField()))
     drawn = DrawnZoneOut(many=True)
@@ -60,7 +63,9 @@ class ZonesOut(serializers.Serializer[Any]):
 
 def _json(found: Zoned) -> Any:
     drawn = [{"name": name, "least": least, "most": most} for name, (least, most) in found.drawn.items()]
-    return ZonesOut({"zones": found.zones, "by_zone": found.by_zone, "drawn": drawn, "sown": found.sown}).data
+    kept = {"zones": found.zones, "by_zone": found.by_zone}
+    shown = ZonesOut({**kept, "etag": "", "drawn": drawn, "sown": found.sown}).data
+    return {**shown, "etag": etag_of({name: shown[name] for name in kept})}
 
 
 class ZonesView(APIView):
@@ -77,11 +82,23 @@ class ZonesView(APIView):
         given.is_valid(raise_exception=True)
         zones = [_zone(one) for one in given.validated_data["zones"]]
         by_zone = {_id(key): names for key, names in given.validated_data["by_zone"].items()}
-        season = keep_zones(
-            by=cast(Person, request.user), season=season, zones=zones, by_zone=by_zone,
-            why=given.validated_data["reason"],
+
+        def now() -> Any:
+            return _json(zoned(Season.objects.select_related("trial__workspace", "site").get(pk=season.pk)))
+
+        def shown() -> Any:
+            there = now()
+            return {name: there[name] for name in ("zones", "by_zone")}
+
+        saved_unless_changed(
+            request, Season.objects.filter(pk=season.pk), shown,
+            lambda: keep_zones(
+                by=cast(Person, request.user), season=season, zones=zones, by_zone=by_zone,
+                why=given.validated_data["reason"],
+            ),
+            now,
         )  # fmt: skip
-        return Response(_json(zoned(season)))
+        return Response(now())
 
 
 def _zone(given: dict[str, Any]) -> Zone:

@@ -11,6 +11,8 @@ export class Problem extends Error {
     readonly code: string,
     message: string,
     readonly places: { where: string; what: string }[] = [],
+    /** What stands there now, where somebody else changed it meanwhile. */
+    readonly current: unknown = undefined,
   ) {
     super(message)
   }
@@ -38,7 +40,13 @@ async function problemOf(response: Response): Promise<Problem> {
   const body = await response.json().catch(() => null)
   const fallback =
     response.status === 413 ? 'That is too large to send.' : 'Something went wrong on the server.'
-  return new Problem(response.status, body?.code ?? 'error', body?.detail ?? fallback, body?.errors ?? [])
+  return new Problem(
+    response.status,
+    body?.code ?? 'error',
+    body?.detail ?? fallback,
+    body?.errors ?? [],
+    body?.current,
+  )
 }
 
 export const client = createClient<paths>({
@@ -46,6 +54,14 @@ export const client = createClient<paths>({
   fetch: (request) => globalThis.fetch(request),
 })
 client.use(guard)
+
+/** Says from what a save was made, so that nobody's change is written over unseen; none for what is new. */
+export const madeFrom = (etag?: string) => (etag ? { headers: { 'If-Match': `"${etag}"` } } : {})
+
+/** What stands there now, if the save was refused because somebody else changed it. */
+export function changedMeanwhile<T>(problem: unknown): T | null {
+  return problem instanceof Problem && problem.code === 'changed' ? (problem.current as T) : null
+}
 
 /** The body of a good answer; a bad one has already been thrown as a `Problem`. */
 export async function answer<T>(call: Promise<{ data?: T }>): Promise<T> {

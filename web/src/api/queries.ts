@@ -1,7 +1,7 @@
 import { QueryClient, queryOptions } from '@tanstack/vue-query'
 import { computed, toValue, type MaybeRefOrGetter } from 'vue'
 
-import { answer, client, Problem, sendFile, type Shapes } from './client'
+import { answer, client, Problem, sendFile, type Shapes, madeFrom } from './client'
 import { fileOf, lookAt, siteOf, there } from './site'
 
 export type Session = Shapes['SessionOut']
@@ -286,16 +286,16 @@ export const acts = {
   accept: (id: string, accepted: Accept) =>
     answer(client.POST('/api/v1/uploads/{id}/trial', { params: { path: { id } }, body: accepted })),
   prefer: (units: Session['units']) => answer(client.PATCH('/api/v1/session', { body: { units } })),
-  ask: (id: string, body: Ask) =>
-    answer(client.PUT('/api/v1/trials/{id}/ask', { params: { path: { id } }, body })),
-  plan: (id: string, body: PlanIn) =>
-    answer(client.POST('/api/v1/trials/{id}/plan', { params: there(id), body })),
+  ask: (id: string, body: Ask, etag?: string) =>
+    answer(client.PUT('/api/v1/trials/{id}/ask', { params: { path: { id } }, body, ...madeFrom(etag) })),
+  plan: (id: string, body: PlanIn, etag?: string) =>
+    answer(client.POST('/api/v1/trials/{id}/plan', { params: there(id), body, ...madeFrom(etag) })),
   copy: (id: string, body: Shapes['CopyInRequest']) =>
     answer(client.POST('/api/v1/trials/{id}/copy', { params: { path: { id } }, body })),
-  keepLayout: (id: string, body: LayoutIn) =>
-    answer(client.PUT('/api/v1/trials/{id}/layout', { params: there(id), body })),
-  keepZones: (id: string, body: Shapes['ZonesInRequest']) =>
-    answer(client.PUT('/api/v1/trials/{id}/zones', { params: there(id), body })),
+  keepLayout: (id: string, body: LayoutIn, etag?: string) =>
+    answer(client.PUT('/api/v1/trials/{id}/layout', { params: there(id), body, ...madeFrom(etag) })),
+  keepZones: (id: string, body: Shapes['ZonesInRequest'], etag?: string) =>
+    answer(client.PUT('/api/v1/trials/{id}/zones', { params: there(id), body, ...madeFrom(etag) })),
   outline: (id: string, body: Shapes['OutlineInRequest']) =>
     answer(client.POST('/api/v1/trials/{id}/layout/outline', { params: there(id), body })),
   crossing: (factors: Factor[], removed: Removed[]) =>
@@ -303,14 +303,32 @@ export const acts = {
   swap: (id: string, body: Shapes['SwapInRequest']) =>
     answer(client.POST('/api/v1/trials/{id}/swap', { params: there(id), body })),
   oneThing: (body: Shapes['OneThingInRequest']) => answer(client.POST('/api/v1/one-thing', { body })),
-  keepEquipment: (workspace: string, body: Shapes['EquipmentInRequest']) =>
-    answer(client.PUT('/api/v1/workspaces/{id}/equipment', { params: { path: { id: workspace } }, body })),
+  keepEquipment: (workspace: string, body: Shapes['EquipmentInRequest'], etag?: string) =>
+    answer(
+      client.PUT('/api/v1/workspaces/{id}/equipment', {
+        params: { path: { id: workspace } },
+        body,
+        ...madeFrom(etag),
+      }),
+    ),
   rehearse: (id: string, body: Shapes['TruthInRequest']) =>
     answer(client.POST('/api/v1/trials/{id}/rehearsal', { params: there(id), body })),
-  planVisit: (id: string, visit: string, body: Shapes['VisitInRequest']) =>
-    answer(client.PUT('/api/v1/trials/{id}/visits/{visit}', { params: at(id, { visit }), body })),
-  keepOperation: (id: string, operation: string, body: OperationIn) =>
-    answer(client.PUT('/api/v1/trials/{id}/operations/{operation}', { params: at(id, { operation }), body })),
+  planVisit: (id: string, visit: string, body: Shapes['VisitInRequest'], etag?: string) =>
+    answer(
+      client.PUT('/api/v1/trials/{id}/visits/{visit}', {
+        params: at(id, { visit }),
+        body,
+        ...madeFrom(etag),
+      }),
+    ),
+  keepOperation: (id: string, operation: string, body: OperationIn, etag?: string) =>
+    answer(
+      client.PUT('/api/v1/trials/{id}/operations/{operation}', {
+        params: at(id, { operation }),
+        body,
+        ...madeFrom(etag),
+      }),
+    ),
   visit: (id: string) => answer(client.GET('/api/v1/visits/{id}', { params: { path: { id } } })),
   enter: (id: string, entries: EntryIn[]) =>
     answer(client.PUT('/api/v1/visits/{id}/entries', { params: { path: { id } }, body: { entries } })),

@@ -1553,6 +1553,12 @@ export interface components {
             row_spacing: number | null;
             rows_caught: number | null;
         };
+        /** @description What a save of each part names in `If-Match`, so that nobody's change is written over unseen. */
+        EtagsOut: {
+            ask: string;
+            plan: string;
+            equipment: string;
+        };
         FactOut: {
             field: string;
             text: string;
@@ -1852,8 +1858,12 @@ export interface components {
             /** @default  */
             reason: string;
         };
-        /** @description `usable_area`, `usable`: m² and outlines inside the headland; `shift`: a move that makes all fit. */
+        /**
+         * @description `etag`: of what is kept, empty for a sketch. `usable_area`, `usable`: m² and outlines inside the headland;
+         *     `shift`: a move that makes all fit.
+         */
         LayoutOut: {
+            etag: string;
             field: components["schemas"]["FieldShape"];
             /** Format: double */
             bearing: number;
@@ -2186,6 +2196,7 @@ export interface components {
         OperationMarkOut: {
             /** Format: uuid */
             id: string;
+            readonly etag: string;
             kind: components["schemas"]["OperationKindEnum"];
             name: string;
             /** Format: date */
@@ -2933,6 +2944,7 @@ export interface components {
         TrialMeasureOut: {
             /** Format: uuid */
             readonly id: string;
+            readonly etag: string;
             name: string;
             unit: string;
             readonly difference_unit: string;
@@ -2965,6 +2977,7 @@ export interface components {
         TrialOut: {
             /** Format: uuid */
             id: string;
+            etags: components["schemas"]["EtagsOut"];
             /** Format: uuid */
             workspace: string;
             name: string;
@@ -3074,6 +3087,7 @@ export interface components {
         VisitMarkOut: {
             /** Format: uuid */
             id: string;
+            readonly etag: string;
             name: string;
             /** Format: date */
             due: string | null;
@@ -3088,6 +3102,8 @@ export interface components {
         VisitOut: {
             /** Format: uuid */
             id: string;
+            /** @description Of the visit's plan: name, date and measures. */
+            etag: string;
             /** Format: uuid */
             trial: string;
             /** Format: uuid */
@@ -3196,6 +3212,7 @@ export interface components {
             reason: string;
         };
         ZonesOut: {
+            etag: string;
             zones: components["schemas"]["ZoneShape"][];
             by_zone: {
                 [key: string]: string[];

@@ -4,8 +4,8 @@ import { useI18n } from 'vue-i18n'
 
 import { Problem } from '@/api/client'
 
-/** `again`: what trying again does; without it there is no button. */
-const props = defineProps<{ problem: Error; again?: () => unknown }>()
+/** `again`: what trying again does, or what `act` says instead; without it there is no button. */
+const props = defineProps<{ problem: Error; again?: () => unknown; act?: string }>()
 const { t } = useI18n()
 const places = computed(() => (props.problem instanceof Problem ? props.problem.places : []))
 </script>
@@ -17,7 +17,7 @@ const places = computed(() => (props.problem instanceof Problem ? props.problem.
       <li v-for="p in places" :key="p.where + p.what">{{ p.where ? `${p.where}: ` : '' }}{{ p.what }}</li>
     </ul>
     <button v-if="again" type="button" class="pill" @click="again()">
-      {{ t('app.tryAgain') }}
+      {{ act ?? t('app.tryAgain') }}
     </button>
   </div>
 </template>

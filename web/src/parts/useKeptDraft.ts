@@ -19,13 +19,17 @@ export function useKeptDraft<T>(name: string, fresh: () => T, whole: (kept: T) =
     localStorage.removeItem(key)
     restored.value = false
   }
+  /** Keep it as it is, though nobody changed it. */
+  function keep() {
+    localStorage.setItem(key, JSON.stringify(draft.value))
+  }
   function startOver() {
     draft.value = fresh()
     restored.value = false
     // The watcher runs after this; what it writes is what anybody would see without it.
     queueMicrotask(() => localStorage.removeItem(key))
   }
-  return { draft, restored, sent, startOver }
+  return { draft, restored, sent, startOver, keep }
 }
 
 function read<T>(key: string, whole: (kept: T) => unknown): T | null {

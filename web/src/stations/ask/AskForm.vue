@@ -3,14 +3,25 @@ import { useMutation, useQuery } from '@tanstack/vue-query'
 import { computed, ref, useTemplateRef } from 'vue'
 import { useI18n } from 'vue-i18n'
 
-import { acts, sitesQuery } from '@/api/queries'
-import { Problem } from '@/api/client'
+import { acts, sitesQuery, type Trial } from '@/api/queries'
+import { changedMeanwhile, Problem } from '@/api/client'
 import { focusLast } from '@/parts/focusLast'
 import ProblemNote from '@/parts/ProblemNote.vue'
 
-import { askOf, emptySiteDraft, emptyTreatment, factorsOf, faultsOf, type AskDraft } from './draft'
+import {
+  askOf,
+  draftOf,
+  emptySiteDraft,
+  emptyTreatment,
+  factorsOf,
+  faultsOf,
+  type AskBase,
+  type AskDraft,
+} from './draft'
 import AskMeasures from './AskMeasures.vue'
+import ChangedMeanwhile from './ChangedMeanwhile.vue'
 import FactorRows from './FactorRows.vue'
+import { mergeInto, type Collision, type Merged } from './merging'
 import OneThing from './OneThing.vue'
 import SiteFields from './SiteFields.vue'
 import TreatmentRows from './TreatmentRows.vue'
@@ -29,6 +40,8 @@ const props = defineProps<{
 }>()
 const emit = defineEmits<{ kept: [] }>()
 const draft = defineModel<AskDraft>({ required: true })
+/** What the draft was started from; none for a new trial. */
+const base = defineModel<AskBase>('base')
 const { t } = useI18n()
 
 /** What the server couldn’t take, by its place, until it is sent again. */
@@ -77,10 +90,31 @@ const {
   error: problem,
 } = useMutation({
   mutationFn: async () => {
-    await acts.ask(props.trial, askOf(draft.value, props.workspace, reason.value))
+    try {
+      await acts.ask(props.trial, askOf(draft.value, props.workspace, reason.value), base.value?.etag)
+    } catch (thrown) {
+      merge(changedMeanwhile<Trial>(thrown))
+      throw thrown
+    }
     emit('kept')
   },
 })
+
+/** What somebody else saved since the page was opened, and what became of it in the draft. */
+const merged = ref<Merged | null>(null)
+function merge(current: Trial | null) {
+  merged.value = null
+  if (!current || !base.value) return
+  const theirs = draftOf(current)
+  merged.value = mergeInto(draft.value, base.value.draft, draftOf(current))
+  base.value = { draft: theirs, etag: current.etags.ask }
+}
+function takeTheirs(one: Collision) {
+  one.take()
+  merged.value!.collisions = merged.value!.collisions.filter(
+    (other) => other.where.join() !== one.where.join(),
+  )
+}
 </script>
 
 <template>
@@ -162,7 +196,8 @@ const {
       </div>
     </fieldset>
 
-    <ProblemNote v-if="problem" :problem="problem" />
+    <ChangedMeanwhile v-if="merged" :merged="merged" @taken="takeTheirs" />
+    <ProblemNote v-else-if="problem" :problem="problem" />
     <v-text-field v-if="needsReason" v-model="reason" :label="t('ask.reason')" maxlength="100" />
     <v-btn v-if="mayPlan" type="submit" color="accent" :loading="busy">{{ act }}</v-btn>
   </form>

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { useQueryClient } from '@tanstack/vue-query'
+import { watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { useRouter } from 'vue-router'
 
@@ -8,7 +9,7 @@ import { useStationGround } from '@/shell/useGround'
 
 import AskForm from './AskForm.vue'
 import CopyTrial from './CopyTrial.vue'
-import { draftOf, isWhole } from './draft'
+import { draftOf, isWhole, type AskBase } from './draft'
 import { useKeptDraft } from '@/parts/useKeptDraft'
 
 const props = defineProps<{ trial: Trial }>()
@@ -16,10 +17,23 @@ const { t } = useI18n()
 const router = useRouter()
 const queries = useQueryClient()
 const { draft, restored, sent, startOver } = useKeptDraft(props.trial.id, () => draftOf(props.trial), isWhole)
+/** Kept beside the draft, so that one that is taken up later still knows what it was started from. */
+const started = useKeptDraft<AskBase>(
+  `${props.trial.id}.base`,
+  () => ({ draft: draftOf(props.trial), etag: props.trial.etags.ask }),
+  (kept) => kept.etag && isWhole(kept.draft),
+)
+if (!restored.value) started.startOver()
+watch(draft, started.keep, { deep: true, once: true })
+function again() {
+  startOver()
+  started.startOver()
+}
 useStationGround(() => ({ title: t('ground.by.treatment'), unit: '', faces: {} }))
 
 async function kept() {
   sent()
+  started.sent()
   await queries.invalidateQueries({ queryKey: ['trials'] })
   await queries.invalidateQueries({ queryKey: ['sites'] })
   await router.push({ name: 'plan', params: { trial: props.trial.id } })
@@ -30,10 +44,11 @@ async function kept() {
   <h1>{{ t('ask.title') }}</h1>
   <p v-if="restored" class="quiet" role="status">
     {{ t('ask.restored') }}
-    <button type="button" class="link-button" @click="startOver">{{ t('ask.startOver') }}</button>
+    <button type="button" class="link-button" @click="again">{{ t('ask.startOver') }}</button>
   </p>
   <AskForm
     v-model="draft"
+    v-model:base="started.draft.value"
     :trial="trial.id"
     :workspace="trial.workspace"
     :may-plan="trial.may.includes('plan')"

@@ -64,6 +64,12 @@ export interface AskDraft {
   measures: MeasureDraft[]
 }
 
+/** What a draft was started from, with the ETag that a save of it names. */
+export interface AskBase {
+  draft: AskDraft
+  etag: string
+}
+
 export function emptySite(): Site {
   return {
     id: newId(), name: '', place: '', time_zone: Intl.DateTimeFormat().resolvedOptions().timeZone || 'UTC', soil: '',
@@ -110,7 +116,7 @@ export function draftOf(trial: Trial): AskDraft {
     starts: trial.starts ?? '',
     ends: trial.ends ?? '',
     factors: trial.factors.map((f) => ({
-      id: newId(),
+      id: `factor ${f.name}`, // the same for everybody who opens the page
       name: f.name,
       levels: f.levels.join(', '),
       whole_strips: f.whole_strips ?? false,

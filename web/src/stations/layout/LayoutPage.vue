@@ -4,9 +4,10 @@ import { computed, nextTick, ref, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 
 import { Problem } from '@/api/client'
-import { acts, trialQueries, type Trial } from '@/api/queries'
+import { acts, trialQueries, type Layout, type Trial } from '@/api/queries'
 import { faultsIn } from '@/parts/faults'
 import ProblemNote from '@/parts/ProblemNote.vue'
+import { useMeanwhile } from '@/parts/useMeanwhile'
 import { useLast } from '@/parts/useLast'
 import { useStationGround } from '@/shell/useGround'
 import { useKeys } from '@/shell/useKeys'
@@ -51,12 +52,18 @@ const zones = computed(() => {
 })
 const canvas = ref<InstanceType<typeof FieldCanvas>>()
 
+const { theirs, opened, save } = useMeanwhile((current) => current as Layout)
+function takeTheirs() {
+  draft.value = draftOf(theirs.value!, factor.value)
+  startHere()
+}
 let begun = false
 watch(
   kept,
   (layout) => {
     if (!layout || begun) return
     begun = true
+    opened(layout)
     draft.value = draftOf(layout, factor.value)
     startHere()
   },
@@ -129,7 +136,9 @@ const rectangle = (size: { width: string; length: string }) =>
   })
 const keep = () =>
   act(async () => {
-    const layout = await acts.keepLayout(props.trial.id, layoutOf(draft.value, reason.value))
+    const body = layoutOf(draft.value, reason.value)
+    const layout = await save((etag) => acts.keepLayout(props.trial.id, body, etag))
+    opened(layout)
     queries.setQueryData(trialQueries.layout(props.trial.id).queryKey, layout)
     await queries.invalidateQueries({ queryKey: trialQueries.one(props.trial.id).queryKey, exact: true })
     await queries.invalidateQueries({ queryKey: trialQueries.zones(props.trial.id).queryKey })
@@ -212,7 +221,12 @@ const hectares = (area: number) => figure(area / 10_000, 2)
           @geojson="outline"
           @rectangle="rectangle"
         />
-        <ProblemNote v-if="problem" :problem="problem" />
+        <ProblemNote
+          v-if="problem"
+          :problem="problem"
+          :again="theirs ? takeTheirs : undefined"
+          :act="t('app.takeTheirs')"
+        />
         <v-text-field v-if="needsReason" v-model="reason" :label="t('layout.reason')" maxlength="200" />
         <v-btn v-if="mayPlan" type="submit" color="accent" :loading="busy">{{ t('layout.keep') }}</v-btn>
         <p class="quiet small">{{ t('layout.redrawn') }}</p>

@@ -8,6 +8,7 @@ import { acts, trialQueries, type Trial, type Zones } from '@/api/queries'
 import { focusLast } from '@/parts/focusLast'
 import ProblemNote from '@/parts/ProblemNote.vue'
 import { faultsIn } from '@/parts/faults'
+import { useMeanwhile } from '@/parts/useMeanwhile'
 import { figure } from '@/texts/format'
 
 import UndoRedo from './UndoRedo.vue'
@@ -25,7 +26,9 @@ const { undo, redo, key, startHere, canUndo, canRedo } = useUndo(draft)
 const rows = ref<HTMLElement>()
 const said = ref(false)
 let begun = false
+const { theirs, opened, save } = useMeanwhile((current) => current as Zones)
 function take(zones: Zones) {
+  opened(zones)
   draft.value = zonesDraftOf(zones, props.trial.measures)
   startHere()
 }
@@ -72,7 +75,8 @@ const {
   error: problem,
 } = useMutation({
   mutationFn: async () => {
-    const now = await acts.keepZones(props.trial.id, { ...zonesOf(draft.value), reason: reason.value })
+    const body = { ...zonesOf(draft.value), reason: reason.value }
+    const now = await save((etag) => acts.keepZones(props.trial.id, body, etag))
     queries.setQueryData(trialQueries.zones(props.trial.id).queryKey, now)
     take(now)
     reason.value = ''
@@ -157,7 +161,12 @@ const {
     <p v-if="kept.zones.length && kept.sown !== null && kept.sown < 0.9995" class="quiet">
       {{ t('zones.sownShare', { p: figure(100 * kept.sown, 0) }) }}
     </p>
-    <ProblemNote v-if="problem" :problem="problem" />
+    <ProblemNote
+      v-if="problem"
+      :problem="problem"
+      :again="theirs ? () => take(theirs!) : undefined"
+      :act="t('app.takeTheirs')"
+    />
     <v-text-field v-if="needsReason" v-model="reason" :label="t('layout.reason')" maxlength="200" />
     <p v-if="mayPlan" class="acts">
       <v-btn

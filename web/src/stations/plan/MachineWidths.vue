@@ -6,6 +6,7 @@ import { useI18n } from 'vue-i18n'
 import { acts, trialQueries, type Trial } from '@/api/queries'
 import ProblemNote from '@/parts/ProblemNote.vue'
 import { faultsIn } from '@/parts/faults'
+import { useMeanwhile } from '@/parts/useMeanwhile'
 import { plain } from '@/texts/format'
 
 /** How wide the workspace's machines work; every plan of the workspace is fitted to them. */
@@ -32,6 +33,16 @@ const widths = reactive(
 )
 const rows = ref(props.trial.equipment.rows_caught === null ? '' : plain(props.trial.equipment.rows_caught))
 const faults = computed(() => faultsIn(problem.value))
+const { theirs, opened, save } = useMeanwhile((current) => {
+  const { equipment } = current as { equipment: Trial['equipment'] }
+  return { ...equipment, etag: '*' } // seen now, so the next save is made from it
+})
+opened({ etag: props.trial.etags.equipment })
+const differing = computed(() =>
+  MACHINES.filter((key) => theirs.value && typed(theirs.value[key]) !== widths[key])
+    .map((key) => `${t(`plan.machine.${key}`)} ${typed(theirs.value![key]) || '–'}`)
+    .join(', '),
+)
 
 const {
   mutate: keep,
@@ -39,10 +50,9 @@ const {
   error: problem,
 } = useMutation({
   mutationFn: async () => {
-    await acts.keepEquipment(props.trial.workspace, {
-      ...widths,
-      rows_caught: rows.value,
-    })
+    await save((etag) =>
+      acts.keepEquipment(props.trial.workspace, { ...widths, rows_caught: rows.value }, etag),
+    )
     await queries.invalidateQueries({ queryKey: trialQueries.one(props.trial.id).queryKey })
   },
 })
@@ -71,6 +81,7 @@ const {
       <button type="submit" class="pill" :disabled="busy">{{ t('plan.keepMachines') }}</button>
     </form>
     <ProblemNote v-if="problem" :problem="problem" />
+    <p v-if="differing" role="status">{{ t('app.theirs', { v: differing }) }}</p>
   </details>
 </template>
 

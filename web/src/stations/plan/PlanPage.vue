@@ -3,6 +3,7 @@ import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tansta
 import { computed } from 'vue'
 import { useI18n } from 'vue-i18n'
 
+import { changedMeanwhile } from '@/api/client'
 import { acts, trialQueries, type Trial } from '@/api/queries'
 import { faultsIn } from '@/parts/faults'
 import ProblemNote from '@/parts/ProblemNote.vue'
@@ -85,8 +86,14 @@ const {
   error: problem,
 } = useMutation({
   mutationFn: async () => {
-    const drawn = await acts.plan(props.trial.id, asked.value)
-    queries.setQueryData(trialQueries.one(props.trial.id).queryKey, drawn)
+    const { queryKey } = trialQueries.one(props.trial.id)
+    try {
+      queries.setQueryData(queryKey, await acts.plan(props.trial.id, asked.value, props.trial.etags.plan))
+    } catch (thrown) {
+      const now = changedMeanwhile<Trial>(thrown)
+      if (now) queries.setQueryData(queryKey, now) // the other's map is seen now, beside one's own plan
+      throw thrown
+    }
     await queries.invalidateQueries({ queryKey: ['trials'] })
   },
 })

@@ -2,11 +2,18 @@
 import { computed, ref, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 
-import { acts, type OperationIn } from '@/api/queries'
+import { acts, type OperationIn, type Season } from '@/api/queries'
 import SheetDialog from '@/parts/SheetDialog.vue'
 import { useKeep } from '@/parts/useKeep'
+import { useMeanwhile } from '@/parts/useMeanwhile'
+import { day } from '@/texts/format'
 
-const props = defineProps<{ trial: string; id: string; was: OperationIn | null; today: string }>()
+const props = defineProps<{
+  trial: string
+  id: string
+  was: (OperationIn & { etag?: string }) | null
+  today: string
+}>()
 const open = defineModel<boolean>({ required: true })
 const { t } = useI18n()
 const KINDS = [
@@ -29,10 +36,14 @@ const due = ref('')
 const done = ref('')
 const note = ref('')
 
+const { theirs, opened, save } = useMeanwhile((current) =>
+  (current as Season).operations.find((one) => one.id === props.id),
+)
 watch(
   open,
   (now) => {
     if (!now) return
+    opened(props.was)
     kind.value = props.was?.kind ?? 'sow'
     name.value = props.was?.name ?? ''
     due.value = props.was?.due ?? ''
@@ -43,13 +54,20 @@ watch(
 )
 
 const { problem, keep } = useKeep(open, () =>
-  acts.keepOperation(props.trial, props.id, {
-    kind: kind.value,
-    name: name.value.trim() || t(`season.kind.${kind.value}`),
-    due: due.value || null,
-    done: done.value || null,
-    note: note.value,
-  }),
+  save((etag) =>
+    acts.keepOperation(
+      props.trial,
+      props.id,
+      {
+        kind: kind.value,
+        name: name.value.trim() || t(`season.kind.${kind.value}`),
+        due: due.value || null,
+        done: done.value || null,
+        note: note.value,
+      },
+      etag,
+    ),
+  ),
 )
 </script>
 
@@ -74,6 +92,17 @@ const { problem, keep } = useKeep(open, () =>
       <v-text-field v-model="done" type="date" :label="t('season.done')" :max="today" />
     </div>
     <v-text-field v-model="note" :label="t('season.note')" maxlength="500" />
+    <p v-if="theirs" role="status">
+      {{
+        t('season.theirs', {
+          kind: t(`season.kind.${theirs.kind}`),
+          name: theirs.name,
+          due: theirs.due ? day(theirs.due) : '–',
+          done: theirs.done ? day(theirs.done) : '–',
+          note: theirs.note || '–',
+        })
+      }}
+    </p>
   </SheetDialog>
 </template>
 

@@ -4,6 +4,7 @@ import { computed, ref } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { useRoute } from 'vue-router'
 
+import { changedMeanwhile } from '@/api/client'
 import { acts, trialQueries, type OperationIn, type Season, type Trial } from '@/api/queries'
 import { newId } from '@/parts/newId'
 import ProblemNote from '@/parts/ProblemNote.vue'
@@ -49,16 +50,12 @@ async function doneToday(operation: Operation) {
   problem.value = null
   try {
     const { kind, name, due, note } = operation
-    await acts.keepOperation(props.trial.id, operation.id, {
-      kind,
-      name,
-      due,
-      note,
-      done: season.value!.today,
-    })
+    const body = { kind, name, due, note, done: season.value!.today }
+    await acts.keepOperation(props.trial.id, operation.id, body, operation.etag)
     await queries.invalidateQueries({ queryKey: ['trials'] })
   } catch (thrown) {
     problem.value = thrown as Error
+    if (changedMeanwhile(thrown)) await refetch()
   }
 }
 /** Whether the work is near enough that its caution stands open. */

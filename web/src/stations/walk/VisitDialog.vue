@@ -2,9 +2,11 @@
 import { computed, ref, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 
-import { acts, type Season, type Trial } from '@/api/queries'
+import { acts, type Season, type Trial, type Visit } from '@/api/queries'
 import SheetDialog from '@/parts/SheetDialog.vue'
 import { useKeep } from '@/parts/useKeep'
+import { useMeanwhile } from '@/parts/useMeanwhile'
+import { day } from '@/texts/format'
 
 const props = defineProps<{
   id: string
@@ -17,6 +19,7 @@ const { t } = useI18n()
 const name = ref('')
 const due = ref('')
 const measures = ref<string[]>([])
+const { theirs, opened, save } = useMeanwhile((current) => current as Visit)
 
 const offered = computed(() => {
   const own = props.trial.measures.filter((m) => props.was?.measures.includes(m.id))
@@ -26,6 +29,7 @@ watch(
   open,
   (now) => {
     if (!now) return
+    opened(props.was)
     name.value = props.was?.name ?? ''
     due.value = props.was?.due ?? ''
     measures.value = props.was ? [...props.was.measures] : props.free.slice(0, 1).map((m) => m.id)
@@ -35,11 +39,18 @@ watch(
 
 const { problem, keep } = useKeep(open, () => {
   const taken = offered.value.filter((m) => measures.value.includes(m.id))
-  return acts.planVisit(props.trial.id, props.id, {
-    name: name.value.trim() || taken[0]?.name || t('walk.visit'),
-    due: due.value || null,
-    measures: taken.map((m) => m.id),
-  })
+  return save((etag) =>
+    acts.planVisit(
+      props.trial.id,
+      props.id,
+      {
+        name: name.value.trim() || taken[0]?.name || t('walk.visit'),
+        due: due.value || null,
+        measures: taken.map((m) => m.id),
+      },
+      etag,
+    ),
+  )
 })
 </script>
 
@@ -70,6 +81,15 @@ const { problem, keep } = useKeep(open, () => {
         :label="`${m.name}, ${m.unit}`"
       />
     </fieldset>
+    <p v-if="theirs" role="status">
+      {{
+        t('walk.theirs', {
+          name: theirs.name,
+          due: theirs.due ? day(theirs.due) : '–',
+          measures: theirs.measures.map((m) => m.name).join(', ') || '–',
+        })
+      }}
+    </p>
   </SheetDialog>
 </template>
 

@@ -2,6 +2,7 @@
 export default {
   season: {
     title: 'Season',
+    theirs: 'What stands there now: {kind}, {name}, due {due}, done {done}, note {note}. Keep again to put yours in its place.',
     empty: 'Nothing is planned or done yet. Add the first operation, such as sowing; visits are planned in Walk.',
     visit: 'visit',
     undated: 'no date',
@@ -21,6 +22,7 @@ export default {
   },
   walk: {
     title: 'Walk',
+    theirs: 'What stands there now: {name}, due {due}, with {measures}. Keep again to put yours in its place.',
     all: 'All visits',
     visit: 'Visit',
     empty: 'No visits yet. Plan one: what is counted or weighed, and when.',
