@@ -30,7 +30,10 @@ class Changed(exceptions.APIException):
     default_code = "changed"
 
     def __init__(self, current: Any) -> None:
-        super().__init__("Somebody has changed this since you opened it. Nothing was saved: look at both, then keep.")
+        super().__init__(
+            "This was changed by somebody else, or in another window, since you opened it. Nothing was saved: look at "
+            "both, then keep again."
+        )
         self.current = current
 
 

@@ -66,7 +66,7 @@ describe('the page of Ask', () => {
     await page.find('form').trigger('submit')
     await flushPromises()
     const said = page.find('.changed').text()
-    expect(said).toContain('Somebody else has saved this page')
+    expect(said).toContain('This page was saved by somebody else')
     expect(said).toContain('Taken over from it: season starts.')
     expect(said).toContain('name. Yours: My name. Theirs: Their name.')
     answers['PUT /api/v1/trials/t/ask'] = [200, now]

@@ -258,8 +258,10 @@ export const acts = {
     answer(client.POST('/api/v1/trials/{id}/results', { params: there(trial), body: {} as How })),
   answerDoubt: (trial: string, doubt: string, note: string) =>
     answer(client.POST('/api/v1/trials/{id}/answers', { params: there(trial), body: { doubt, note } })),
-  changeMeasure: (id: string, change: Shapes['PatchedTrialMeasureChangeRequest']) =>
-    answer(client.PATCH('/api/v1/measures/{id}', { params: { path: { id } }, body: change })),
+  changeMeasure: (id: string, change: Shapes['PatchedTrialMeasureChangeRequest'], etag?: string) =>
+    answer(
+      client.PATCH('/api/v1/measures/{id}', { params: { path: { id } }, body: change, ...madeFrom(etag) }),
+    ),
   observation: (id: string) =>
     answer(client.GET('/api/v1/observations/{id}/sheet', { params: { path: { id } } })) as Promise<
       Shapes['ObservationOut']

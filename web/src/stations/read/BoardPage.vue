@@ -206,7 +206,7 @@ function ask(measure: MeasureReading) {
       {{ m.refusal }}
     </p>
     <DoubtList :trial="trial.id" :doubts="doubts" :may-answer="trial.may.includes('answer')" show-subject />
-    <MarginDialog v-if="asking" v-model="dialog" :measure="asking" />
+    <MarginDialog v-if="asking" v-model="dialog" :measure="asking" :trial="trial" />
   </div>
 </template>
 

@@ -287,7 +287,7 @@ function correct(plot: PlotValue, sample: number) {
       </div>
     </template>
     <DoubtList :trial="trial.id" :doubts="trialDoubts" :may-answer="trial.may.includes('answer')" />
-    <MarginDialog v-model="marginOpen" :measure="m" />
+    <MarginDialog v-model="marginOpen" :measure="m" :trial="trial" />
     <CorrectDialog
       v-if="correcting"
       v-model="correctOpen"

@@ -2,13 +2,14 @@
 import { computed, ref, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 
-import { acts, type MeasureReading } from '@/api/queries'
+import { acts, type MeasureReading, type Trial } from '@/api/queries'
 import SheetDialog from '@/parts/SheetDialog.vue'
 import { placeOf } from '@/parts/placeOf'
 import { useKeep } from '@/parts/useKeep'
+import { useMeanwhile } from '@/parts/useMeanwhile'
 import { plain } from '@/texts/format'
 
-const props = defineProps<{ measure: MeasureReading }>()
+const props = defineProps<{ measure: MeasureReading; trial: Trial }>()
 const open = defineModel<boolean>({ required: true })
 const { t } = useI18n()
 const size = ref('')
@@ -17,10 +18,12 @@ const direction = ref<MeasureReading['direction']>('none')
 const planned = ref<MeasureReading['planned_kind']>('none')
 const reason = ref('')
 
+const { theirs, opened, save } = useMeanwhile((current) => current as Trial['measures'][number])
 watch(
   open,
   (now) => {
     if (!now) return
+    opened(props.trial.measures.find((one) => one.id === props.measure.id))
     size.value = props.measure.margin === null ? '' : plain(props.measure.margin)
     kind.value = props.measure.margin_kind
     direction.value = props.measure.direction
@@ -44,14 +47,30 @@ const tests = computed(() => [
 ])
 
 const { problem, keep } = useKeep(open, () =>
-  acts.changeMeasure(props.measure.id, {
-    margin: size.value,
-    margin_kind: kind.value,
-    direction: direction.value,
-    planned: planned.value,
-    reason: reason.value,
-  }),
+  save((etag) =>
+    acts.changeMeasure(
+      props.measure.id,
+      {
+        margin: size.value,
+        margin_kind: kind.value,
+        direction: direction.value,
+        planned: planned.value,
+        reason: reason.value,
+      },
+      etag,
+    ),
+  ),
 )
+/** In the measure's own unit, as it is kept. */
+const said = computed(() => {
+  const now = theirs.value
+  if (!now) return ''
+  const unit = now.margin_kind === 'percent' ? '%' : now.unit
+  return [
+    typeof now.margin === 'number' ? `${plain(now.margin)} ${unit}` : '–',
+    t(`margin.${now.direction ?? 'none'}`),
+  ].join(', ')
+})
 </script>
 
 <template>
@@ -77,6 +96,7 @@ const { problem, keep } = useKeep(open, () =>
       <v-select v-model="planned" :label="t('margin.planned')" :items="tests" />
     </div>
     <v-text-field v-model="reason" :label="t('margin.reason')" maxlength="100" />
+    <p v-if="theirs" role="status">{{ t('app.theirs', { v: said }) }}</p>
   </SheetDialog>
 </template>
 

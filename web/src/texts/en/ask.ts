@@ -105,7 +105,7 @@ export default {
     why: 'Why it can’t be',
     bringBack: 'Bring back',
     changed: {
-      title: 'Somebody else has saved this page since you opened it.',
+      title: 'This page was saved by somebody else, or in another window, since you opened it.',
       taken: 'Taken over from it: {names}.',
       both: 'Both of you changed these. Yours stay unless you take the other’s:',
       mine: 'Yours: {v}.',
