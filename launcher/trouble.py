@@ -30,7 +30,7 @@ class Trouble(Exception):
 
 _DISK_FULL = re.compile(r"no space left|ENOSPC|disk quota exceeded", re.I)
 _UNREACHABLE = re.compile(
-    r"ENOTFOUND|ECONNREFUSED|ECONNRESET|ETIMEDOUT|EAI_AGAIN|failed to fetch|could not resolve|"
+    r"\bENOTFOUND|ECONNREFUSED|ECONNRESET|ETIMEDOUT|EAI_AGAIN|failed to fetch|could not resolve host|"
     r"temporary failure|connection (refused|reset|timed out)|connect timeout|dns error|network is unreachable|"
     r"no matching distribution|name resolution|unable to connect|ERR_SOCKET_TIMEOUT|request failed after",
     re.I,

@@ -231,6 +231,8 @@ def _box(r: Rectangle) -> Any:
 
 def _wrong(field: Field, plots: Mapping[str, Rectangle]) -> dict[str, tuple[str, ...]]:
     found: dict[str, list[str]] = {}
+    if not plots:
+        return {}
 
     def say(label: str, words: str) -> None:
         found.setdefault(label, []).append(words)

@@ -9,6 +9,7 @@ from __future__ import annotations
 
 import hashlib
 import json
+import uuid
 from collections.abc import Callable
 from typing import Any, TypeVar
 
@@ -19,6 +20,7 @@ from rest_framework.request import Request
 from rest_framework.utils.encoders import JSONEncoder
 
 from apercu_core.errors import Refused
+from config.turns import take_turns
 
 T = TypeVar("T")
 
@@ -49,19 +51,22 @@ def etag_of(shown: Any) -> str:
 
 def saved_unless_changed(
     request: Request, held: QuerySet[Any], shown: Callable[[], Any], save: Callable[[], T],
-    current: Callable[[], Any] | None = None,
+    current: Callable[[], Any] | None = None, *, made: uuid.UUID | None = None,
 ) -> T:  # fmt: skip
     """Do what the request asks for, if what it was made from still stands.
 
     `held`: the row that writers of this wait for; `shown`: what the ETag is of, None where nothing is there yet;
-    `current`: what a refused save is answered with, `shown` if not given. Without `If-Match` nothing is compared.
+    `current`: what a refused save is answered with, `shown` if not given; `made`: the id that the client made for it.
+    Without `If-Match` nothing is compared.
     Raises `Changed`.
     """
     wanted = request.headers.get("If-Match", "").strip().removeprefix("W/").strip('"')
     if wanted in ("", "*"):
         return save()
     with transaction.atomic():
-        list(held.select_for_update(of=("self",)).values_list("pk", flat=True))
+        if made:
+            take_turns(made)
+        list(held.select_for_update(of=("self",), no_key=True).values_list("pk", flat=True))
         before = shown()
         if before is None or etag_of(before) == wanted:
             return save()

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from dataclasses import dataclass, field
 
 from apercu_core.errors import Refused
@@ -30,6 +31,12 @@ def _kind(defined: Defined) -> Kind:
     return by_sheet.get(defined.sheet, bounded)
 
 
+def hold_measures(workspace: Workspace, names: Iterable[str]) -> None:
+    """Make and lock the measures of these names, always in one order. Inside a transaction."""
+    for name in sorted(set(names)):
+        Measure.objects.select_for_update(no_key=True).get_or_create(workspace=workspace, name=name)
+
+
 def measure_version(workspace: Workspace, defined: Defined) -> MeasureVersion:
     """The version of the measure with this definition: the one that exists, or a new one. Inside a transaction.
 
@@ -38,7 +45,7 @@ def measure_version(workspace: Workspace, defined: Defined) -> MeasureVersion:
     if defined.sheet not in SHEETS:
         raise Refused("bad-specification", f"There is no sheet called {defined.sheet!r}.")
     settings = settings_for(SHEETS[defined.sheet], defined.settings)
-    measure, _ = Measure.objects.select_for_update().get_or_create(workspace=workspace, name=defined.name)
+    measure, _ = Measure.objects.select_for_update(no_key=True).get_or_create(workspace=workspace, name=defined.name)
     what = {"unit": defined.unit, "catalogue": defined.catalogue, "sheet": defined.sheet, "settings": settings}
     same = measure.versions.filter(**what).order_by("number").last()
     if same:

@@ -46,7 +46,9 @@ def open_results(*, by: Person, season: Season, how: How) -> Season:
     require(by, "answer", season.trial.workspace)
     with transaction.atomic():
         locked = (
-            Season.objects.select_for_update(of=("self",)).select_related("trial__workspace", "site").get(pk=season.pk)
+            Season.objects.select_for_update(of=("self",), no_key=True)
+            .select_related("trial__workspace", "site")
+            .get(pk=season.pk)
         )
         if locked.results_opened_at is not None:
             return locked

@@ -17,13 +17,15 @@ from apercu_core.tables.questions import Answers
 from apercu_core.tables.roles import Role
 from apercu_core.units import per_area_factor
 from config import clock
+from config.turns import take_turns
 from crew.models import Person
+from library.actions import hold_measures
 from library.models import MeasureVersion
 from records.actions import Entry, record_entries
 from records.models import Upload, Visit, VisitMeasure
 from records.uploads import proposal_of, remove
 from trials.actions import Names, NewMeasure, NewTrial, create_trial
-from trials.models import Season, Site, TrialMeasure, Unit, UnitKind
+from trials.models import Season, Site, Trial, TrialMeasure, Unit, UnitKind
 
 
 @dataclass(frozen=True, slots=True)
@@ -41,24 +43,20 @@ class Brought:
 
 
 def accept(*, by: Person, upload: Upload, brought: Brought) -> Season:
-    """Make the trial and its observations in one transaction, and let go of the file.
+    """Make the trial and its observations in one transaction, and let go of the file; twice is harmless.
 
     Raises `Refused` while a question about the table is open.
     """
-    proposal = proposal_of(upload, brought.roles, brought.answers)
-    require_settled(proposal)
-    made = assemble(proposal)
-    if {measure.key for measure in brought.measures} != {measure.key for measure in made.measures}:
-        raise Refused("bad-specification", "The measures aren't those of the table. Look at the page once more.")
-    if brought.control is not None and brought.control not in made.treatments:
-        raise Refused("bad-specification", f"The control {brought.control!r} isn't one of the table's treatments.")
-    known = upload.described or {}
     with transaction.atomic():
-        there = Season.objects.filter(trial_id=brought.id, trial__workspace=upload.workspace).first()
+        take_turns(brought.id)
+        there = made_before(by, brought.id)
         if there:
             return there
+        made = _assembled(upload, brought)
+        known = upload.described or {}
         areas = {m["column"]: m.get("area") for m in known.get("measures", ())}
         measures = [with_sheet(one, areas.get(one.key)) for one in brought.measures]
+        hold_measures(upload.workspace, [one.name for one in measures])
         site, _ = Site.objects.get_or_create(workspace=upload.workspace, name="Not stated", defaults={"place": ""})
         season = create_trial(
             by=by,
@@ -71,8 +69,24 @@ def accept(*, by: Person, upload: Upload, brought: Brought) -> Season:
             ),
         )  # fmt: skip
         _record(by, season, brought, made)
-    remove(upload)
+        remove(upload)
     return season
+
+
+def made_before(by: Person, id: uuid.UUID) -> Season | None:
+    """The season of a trial that was made under this id, if the person may see it."""
+    return Season.objects.filter(trial__in=Trial.objects.visible_to(by), trial_id=id).first()
+
+
+def _assembled(upload: Upload, brought: Brought) -> Assembled:
+    proposal = proposal_of(upload, brought.roles, brought.answers)
+    require_settled(proposal)
+    made = assemble(proposal)
+    if {measure.key for measure in brought.measures} != {measure.key for measure in made.measures}:
+        raise Refused("bad-specification", "The measures aren't those of the table. Look at the page once more.")
+    if brought.control is not None and brought.control not in made.treatments:
+        raise Refused("bad-specification", f"The control {brought.control!r} isn't one of the table's treatments.")
+    return made
 
 
 def _names(described: Mapping[str, Any]) -> dict[str, Names]:

@@ -88,7 +88,7 @@ def guard(visit: Visit) -> None:
     Assumes READ COMMITTED: who waited here sees in the next query what the one before wrote, so that a second figure
     for the same place is found and contested rather than slipping in beside the first.
     """
-    Visit.objects.select_for_update().get(pk=visit.pk)
+    Visit.objects.select_for_update(no_key=True).get(pk=visit.pk)
 
 
 @dataclass(frozen=True, slots=True)

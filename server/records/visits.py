@@ -16,6 +16,7 @@ from apercu_core.design.walking import serpentine
 from apercu_core.errors import Refused
 from config import clock
 from config.problems import Conflict
+from config.turns import take_turns
 from crew.models import Person
 from crew.permissions import require
 from records.models import Note, Observation, Visit, VisitMeasure
@@ -29,7 +30,10 @@ def plan_visit(
     """Plan a visit, or change one; the same again is harmless. Each measure is taken at one visit."""
     require(by, "plan", season.trial.workspace)
     with transaction.atomic():
-        visit = Visit.objects.select_for_update().filter(id=id).first()
+        take_turns(id)
+        # Two visits that are planned at once would else both take the same measure.
+        list(Season.objects.select_for_update(of=("self",), no_key=True).filter(pk=season.pk))
+        visit = Visit.objects.select_for_update(no_key=True).filter(id=id).first()
         if visit is None:
             visit = Visit(id=id, season=season, order=season.visits.count())
         elif visit.season_id != season.id:
@@ -73,9 +77,13 @@ def leave_note(*, by: Person, visit: Visit, id: uuid.UUID, unit: Unit | None, te
     require(by, "record", visit.season.trial.workspace)
     if not text.strip():
         raise Refused("bad-value", "The note is empty. Write a few words, or close it.")
-    note, _ = Note.objects.get_or_create(
-        id=id, defaults={"visit": visit, "unit": unit, "text": text.strip(), "by": by, "at": clock.now()}
-    )
+    with transaction.atomic():
+        take_turns(id)
+        note, _ = Note.objects.get_or_create(
+            id=id, defaults={"visit": visit, "unit": unit, "text": text.strip(), "by": by, "at": clock.now()}
+        )
+    if note.visit_id != visit.id:
+        raise Conflict("This note belongs to another visit. Open the page again.")
     return note
 
 

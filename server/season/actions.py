@@ -10,6 +10,7 @@ from django.db import transaction
 from apercu_core.errors import Refused
 from config import clock
 from config.problems import Conflict
+from config.turns import take_turns
 from crew.models import Person
 from crew.permissions import require
 from season.models import Operation
@@ -26,7 +27,8 @@ def keep_operation(
     if done is not None and done > clock.today(season.site.time_zone):
         raise Refused("bad-value", f"{done.isoformat()} lies ahead. Give it as the day it is due, not as done.")
     with transaction.atomic():
-        operation = Operation.objects.select_for_update().filter(id=id).first()
+        take_turns(id)
+        operation = Operation.objects.select_for_update(no_key=True).filter(id=id).first()
         if operation is None:
             operation = Operation(id=id, season=season)
         elif operation.season_id != season.id:

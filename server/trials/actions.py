@@ -257,10 +257,12 @@ def change_measure(*, by: Person, measure: TrialMeasure, changes: dict[str, Any]
             "bad-value", "The results were opened already. Say why this is changed: the reason is printed with them."
         )
     with transaction.atomic():
-        trial = Trial.objects.select_for_update().get(pk=measure.trial_id)
+        trial = Trial.objects.select_for_update(no_key=True).get(pk=measure.trial_id)
         was = TrialMeasure.objects.select_related("version__measure").get(pk=measure.pk)
         locked = (
-            TrialMeasure.objects.select_for_update(of=("self",)).select_related("version__measure").get(pk=measure.pk)
+            TrialMeasure.objects.select_for_update(of=("self",), no_key=True)
+            .select_related("version__measure")
+            .get(pk=measure.pk)
         )
         for name in CHANGEABLE:
             if name in changes:

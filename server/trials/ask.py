@@ -18,9 +18,10 @@ from apercu_core.verdicts.margin import Margin
 from apercu_core.words import listed
 from config import clock
 from config.problems import Conflict
+from config.turns import take_turns
 from crew.models import Person, Workspace
 from crew.permissions import require
-from library.actions import measure_version
+from library.actions import hold_measures, measure_version
 from library.models import MeasureVersion
 from trials.actions import NewMeasure
 from trials.codes import codes_for
@@ -124,7 +125,8 @@ def keep_ask(*, by: Person, workspace: Workspace, id: uuid.UUID, asked: Asked) -
     require(by, "plan", workspace)
     _check(asked)
     with transaction.atomic():
-        trial = Trial.objects.select_for_update().filter(id=id).first()
+        take_turns(id)
+        trial = Trial.objects.select_for_update(no_key=True).filter(id=id).first()
         if trial is None:
             trial = Trial(id=id, workspace=workspace, created_by=by, created_at=clock.now())
         elif trial.workspace_id != workspace.id:
@@ -136,10 +138,18 @@ def keep_ask(*, by: Person, workspace: Workspace, id: uuid.UUID, asked: Asked) -
             {"base": str(one.base), "treatment": str(one.treatment), "why": one.why} for one in asked.accepted
         ]
         trial.save()
+        _hold(workspace, trial, asked)
         _keep_seasons(trial, [_site(workspace, site) for site in asked.sites], asked)
         _keep_treatments(trial, asked.treatments, cast(System, by.units))
         _keep_measures(trial, asked.measures, asked.reason.strip())
     return trial
+
+
+def _hold(workspace: Workspace, trial: Trial, asked: Asked) -> None:
+    """Lock what other trials and pages write too, in the order that everybody keeps to."""
+    list(trial.seasons.select_for_update(of=("self",), no_key=True).order_by("id"))
+    list(Site.objects.select_for_update(no_key=True).filter(id__in=[site.id for site in asked.sites]).order_by("id"))
+    hold_measures(workspace, [measure.name for measure in asked.measures])
 
 
 def _check(asked: Asked) -> None:

@@ -19,6 +19,7 @@ from apercu_core.doubts.doubt import PlotFacts
 from apercu_core.errors import Refused
 from config import clock
 from config.problems import Conflict
+from config.turns import take_turns
 from crew.models import Person
 from crew.permissions import require
 from trials.actions import lay_out
@@ -57,7 +58,8 @@ def copy_trial(
     if layout != "none" and not Unit.objects.filter(season__in=seasons, kind=UnitKind.PLOT).exists():
         raise Refused("bad-value", "This trial has no plots yet. Copy it without its layout.")
     with transaction.atomic():
-        there: Trial | None = Trial.objects.select_for_update().filter(id=id).first()
+        take_turns(id)
+        there: Trial | None = Trial.objects.select_for_update(no_key=True).filter(id=id).first()
         if there is not None:
             if there.workspace_id != old.workspace_id:
                 raise Conflict("This trial belongs to another workspace.")

@@ -36,7 +36,9 @@ def import_layout(
     require(by, "plan", season.trial.workspace)
     with transaction.atomic():
         season = (
-            Season.objects.select_for_update(of=("self",)).select_related("trial__workspace", "site").get(pk=season.pk)
+            Season.objects.select_for_update(of=("self",), no_key=True)
+            .select_related("trial__workspace", "site")
+            .get(pk=season.pk)
         )
         if has_records(season):
             raise Conflict("The first records are in, so the map stays. Copy the trial if its layout has to change.")

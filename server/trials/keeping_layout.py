@@ -31,7 +31,11 @@ def keep_layout(
     require(by, "plan", season.trial.workspace)
     field = field_from(kept)
     with transaction.atomic():
-        season = Season.objects.select_for_update(of=("self",)).select_related("trial", "site").get(pk=season.pk)
+        season = (
+            Season.objects.select_for_update(of=("self",), no_key=True)
+            .select_related("trial", "site")
+            .get(pk=season.pk)
+        )
         if any(map(any, shifts.values())):
             if has_records(season) or _recorded_by_another(season):
                 raise Conflict("The first records are in on these plots, so they stay where they stand.")

@@ -41,7 +41,8 @@ class Plan:
 
     `block_size`: the most plots in an incomplete block, None for the usual number.
     `left_out`: treatments that aren't grown at this site. `systematic`: they stand as listed, without chance.
-    `demonstration`: one plot of each is enough; neither of the two is ever tested.
+    `demonstration`: one plot of each is enough; neither of the two is ever tested. `id`: of this draw, made by the
+    client, so that asking twice draws once.
     """
 
     blocks: int
@@ -56,6 +57,7 @@ class Plan:
     left_out: Sequence[uuid.UUID] = ()
     systematic: bool = False
     demonstration: bool = False
+    id: uuid.UUID | None = None
 
 
 def draw_plan(*, by: Person, season: Season, plan: Plan) -> Season:
@@ -64,8 +66,12 @@ def draw_plan(*, by: Person, season: Season, plan: Plan) -> Season:
     plan = settled(plan)
     with transaction.atomic():
         season = (
-            Season.objects.select_for_update(of=("self",)).select_related("trial__workspace", "site").get(pk=season.pk)
+            Season.objects.select_for_update(of=("self",), no_key=True)
+            .select_related("trial__workspace", "site")
+            .get(pk=season.pk)
         )
+        if plan.id and any(one.get("id") == str(plan.id) for one in season.draws):
+            return season
         if has_records(season):
             raise Conflict(
                 "The first records are in, so the map can't be drawn again: values would lose their plots. "
@@ -89,7 +95,8 @@ def draw_plan(*, by: Person, season: Season, plan: Plan) -> Season:
         season.left_out = [str(id) for id in plan.left_out]
         season.moved = []  # chance has the last word again
         season.allocation = Allocation.SYSTEMATIC if plan.systematic else Allocation.DRAWN
-        season.draws = [*season.draws, {"seed": seed, "at": clock.now().isoformat(), "by": str(by.id)}]
+        drawn = {"seed": seed, "at": clock.now().isoformat(), "by": str(by.id), "id": str(plan.id or uuid.uuid4())}
+        season.draws = [*season.draws, drawn]
         keep_size(season, plan.size, plan.blocks)
         facts = facts_of((one.plot for one in placed), plan.design)
         lay_out(season, facts, treatments, plan.size, [one.place for one in placed])

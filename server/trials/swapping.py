@@ -26,7 +26,7 @@ def swap_plots(*, by: Person, season: Season, first: uuid.UUID, second: uuid.UUI
     if not why.strip():
         raise Refused("bad-value", "Say why the plots change places: the reason is kept beside the results.")
     with transaction.atomic():
-        season = Season.objects.select_for_update(of=("self",)).select_related("trial").get(pk=season.pk)
+        season = Season.objects.select_for_update(of=("self",), no_key=True).select_related("trial").get(pk=season.pk)
         if has_records(season):
             raise Conflict("The first records are in, so plots keep their treatments.")
         a, b = (_plot(season, id) for id in (first, second))

@@ -87,7 +87,9 @@ def keep_zones(
     require_zones(zones)
     with transaction.atomic():
         season = (
-            Season.objects.select_for_update(of=("self",)).select_related("trial__workspace", "site").get(pk=season.pk)
+            Season.objects.select_for_update(of=("self",), no_key=True)
+            .select_related("trial__workspace", "site")
+            .get(pk=season.pk)
         )
         wanted = _measured(season, [zone.name.strip() for zone in zones], by_zone)
         for measure in season.trial.measures.select_related("version__measure"):

@@ -82,6 +82,11 @@ def test_on_a_slope_water_runs_from_plot_to_plot(slope, said):
         assert f"On a slope of {slope:g} % water and soil run from a plot" in advice[0]
 
 
+def test_a_field_without_plots_has_nothing_wrong():
+    found = fit_in(Field(SQUARE, headland=3, gradient=90), {}, 10)
+    assert (found.wrong, found.shift, found.usable_area) == ({}, None, pytest.approx(54 * 54))
+
+
 def test_the_harvest_takes_the_middle_unless_a_track_is_there():
     plot = Rectangle(10, 0, 6, 12)
     plain = areas_of(Field(harvest_width=2, guard=1), plot)

@@ -80,6 +80,8 @@ def test_a_missing_package_without_root_gives_the_exact_command(monkeypatch):
         ("npm error code ENOTFOUND", Exit.REGISTRY_UNREACHABLE),
         ("E: Failed to fetch http://x/y  Temporary failure resolving", Exit.REGISTRY_UNREACHABLE),
         ("SyntaxError: unexpected token", Exit.FAILED),
+        ("ModuleNotFoundError: No module named 'config.turns'", Exit.FAILED),
+        ('Could not resolve "./merging" from "src/AskForm.vue"', Exit.FAILED),
     ],
 )
 def test_a_failed_command_is_explained_by_its_output(output, code):

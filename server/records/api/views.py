@@ -152,7 +152,9 @@ class AcceptView(APIView):
             data["id"], data["name"], data["roles"], data["answers"], data["control"], data["allocation"], measures,
             data["question"],
         )  # fmt: skip
-        season = bring.accept(by=_person(request), upload=_upload(request, id), brought=brought)
+        # The file is gone once its trial is made; asked again, the answer stays the same.
+        there = bring.made_before(_person(request), brought.id)
+        season = there or bring.accept(by=_person(request), upload=_upload(request, id), brought=brought)
         return Response(shapes.AcceptedOut({"trial": season.trial_id}).data, status=status.HTTP_201_CREATED)
 
 

@@ -161,7 +161,7 @@ class TrialVisitView(APIView):
 
         made = saved_unless_changed(
             request, Season.objects.filter(id=season.id), shown,
-            lambda: plan_visit(by=_person(request), season=season, id=visit, **data), current,
+            lambda: plan_visit(by=_person(request), season=season, id=visit, **data), current, made=visit,
         )  # fmt: skip
         return Response(visit_json(made, _person(request)))
 

@@ -58,6 +58,7 @@ class OperationView(APIView):
         saved_unless_changed(
             request, Season.objects.filter(id=season.id), shown,
             lambda: keep_operation(by=person, season=season, id=operation, **data), lambda: season_json(season),
+            made=operation,
         )  # fmt: skip
         return Response(season_json(season))
 

@@ -274,8 +274,12 @@ class PlanOut(serializers.Serializer[Any]):
 
 
 class PlanIn(serializers.Serializer[Any]):
-    """Lengths as typed: a figure, with or without a unit; without one it is in the person's own."""
+    """Lengths as typed: a figure, with or without a unit; without one it is in the person's own.
 
+    `id`: of this draw, made by the client; the same again draws nothing anew.
+    """
+
+    id = serializers.UUIDField(allow_null=True, default=None)
     blocks = serializers.IntegerField(min_value=1, max_value=40)
     width = TypedLength(most=10_000)
     length = TypedLength(most=10_000)

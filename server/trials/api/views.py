@@ -86,6 +86,7 @@ class AskView(APIView):
         saved_unless_changed(
             request, Trial.objects.filter(id=id, workspace=workspace), lambda: part_of(request, id, "ask"),
             lambda: keep_ask(by=person, workspace=workspace, id=id, asked=asked), lambda: trial_json(request, id),
+            made=id,
         )  # fmt: skip
         return Response(trial_json(request, id))
 
@@ -226,7 +227,7 @@ class TrialMeasureView(APIView):
             return own.select_related("trial__workspace", "version__measure").get(id=id)
 
         changed = saved_unless_changed(
-            request, TrialMeasure.objects.filter(id=id), lambda: shapes.margin_of(now()),
+            request, Trial.objects.filter(id=measure.trial_id), lambda: shapes.margin_of(now()),
             lambda: change_measure(by=person, measure=now(), changes=changes, reason=reason),
             lambda: shapes.TrialMeasureOut(now()).data,
         )  # fmt: skip

@@ -2359,8 +2359,14 @@ export interface components {
             /** @default 1 */
             subsample: number;
         };
-        /** @description Lengths as typed: a figure, with or without a unit; without one it is in the person's own. */
+        /**
+         * @description Lengths as typed: a figure, with or without a unit; without one it is in the person's own.
+         *
+         *     `id`: of this draw, made by the client; the same again draws nothing anew.
+         */
         PlanInRequest: {
+            /** Format: uuid */
+            id?: string | null;
             blocks: number;
             width: number | string;
             length: number | string;

@@ -8,7 +8,7 @@ import { figure, plain } from '@/texts/format'
 import { textOf } from './designs'
 
 /** Frames against plots: how many a plot should have, and what the hours that there are allow. */
-const props = defineProps<{ measure: MeasureOutlook; may: boolean; replicates: boolean }>()
+const props = defineProps<{ measure: MeasureOutlook; may: boolean; replicates?: boolean }>()
 /** How much frames in one plot vary, per cent, as typed. */
 const cv = defineModel<string>({ required: true })
 const { t } = useI18n()

@@ -14,7 +14,7 @@ defineProps<{
   busy: boolean
   control: boolean
   mayDraw: boolean
-  replicates: boolean
+  replicates?: boolean
 }>()
 /** Measure → how much frames in one plot vary, per cent, as typed. */
 const frameCv = defineModel<Record<string, string>>('frameCv', { required: true })

@@ -1,11 +1,12 @@
 <script setup lang="ts">
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
-import { computed } from 'vue'
+import { computed, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 
 import { changedMeanwhile } from '@/api/client'
 import { acts, trialQueries, type Trial } from '@/api/queries'
 import { faultsIn } from '@/parts/faults'
+import { newId } from '@/parts/newId'
 import ProblemNote from '@/parts/ProblemNote.vue'
 import { useLast } from '@/parts/useLast'
 import { useStationGround } from '@/shell/useGround'
@@ -80,6 +81,9 @@ const {
 
 const outlook = useLast(answer)
 
+/** Asked again after a lost answer, the same plan is the same draw. */
+let drawing = newId()
+watch(asked, () => (drawing = newId()))
 const {
   mutate: draw,
   isPending: busy,
@@ -88,12 +92,16 @@ const {
   mutationFn: async () => {
     const { queryKey } = trialQueries.one(props.trial.id)
     try {
-      queries.setQueryData(queryKey, await acts.plan(props.trial.id, asked.value, props.trial.etags.plan))
+      queries.setQueryData(
+        queryKey,
+        await acts.plan(props.trial.id, { ...asked.value, id: drawing }, props.trial.etags.plan),
+      )
     } catch (thrown) {
       const now = changedMeanwhile<Trial>(thrown)
       if (now) queries.setQueryData(queryKey, now) // the other's map is seen now, beside one's own plan
       throw thrown
     }
+    drawing = newId()
     await queries.invalidateQueries({ queryKey: ['trials'] })
   },
 })
