@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from itertools import product
+from math import prod
 
 from apercu_core.errors import Refused
 
@@ -23,6 +24,9 @@ class Combination:
         return dict(self.levels).get(factor, "")
 
 
+MOST_COMBINATIONS = 2000
+
+
 def crossed(
     factors: Mapping[str, Sequence[str]], *, controls: Sequence[str] = (), removed: Sequence[Mapping[str, str]] = (),
     between: str = ":",
@@ -34,6 +38,13 @@ def crossed(
     isn't added.
     """
     _require_factors(factors)
+    many = prod(len(levels) for levels in factors.values())
+    if many > MOST_COMBINATIONS:
+        raise Refused(
+            "bad-design",
+            f"These factors make {many:,} combinations; the most is {MOST_COMBINATIONS:,}. Take fewer factors or "
+            "levels.",
+        )
     out = []
     for cell in product(*factors.values()):
         levels = tuple(zip(factors, cell, strict=True))

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import uuid
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import asdict, dataclass, field, fields
 from datetime import date
 from typing import Any, cast
@@ -294,9 +294,16 @@ def clear_ground(season: Season) -> None:
     season.save()
 
 
+def _require_own(model: type[Treatment | TrialMeasure], trial: Trial, ids: Iterable[Any], what: str) -> None:
+    """Raises `Conflict` where an id that the page names is another trial's."""
+    if model._default_manager.filter(id__in=list(ids)).exclude(trial=trial).exists():
+        raise Conflict(f"A {what} of this page belongs to another trial. Open the page again.")
+
+
 def _keep_treatments(trial: Trial, asked: Sequence[AskedTreatment], system: System) -> None:
     before = {t.id: t for t in trial.treatments.all()}
     wanted = {t.id for t in asked}
+    _require_own(Treatment, trial, wanted, "treatment")
     if set(before) != wanted:
         if any(map(has_records, trial.seasons.all())):
             raise Conflict(
@@ -349,6 +356,7 @@ def _keep_measures(trial: Trial, asked: Sequence[NewMeasure], reason: str) -> No
     treatments = list(trial.treatments.all())
     by_id = {t.id: t for t in treatments}
     before = {str(m.id): m for m in trial.measures.select_related("version__measure")}
+    _require_own(TrialMeasure, trial, [m.key for m in asked], "measure")
     for id in set(before) - {m.key for m in asked}:
         _require_unrecorded(before[id], "taken away")
         before[id].delete()
