@@ -69,7 +69,7 @@ def accept(*, by: Person, upload: Upload, brought: Brought) -> Season:
             ),
         )  # fmt: skip
         _record(by, season, brought, made)
-        remove(upload)
+        transaction.on_commit(lambda: remove(upload))  # a commit that fails leaves the file to try again
     return season
 
 

@@ -2,7 +2,7 @@ import { flushPromises } from '@vue/test-utils'
 import { describe, expect, it, vi } from 'vitest'
 import { defineComponent, h, ref } from 'vue'
 
-import type { Phase, Rehearsal, Trial } from '@/api/queries'
+import { queryClient, trialQueries, type Phase, type Rehearsal, type Trial } from '@/api/queries'
 import BlocksCurve from '@/figures/BlocksCurve.vue'
 import FactorRows from '@/stations/ask/FactorRows.vue'
 import { emptyDetails } from '@/stations/ask/described'
@@ -115,6 +115,20 @@ describe('the machines', () => {
     await page.find('.hints button').trigger('click')
     await flushPromises()
     expect(sent.filter((s) => s.url.endsWith('/outlook')).at(-1)!.body).toMatchObject({ width: '9' })
+  })
+  it('are saved a second time from what the first save left', async () => {
+    answers['POST /api/v1/trials/t/outlook'] = [200, { plots: 9, per_block: 3, machines, measures: [] }]
+    answers['GET /api/v1/trials/t'] = [200, { ...trial, etags: { ...trial.etags, equipment: 'e2' } }]
+    queryClient.setQueryData(trialQueries.one('t').queryKey, trial as unknown as Trial)
+    const { page } = await openStation(PlanPage, { trial })
+    const address = `/api/v1/workspaces/${trial.workspace}/equipment`
+    answers[`PUT ${address}`] = [200, trial.equipment]
+    for (const width of ['3', '6']) {
+      await page.find('.machines input').setValue(width)
+      await page.find('.machines form').trigger('submit')
+      await flushPromises()
+    }
+    expect(sent.filter((one) => one.url === address).map((one) => one.etag)).toEqual(['"e1"', '"e2"'])
   })
   it('are kept as typed, and what is wrong is said where they stand', async () => {
     answers['POST /api/v1/trials/t/outlook'] = [200, { plots: 9, per_block: 3, machines, measures: [] }]

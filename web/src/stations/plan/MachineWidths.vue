@@ -53,7 +53,8 @@ const {
     await save((etag) =>
       acts.keepEquipment(props.trial.workspace, { ...widths, rows_caught: rows.value }, etag),
     )
-    await queries.invalidateQueries({ queryKey: trialQueries.one(props.trial.id).queryKey })
+    const now = await queries.fetchQuery({ ...trialQueries.one(props.trial.id), staleTime: 0 })
+    opened({ etag: now.etags.equipment })
   },
 })
 </script>
