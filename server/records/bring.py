@@ -69,7 +69,7 @@ def accept(*, by: Person, upload: Upload, brought: Brought) -> Season:
             ),
         )  # fmt: skip
         _record(by, season, brought, made)
-        transaction.on_commit(lambda: remove(upload))  # a commit that fails leaves the file to try again
+        remove(upload)
     return season
 
 

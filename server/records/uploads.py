@@ -10,6 +10,7 @@ from typing import Any
 from django.conf import settings
 from django.core.files.base import ContentFile
 from django.core.files.uploadedfile import UploadedFile
+from django.db import transaction
 
 from apercu_core.errors import Refused
 from apercu_core.tables.package import is_package, read_package
@@ -59,8 +60,10 @@ def answers_said(described: Mapping[str, Any] | None) -> dict[str, str]:
 
 
 def remove(upload: Upload) -> None:
-    upload.file.delete(save=False)
+    """The row now, the file once that is committed: what fails at the commit can be tried again."""
+    storage, name = upload.file.storage, str(upload.file.name)
     upload.delete()
+    transaction.on_commit(lambda: storage.delete(name))
 
 
 def remove_old() -> int:

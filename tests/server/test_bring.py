@@ -200,7 +200,9 @@ def test_a_margin_of_nothing_is_refused_with_its_place(client_of, workspace):
     ]
 
 
-def test_tables_that_nobody_accepted_go_after_a_week(client_of, workspace, settings):
+def test_tables_that_nobody_accepted_go_after_a_week(
+    django_capture_on_commit_callbacks, client_of, workspace, settings
+):
     upload = bring(client_of("owner"), workspace, TABLE).json()
     kept = Upload.objects.get(id=upload["id"])
     created = kept.created_at
@@ -208,7 +210,8 @@ def test_tables_that_nobody_accepted_go_after_a_week(client_of, workspace, setti
     assert remove_old() == 0
     settings.CLOCK = created.replace(year=created.year + 1, day=1).isoformat()
     path = kept.file.path
-    assert remove_old() == 1
+    with django_capture_on_commit_callbacks(execute=True):
+        assert remove_old() == 1
     with pytest.raises(FileNotFoundError):
         open(path)  # noqa: SIM115
 
