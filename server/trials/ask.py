@@ -28,6 +28,7 @@ from trials.codes import codes_for
 from trials.described import kept_details
 from trials.models import Allocation, Design, GroundPlot, Season, Site, Treatment, Trial, TrialMeasure, Unit
 from trials.own_controls import control_factor, own_controls_of
+from trials.taken_out import only_knowingly
 
 MOST_TREATMENTS = 96
 
@@ -117,9 +118,12 @@ class Asked:
     reason: str = ""
 
 
-def keep_ask(*, by: Person, workspace: Workspace, id: uuid.UUID, asked: Asked) -> Trial:
+def keep_ask(
+    *, by: Person, workspace: Workspace, id: uuid.UUID, asked: Asked, although: bool = False
+) -> Trial:  # fmt: skip
     """Make the trial, or bring it in line with the page; sending the page twice is harmless.
 
+    `although`: the map may go although somebody has taken it out (`TakenOut` else).
     Raises `Conflict` when records stand against a change, `Refused` when the page contradicts itself.
     """
     require(by, "plan", workspace)
@@ -139,8 +143,9 @@ def keep_ask(*, by: Person, workspace: Workspace, id: uuid.UUID, asked: Asked) -
         ]
         trial.save()
         _hold(workspace, trial, asked)
-        _keep_seasons(trial, [_site(workspace, site) for site in asked.sites], asked)
-        _keep_treatments(trial, asked.treatments, cast(System, by.units))
+        with only_knowingly(list(trial.seasons.all()), although):
+            _keep_seasons(trial, [_site(workspace, site) for site in asked.sites], asked)
+            _keep_treatments(trial, asked.treatments, cast(System, by.units))
         _keep_measures(trial, asked.measures, asked.reason.strip())
     return trial
 

@@ -21,12 +21,14 @@ from trials.ask import clear_ground, has_records
 from trials.layout import origin_of
 from trials.models import Allocation, Season
 from trials.plan import require_own_plots
+from trials.taken_out import only_knowingly
 
 HowPlaced = Literal["drawn", "systematic", "unknown"]
 
 
 def import_layout(
-    *, by: Person, season: Season, data: bytes, allocation: HowPlaced, size: PlotSize | None, design: str = ""
+    *, by: Person, season: Season, data: bytes, allocation: HowPlaced, size: PlotSize | None, design: str = "",
+    although: bool = False,
 ) -> Season:  # fmt: skip
     """Replace the map by the plots of the file; free before the first record.
 
@@ -56,26 +58,27 @@ def import_layout(
             season.site.latitude, season.site.longitude = found.origin.latitude, found.origin.longitude
             season.site.bearing_deg = found.origin.bearing
             season.site.save()
-        clear_ground(season)
-        season.design, season.whole_factor = read_as.design, read_as.whole_factor
-        season.column_factor, season.block_size = read_as.column_factor, read_as.block_size
-        season.seed, season.algorithm, season.constraints, season.moved = None, "", [], []
-        placed = {plot.treatment for plot in found.plots}
-        season.left_out = [str(t.id) for name, t in treatments.items() if name not in placed]
-        season.drawn_at = clock.now()
-        season.allocation = Allocation(allocation)
-        first = found.plots[0].place
-        blocks = len({p.block for p in found.plots if p.block}) if blocked else None
-        keep_size(season, PlotSize(first.width, first.length), blocks or None)
-        facts = [
-            PlotFacts(
-                p.label, p.block if blocked else "", p.treatment, p.position if blocked else None,
-                p.whole_plot if read_as.design == "split_plot" else "", row=p.row, column=p.column,
-                incomplete_block=p.incomplete_block if read_as.design == "incomplete_block" else "",
-            )
-            for p in found.plots
-        ]  # fmt: skip
-        lay_out(season, facts, treatments, PlotSize(first.width, first.length), [p.place for p in found.plots])
+        with only_knowingly([season], although):
+            clear_ground(season)
+            season.design, season.whole_factor = read_as.design, read_as.whole_factor
+            season.column_factor, season.block_size = read_as.column_factor, read_as.block_size
+            season.seed, season.algorithm, season.constraints, season.moved = None, "", [], []
+            placed = {plot.treatment for plot in found.plots}
+            season.left_out = [str(t.id) for name, t in treatments.items() if name not in placed]
+            season.drawn_at = clock.now()
+            season.allocation = Allocation(allocation)
+            first = found.plots[0].place
+            blocks = len({p.block for p in found.plots if p.block}) if blocked else None
+            keep_size(season, PlotSize(first.width, first.length), blocks or None)
+            facts = [
+                PlotFacts(
+                    p.label, p.block if blocked else "", p.treatment, p.position if blocked else None,
+                    p.whole_plot if read_as.design == "split_plot" else "", row=p.row, column=p.column,
+                    incomplete_block=p.incomplete_block if read_as.design == "incomplete_block" else "",
+                )
+                for p in found.plots
+            ]  # fmt: skip
+            lay_out(season, facts, treatments, PlotSize(first.width, first.length), [p.place for p in found.plots])
     return season
 
 

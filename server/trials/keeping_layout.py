@@ -16,12 +16,13 @@ from trials.ask import has_records
 from trials.layout import field_from, origin_of, plots_of
 from trials.models import GroundPlot, Season, Unit
 from trials.reweighing import keep_reweighing
+from trials.taken_out import only_knowingly
 from trials.zones import shares_in
 
 
 def keep_layout(
     *, by: Person, season: Season, kept: Mapping[str, Any], shifts: Mapping[str, Point], bearing: float,
-    origin: Origin | None = None, why: str = "",
+    origin: Origin | None = None, why: str = "", although: bool = False,
 ) -> Season:  # fmt: skip
     """Keep the field, and move blocks. What stands in the ground can't be moved once there are records.
 
@@ -39,7 +40,8 @@ def keep_layout(
         if any(map(any, shifts.values())):
             if has_records(season) or _recorded_by_another(season):
                 raise Conflict("The first records are in on these plots, so they stay where they stand.")
-            _move(season, shifts)
+            with only_knowingly([season], although):
+                _move(season, shifts)
         site = season.site
         others = [season, *Season.objects.filter(site=site).exclude(pk=season.pk).select_related("site")]
         before = {one.pk: shares_in(one) for one in others}

@@ -238,6 +238,9 @@ class Season(models.Model):
     harvest_width_m = models.FloatField(null=True, blank=True, help_text="What the combine takes of a plot.")
     guard_m = models.FloatField(default=0, help_text="Left standing at a plot's ends.")
     drawn_at = models.DateTimeField(null=True, blank=True)
+    taken_out = models.JSONField(
+        default=list, help_text="What of the map was printed or exported, by whom, when, and of which map."
+    )
     zones = models.JSONField(default=list, help_text="Zones in each plot: name, share, sown, sowing.")
     reweighed = models.JSONField(
         default=list, help_text="Shares of zones changed once values were recorded there: what, why, by whom, when."

@@ -30,6 +30,7 @@ from trials.actions import keep_size, lay_out
 from trials.ask import clear_ground, has_records
 from trials.equipment import machines_of
 from trials.models import Allocation, Season, Treatment, Trial
+from trials.taken_out import only_knowingly
 
 SEEDS = 2**53
 """Seeds stay below this, so that every program reads them as the same whole number."""
@@ -60,8 +61,11 @@ class Plan:
     id: uuid.UUID | None = None
 
 
-def draw_plan(*, by: Person, season: Season, plan: Plan) -> Season:
-    """Draw the map anew; free before the first record, refused with the reason after it."""
+def draw_plan(*, by: Person, season: Season, plan: Plan, although: bool = False) -> Season:
+    """Draw the map anew; free before the first record, refused with the reason after it.
+
+    `although`: somebody has taken out the map that there is (`TakenOut` else).
+    """
     require(by, "plan", season.trial.workspace)
     plan = settled(plan)
     with transaction.atomic():
@@ -82,25 +86,29 @@ def draw_plan(*, by: Person, season: Season, plan: Plan) -> Season:
         if fit.too_narrow:
             raise Refused("bad-value", fit.too_narrow)
         seed = secrets.randbelow(SEEDS) if plan.seed is None else plan.seed
-        treatments = {t.name: t for t in season.trial.treatments.all()}
         placed = placed_plots(season, plan, seed)
-        clear_ground(season)
-        season.design, season.whole_factor, season.column_factor = plan.design, plan.whole_factor, plan.column_factor
-        grown = len(grown_in(season.trial, plan.left_out))
-        season.block_size = block_size_of(plan, grown)
-        season.seed, season.drawn_at = seed, clock.now()
-        season.algorithm = AS_LISTED if plan.systematic else ALGORITHM
-        season.serpentine = plan.serpentine
-        season.constraints = [asdict(constraint) for constraint in plan.constraints]
-        season.left_out = [str(id) for id in plan.left_out]
-        season.moved = []  # chance has the last word again
-        season.allocation = Allocation.SYSTEMATIC if plan.systematic else Allocation.DRAWN
-        drawn = {"seed": seed, "at": clock.now().isoformat(), "by": str(by.id), "id": str(plan.id or uuid.uuid4())}
-        season.draws = [*season.draws, drawn]
-        keep_size(season, plan.size, plan.blocks)
-        facts = facts_of((one.plot for one in placed), plan.design)
-        lay_out(season, facts, treatments, plan.size, [one.place for one in placed])
+        with only_knowingly([season], although):
+            clear_ground(season)
+            _keep_drawn(season, plan, placed, seed, by)
     return season
+
+
+def _keep_drawn(season: Season, plan: Plan, placed: Sequence[PlacedPlot], seed: int, by: Person) -> None:
+    season.design, season.whole_factor, season.column_factor = plan.design, plan.whole_factor, plan.column_factor
+    season.block_size = block_size_of(plan, len(grown_in(season.trial, plan.left_out)))
+    season.seed, season.drawn_at = seed, clock.now()
+    season.algorithm = AS_LISTED if plan.systematic else ALGORITHM
+    season.serpentine = plan.serpentine
+    season.constraints = [asdict(constraint) for constraint in plan.constraints]
+    season.left_out = [str(id) for id in plan.left_out]
+    season.moved = []  # chance has the last word again
+    season.allocation = Allocation.SYSTEMATIC if plan.systematic else Allocation.DRAWN
+    drawn = {"seed": seed, "at": clock.now().isoformat(), "by": str(by.id), "id": str(plan.id or uuid.uuid4())}
+    season.draws = [*season.draws, drawn]
+    keep_size(season, plan.size, plan.blocks)
+    treatments = {t.name: t for t in season.trial.treatments.all()}
+    facts = facts_of((one.plot for one in placed), plan.design)
+    lay_out(season, facts, treatments, plan.size, [one.place for one in placed])
 
 
 def require_own_plots(season: Season) -> None:

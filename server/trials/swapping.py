@@ -13,9 +13,12 @@ from crew.models import Person
 from crew.permissions import require
 from trials.ask import has_records
 from trials.models import Design, Season, Unit, UnitKind
+from trials.taken_out import only_knowingly
 
 
-def swap_plots(*, by: Person, season: Season, first: uuid.UUID, second: uuid.UUID, why: str) -> None:
+def swap_plots(
+    *, by: Person, season: Season, first: uuid.UUID, second: uuid.UUID, why: str, although: bool = False
+) -> None:
     """Let two plots of one block exchange treatments, or of one whole plot or incomplete block where there are such.
 
     The reason is kept.
@@ -32,9 +35,10 @@ def swap_plots(*, by: Person, season: Season, first: uuid.UUID, second: uuid.UUI
         a, b = (_plot(season, id) for id in (first, second))
         _require_together(season, a, b)
         said = f"{a.label} and {b.label} changed places ({why.strip()})"
-        a.treatment, b.treatment = b.treatment, a.treatment
-        a.save(update_fields=["treatment"])
-        b.save(update_fields=["treatment"])
+        with only_knowingly([season], although):
+            a.treatment, b.treatment = b.treatment, a.treatment
+            a.save(update_fields=["treatment"])
+            b.save(update_fields=["treatment"])
         season.moved = [*season.moved, {"said": said, "by": by.name, "at": clock.now().isoformat()}]
         season.save(update_fields=["moved"])
 

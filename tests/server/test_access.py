@@ -121,7 +121,7 @@ def world(client_of, workspace):
     walked.enter(undone)
     owner.post(f"/api/v1/observations/{undone['id']}/taken-back", {"id": str(uuid.uuid4())}, format="json")
     place = {"id": uuid.uuid4(), "unit": undone["unit"], "measure": undone["measure"]}
-    drawn = Trial(owner, workspace)
+    drawn, unseen = Trial(owner, workspace), Trial(owner, workspace)
     layout = owner.get(f"/api/v1/trials/{drawn.id}/stake-out.csv").content.decode()
     of_trial, of_visit = {"id": walked.id}, {"id": walked.visit}
     operation = {"kind": "sow", "name": "Sow", "due": "2026-08-28"}
@@ -142,8 +142,8 @@ def world(client_of, workspace):
         "/trials/{id}/plan": ({"id": drawn.id}, PLAN),
         "/trials/{id}/plan/file": ({"id": drawn.id}, {"file": layout, "allocation": "drawn"}),
         "/trials/{id}/swap": (
-            {"id": drawn.id},
-            {"first": drawn.unit("101"), "second": drawn.unit("102"), "why": "stones"},
+            {"id": unseen.id},
+            {"first": unseen.unit("101"), "second": unseen.unit("102"), "why": "stones"},
         ),
         "/trials/{id}/outlook": (of_trial, {"blocks": 4}),
         "/trials/{id}/left": (of_trial, None),

@@ -24,6 +24,7 @@ from reports.stake_out import Ink, map_page, outlines, stake_out_csv
 from reports.told import tell
 from trials.api.at_site import AT_SITE, season_of
 from trials.models import Season
+from trials.taken_out import note_taken_out
 
 
 class LineOut(serializers.Serializer[Any]):
@@ -98,7 +99,9 @@ class PackageView(APIView):
     def get(self, request: Request, id: UUID) -> HttpResponse:
         """The data package: CSV, its schema, the reading and the plan, as a ZIP that can be brought back."""
         season = season_of(request, id)
-        return _file(data_package(by=cast(Person, request.user), season=season), "application/zip", season, "zip")
+        content = data_package(by=cast(Person, request.user), season=season)
+        note_taken_out(by=cast(Person, request.user), season=season, what="data package")
+        return _file(content, "application/zip", season, "zip")
 
 
 class StakeOutView(APIView):
@@ -109,6 +112,7 @@ class StakeOutView(APIView):
         """The stake-out list: every plot's distances along and across from the corner, in metres."""
         season = season_of(request, id)
         content = stake_out_csv(by=cast(Person, request.user), season=season)
+        note_taken_out(by=cast(Person, request.user), season=season, what="stake-out list")
         return _file(content, "text/csv; charset=utf-8", season, "stake-out.csv")
 
 
@@ -119,7 +123,9 @@ class OutlinesView(APIView):
     def get(self, request: Request, id: UUID) -> HttpResponse:
         """The plots' outlines as GeoJSON."""
         season = season_of(request, id)
-        return _file(outlines(by=cast(Person, request.user), season=season), "application/geo+json", season, "geojson")
+        content = outlines(by=cast(Person, request.user), season=season)
+        note_taken_out(by=cast(Person, request.user), season=season, what="outlines of the plots")
+        return _file(content, "application/geo+json", season, "geojson")
 
 
 class LabelsView(APIView):
@@ -137,6 +143,7 @@ class LabelsView(APIView):
             raise Refused("bad-value", f"There is no such label sheet. Known are: {', '.join(SHEETS)}.")
         address = request.build_absolute_uri("/").rstrip("/")
         content = stake_labels(by=cast(Person, request.user), season=season, sheet=sheet, address=address)
+        note_taken_out(by=cast(Person, request.user), season=season, what="labels")
         return _file(content, "application/pdf", season, "labels.pdf")
 
 
@@ -151,6 +158,6 @@ class MapView(APIView):
         """The map on one side of A4, in colour or for a black-and-white printer."""
         season = season_of(request, id)
         ink: Ink = "black" if request.query_params.get("ink") == "black" else "colour"
-        return _file(
-            map_page(by=cast(Person, request.user), season=season, ink=ink), "application/pdf", season, "map.pdf"
-        )
+        content = map_page(by=cast(Person, request.user), season=season, ink=ink)
+        note_taken_out(by=cast(Person, request.user), season=season, what="printed map")
+        return _file(content, "application/pdf", season, "map.pdf")

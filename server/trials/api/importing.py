@@ -21,6 +21,7 @@ from trials.api.serializers import TrialOut
 from trials.api.whole import trial_json
 from trials.importing import import_layout
 from trials.models import Allocation, Design
+from trials.taken_out import ALTHOUGH, although_taken_out
 
 MOST_BYTES = 5_000_000
 
@@ -42,7 +43,7 @@ class LayoutFileIn(serializers.Serializer[Any]):
 class LayoutFileView(APIView):
     parser_classes = (MultiPartParser,)
 
-    @extend_schema(parameters=AT_SITE, request={"multipart/form-data": LayoutFileIn}, responses=TrialOut)
+    @extend_schema(parameters=[*AT_SITE, *ALTHOUGH], request={"multipart/form-data": LayoutFileIn}, responses=TrialOut)
     def post(self, request: Request, id: UUID) -> Response:
         """Take a CSV or GeoJSON of plots as the map: all of it, or nothing and every row that is wrong."""
         person = cast(Person, request.user)
@@ -62,6 +63,7 @@ class LayoutFileView(APIView):
             allocation=data["allocation"],
             size=size,
             design=data["design"],
+            although=although_taken_out(request),
         )
         return Response(trial_json(request, id))
 

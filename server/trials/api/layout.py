@@ -22,6 +22,7 @@ from trials.api.at_site import AT_SITE, season_of
 from trials.keeping_layout import keep_layout
 from trials.layout import field_from, field_of, fit_of, guard_of, origin_of, plots_of
 from trials.models import Season
+from trials.taken_out import ALTHOUGH, although_taken_out
 
 FAR = 100_000.0
 
@@ -236,7 +237,7 @@ class LayoutView(APIView):
         season = season_of(request, id)
         return Response(_kept_json(season))
 
-    @extend_schema(parameters=AT_SITE, request=LayoutIn, responses=LayoutOut)
+    @extend_schema(parameters=[*AT_SITE, *ALTHOUGH], request=LayoutIn, responses=LayoutOut)
     def put(self, request: Request, id: UUID) -> Response:
         """Keep the field and move blocks; also where they don't fit, which is told."""
         person = cast(Person, request.user)
@@ -250,7 +251,7 @@ class LayoutView(APIView):
             request, Season.objects.filter(pk=season.pk), lambda: _laid_out(now()),
             lambda: keep_layout(
                 by=person, season=season, kept=data["field"], shifts=data["shifts"], bearing=data["bearing"],
-                origin=origin, why=data["reason"],
+                origin=origin, why=data["reason"], although=although_taken_out(request),
             ),
             lambda: _kept_json(now()),
         )  # fmt: skip

@@ -40,6 +40,7 @@ from trials.equipment import keep_machines, machines_of
 from trials.models import Season, Site, Trial, TrialMeasure, Unit, UnitKind
 from trials.plan import Plan, draw_plan
 from trials.swapping import swap_plots
+from trials.taken_out import ALTHOUGH, although_taken_out
 
 
 class TrialsView(generics.ListAPIView[Trial]):
@@ -68,7 +69,7 @@ class TrialView(APIView):
 
 
 class AskView(APIView):
-    @extend_schema(request=shapes.AskIn, responses=shapes.TrialOut)
+    @extend_schema(parameters=ALTHOUGH, request=shapes.AskIn, responses=shapes.TrialOut)
     def put(self, request: Request, id: UUID) -> Response:
         """Keep the page of Ask: makes the trial, or brings it in line. Sending it twice is harmless."""
         person = cast(Person, request.user)
@@ -85,7 +86,9 @@ class AskView(APIView):
         )  # fmt: skip
         saved_unless_changed(
             request, Trial.objects.filter(id=id, workspace=workspace), lambda: part_of(request, id, "ask"),
-            lambda: keep_ask(by=person, workspace=workspace, id=id, asked=asked), lambda: trial_json(request, id),
+            lambda: keep_ask(
+                by=person, workspace=workspace, id=id, asked=asked, although=although_taken_out(request)
+            ), lambda: trial_json(request, id),
             made=id,
         )  # fmt: skip
         return Response(trial_json(request, id))
@@ -120,13 +123,14 @@ def _template(one: Template) -> dict[str, Any]:
 
 
 class SwapView(APIView):
-    @extend_schema(parameters=AT_SITE, request=shapes.SwapIn, responses=shapes.TrialOut)
+    @extend_schema(parameters=[*AT_SITE, *ALTHOUGH], request=shapes.SwapIn, responses=shapes.TrialOut)
     def post(self, request: Request, id: UUID) -> Response:
         """Two plots change places by hand; it is kept, and becomes a doubt."""
         person = cast(Person, request.user)
         given = shapes.SwapIn(data=request.data)
         given.is_valid(raise_exception=True)
-        swap_plots(by=person, season=season_of(request, id), **given.validated_data)
+        although = although_taken_out(request)
+        swap_plots(by=person, season=season_of(request, id), although=although, **given.validated_data)
         return Response(trial_json(request, id))
 
 
@@ -178,7 +182,7 @@ class EquipmentView(APIView):
 
 
 class PlanView(APIView):
-    @extend_schema(parameters=AT_SITE, request=shapes.PlanIn, responses=shapes.TrialOut)
+    @extend_schema(parameters=[*AT_SITE, *ALTHOUGH], request=shapes.PlanIn, responses=shapes.TrialOut)
     def post(self, request: Request, id: UUID) -> Response:
         """Draw the map by chance. Free before the first record, refused with the reason after it."""
         person = cast(Person, request.user)
@@ -193,7 +197,8 @@ class PlanView(APIView):
         plan = Plan(size=size, constraints=constraints, **data)
         saved_unless_changed(
             request, Trial.objects.filter(id=id), lambda: part_of(request, id, "plan"),
-            lambda: draw_plan(by=person, season=season, plan=plan), lambda: trial_json(request, id),
+            lambda: draw_plan(by=person, season=season, plan=plan, although=although_taken_out(request)),
+            lambda: trial_json(request, id),
         )  # fmt: skip
         return Response(trial_json(request, id))
 

@@ -58,6 +58,10 @@ client.use(guard)
 /** Says from what a save was made, so that nobody's change is written over unseen; none for what is new. */
 export const madeFrom = (etag?: string) => (etag ? { headers: { 'If-Match': `"${etag}"` } } : {})
 
+/** Whether the map stays as it is because somebody has printed or exported it: a person may go on although. */
+export const isTakenOut = (problem: unknown): boolean =>
+  problem instanceof Problem && problem.code === 'map-taken-out'
+
 /** What stands there now, if the save was refused because somebody else changed it. */
 export function changedMeanwhile<T>(problem: unknown): T | null {
   return problem instanceof Problem && problem.code === 'changed' ? (problem.current as T) : null

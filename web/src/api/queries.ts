@@ -2,7 +2,7 @@ import { QueryClient, queryOptions } from '@tanstack/vue-query'
 import { computed, toValue, type MaybeRefOrGetter } from 'vue'
 
 import { answer, client, Problem, sendFile, type Shapes, madeFrom } from './client'
-import { fileOf, lookAt, siteOf, there } from './site'
+import { fileOf, knowing, lookAt, siteOf, there } from './site'
 
 export type Session = Shapes['SessionOut']
 export type Trial = Shapes['TrialOut']
@@ -245,11 +245,11 @@ export const acts = {
     form.set('file', file)
     return sendFile(`/api/v1/workspaces/${workspace}/species/table.csv`, form) as Promise<Species[]>
   },
-  importLayout: (trial: string, file: File, said: Record<string, string>) => {
+  importLayout: (trial: string, file: File, said: Record<string, string>, although = false) => {
     const form = new FormData()
     form.set('file', file)
     for (const [key, value] of Object.entries(said)) form.set(key, value)
-    return sendFile(fileOf(trial, 'plan/file'), form) as Promise<Trial>
+    return sendFile(fileOf(trial, 'plan/file', knowing(although).query), form) as Promise<Trial>
   },
   signIn: (email: string, password: string) =>
     answer(client.POST('/api/v1/session', { body: { email, password } })),
@@ -288,22 +288,30 @@ export const acts = {
   accept: (id: string, accepted: Accept) =>
     answer(client.POST('/api/v1/uploads/{id}/trial', { params: { path: { id } }, body: accepted })),
   prefer: (units: Session['units']) => answer(client.PATCH('/api/v1/session', { body: { units } })),
-  ask: (id: string, body: Ask, etag?: string) =>
-    answer(client.PUT('/api/v1/trials/{id}/ask', { params: { path: { id } }, body, ...madeFrom(etag) })),
-  plan: (id: string, body: PlanIn, etag?: string) =>
-    answer(client.POST('/api/v1/trials/{id}/plan', { params: there(id), body, ...madeFrom(etag) })),
+  ask: (id: string, body: Ask, etag?: string, although = false) =>
+    answer(
+      client.PUT('/api/v1/trials/{id}/ask', {
+        params: { path: { id }, ...knowing(although) },
+        body,
+        ...madeFrom(etag),
+      }),
+    ),
+  plan: (id: string, body: PlanIn, etag?: string, although = false) =>
+    answer(client.POST('/api/v1/trials/{id}/plan', { params: there(id, although), body, ...madeFrom(etag) })),
   copy: (id: string, body: Shapes['CopyInRequest']) =>
     answer(client.POST('/api/v1/trials/{id}/copy', { params: { path: { id } }, body })),
-  keepLayout: (id: string, body: LayoutIn, etag?: string) =>
-    answer(client.PUT('/api/v1/trials/{id}/layout', { params: there(id), body, ...madeFrom(etag) })),
+  keepLayout: (id: string, body: LayoutIn, etag?: string, although = false) =>
+    answer(
+      client.PUT('/api/v1/trials/{id}/layout', { params: there(id, although), body, ...madeFrom(etag) }),
+    ),
   keepZones: (id: string, body: Shapes['ZonesInRequest'], etag?: string) =>
     answer(client.PUT('/api/v1/trials/{id}/zones', { params: there(id), body, ...madeFrom(etag) })),
   outline: (id: string, body: Shapes['OutlineInRequest']) =>
     answer(client.POST('/api/v1/trials/{id}/layout/outline', { params: there(id), body })),
   crossing: (factors: Factor[], removed: Removed[]) =>
     answer(client.POST('/api/v1/crossing', { body: { factors, removed } })),
-  swap: (id: string, body: Shapes['SwapInRequest']) =>
-    answer(client.POST('/api/v1/trials/{id}/swap', { params: there(id), body })),
+  swap: (id: string, body: Shapes['SwapInRequest'], although = false) =>
+    answer(client.POST('/api/v1/trials/{id}/swap', { params: there(id, although), body })),
   oneThing: (body: Shapes['OneThingInRequest']) => answer(client.POST('/api/v1/one-thing', { body })),
   keepEquipment: (workspace: string, body: Shapes['EquipmentInRequest'], etag?: string) =>
     answer(

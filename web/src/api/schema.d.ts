@@ -3666,7 +3666,10 @@ export interface operations {
     };
     trials_ask_update: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Change the map although somebody has printed or exported it. */
+                although_taken_out?: boolean;
+            };
             header?: never;
             path: {
                 id: string;
@@ -3766,6 +3769,8 @@ export interface operations {
     trials_layout_update: {
         parameters: {
             query?: {
+                /** @description Change the map although somebody has printed or exported it. */
+                although_taken_out?: boolean;
                 /** @description Which of the trial's sites; its first if none is named. */
                 site?: string;
             };
@@ -4004,6 +4009,8 @@ export interface operations {
     trials_plan_create: {
         parameters: {
             query?: {
+                /** @description Change the map although somebody has printed or exported it. */
+                although_taken_out?: boolean;
                 /** @description Which of the trial's sites; its first if none is named. */
                 site?: string;
             };
@@ -4032,6 +4039,8 @@ export interface operations {
     trials_plan_file_create: {
         parameters: {
             query?: {
+                /** @description Change the map although somebody has printed or exported it. */
+                although_taken_out?: boolean;
                 /** @description Which of the trial's sites; its first if none is named. */
                 site?: string;
             };
@@ -4215,6 +4224,8 @@ export interface operations {
     trials_swap_create: {
         parameters: {
             query?: {
+                /** @description Change the map although somebody has printed or exported it. */
+                although_taken_out?: boolean;
                 /** @description Which of the trial's sites; its first if none is named. */
                 site?: string;
             };

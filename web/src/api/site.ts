@@ -23,11 +23,17 @@ export function lookAt(trial: string, site: string | null) {
 }
 
 /** Where a request about a trial goes: its path, and the site that is looked at. */
-export const there = (id: string) => ({ path: { id }, query: { site: siteOf(id) } })
+export const there = (id: string, although = false) => ({
+  path: { id },
+  query: { site: siteOf(id), ...knowing(although).query },
+})
+
+/** Says that the map may change although somebody has printed or exported it. */
+export const knowing = (although: boolean) => ({ query: although ? { although_taken_out: true } : {} })
 
 /** The address of one of the trial's files, at the site that is looked at. */
-export function fileOf(id: string, name: string, asked: Record<string, string> = {}): string {
-  const query = new URLSearchParams(asked)
+export function fileOf(id: string, name: string, asked: Record<string, unknown> = {}): string {
+  const query = new URLSearchParams(Object.entries(asked).map(([key, value]) => [key, String(value)]))
   const site = siteOf(id)
   if (site) query.set('site', site)
   return `/api/v1/trials/${id}/${name}${query.size ? `?${query}` : ''}`

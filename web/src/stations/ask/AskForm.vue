@@ -4,7 +4,7 @@ import { computed, ref, useTemplateRef } from 'vue'
 import { useI18n } from 'vue-i18n'
 
 import { acts, sitesQuery, type Trial } from '@/api/queries'
-import { changedMeanwhile, Problem } from '@/api/client'
+import { changedMeanwhile, isTakenOut, Problem } from '@/api/client'
 import { focusLast } from '@/parts/focusLast'
 import ProblemNote from '@/parts/ProblemNote.vue'
 
@@ -89,9 +89,10 @@ const {
   isPending: busy,
   error: problem,
 } = useMutation({
-  mutationFn: async () => {
+  mutationFn: async (although: boolean) => {
     try {
-      await acts.ask(props.trial, askOf(draft.value, props.workspace, reason.value), base.value?.etag)
+      const page = askOf(draft.value, props.workspace, reason.value)
+      await acts.ask(props.trial, page, base.value?.etag, although)
     } catch (thrown) {
       merge(changedMeanwhile<Trial>(thrown))
       throw thrown
@@ -118,7 +119,7 @@ function takeTheirs(one: Collision) {
 </script>
 
 <template>
-  <form :aria-label="t('ask.title')" @submit.prevent="keep()">
+  <form :aria-label="t('ask.title')" @submit.prevent="keep(false)">
     <fieldset :disabled="!mayPlan">
       <legend>{{ t('ask.theQuestion') }}</legend>
       <v-text-field v-model="draft.name" :label="t('ask.name')" maxlength="160" required />
@@ -197,7 +198,12 @@ function takeTheirs(one: Collision) {
     </fieldset>
 
     <ChangedMeanwhile v-if="merged" :merged="merged" @taken="takeTheirs" />
-    <ProblemNote v-else-if="problem" :problem="problem" />
+    <ProblemNote
+      v-else-if="problem"
+      :problem="problem"
+      :again="isTakenOut(problem) ? () => keep(true) : undefined"
+      :act="t('app.changeMapAnyway')"
+    />
     <v-text-field v-if="needsReason" v-model="reason" :label="t('ask.reason')" maxlength="100" />
     <v-btn v-if="mayPlan" type="submit" color="accent" :loading="busy">{{ act }}</v-btn>
   </form>

@@ -3,7 +3,7 @@ import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tansta
 import { computed, nextTick, ref, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 
-import { Problem } from '@/api/client'
+import { isTakenOut, Problem } from '@/api/client'
 import { acts, trialQueries, type Layout, type Trial } from '@/api/queries'
 import { faultsIn } from '@/parts/faults'
 import ProblemNote from '@/parts/ProblemNote.vue'
@@ -134,10 +134,10 @@ const rectangle = (size: { width: string; length: string }) =>
   act(async () => {
     draft.value.outline = (await acts.outline(props.trial.id, size)).outline as Point[]
   })
-const keep = () =>
+const keep = (although = false) =>
   act(async () => {
     const body = layoutOf(draft.value, reason.value)
-    const layout = await save((etag) => acts.keepLayout(props.trial.id, body, etag))
+    const layout = await save((etag) => acts.keepLayout(props.trial.id, body, etag, although))
     opened(layout)
     queries.setQueryData(trialQueries.layout(props.trial.id).queryKey, layout)
     await queries.invalidateQueries({ queryKey: trialQueries.one(props.trial.id).queryKey, exact: true })
@@ -224,8 +224,8 @@ const hectares = (area: number) => figure(area / 10_000, 2)
         <ProblemNote
           v-if="problem"
           :problem="problem"
-          :again="theirs ? takeTheirs : undefined"
-          :act="t('app.takeTheirs')"
+          :again="theirs ? takeTheirs : isTakenOut(problem) ? () => keep(true) : undefined"
+          :act="t(theirs ? 'app.takeTheirs' : 'app.changeMapAnyway')"
         />
         <v-text-field v-if="needsReason" v-model="reason" :label="t('layout.reason')" maxlength="200" />
         <v-btn v-if="mayPlan" type="submit" color="accent" :loading="busy">{{ t('layout.keep') }}</v-btn>

@@ -3,6 +3,7 @@ import { useMutation, useQueryClient } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 import { useI18n } from 'vue-i18n'
 
+import { isTakenOut } from '@/api/client'
 import { acts, trialQueries, type Trial } from '@/api/queries'
 import ProblemNote from '@/parts/ProblemNote.vue'
 
@@ -29,22 +30,23 @@ const designs = computed(() => [
   ...DESIGNS.map((value) => ({ value, title: t(`plan.designs.${value}`) })),
 ])
 
+let picked: File | undefined
+function pick(event: Event) {
+  const input = event.target as HTMLInputElement
+  picked = input.files?.[0]
+  input.value = ''
+  take(false)
+}
 const {
-  mutate: pick,
+  mutate: take,
   isPending: busy,
   error: problem,
 } = useMutation({
-  mutationFn: async (event: Event) => {
-    const input = event.target as HTMLInputElement
-    const file = input.files?.[0]
-    input.value = ''
-    if (!file || !placed.value) return
+  mutationFn: async (although: boolean) => {
+    if (!picked || !placed.value) return
     taken.value = 0
-    const now = await acts.importLayout(props.trial.id, file, {
-      ...props.size,
-      allocation: placed.value,
-      design: design.value,
-    })
+    const said = { ...props.size, allocation: placed.value, design: design.value }
+    const now = await acts.importLayout(props.trial.id, picked, said, although)
     queries.setQueryData(trialQueries.one(props.trial.id).queryKey, now)
     taken.value = now.plots.length
     await queries.invalidateQueries({ queryKey: ['trials'] })
@@ -68,7 +70,12 @@ const {
         @change="pick"
     /></label>
     <p v-if="taken" role="status">{{ t('plan.file.taken', { n: taken }) }}</p>
-    <ProblemNote v-if="problem" :problem="problem" />
+    <ProblemNote
+      v-if="problem"
+      :problem="problem"
+      :again="isTakenOut(problem) ? () => take(true) : undefined"
+      :act="t('app.changeMapAnyway')"
+    />
   </details>
 </template>
 

@@ -3,6 +3,7 @@ import { useMutation, useQueryClient } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 import { useI18n } from 'vue-i18n'
 
+import { isTakenOut } from '@/api/client'
 import { acts, trialQueries, type Trial } from '@/api/queries'
 import ProblemNote from '@/parts/ProblemNote.vue'
 import { useGround } from '@/shell/useGround'
@@ -24,10 +25,10 @@ const {
   isPending: busy,
   error: problem,
 } = useMutation({
-  mutationFn: async () => {
+  mutationFn: async (although: boolean) => {
     const [a, b] = two.value
     if (!a || !b) return
-    const now = await acts.swap(props.trial.id, { first: a.id, second: b.id, why: why.value })
+    const now = await acts.swap(props.trial.id, { first: a.id, second: b.id, why: why.value }, although)
     queries.setQueryData(trialQueries.one(props.trial.id).queryKey, now)
     why.value = ''
   },
@@ -42,12 +43,17 @@ const {
     </ul>
     <template v-if="mayDraw">
       <p class="quiet small">{{ t('plan.moved.lead') }}</p>
-      <form v-if="two.length === 2" @submit.prevent="swap()">
+      <form v-if="two.length === 2" @submit.prevent="swap(false)">
         <strong>{{ t('plan.moved.two', { a: two[0]!.label, b: two[1]!.label }) }}</strong>
         <v-text-field v-model="why" :label="t('plan.moved.why')" maxlength="200" />
         <v-btn type="submit" :loading="busy">{{ t('plan.moved.act') }}</v-btn>
       </form>
-      <ProblemNote v-if="problem" :problem="problem" />
+      <ProblemNote
+        v-if="problem"
+        :problem="problem"
+        :again="isTakenOut(problem) ? () => swap(true) : undefined"
+        :act="t('app.changeMapAnyway')"
+      />
     </template>
   </section>
 </template>

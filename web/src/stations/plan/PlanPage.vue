@@ -3,7 +3,7 @@ import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tansta
 import { computed, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 
-import { changedMeanwhile } from '@/api/client'
+import { changedMeanwhile, isTakenOut } from '@/api/client'
 import { acts, trialQueries, type Trial } from '@/api/queries'
 import { faultsIn } from '@/parts/faults'
 import { newId } from '@/parts/newId'
@@ -89,12 +89,12 @@ const {
   isPending: busy,
   error: problem,
 } = useMutation({
-  mutationFn: async () => {
+  mutationFn: async (although: boolean) => {
     const { queryKey } = trialQueries.one(props.trial.id)
     try {
       queries.setQueryData(
         queryKey,
-        await acts.plan(props.trial.id, { ...asked.value, id: drawing }, props.trial.etags.plan),
+        await acts.plan(props.trial.id, { ...asked.value, id: drawing }, props.trial.etags.plan, although),
       )
     } catch (thrown) {
       const now = changedMeanwhile<Trial>(thrown)
@@ -113,7 +113,7 @@ const {
     {{ t('plan.noTreatments') }} <router-link :to="{ name: 'ask' }">{{ t('plan.toAsk') }}</router-link>
   </p>
   <template v-else>
-    <form class="plan" :aria-label="t('plan.title')" @submit.prevent="draw()">
+    <form class="plan" :aria-label="t('plan.title')" @submit.prevent="draw(false)">
       <DesignChoice
         v-model:design="design"
         v-model:whole="wholeFactor"
@@ -262,7 +262,12 @@ const {
         <v-checkbox v-model="systematic" :label="t('plan.systematic')" density="compact" />
       </details>
       <p v-if="trial.recorded" class="stays">{{ t('plan.stays') }}</p>
-      <ProblemNote v-if="problem" :problem="problem" />
+      <ProblemNote
+        v-if="problem"
+        :problem="problem"
+        :again="isTakenOut(problem) ? () => draw(true) : undefined"
+        :act="t('app.changeMapAnyway')"
+      />
       <v-btn v-if="mayDraw" type="submit" color="accent" :loading="busy">{{
         t(trial.plots.length ? 'plan.again' : 'plan.draw')
       }}</v-btn>

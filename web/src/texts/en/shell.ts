@@ -1,6 +1,6 @@
 /** Around every page: signing in, today, the frame, the ground, the strip, the keys. */
 export default {
-  app: { name: 'Apercu', toToday: 'Apercu: to today', loading: 'Loading …', tryAgain: 'Try again', takeTheirs: 'Show what stands there now instead', theirs: 'What stands there now: {v}. Keep again to put yours in its place.' },
+  app: { name: 'Apercu', toToday: 'Apercu: to today', loading: 'Loading …', tryAgain: 'Try again', takeTheirs: 'Show what stands there now instead', changeMapAnyway: 'Change the map anyway', theirs: 'What stands there now: {v}. Keep again to put yours in its place.' },
   signIn: {
     title: 'Sign in',
     lead: 'Cover crop trials, from question to verdict.',
