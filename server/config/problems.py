@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
+import logging
 from dataclasses import asdict
 from typing import Any
 
 from django.core.exceptions import PermissionDenied
-from django.db import InterfaceError, OperationalError
+from django.db import IntegrityError, InterfaceError, OperationalError
 from django.http import Http404
 from rest_framework import exceptions, status
 from rest_framework.response import Response
@@ -14,6 +15,10 @@ from rest_framework.response import Response
 from apercu_core.errors import Refused
 from config.etags import Changed
 from crew.permissions import NotAllowed
+
+_LOG = logging.getLogger(__name__)
+_AT_ONCE = ("23505", "23503")
+"""PostgreSQL's codes of what one of two requests at the same moment meets: a key that is there, a row that is gone."""
 
 
 class Conflict(exceptions.APIException):
@@ -42,6 +47,9 @@ def as_problem(error: Exception, context: dict[str, Any]) -> Response | None:
     """The one exception handler; None leaves a real fault to the 500 page and the log."""
     if isinstance(error, OperationalError | InterfaceError):
         return unavailable()
+    if isinstance(error, IntegrityError) and getattr(error.__cause__, "sqlstate", "") in _AT_ONCE:
+        _LOG.warning("two requests met", exc_info=error)
+        return problem("at-once", "Something else was changed at the same moment. Nothing was saved: try again.", 409)
     if isinstance(error, Refused):
         places = [asdict(place) for place in error.places]
         return problem(error.code, error.message, status.HTTP_422_UNPROCESSABLE_ENTITY, places)

@@ -160,6 +160,7 @@ SPECTACULAR_SETTINGS = {
         "MarginKindEnum": "trials.models.MarginKind",
         "PlannedEnum": "trials.models.Planned",
         "AllocationEnum": "trials.models.Allocation",
+        "FollowsEnum": "trials.models.Follows",
         "RoleEnum": "crew.models.Role",
         "UnitSystemEnum": "crew.models.UnitSystem",
         "FateEnum": "records.models.Fate",

@@ -9,6 +9,8 @@ from django.contrib.auth.models import AbstractBaseUser, BaseUserManager
 from django.db import models
 from django.db.models.functions import Lower
 
+from crew.visible import Visible
+
 
 class People(BaseUserManager["Person"]):
     def create_person(self, email: str, name: str, password: str | None, **fields: Any) -> Person:
@@ -51,6 +53,8 @@ class Workspace(models.Model):
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
     name = models.CharField(max_length=120)
+
+    objects = Visible.as_manager()
 
     def __str__(self) -> str:
         return self.name

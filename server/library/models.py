@@ -10,6 +10,7 @@ from simple_history.models import HistoricalRecords
 
 from apercu_core.units import System, shown_in
 from crew.models import Workspace
+from crew.visible import Visible
 
 
 class Measure(models.Model):
@@ -69,6 +70,8 @@ class OwnSpecies(models.Model):
     key = models.CharField(max_length=60)
     cells = models.JSONField(default=dict)
     history = HistoricalRecords()
+
+    objects = Visible.as_manager()
 
     class Meta:
         ordering: ClassVar = ["key"]

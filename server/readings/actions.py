@@ -43,7 +43,7 @@ def open_results(*, by: Person, season: Season, how: How) -> Season:
 
     What is changed from then on is told as a change after results were seen. Opening again changes nothing.
     """
-    require(by, "answer", season.trial.workspace)
+    require(by, "answer", season)
     with transaction.atomic():
         locked = (
             Season.objects.select_for_update(of=("self",), no_key=True)
@@ -81,7 +81,7 @@ def read_season(*, by: Person, season: Season, how: How) -> Seen:
 
     Raises `NotOpened` until somebody who may has opened the results.
     """
-    require(by, "see", season.trial.workspace)
+    require(by, "see", season)
     if season.results_opened_at is None:
         raise NotOpened(
             "Nobody has opened the results yet. Opening them is recorded, so that later changes can be told from "
@@ -118,5 +118,5 @@ def _with_answers(season: Season, result: dict[str, Any]) -> dict[str, Any]:
 
 def answer_doubt(*, by: Person, season: Season, doubt: str, note: str) -> DoubtAnswer:
     """Keep a note beside a doubt; an empty note takes the answer back. Earlier answers stay on record."""
-    require(by, "answer", season.trial.workspace)
+    require(by, "answer", season)
     return DoubtAnswer.objects.create(season=season, doubt=doubt[:240], note=note.strip(), by=by, at=clock.now())

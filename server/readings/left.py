@@ -31,7 +31,7 @@ class Left:
 
 def left_by(*, by: Person, season: Season) -> Left:
     """From the results as they stand, in the person's units; where nobody has opened them, nothing is known."""
-    require(by, "see", season.trial.workspace)
+    require(by, "see", season)
     if season.results_opened_at is None:
         return Left(read=False, differ=(), open=(), even=())
     result = read_season(by=by, season=season, how=How(method=default_method(season))).result

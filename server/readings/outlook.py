@@ -154,7 +154,7 @@ class PlanOutlook:
 
 def outlook_of(*, by: Person, season: Season, sketch: Sketch) -> PlanOutlook:
     """For each measure of the trial, with this plan. Raises `Refused` where the design can't carry the treatments."""
-    require(by, "see", season.trial.workspace)
+    require(by, "see", season)
     sketch = replace(sketch, plan=settled(sketch.plan))
     treatments = grown_in(season.trial, sketch.plan.left_out)
     if len(treatments) < 2:

@@ -35,7 +35,7 @@ def rehearsal_of(*, by: Person, season: Season, truth: Truth) -> dict[str, Any]:
 
     Measures without a margin or a known spread are left out, and named.
     """
-    require(by, "see", season.trial.workspace)
+    require(by, "see", season)
     system = cast(System, by.units)
     given = gather(season, system)
     if not given.facts.plots:

@@ -31,7 +31,7 @@ class Entry:
 
 def record_entries(*, by: Person, visit: Visit, entries: Sequence[Entry], entered_at: datetime) -> int:
     """Add the figures of a visit in one bulk write; ids that are there already are left alone."""
-    require(by, "record", visit.season.trial.workspace)
+    require(by, "record", visit)
     at = clock.now()
     rows = [
         Observation(

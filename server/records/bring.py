@@ -17,8 +17,10 @@ from apercu_core.tables.questions import Answers
 from apercu_core.tables.roles import Role
 from apercu_core.units import per_area_factor
 from config import clock
+from config.client_ids import made_before
 from config.turns import take_turns
 from crew.models import Person
+from crew.permissions import require
 from library.actions import hold_measures
 from library.models import MeasureVersion
 from records.actions import Entry, record_entries
@@ -42,23 +44,29 @@ class Brought:
     question: str = ""
 
 
-def accept(*, by: Person, upload: Upload, brought: Brought) -> Season:
-    """Make the trial and its observations in one transaction, and let go of the file; twice is harmless.
+def accept(*, by: Person, upload: uuid.UUID, brought: Brought) -> Trial:
+    """Make the trial and its observations in one transaction, and let go of the file.
 
-    Raises `Refused` while a question about the table is open.
+    The file is gone then; asked again, the answer stays the same. Raises `Refused` while a question about the table is
+    open, `Upload.DoesNotExist` where the person has no such file.
     """
     with transaction.atomic():
         take_turns(brought.id)
-        there = made_before(by, brought.id)
+        there = made_before(Trial, brought.id, brought_from=upload)
         if there:
+            require(by, "plan", there.workspace)
             return there
-        made = _assembled(upload, brought)
-        known = upload.described or {}
-        areas = {m["column"]: m.get("area") for m in known.get("measures", ())}
-        measures = [with_sheet(one, areas.get(one.key)) for one in brought.measures]
-        hold_measures(upload.workspace, [one.name for one in measures])
-        site, _ = Site.objects.get_or_create(workspace=upload.workspace, name="Not stated", defaults={"place": ""})
-        season = create_trial(
+        return _accept(by, Upload.objects.visible_to(by).get(id=upload), brought)
+
+
+def _accept(by: Person, upload: Upload, brought: Brought) -> Trial:
+    made = _assembled(upload, brought)
+    known = upload.described or {}
+    areas = {m["column"]: m.get("area") for m in known.get("measures", ())}
+    measures = [with_sheet(one, areas.get(one.key)) for one in brought.measures]
+    hold_measures(upload.workspace, [one.name for one in measures])
+    site, _ = Site.objects.get_or_create(workspace=upload.workspace, name="Not stated", defaults={"place": ""})
+    season = create_trial(
             by=by,
             workspace=upload.workspace,
             new=NewTrial(
@@ -68,14 +76,11 @@ def accept(*, by: Person, upload: Upload, brought: Brought) -> Season:
                 names=_names(known),
             ),
         )  # fmt: skip
-        _record(by, season, brought, made)
-        remove(upload)
-    return season
-
-
-def made_before(by: Person, id: uuid.UUID) -> Season | None:
-    """The season of a trial that was made under this id, if the person may see it."""
-    return Season.objects.filter(trial__in=Trial.objects.visible_to(by), trial_id=id).first()
+    season.trial.brought_from = upload.id
+    season.trial.save(update_fields=["brought_from"])
+    _record(by, season, brought, made)
+    remove(upload)
+    return season.trial
 
 
 def _assembled(upload: Upload, brought: Brought) -> Assembled:

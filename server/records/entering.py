@@ -7,7 +7,7 @@ import uuid
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import datetime
-from typing import Literal, cast
+from typing import Any, Literal, cast
 
 from django.db import transaction
 from django.db.models import prefetch_related_objects
@@ -19,6 +19,7 @@ from apercu_core.measures.sheets import SHEETS, evaluate
 from apercu_core.numbers import is_missing
 from apercu_core.units import System
 from config import clock
+from config.client_ids import IdInUse, made_before
 from config.problems import Conflict
 from crew.models import Person
 from crew.permissions import require
@@ -59,6 +60,7 @@ class Outcome:
     other: Observation | None = None
 
 
+UNDONE, REDONE = "Undone", "Redone"
 Key = tuple[uuid.UUID, uuid.UUID, str, int]
 
 
@@ -67,7 +69,7 @@ def save_entries(*, by: Person, visit: Visit, entries: Sequence[Typed]) -> list[
 
     Sending an entry again is harmless. A figure that meets another person's is kept beside it as contested.
     """
-    require(by, "record", visit.season.trial.workspace)
+    require(by, "record", visit)
     prefetch_related_objects([visit], "taken__measure__version")
     measures = {taken.measure_id: taken.measure for taken in visit.taken.all()}
     plots = set(visit.season.units.filter(kind=UnitKind.PLOT).values_list("id", flat=True))
@@ -210,9 +212,17 @@ def _key(row: Observation) -> Key:
     return row.unit_id, row.version_id, row.part, row.subsample
 
 
+def _place(row: Observation) -> dict[str, Any]:
+    """Where a row stands, by field."""
+    return {
+        "visit_id": row.visit_id, "unit_id": row.unit_id, "version_id": row.version_id, "part": row.part,
+        "subsample": row.subsample,
+    }  # fmt: skip
+
+
 def _require_same(there: Observation, visit: Visit, row: Observation) -> None:
-    if there.visit_id != visit.id or _key(there) != _key(row):
-        raise Conflict("An id was used for two values. Open the visit again and type the last one once more.")
+    if there.visit_id != visit.id or _key(there) != _key(row) or there.decides_id or there.stands_for_id:
+        raise IdInUse
 
 
 def _outcome(row: Observation, standing: Observation | None) -> Outcome:
@@ -226,10 +236,10 @@ def take_back(*, by: Person, old: Observation, id: uuid.UUID) -> Observation:
 
     Undoing a decision opens its conflict again. Repeating it is harmless.
     """
-    require(by, "record", old.visit.season.trial.workspace)
+    require(by, "record", old)
     with transaction.atomic():
         guard(old.visit)
-        done = Observation.objects.filter(id=id).first()
+        done = made_before(Observation, id, replaces_id=old.id, why=UNDONE)
         if done is not None:
             return done
         old.refresh_from_db()
@@ -241,15 +251,15 @@ def take_back(*, by: Person, old: Observation, id: uuid.UUID) -> Observation:
         before = _state(state.replaces) if state.replaces else None
         if state.decides_id:
             Observation.objects.filter(id=state.decides_id).update(contested=True)
-        return _further(old, by, id, before, "Undone")
+        return _further(old, by, id, before, UNDONE)
 
 
 def redo(*, by: Person, at: Observation, id: uuid.UUID) -> Observation:
     """Go one step forward again: to the newest state that was entered on top of this one. Repeating it is harmless."""
-    require(by, "record", at.visit.season.trial.workspace)
+    require(by, "record", at)
     with transaction.atomic():
         guard(at.visit)
-        done = Observation.objects.filter(id=id).first()
+        done = made_before(Observation, id, **_place(at), why=REDONE)
         if done is not None:
             return done
         at.refresh_from_db()
@@ -258,7 +268,7 @@ def redo(*, by: Person, at: Observation, id: uuid.UUID) -> Observation:
             raise Conflict("There is nothing to redo here.")
         if later.decides_id:
             Observation.objects.filter(id=later.decides_id).update(contested=False)
-        return _further(at, by, id, later, "Redone")
+        return _further(at, by, id, later, REDONE)
 
 
 def _state(row: Observation) -> Observation | None:
@@ -271,10 +281,11 @@ def _state(row: Observation) -> Observation | None:
 def _next_state(at: Observation) -> Observation | None:
     """The newest entered row whose state before was this one's."""
     here = _state(at)
-    rows = Observation.objects.filter(
-        unit=at.unit_id, visit=at.visit_id, version=at.version_id, part=at.part, subsample=at.subsample,
-        stands_for=None, contested=False,
-    ).exclude(value=None, missing_reason="").exclude(id=at.id)  # fmt: skip
+    rows = (
+        Observation.objects.filter(stands_for=None, contested=False, **_place(at))
+        .exclude(value=None, missing_reason="")
+        .exclude(id=at.id)
+    )
     for row in rows.select_related("replaces__stands_for").order_by("-received_at", "-id"):
         before = _state(row.replaces) if row.replaces else None
         same = before.id == here.id if before and here else before is here
@@ -285,20 +296,16 @@ def _next_state(at: Observation) -> Observation | None:
 
 def decide(*, by: Person, contested: Observation, keep: uuid.UUID, id: uuid.UUID, why: str) -> Observation:
     """Settle two people's values for one place: a further row with the one that stays, and why."""
-    require(by, "record", contested.visit.season.trial.workspace)
+    require(by, "record", contested)
     if not why.strip():
         raise Refused("bad-value", "Say why this value is the right one: the reason is kept beside both.")
     with transaction.atomic():
         guard(contested.visit)
-        done = Observation.objects.filter(id=id).first()
+        done = made_before(Observation, id, decides_id=contested.id)
         if done is not None:
             return done
         contested.refresh_from_db()
-        here = {
-            "unit": contested.unit_id, "version": contested.version_id, "subsample": contested.subsample,
-            "visit": contested.visit_id,
-        }  # fmt: skip
-        standing = Observation.objects.filter(current=True, part=contested.part, **here).first()
+        standing = Observation.objects.filter(current=True, **_place(contested)).first()
         chosen = {standing.id: standing, contested.id: contested}.get(keep) if standing else None
         if standing is None or chosen is None or not contested.contested:
             raise Conflict("This was decided, or changed, in the meantime. Open the visit again.")
@@ -314,7 +321,7 @@ def correct(
     Fields that are all empty mark the value as missing, for the reason given. Asking again with the same id is
     harmless. Raises `Refused` without a reason, `Conflict` if somebody else corrected it in the meantime.
     """
-    require(by, "record", old.visit.season.trial.workspace)
+    require(by, "record", old)
     if not why.strip():
         raise Refused("bad-value", "Say why the value is corrected: the reason is kept beside it.")
     row = Observation(id=id, version=old.version)
@@ -326,10 +333,8 @@ def correct(
             return wrong
     with transaction.atomic():
         guard(old.visit)
-        done = Observation.objects.filter(id=id).first()
+        done = made_before(Observation, id, replaces_id=old.id, decides_id=None, stands_for_id=None)
         if done is not None:
-            if done.replaces_id != old.id:
-                raise Conflict("This id was used for another value.")
             return Outcome(id, "saved", done.value)
         old.refresh_from_db()
         if not old.current:

@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING, ClassVar
 from django.db import models
 
 from crew.models import Person, Workspace
+from crew.visible import Visible
 from library.models import MeasureVersion
 from trials.models import Season, TrialMeasure, Unit
 
@@ -24,6 +25,8 @@ class Visit(models.Model):
     due = models.DateField(null=True, blank=True)
     date = models.DateField(null=True, blank=True)
     order = models.PositiveIntegerField(default=0)
+
+    objects = Visible.as_manager()
     if TYPE_CHECKING:
         observations: RelatedManager[Observation]
         taken: RelatedManager[VisitMeasure]
@@ -87,6 +90,8 @@ class Observation(models.Model):
     entered_at = models.DateTimeField(help_text="By the clock where it was typed.")
     received_at = models.DateTimeField(help_text="By the server's clock.")
 
+    objects = Visible.as_manager()
+
     class Meta:
         constraints: ClassVar = [
             models.UniqueConstraint(
@@ -131,3 +136,5 @@ class Upload(models.Model):
     size = models.PositiveIntegerField()
     described = models.JSONField(null=True, help_text="What a data package says beside its table.")
     created_at = models.DateTimeField()
+
+    objects = Visible.as_manager()

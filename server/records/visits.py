@@ -15,6 +15,7 @@ from apercu_core.design.layout import Rectangle
 from apercu_core.design.walking import serpentine
 from apercu_core.errors import Refused
 from config import clock
+from config.client_ids import made_before
 from config.problems import Conflict
 from config.turns import take_turns
 from crew.models import Person
@@ -28,16 +29,13 @@ def plan_visit(
     *, by: Person, season: Season, id: uuid.UUID, name: str, due: date | None, measures: Sequence[uuid.UUID]
 ) -> Visit:
     """Plan a visit, or change one; the same again is harmless. Each measure is taken at one visit."""
-    require(by, "plan", season.trial.workspace)
+    require(by, "plan", season)
     with transaction.atomic():
         take_turns(id)
         # Two visits that are planned at once would else both take the same measure.
         list(Season.objects.select_for_update(of=("self",), no_key=True).filter(pk=season.pk))
-        visit = Visit.objects.select_for_update(no_key=True).filter(id=id).first()
-        if visit is None:
-            visit = Visit(id=id, season=season, order=season.visits.count())
-        elif visit.season_id != season.id:
-            raise Conflict("This visit belongs to another trial.")
+        visit = made_before(Visit, id, season_id=season.id)
+        visit = visit or Visit(id=id, season=season, order=season.visits.count())
         visit.name, visit.due = name.strip(), due
         visit.save()
         _take(visit, season, measures)
@@ -74,17 +72,13 @@ def _take(visit: Visit, season: Season, measures: Sequence[uuid.UUID]) -> None:
 
 def leave_note(*, by: Person, visit: Visit, id: uuid.UUID, unit: Unit | None, text: str) -> Note:
     """Keep words about a plot or the visit; the same id again is harmless."""
-    require(by, "record", visit.season.trial.workspace)
+    require(by, "record", visit)
     if not text.strip():
         raise Refused("bad-value", "The note is empty. Write a few words, or close it.")
     with transaction.atomic():
         take_turns(id)
-        note, _ = Note.objects.get_or_create(
-            id=id, defaults={"visit": visit, "unit": unit, "text": text.strip(), "by": by, "at": clock.now()}
-        )
-    if note.visit_id != visit.id:
-        raise Conflict("This note belongs to another visit. Open the page again.")
-    return note
+        there = made_before(Note, id, visit_id=visit.id)
+        return there or Note.objects.create(id=id, visit=visit, unit=unit, text=text.strip(), by=by, at=clock.now())
 
 
 def walking_order(visit: Visit) -> list[Unit]:

@@ -27,7 +27,7 @@ Ink = Literal["colour", "black"]
 
 def staked_plots(by: Person, season: Season) -> list[Unit]:
     """The season's plots with their ground; raises `Conflict` where there is no map to scale."""
-    require(by, "see", season.trial.workspace)
+    require(by, "see", season)
     plots = [u for u in season.units.plots().select_related("ground") if u.ground]  # type: ignore[attr-defined]
     if not plots or any(u.ground.schematic for u in plots):
         raise Conflict("There is no map to scale yet, so there is nothing to stake out. Draw one in Plan.")

@@ -41,7 +41,7 @@ class Telling:
 
 def tell(*, by: Person, season: Season) -> Telling:
     """Read the season with the usual method, in the person's units, and put it into words."""
-    require(by, "see", season.trial.workspace)
+    require(by, "see", season)
     how = How(method=default_method(season))
     seen = read_season(by=by, season=season, how=how)
     stored = seen.result

@@ -9,6 +9,7 @@ from django.db import models
 from simple_history.models import HistoricalRecords
 
 from crew.models import Person
+from crew.visible import Visible
 from trials.models import Season
 
 
@@ -38,6 +39,8 @@ class Operation(models.Model):
     note = models.CharField(max_length=500, blank=True)
     by = models.ForeignKey(Person, models.PROTECT, related_name="+")
     history = HistoricalRecords()
+
+    objects = Visible.as_manager()
 
     class Meta:
         ordering: ClassVar = ["done", "due", "id"]

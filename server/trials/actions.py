@@ -16,6 +16,7 @@ from apercu_core.doubts.doubt import PlotFacts
 from apercu_core.errors import Refused
 from apercu_core.verdicts.margin import Margin
 from config import clock
+from config.client_ids import made_before
 from crew.models import Person, Workspace
 from crew.permissions import require
 from library.actions import Defined, measure_version
@@ -111,9 +112,9 @@ def create_trial(*, by: Person, workspace: Workspace, new: NewTrial) -> Season:
         if measure.margin is not None:
             Margin(measure.margin)
     with transaction.atomic():
-        existing = Season.objects.filter(trial_id=new.id, trial__workspace=workspace).first()
-        if existing:
-            return existing
+        there = made_before(Trial, new.id, workspace_id=workspace.id)
+        if there:
+            return there.seasons.get()
         trial = Trial.objects.create(
             id=new.id, workspace=workspace, name=new.name, question=new.question, created_by=by,
             created_at=clock.now(),
@@ -251,7 +252,7 @@ CHANGEABLE = ("margin", "margin_kind", "direction", "planned")
 
 def change_measure(*, by: Person, measure: TrialMeasure, changes: dict[str, Any], reason: str = "") -> TrialMeasure:
     """Change margin, direction or the planned test; the history keeps what was before, and why."""
-    require(by, "plan", measure.trial.workspace)
+    require(by, "plan", measure)
     if not reason.strip() and measure.trial.seasons.exclude(results_opened_at=None).exists():
         raise Refused(
             "bad-value", "The results were opened already. Say why this is changed: the reason is printed with them."

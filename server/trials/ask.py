@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import uuid
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import asdict, dataclass, field, fields
 from datetime import date
 from typing import Any, cast
@@ -17,6 +17,7 @@ from apercu_core.units import System
 from apercu_core.verdicts.margin import Margin
 from apercu_core.words import listed
 from config import clock
+from config.client_ids import made_before, require_free_or_of
 from config.problems import Conflict
 from config.turns import take_turns
 from crew.models import Person, Workspace
@@ -130,17 +131,16 @@ def keep_ask(
     _check(asked)
     with transaction.atomic():
         take_turns(id)
-        trial = Trial.objects.select_for_update(no_key=True).filter(id=id).first()
-        if trial is None:
-            trial = Trial(id=id, workspace=workspace, created_by=by, created_at=clock.now())
-        elif trial.workspace_id != workspace.id:
-            raise Conflict("This trial belongs to another workspace.")
+        trial = made_before(Trial, id, workspace_id=workspace.id)
+        trial = trial or Trial(id=id, workspace=workspace, created_by=by, created_at=clock.now())
         trial.name, trial.question = asked.name, asked.question
         trial.factors = [{**asdict(factor), "levels": list(factor.levels)} for factor in asked.factors]
         trial.removed = [{"levels": dict(one.levels), "why": one.why} for one in asked.removed]
+        own = {treatment.id for treatment in asked.treatments}
         trial.accepted = [
             {"base": str(one.base), "treatment": str(one.treatment), "why": one.why} for one in asked.accepted
-        ]
+            if {one.base, one.treatment} <= own
+        ]  # fmt: skip
         trial.save()
         _hold(workspace, trial, asked)
         with only_knowingly(list(trial.seasons.all()), although):
@@ -248,9 +248,7 @@ def rotation_of(factors: Sequence[AskedFactor]) -> tuple[Phase, ...]:
 
 
 def _site(workspace: Workspace, asked: AskedSite) -> Site:
-    site = Site.objects.filter(id=asked.id).first() or Site(id=asked.id, workspace=workspace)
-    if site.workspace_id != workspace.id:
-        raise Conflict("This site belongs to another workspace.")
+    site = made_before(Site, asked.id, workspace_id=workspace.id) or Site(id=asked.id, workspace=workspace)
     for own in fields(asked):
         setattr(site, own.name, getattr(asked, own.name))
     site.save()
@@ -299,16 +297,10 @@ def clear_ground(season: Season) -> None:
     season.save()
 
 
-def _require_own(model: type[Treatment | TrialMeasure], trial: Trial, ids: Iterable[Any], what: str) -> None:
-    """Raises `Conflict` where an id that the page names is another trial's."""
-    if model._default_manager.filter(id__in=list(ids)).exclude(trial=trial).exists():
-        raise Conflict(f"A {what} of this page belongs to another trial. Open the page again.")
-
-
 def _keep_treatments(trial: Trial, asked: Sequence[AskedTreatment], system: System) -> None:
     before = {t.id: t for t in trial.treatments.all()}
     wanted = {t.id for t in asked}
-    _require_own(Treatment, trial, wanted, "treatment")
+    require_free_or_of(Treatment, wanted, trial=trial)
     if set(before) != wanted:
         if any(map(has_records, trial.seasons.all())):
             raise Conflict(
@@ -361,7 +353,7 @@ def _keep_measures(trial: Trial, asked: Sequence[NewMeasure], reason: str) -> No
     treatments = list(trial.treatments.all())
     by_id = {t.id: t for t in treatments}
     before = {str(m.id): m for m in trial.measures.select_related("version__measure")}
-    _require_own(TrialMeasure, trial, [m.key for m in asked], "measure")
+    require_free_or_of(TrialMeasure, [m.key for m in asked], trial=trial)
     for id in set(before) - {m.key for m in asked}:
         _require_unrecorded(before[id], "taken away")
         before[id].delete()

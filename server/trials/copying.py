@@ -18,16 +18,19 @@ from apercu_core.design.rotation import PHASE, names_in_year
 from apercu_core.doubts.doubt import PlotFacts
 from apercu_core.errors import Refused
 from config import clock
-from config.problems import Conflict
+from config.client_ids import made_before
 from config.turns import take_turns
 from crew.models import Person
 from crew.permissions import require
 from trials.actions import lay_out
 from trials.codes import codes_for
-from trials.models import Design, GroundPlot, Season, Treatment, Trial, TrialMeasure, Unit, UnitKind
+from trials.models import Design, Follows, GroundPlot, Season, Treatment, Trial, TrialMeasure, Unit, UnitKind
 from trials.own_controls import own_controls_of
 
 Layout = Literal["none", "copied", "same-plots", "crossed"]
+_FOLLOWS: dict[Layout, Follows] = {
+    "none": Follows.REPEATS, "copied": Follows.REPEATS, "same-plots": Follows.CONTINUES, "crossed": Follows.CROSSES,
+}  # fmt: skip
 EARLIER = "earlier treatment"
 """The factor that the old treatments become when a new one is crossed onto them."""
 
@@ -59,14 +62,12 @@ def copy_trial(
         raise Refused("bad-value", "This trial has no plots yet. Copy it without its layout.")
     with transaction.atomic():
         take_turns(id)
-        there: Trial | None = Trial.objects.select_for_update(no_key=True).filter(id=id).first()
+        there = made_before(Trial, id, follows_id=old.id, follows_as=_FOLLOWS[layout])
         if there is not None:
-            if there.workspace_id != old.workspace_id:
-                raise Conflict("This trial belongs to another workspace.")
             return there
         trial = Trial.objects.create(
             id=id, workspace=old.workspace, name=name.strip(), question=old.question, factors=old.factors,
-            removed=old.removed, created_by=by, created_at=clock.now(),
+            removed=old.removed, created_by=by, created_at=clock.now(), follows=old, follows_as=_FOLLOWS[layout],
         )  # fmt: skip
         if layout == "crossed":
             _cross(seasons, trial, factor)
@@ -199,7 +200,7 @@ def _crossed_treatments(trial: Trial, before: Sequence[Treatment], factor: NewFa
     return {
         name: Treatment.objects.create(
             trial=trial, order=i, name=name, code=codes[i], is_control=old.is_control, details=old.details,
-            levels={EARLIER: old.name, factor.name.strip(): level},
+            came_from=old, levels={EARLIER: old.name, factor.name.strip(): level},
         )
         for i, (old, level, name) in enumerate(names)
     }  # fmt: skip
@@ -223,7 +224,7 @@ def _treatments_again(old: Trial, trial: Trial, before: int, year: int) -> dict[
 
 def _again(row: Copied, trial: Trial) -> Copied:
     copied = type(row).objects.get(pk=row.pk)
-    copied.pk, copied.trial = uuid.uuid4(), trial
+    copied.pk, copied.trial, copied.came_from_id = uuid.uuid4(), trial, row.pk
     copied._state.adding = True
     copied.save()
     return copied
@@ -233,6 +234,8 @@ def _season_again(season: Season, trial: Trial) -> Season:
     new = Season.objects.get(pk=season.pk)
     new.pk, new.trial = uuid.uuid4(), trial
     new._state.adding = True
+    new.results_opened_at, new.results_opened_by, new.results_how = None, None, None
+    new.reweighed, new.taken_out = [], []
     new.starts, new.ends = _year_later(season.starts), _year_later(season.ends)
     new.save()
     return new

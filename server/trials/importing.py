@@ -35,7 +35,7 @@ def import_layout(
     `allocation`: how treatments came to their plots, as the person says; `design`: of the plots, empty where the file
     says it. Raises `Refused` with each wrong row.
     """
-    require(by, "plan", season.trial.workspace)
+    require(by, "plan", season)
     with transaction.atomic():
         season = (
             Season.objects.select_for_update(of=("self",), no_key=True)

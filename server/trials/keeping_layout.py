@@ -29,7 +29,7 @@ def keep_layout(
     Lines that make up zones change recorded values, of every trial at the site: raises `ChangesValues` where no reason
     (`why`) is given.
     """
-    require(by, "plan", season.trial.workspace)
+    require(by, "plan", season)
     field = field_from(kept)
     with transaction.atomic():
         season = (

@@ -10,6 +10,7 @@ from django.db import models
 from simple_history.models import HistoricalRecords
 
 from crew.models import Person, Workspace
+from crew.visible import Visible
 from library.models import MeasureVersion
 from trials.queries import Trials, Units
 
@@ -77,6 +78,8 @@ class Site(models.Model):
     last_frost = models.CharField(max_length=5, blank=True, help_text="Usual last frost of spring, MM-DD.")
     first_frost = models.CharField(max_length=5, blank=True, help_text="Usual first frost of autumn, MM-DD.")
 
+    objects = Visible.as_manager()
+
     def __str__(self) -> str:
         return self.name
 
@@ -115,8 +118,21 @@ class GroundPlot(models.Model):
     part_of = models.ForeignKey("self", models.SET_NULL, null=True, blank=True, related_name="parts")
 
 
+class Follows(models.TextChoices):
+    """What a trial is to the one before it in its series."""
+
+    REPEATS = "repeats"
+    CONTINUES = "continues"
+    CROSSES = "crosses"
+
+
 class Trial(models.Model):
-    """A question and the treatments that answer it."""
+    """A question and the treatments that answer it.
+
+    `follows`: the trial before it in a series. It repeats that one on other ground or with a new map, continues it on
+    the same plots, or crosses a factor onto them; treatments and measures name what they came from there, so that
+    years can be pooled by identity.
+    """
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
     workspace = models.ForeignKey(Workspace, models.CASCADE, related_name="trials")
@@ -125,6 +141,9 @@ class Trial(models.Model):
     factors = models.JSONField(default=list, help_text="Name, levels and whole_strips of each; none: a plain list.")
     removed = models.JSONField(default=list, help_text="Combinations that can't be: their levels, and why.")
     accepted = models.JSONField(default=list, help_text="Comparisons kept though they change several things, and why.")
+    follows = models.ForeignKey("self", models.SET_NULL, null=True, related_name="followed_by")
+    follows_as = models.CharField(max_length=10, choices=Follows, blank=True)
+    brought_from = models.UUIDField(null=True, help_text="The file that it was made of; that is gone since.")
     created_by = models.ForeignKey(Person, models.PROTECT, related_name="+")
     created_at = models.DateTimeField()
     history = HistoricalRecords()
@@ -134,6 +153,7 @@ class Trial(models.Model):
         treatments: RelatedManager[Treatment]
         measures: RelatedManager[TrialMeasure]
         seasons: RelatedManager[Season]
+        followed_by: RelatedManager[Trial]
 
     def __str__(self) -> str:
         return self.name
@@ -149,6 +169,7 @@ class Treatment(models.Model):
     code = models.CharField(max_length=6)
     is_control = models.BooleanField(default=False)
     levels = models.JSONField(default=dict, help_text="Factor → level; empty outside the crossing.")
+    came_from = models.ForeignKey("self", models.SET_NULL, null=True, related_name="+", help_text="In `follows`.")
     details = models.JSONField(default=dict, help_text="The cover's components, seed set, and what else was said.")
     history = HistoricalRecords()
 
@@ -186,8 +207,11 @@ class TrialMeasure(models.Model):
     )
     primary = models.BooleanField(default=False, help_text="Whether the question is decided by it.")
     expected = models.FloatField(null=True, blank=True, help_text="Mean expected under the control, to plan with.")
+    came_from = models.ForeignKey("self", models.SET_NULL, null=True, related_name="+", help_text="In `follows`.")
     cv_percent = models.FloatField(null=True, blank=True, help_text="Spread expected between plots of a block.")
     history = HistoricalRecords()
+
+    objects = Visible.as_manager()
 
     class Meta:
         ordering: ClassVar = ["order", "id"]
@@ -250,6 +274,8 @@ class Season(models.Model):
     results_opened_by = models.ForeignKey(Person, models.PROTECT, null=True, related_name="+")
     results_how = models.JSONField(null=True, help_text="The method that they were opened with.")
     rotation_year = models.PositiveIntegerField(default=0, help_text="Years since the trial's first on these plots.")
+
+    objects = Visible.as_manager()
     if TYPE_CHECKING:
         units: RelatedManager[Unit]
 

@@ -66,7 +66,7 @@ def draw_plan(*, by: Person, season: Season, plan: Plan, although: bool = False)
 
     `although`: somebody has taken out the map that there is (`TakenOut` else).
     """
-    require(by, "plan", season.trial.workspace)
+    require(by, "plan", season)
     plan = settled(plan)
     with transaction.atomic():
         season = (

@@ -25,7 +25,7 @@ def swap_plots(
 
     Raises `Refused` where the design would fall apart, `Conflict` once something is recorded.
     """
-    require(by, "plan", season.trial.workspace)
+    require(by, "plan", season)
     if not why.strip():
         raise Refused("bad-value", "Say why the plots change places: the reason is kept beside the results.")
     with transaction.atomic():

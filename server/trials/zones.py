@@ -83,7 +83,7 @@ def keep_zones(
     Where a measure is taken stays once it has records here. Shares can be corrected then for a reason: raises
     `ChangesValues` where none is given.
     """
-    require(by, "plan", season.trial.workspace)
+    require(by, "plan", season)
     require_zones(zones)
     with transaction.atomic():
         season = (

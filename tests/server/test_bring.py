@@ -111,12 +111,14 @@ def test_accepting_twice_with_one_id_makes_one_trial_and_lets_go_of_the_file(cli
     client = client_of("owner")
     first, second = bring(client, workspace, TABLE).json(), bring(client, workspace, TABLE).json()
     accepted = acceptance()
-    answers = [
-        client.post(f"/api/v1/uploads/{upload['id']}/trial", accepted, format="json") for upload in (first, second)
-    ]
-    assert [a.json()["trial"] for a in answers] == [accepted["id"]] * 2
+    once, again, other = (
+        client.post(f"/api/v1/uploads/{upload['id']}/trial", accepted, format="json")
+        for upload in (first, first, second)
+    )
+    assert [a.json()["trial"] for a in (once, again)] == [accepted["id"]] * 2
+    assert (other.status_code, other.json()["code"]) == (409, "id-in-use")  # another file isn't that trial
     assert (Trial.objects.count(), Observation.objects.count()) == (1, 24)
-    assert not Upload.objects.filter(id=first["id"]).exists()
+    assert list(Upload.objects.values_list("id", flat=True)) == [uuid.UUID(second["id"])]
 
 
 @pytest.mark.parametrize(

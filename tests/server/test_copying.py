@@ -6,8 +6,8 @@ import pytest
 
 from tests.server.asking import Trial
 from tests.server.bringing import read
+from trials.models import Season, Unit
 from trials.models import Trial as TrialRow
-from trials.models import Unit
 
 
 @pytest.fixture
@@ -54,6 +54,43 @@ def test_a_layout_is_copied_to_its_own_ground_or_carried_on_on_the_same(owner, t
     late = owner.put(f"/api/v1/trials/{same_answer['id']}/layout", moved, format="json")
     assert late.status_code == 409  # it would carry the recorded plots along
     assert grounds(trial.id) == old
+
+
+CROSSED = {"factor": {"name": "nitrogen", "levels": ["0", "60"], "kind": ""}}
+
+
+@pytest.mark.parametrize(
+    ("layout", "how", "more"),
+    [
+        ("none", "repeats", {}),
+        ("copied", "repeats", {}),
+        ("same-plots", "continues", {}),
+        ("crossed", "crosses", CROSSED),
+    ],
+)
+def test_a_series_names_each_trial_and_what_treatments_and_measures_came_from(owner, trial, layout, how, more):
+    made = copied(owner, trial, layout, **more).json()
+    assert made["follows"] == {"id": trial.id, "name": trial.page["name"], "how": how}
+    assert owner.get(f"/api/v1/trials/{trial.id}").json()["followed_by"] == [
+        {"id": made["id"], "name": "Next year", "how": how}
+    ]
+    row = TrialRow.objects.get(id=made["id"])
+    names = [(t.name.removesuffix(", 0").removesuffix(", 60"), t.came_from.name) for t in row.treatments.all()]
+    assert len(names) >= 3
+    assert all(name == earlier for name, earlier in names)
+    assert {str(m.came_from_id) for m in row.measures.all()} == set(trial.measures)
+
+
+def test_a_copy_of_a_trial_whose_results_were_opened_is_a_trial_that_nobody_has_seen_results_of(owner, trial):
+    trial.enter(trial.typed("101", "7"))
+    assert owner.post(f"/api/v1/trials/{trial.id}/results", {}, format="json").status_code == 204
+    owner.get(f"/api/v1/trials/{trial.id}/stake-out.csv")
+    made = copied(owner, trial, "copied").json()
+    assert (made["results_opened"], made["recorded"]) == (False, False)
+    season = Season.objects.get(trial=made["id"])
+    assert (season.results_how, season.reweighed, season.taken_out) == (None, [], [])
+    patch = owner.patch(f"/api/v1/measures/{made['measures'][0]['id']}", {"margin": "12"}, format="json")
+    assert patch.status_code == 200  # the question may change without a reason
 
 
 def test_sent_twice_it_is_made_once_and_a_trial_without_plots_has_no_layout(owner, trial):

@@ -87,7 +87,7 @@ def test_ids_of_another_trial_are_refused_and_nothing_of_it_changes(client_of, w
     before = owner.get(f"/api/v1/trials/{other.id}").json()
     stolen = {**trial.page[part][0], "id": before[part][0]["id"]}
     answer = trial.ask({**trial.page, part: [stolen, *trial.page[part][1:]]})
-    assert (answer.status_code, "belongs to another trial" in answer.json()["detail"]) == (409, True)
+    assert (answer.status_code, answer.json()["code"]) == (409, "id-in-use")
     assert owner.get(f"/api/v1/trials/{other.id}").json()[part] == before[part]
 
 

@@ -417,7 +417,7 @@ def test_two_people_at_the_same_moment_keep_both_figures_and_without_the_guard_o
     assert Observation.objects.count() == 2
     Observation.objects.all().delete()
     unguarded = race(trial, people, monkeypatch, lambda visit: None)  # the control
-    assert unguarded == ["500", "saved"]
+    assert unguarded == ["409", "saved"]
     assert Observation.objects.count() == 1
 
 

@@ -11,7 +11,7 @@ import NewTrialPage from '@/stations/ask/NewTrialPage.vue'
 import { forgetDrafts } from '@/parts/useKeptDraft'
 
 import { show } from './mounting'
-import { trial } from './samples'
+import { member, trial } from './samples'
 import { answers, sent } from './server'
 
 const catalogue: Catalogue = {
@@ -76,7 +76,7 @@ describe('a new trial', () => {
   async function open(role = 'owner', from: object = {}) {
     answers['GET /api/v1/session'] = [
       200,
-      { name: 'Ada', email: 'a@b.c', units: 'metric', memberships: [{ workspace: 'w', name: 'Fen', role }] },
+      { name: 'Ada', email: 'a@b.c', units: 'metric', memberships: [member(role)] },
     ]
     answers['GET /api/v1/catalogue'] = [200, catalogue]
     answers['GET /api/v1/sites'] = [200, { count: 0, results: [] }]

@@ -9,6 +9,7 @@ import BringPage from '@/stations/bring/BringPage.vue'
 
 import { show } from './mounting'
 import { answers, sent } from './server'
+import { member } from './samples'
 
 const made: Assembled = {
   refusal: '', design: 'rcbd', plots: 12, blocks: ['1', '2', '3', '4'], treatments: ['Oat', 'Bare', 'Vetch'],
@@ -34,8 +35,8 @@ async function drop() {
   answers['GET /api/v1/session'] = [200, {
     name: 'Ada', email: 'a@b.c',
     memberships: [
-      { workspace: 'read-only', name: 'Elsewhere', role: 'reader' },
-      { workspace: 'own', name: 'Fen', role: 'researcher' },
+      member('reader', 'read-only', 'Elsewhere'),
+      member('researcher', 'own'),
     ],
   }] // prettier-ignore
   const empty = { render: () => h('p') }

@@ -77,6 +77,8 @@ export const trial = {
     length: 12,
   })),
   may: ['see', 'record', 'plan', 'answer'],
+  follows: null,
+  followed_by: [],
 } as unknown as Trial
 
 export const cell = (changes: Partial<Cell> = {}): Cell => ({
@@ -196,3 +198,16 @@ export const reading = (changes: Partial<Reading> = {}): Reading => ({
 
 /** A plan that suits every machine. */
 export const machines = { width: null, too_narrow: '', hints: [] as string[] }
+
+/** Somebody's place in a workspace, with what that role may do there. */
+export const member = (role: string, workspace = 'w', name = 'Fen') => ({
+  workspace,
+  name,
+  role,
+  may:
+    role === 'reader'
+      ? ['see']
+      : role === 'technician'
+        ? ['see', 'record']
+        : ['see', 'record', 'plan', 'answer'],
+})

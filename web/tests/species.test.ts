@@ -8,6 +8,7 @@ import { emptyGuide, mixOf, wishOf } from '@/species/wish'
 
 import { show } from './mounting'
 import { answers, sent } from './server'
+import { member } from './samples'
 
 const guide = '/api/v1/workspaces/w/species'
 const fact = {
@@ -39,7 +40,7 @@ describe('the species guide', () => {
     localStorage.clear()
     answers['GET /api/v1/session'] = [
       200,
-      { name: 'Ada', email: 'a@b.c', units: 'metric', memberships: [{ workspace: 'w', name: 'Fen', role: 'owner' }] },
+      { name: 'Ada', email: 'a@b.c', units: 'metric', memberships: [member('owner')] },
     ] // prettier-ignore
     answers['GET /api/v1/sites'] = [200, { count: 0, results: [] }]
     answers[`GET ${guide}`] = [

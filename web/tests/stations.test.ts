@@ -18,7 +18,7 @@ import WalkPage from '@/stations/walk/WalkPage.vue'
 import TodayPage from '@/today/TodayPage.vue'
 
 import { show } from './mounting'
-import { machines, trial } from './samples'
+import { machines, member, trial } from './samples'
 import { answers, sent } from './server'
 import { dialogText, openStation, sendDialog, typeInDialog } from './station'
 
@@ -442,7 +442,7 @@ describe('Today', () => {
     answers['GET /api/v1/trials'] = [200, { count: 0, results: [] }]
     answers['GET /api/v1/session'] = [
       200,
-      { name: 'Ada', email: 'a', units: 'metric', memberships: [{ workspace: 'w', name: 'Fen', role }] },
+      { name: 'Ada', email: 'a', units: 'metric', memberships: [member(role)] },
     ]
     return openStation(TodayPage)
   }

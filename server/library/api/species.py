@@ -32,7 +32,7 @@ MOST_BYTES = 2_000_000
 
 def _workspace(request: Request, id: UUID) -> Workspace:
     person = cast(Person, request.user)
-    return get_object_or_404(Workspace.objects.filter(memberships__person=person), id=id)
+    return get_object_or_404(Workspace.objects.visible_to(person), id=id)
 
 
 def _lines(value: Value) -> list[str]:

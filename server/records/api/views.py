@@ -7,6 +7,7 @@ from dataclasses import replace
 from typing import Any, cast
 from uuid import UUID
 
+from django.http import Http404
 from django.shortcuts import get_object_or_404
 from drf_spectacular.utils import extend_schema
 from rest_framework import status
@@ -38,7 +39,7 @@ def _person(request: Request) -> Person:
 
 
 def _upload(request: Request, id: UUID) -> Upload:
-    own = Upload.objects.select_related("workspace").filter(workspace__memberships__person=_person(request))
+    own = Upload.objects.select_related("workspace").visible_to(_person(request))
     return get_object_or_404(own, id=id)
 
 
@@ -120,7 +121,7 @@ class UploadsView(APIView):
             )
         given = shapes.UploadIn(data=request.data)
         given.is_valid(raise_exception=True)
-        own = Workspace.objects.filter(memberships__person=_person(request))
+        own = Workspace.objects.visible_to(_person(request))
         workspace = get_object_or_404(own, id=given.validated_data["workspace"])
         upload, proposal = receive_table(by=_person(request), workspace=workspace, file=given.validated_data["file"])
         return _upload_out(upload, proposal)
@@ -152,16 +153,16 @@ class AcceptView(APIView):
             data["id"], data["name"], data["roles"], data["answers"], data["control"], data["allocation"], measures,
             data["question"],
         )  # fmt: skip
-        # The file is gone once its trial is made; asked again, the answer stays the same.
-        there = bring.made_before(_person(request), brought.id)
-        season = there or bring.accept(by=_person(request), upload=_upload(request, id), brought=brought)
-        return Response(shapes.AcceptedOut({"trial": season.trial_id}).data, status=status.HTTP_201_CREATED)
+        try:
+            trial = bring.accept(by=_person(request), upload=id, brought=brought)
+        except Upload.DoesNotExist as error:
+            raise Http404 from error
+        return Response(shapes.AcceptedOut({"trial": trial.id}).data, status=status.HTTP_201_CREATED)
 
 
 def _observation(request: Request, id: UUID) -> Observation:
     own = Observation.objects.select_related("visit__season__trial__workspace", "unit", "version__measure")
-    own = own.filter(visit__season__trial__workspace__memberships__person=_person(request))
-    return get_object_or_404(own, id=id)
+    return get_object_or_404(own.visible_to(_person(request)), id=id)
 
 
 class ObservationSheetView(APIView):

@@ -43,12 +43,12 @@ def _person(request: Request) -> Person:
 
 
 def visit_of(request: Request, id: UUID) -> Visit:
-    own = Visit.objects.filter(season__trial__workspace__memberships__person=_person(request))
+    own = Visit.objects.visible_to(_person(request))
     return get_object_or_404(own.select_related("season__trial__workspace", "season__site"), id=id)
 
 
 def _row_of(request: Request, id: UUID) -> Observation:
-    own = Observation.objects.filter(visit__season__trial__workspace__memberships__person=_person(request))
+    own = Observation.objects.visible_to(_person(request))
     wanted = own.select_related("visit__season__trial__workspace", "unit", "version", "replaces")
     return get_object_or_404(wanted, id=id)
 

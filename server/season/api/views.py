@@ -67,7 +67,7 @@ class TodayView(APIView):
     @extend_schema(responses=shapes.TodayOut)
     def get(self, request: Request) -> Response:
         """What is due, half done and soon, over all trials that the signed-in person sees."""
-        own = Season.objects.filter(trial__workspace__memberships__person=cast(Person, request.user))
+        own = Season.objects.visible_to(cast(Person, request.user))
         seasons = list(with_news(with_agenda(own)).order_by("trial__created_at", "id"))
         agendas = agenda_of(seasons)
         at_sites = Counter(season.trial_id for season in seasons)

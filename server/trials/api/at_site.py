@@ -24,7 +24,7 @@ def site_named(request: Request) -> UUID | None:
 
 def season_of(request: Request, trial: UUID) -> Season:
     """The trial's season at the named site, or 404 where the signed-in person may not see it."""
-    own = Season.objects.filter(trial__workspace__memberships__person=cast(Person, request.user), trial_id=trial)
+    own = Season.objects.visible_to(cast(Person, request.user)).filter(trial_id=trial)
     seasons = own.select_related("trial__workspace", "site").prefetch_related("trial__treatments")
     site = site_named(request)
     season = (seasons.filter(site_id=site) if site else seasons).first()

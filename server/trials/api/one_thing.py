@@ -42,7 +42,7 @@ class OneThingView(APIView):
         given = shapes.OneThingIn(data=request.data)
         given.is_valid(raise_exception=True)
         data = given.validated_data
-        workspace = get_object_or_404(Workspace.objects.filter(memberships__person=person), id=data["workspace"])
+        workspace = get_object_or_404(Workspace.objects.visible_to(person), id=data["workspace"])
         species, system = species_in(workspace), cast(System, person.units)
         by_id = {str(t["id"]): t for t in data["treatments"]}  # names may be typed twice while they are typed
         kept = {id: kept_details(t["details"], system, t["name"]) for id, t in by_id.items()}

@@ -15,7 +15,7 @@ from config import clock
 from config.etags import etag_of
 from config.typed_number import TypedLength, TypedNumber, TypedOrShown, TypedWhole
 from trials.api.described_shapes import FACTOR_KINDS, AcceptedShape, DetailsShape
-from trials.models import Allocation, Design, Direction, MarginKind, Planned, Site, Trial, TrialMeasure
+from trials.models import Allocation, Design, Direction, Follows, MarginKind, Planned, Site, Trial, TrialMeasure
 
 
 def above_0(margin: float | None) -> float | None:
@@ -365,6 +365,14 @@ class EtagsOut(serializers.Serializer[Any]):
     equipment = serializers.CharField()
 
 
+class SeriesOut(serializers.Serializer[Any]):
+    """A trial next to this one in its series, and what the later is to the earlier."""
+
+    id = serializers.UUIDField()
+    name = serializers.CharField()
+    how = serializers.ChoiceField(choices=Follows.choices)
+
+
 class TrialOut(serializers.Serializer[Any]):
     id = serializers.UUIDField()
     etags = EtagsOut()
@@ -389,6 +397,8 @@ class TrialOut(serializers.Serializer[Any]):
     accepted = AcceptedShape(many=True)
     proposal = ProposalOut()
     equipment = EquipmentOut()
+    follows = SeriesOut(allow_null=True, help_text="The trial that this one repeats, continues or crosses.")
+    followed_by = SeriesOut(many=True)
     earlier = serializers.DictField(
         child=serializers.ListField(child=serializers.CharField()), help_text="Site → trials that lay there before."
     )

@@ -76,7 +76,7 @@ class AskView(APIView):
         given = shapes.AskIn(data=request.data)
         given.is_valid(raise_exception=True)
         data = given.validated_data
-        workspace = get_object_or_404(Workspace.objects.filter(memberships__person=person), id=data["workspace"])
+        workspace = get_object_or_404(Workspace.objects.visible_to(person), id=data["workspace"])
         asked = Asked(
             data["name"], data["question"], [AskedSite(**site) for site in data["sites"]],
             [AskedTreatment(**t) for t in data["treatments"]],
@@ -166,7 +166,7 @@ class EquipmentView(APIView):
     def put(self, request: Request, id: UUID) -> Response:
         """Keep how wide the workspace's machines work."""
         person = cast(Person, request.user)
-        workspace = get_object_or_404(Workspace.objects.filter(memberships__person=person), id=id)
+        workspace = get_object_or_404(Workspace.objects.visible_to(person), id=id)
         given = shapes.EquipmentIn(data=request.data, context={"request": request})
         given.is_valid(raise_exception=True)
         machines = Machines(**given.validated_data)
@@ -210,7 +210,7 @@ class SitesView(generics.ListAPIView[Site]):
     queryset = Site.objects.none()
 
     def get_queryset(self) -> Any:
-        own = Site.objects.filter(workspace__memberships__person=cast(Person, self.request.user))
+        own = Site.objects.visible_to(cast(Person, self.request.user))
         return own.order_by("name", "id")
 
 
@@ -219,7 +219,7 @@ class TrialMeasureView(APIView):
     def patch(self, request: Request, id: UUID) -> Response:
         """Change the margin that matters, in the unit that the person is shown, the wanted direction, the test."""
         person = cast(Person, request.user)
-        own = TrialMeasure.objects.filter(trial__workspace__memberships__person=person)
+        own = TrialMeasure.objects.visible_to(person)
         measure = get_object_or_404(own.select_related("trial__workspace", "version__measure"), id=id)
         given = shapes.TrialMeasureChange(data=request.data)
         given.is_valid(raise_exception=True)

@@ -17,8 +17,8 @@ from apercu_core.doubts.doubt import TrialFacts
 from apercu_core.units import System, shown_in
 from config import clock
 from config.etags import etag_of
-from crew.models import Membership, Person
-from crew.permissions import MAY
+from crew.models import Person
+from crew.permissions import rights_of
 from trials.api import serializers as shapes
 from trials.api.at_site import site_named
 from trials.ask import has_records
@@ -62,7 +62,6 @@ def part_of(request: Request, id: UUID, part: str) -> Any:
 def _whole(trial: Trial, season: Season, person: Person) -> dict[str, Any]:
     plots = [unit for unit in season.units.all() if unit.kind == UnitKind.PLOT and unit.ground]
     length = shown_in("m", cast(System, person.units))
-    role = Membership.objects.get(person=person, workspace=trial.workspace_id).role
     return {
         "id": trial.id,
         "workspace": trial.workspace_id,
@@ -85,6 +84,8 @@ def _whole(trial: Trial, season: Season, person: Person) -> dict[str, Any]:
             len(trial.treatments.all()),
         ),
         "equipment": machines_of(trial.workspace),
+        "follows": _in_series(trial.follows, trial.follows_as),
+        "followed_by": [_in_series(one, one.follows_as) for one in trial.followed_by.all()],
         "earlier": {str(one.site_id): _earlier(one) for one in trial.seasons.all()},
         "two_things": _two_things(trial),
         "schematic": any(unit.ground.schematic for unit in plots if unit.ground),
@@ -108,8 +109,12 @@ def _whole(trial: Trial, season: Season, person: Person) -> dict[str, Any]:
         "results_opened": season.results_opened_at is not None,
         "length_unit": length[0],
         "length_factor": length[1],
-        "may": sorted(MAY[role]),
+        "may": sorted(rights_of(person, trial)),
     }
+
+
+def _in_series(trial: Trial | None, how: str) -> dict[str, Any] | None:
+    return {"id": trial.id, "name": trial.name, "how": how} if trial else None
 
 
 def _earlier(season: Season) -> list[str]:

@@ -1690,6 +1690,13 @@ export interface components {
             too_narrow: string;
             hints: string[];
         };
+        /**
+         * @description * `repeats` - Repeats
+         *     * `continues` - Continues
+         *     * `crosses` - Crosses
+         * @enum {string}
+         */
+        FollowsEnum: "repeats" | "continues" | "crosses";
         FramesChoiceOut: {
             frames: number;
             blocks: number;
@@ -1912,6 +1919,14 @@ export interface components {
          * @enum {string}
          */
         MarginKindEnum: "absolute" | "percent";
+        /**
+         * @description * `see` - see
+         *     * `record` - record
+         *     * `plan` - plan
+         *     * `answer` - answer
+         * @enum {string}
+         */
+        MayEnum: "see" | "record" | "plan" | "answer";
         MeanOut: {
             treatment: string;
             /** Format: double */
@@ -2005,6 +2020,8 @@ export interface components {
             workspace: string;
             name: string;
             role: components["schemas"]["RoleEnum"];
+            /** @description What the person may do there. */
+            readonly may: components["schemas"]["MayEnum"][];
         };
         /**
          * @description * `dunnett` - dunnett
@@ -2676,6 +2693,13 @@ export interface components {
             detectable_with_one_more: number;
             chances: components["schemas"]["ChancesOut"][];
         };
+        /** @description A trial next to this one in its series, and what the later is to the earlier. */
+        SeriesOut: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+            how: components["schemas"]["FollowsEnum"];
+        };
         ServiceOut: {
             service: string;
             /** Format: double */
@@ -3009,6 +3033,9 @@ export interface components {
             accepted: components["schemas"]["AcceptedShape"][];
             proposal: components["schemas"]["ProposalOut"];
             equipment: components["schemas"]["EquipmentOut"];
+            /** @description The trial that this one repeats, continues or crosses. */
+            follows: components["schemas"]["SeriesOut"] | null;
+            followed_by: components["schemas"]["SeriesOut"][];
             /** @description Site → trials that lay there before. */
             earlier: {
                 [key: string]: string[];

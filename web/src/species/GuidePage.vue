@@ -30,7 +30,7 @@ const chosen = ref<string | null>(null)
 const memberships = computed(() => session.value?.memberships ?? [])
 const workspace = computed(() => chosen.value ?? memberships.value[0]?.workspace ?? '')
 const mayPlan = computed(() =>
-  memberships.value.some((m) => m.workspace === workspace.value && ['owner', 'researcher'].includes(m.role)),
+  memberships.value.some((m) => m.workspace === workspace.value && m.may.includes('plan')),
 )
 const { data: guide, error, refetch } = useQuery(
   computed(() => ({ ...speciesQueries.guide(workspace.value), enabled: Boolean(workspace.value) })),

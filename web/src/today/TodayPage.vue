@@ -16,9 +16,7 @@ const router = useRouter()
 const { data, error, refetch } = useQuery(trialQueries.list())
 const { data: today } = useQuery(todayQuery)
 const { data: session } = useQuery(sessionQuery)
-const mayPlan = computed(() =>
-  session.value?.memberships.some((m) => m.role === 'owner' || m.role === 'researcher'),
-)
+const mayPlan = computed(() => session.value?.memberships.some((m) => m.may.includes('plan')))
 const groups = computed(() =>
   (['due', 'begun', 'new', 'soon'] as const)
     .map((key) => ({ key, lines: today.value?.[key] ?? [] }))

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { useQueryClient } from '@tanstack/vue-query'
-import { watch } from 'vue'
+import { computed, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { useRouter } from 'vue-router'
 
@@ -16,6 +16,11 @@ const props = defineProps<{ trial: Trial }>()
 const { t } = useI18n()
 const router = useRouter()
 const queries = useQueryClient()
+/** The trials before and after this one. */
+const series = computed(() => [
+  ...(props.trial.follows ? [[`ask.series.${props.trial.follows.how}`, props.trial.follows] as const] : []),
+  ...props.trial.followed_by.map((one) => [`ask.seriesLater.${one.how}`, one] as const),
+])
 const { draft, restored, sent, startOver } = useKeptDraft(props.trial.id, () => draftOf(props.trial), isWhole)
 /** Kept beside the draft, so that one that is taken up later still knows what it was started from. */
 const started = useKeptDraft<AskBase>(
@@ -42,6 +47,10 @@ async function kept() {
 
 <template>
   <h1>{{ t('ask.title') }}</h1>
+  <p v-for="[key, one] in series" :key="one.id" class="quiet">
+    {{ t(key) }}
+    <router-link :to="{ name: 'ask', params: { trial: one.id } }">{{ one.name }}</router-link>
+  </p>
   <p v-if="restored" class="quiet" role="status">
     {{ t('ask.restored') }}
     <button type="button" class="link-button" @click="again">{{ t('ask.startOver') }}</button>

@@ -41,9 +41,7 @@ watch(
   { immediate: true },
 )
 
-const workspaces = computed(() =>
-  (session.value?.memberships ?? []).filter((m) => m.role === 'owner' || m.role === 'researcher'),
-)
+const workspaces = computed(() => (session.value?.memberships ?? []).filter((m) => m.may.includes('plan')))
 const chosen = ref<string | null>(null)
 const workspace = computed(() => chosen.value ?? workspaces.value[0]?.workspace)
 

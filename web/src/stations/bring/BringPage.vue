@@ -49,7 +49,7 @@ async function read(file: File) {
   problem.value = null
   upload.value = null
   try {
-    const workspace = session.value!.memberships.find((m) => m.role === 'owner' || m.role === 'researcher')
+    const workspace = session.value!.memberships.find((m) => m.may.includes('plan'))
     upload.value = await acts.bring((workspace ?? session.value!.memberships[0]!).workspace, file)
     roles.value = Object.fromEntries(upload.value.columns.map((c) => [c.name, c.role]))
     answers.value = {}

@@ -4,6 +4,16 @@ export default {
     title: 'Ask',
     newTrial: 'A new trial',
     template: 'Start from a common trial',
+    series: {
+      repeats: 'This trial repeats an earlier one:',
+      continues: 'This trial continues an earlier one on the same plots:',
+      crosses: 'This trial crosses a factor onto the plots of an earlier one:',
+    },
+    seriesLater: {
+      repeats: 'Repeated by:',
+      continues: 'Continued on the same plots by:',
+      crosses: 'A factor was crossed onto its plots by:',
+    },
     slope: 'Slope',
     coldest: 'Usual coldest',
     drainage: 'Drainage',

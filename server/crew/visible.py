@@ -1,0 +1,45 @@
+"""Who sees what: every row lies in a workspace, and who belongs to that sees it. The one place that says so."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Any, Self, TypeVar
+
+from django.db import models
+
+if TYPE_CHECKING:
+    from crew.models import Person, Workspace
+
+Row = TypeVar("Row", bound=models.Model, covariant=True)
+
+WORKSPACE_BY = {
+    "crew.Workspace": "",
+    "library.OwnSpecies": "workspace",
+    "trials.Site": "workspace",
+    "trials.Trial": "workspace",
+    "trials.TrialMeasure": "trial__workspace",
+    "trials.Season": "trial__workspace",
+    "season.Operation": "season__trial__workspace",
+    "records.Upload": "workspace",
+    "records.Visit": "season__trial__workspace",
+    "records.Observation": "visit__season__trial__workspace",
+}
+"""Model → the way from it to its workspace; empty: it is one."""
+
+
+class Visible(models.QuerySet[Row]):
+    def visible_to(self, person: Person) -> Self:
+        """Those of the workspaces that the person belongs to; everything else isn't there."""
+        way = _way(self.model)
+        return self.filter(**{f"{way}__memberships__person" if way else "memberships__person": person})
+
+
+def workspace_of(row: models.Model) -> Workspace:
+    """The workspace that a row lies in; a workspace itself as it is."""
+    found: Any = row
+    for step in filter(None, _way(type(row)).split("__")):
+        found = getattr(found, step)
+    return found  # type: ignore[no-any-return]
+
+
+def _way(model: type[models.Model]) -> str:
+    return WORKSPACE_BY[model._meta.label]
