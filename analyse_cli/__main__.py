@@ -30,7 +30,10 @@ def read_rows(path: Path) -> list[Row]:
         raise Refused("not-a-table", f"{path}: {error.strerror}.") from None
     except UnicodeDecodeError as error:
         raise Refused("not-a-table", f"{path}: byte {error.start} isn't UTF-8. Save the table as UTF-8.") from None
-    lines = list(csv.reader(io.StringIO(text)))
+    try:
+        lines = list(csv.reader(io.StringIO(text)))
+    except csv.Error as fault:
+        raise Refused("not-a-table", f"{path}: the table can't be read ({fault}).") from None
     if not lines or not any(lines[0]):
         raise Refused("not-a-table", f"{path}: the table is empty.")
     header = lines[0]

@@ -7,6 +7,7 @@ import os
 import sys
 from collections.abc import Callable
 
+from launcher.backups import on_data
 from launcher.checks import all_checks, run_checks
 from launcher.doctor import doctor
 from launcher.instance import run_demo, run_serve
@@ -45,6 +46,14 @@ def _parser() -> argparse.ArgumentParser:
     table.add_argument("rest", nargs=argparse.REMAINDER, help="FILE.csv")
     species = add("species", "Rank species for a wish on the command line; needs no database.")
     species.add_argument("rest", nargs=argparse.REMAINDER, help="WISH.json")
+    backup = add("backup", "Write database and files into one archive, also while Apercu runs (docs/backup.md).")
+    backup.add_argument("file", metavar="FILE", help="the archive to write; with --new-key: the key")
+    backup.add_argument("--encrypt-to", metavar="PUBLIC-KEY", default="", help="encrypt it for this age public key")
+    backup.add_argument("--new-key", action="store_true", help="make a key for encrypted backups, and stop")
+    restore = add("restore", "Put a backup in place of an empty database; nothing is touched before it is checked.")
+    restore.add_argument("file", metavar="FILE", help="the archive")
+    restore.add_argument("--key", metavar="FILE", help="the key of an encrypted one")
+    restore.add_argument("--replace", action="store_true", help="throw away what is in the database now")
     shots = add("shots", "Take the pictures in docs/screenshots from the demo data.")
     shots.add_argument("--out", default=str(ROOT / "docs" / "screenshots"), help="folder for the pictures")
     add("doctor", "Say what is missing or wrong on this machine, and the command that mends it.")
@@ -75,6 +84,15 @@ def main(arguments: list[str]) -> int:
             return _guarded(lambda: run_demo(given.port, given.reset))
         case "test":
             return _guarded(lambda: run_checks(given.only))
+        case "backup":
+            options = [
+                *(["--encrypt-to", given.encrypt_to] if given.encrypt_to else []),
+                *(["--new-key"] if given.new_key else []),
+            ]
+            return _guarded(lambda: on_data("backing up", "backup", given.file, *options))
+        case "restore":
+            options = [*(["--key", given.key] if given.key else []), *(["--replace"] if given.replace else [])]
+            return _guarded(lambda: on_data("restoring", "restore", given.file, *options))
         case "serve":
             return _guarded(lambda: run_serve(given.host, given.port))
         case "shots":

@@ -12,6 +12,7 @@ from contextlib import contextmanager
 from launcher.places import ROOT, SERVER, Stamp, fingerprint, state_folder
 from launcher.postgres import Cluster
 from launcher.run import run
+from launcher.safety import require_safe
 from launcher.say import say, step
 from launcher.services import Services, StopAsked, require_port, stop_on_signals
 from launcher.setup import python_environment, web_build
@@ -131,7 +132,11 @@ def run_serve(host: str, port: int) -> int:
             "Set them as docs/serving.md says; `./apercu demo` needs no settings.",
             Exit.USAGE,
         )
-    prepare = [["bringing the database up to date", "migrate", "--verbosity", "0"]]
+    require_safe(os.environ)
+    prepare = [
+        ["checking the settings", "check", "--deploy", "--fail-level", "WARNING"],
+        ["bringing the database up to date", "migrate", "--verbosity", "0"],
+    ]
     return run_instance(
         host,
         port,

@@ -104,6 +104,10 @@ class Cluster:
             return False
         return state != "Z"
 
+    def port_in_use(self) -> int:
+        """The port of the running server, which its own file names in its fourth line."""
+        return int((self.data / "postmaster.pid").read_text().split("\n")[3])
+
     def look_after(self) -> None:
         """Start it again where it was, if it has died. What still keeps it from starting is waited for."""
         if self.port and not self.is_running():

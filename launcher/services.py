@@ -15,6 +15,7 @@ from dataclasses import dataclass
 from pathlib import Path
 from types import FrameType
 
+from launcher.logs import rotate
 from launcher.places import SERVER, state_folder, venv_python
 from launcher.run import die_with_parent
 from launcher.say import say
@@ -70,7 +71,7 @@ class Services:
 
     def log(self, name: str) -> Path:
         folder = state_folder() / "logs"
-        folder.mkdir(exist_ok=True)
+        folder.mkdir(mode=0o700, exist_ok=True)
         return folder / f"{name}.log"
 
     def _start(self, name: str, *arguments: str) -> None:
@@ -85,7 +86,7 @@ class Services:
                 stdout=log,
                 stderr=log,
                 start_new_session=True,
-                preexec_fn=die_with_parent,
+                preexec_fn=_as_child,
             )
 
     def start_web(self, host: str, port: int) -> None:
@@ -100,7 +101,7 @@ class Services:
             "--workers",
             "2",
             "--threads",
-            "4",
+            "16",
             "--graceful-timeout",
             "5",
             "--preload",
@@ -134,6 +135,7 @@ class Services:
         while True:
             look_after()
             for name, child in self._children.items():
+                rotate(self.log(name))
                 if child.process.poll() is not None:
                     self._revive(name, child)
             time.sleep(LOOK_EVERY)
@@ -160,6 +162,11 @@ class Services:
                 _kill_group(child.process.pid)
                 child.process.wait()
         self._children.clear()
+
+
+def _as_child() -> None:
+    die_with_parent()
+    os.umask(0o077)  # what people bring, and what stands in logs, is for the service alone
 
 
 def _kill_group(leader: int) -> None:

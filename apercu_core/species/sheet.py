@@ -2,11 +2,10 @@
 
 from __future__ import annotations
 
-import csv
-import io
 import re
 from collections.abc import Iterable, Mapping
 
+from apercu_core.cells import read_rows, written
 from apercu_core.errors import Place, Refused
 from apercu_core.numbers import read_number, why_not_a_number
 from apercu_core.species.record import FIELDS, RETIRED, Fact, Field, Species, Value
@@ -21,15 +20,13 @@ def header() -> list[str]:
 
 
 def to_csv(species: Iterable[Species]) -> str:
-    out = io.StringIO()
-    writer = csv.DictWriter(out, header(), lineterminator="\n")
-    writer.writeheader()
+    rows = [header()]
     for one in species:
-        row = {"key": one.key}
+        cells = {"key": one.key}
         for key, fact in one.facts.items():
-            row |= {key: shown(fact.value), key + _SOURCE: fact.source}
-        writer.writerow(row)
-    return out.getvalue()
+            cells |= {key: shown(fact.value), key + _SOURCE: fact.source}
+        rows.append([cells.get(column, "") for column in header()])
+    return written(rows, line_end="\n")
 
 
 def shown(value: Value) -> str:
@@ -40,17 +37,19 @@ def shown(value: Value) -> str:
 
 def from_csv(text: str) -> list[Species]:
     """Records of one's own. Refused with every line and column that can't be read."""
-    rows = list(csv.DictReader(io.StringIO(text)))
-    if not rows or "common" not in rows[0]:
+    columns, *rows = read_rows(text) or [[]]
+    if not rows or "common" not in columns:
         raise Refused("not-a-table", "This isn't a table of species: it needs a header with a column 'common'.")
     known = {*header(), *RETIRED, *(key + _SOURCE for key in RETIRED)}
-    unknown = [c for c in rows[0] if c and c not in known]
+    unknown = [c for c in columns if c and c not in known]
     if unknown:
         raise Refused("bad-value", f"There is no field called {unknown[0]!r}. Take the header of the downloaded table.")
     wrong: list[Place] = []
     found = []
     for line, row in enumerate(rows, start=2):
-        cells = {k: (v or "").strip() for k, v in row.items() if k}
+        if not any(row):
+            continue
+        cells = {k: v.strip() for k, v in zip(columns, row, strict=False) if k}
         try:
             found.append(species_of(cells))
         except Refused as refusal:

@@ -8,7 +8,6 @@ figures are in stored, metric units.
 
 from __future__ import annotations
 
-import csv
 import io
 import json
 import math
@@ -18,6 +17,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import asdict, dataclass, field, replace
 from typing import Any, get_args
 
+from apercu_core.cells import written
 from apercu_core.doubts.doubt import Allocation, PlotFacts
 from apercu_core.errors import Refused
 from apercu_core.reading.asked import Planned
@@ -27,6 +27,15 @@ from apercu_core.verdicts.verdict import Direction
 DATA, SCHEMA, TRIAL, READING, ZONES = "data.csv", "datapackage.json", "trial.json", "reading.json", "zones.csv"
 _DAMAGED = (zipfile.BadZipFile, zlib.error, EOFError, RuntimeError, ValueError)
 """What a ZIP that was damaged or made in an unusual way can raise; places in it that can't be are ValueErrors."""
+_ODD = (ValueError, TypeError, KeyError, AttributeError, RecursionError)
+"""What reading a `trial.json` that isn't ours can raise."""
+_WHY = {
+    RecursionError: "it is nested too deeply",
+    AttributeError: "it isn't laid out like a trial's",
+    TypeError: "it isn't laid out like a trial's",
+    json.JSONDecodeError: "it isn't JSON",
+    UnicodeDecodeError: "it isn't UTF-8",
+}
 _SAME_DATE = (1980, 1, 1, 0, 0, 0)
 """So that the same trial gives the same bytes."""
 
@@ -125,25 +134,20 @@ def _header(plots: Sequence[PlotFacts], samples: Sequence[Samples]) -> list[str]
 
 
 def _csv(header: list[str], described: Described, plots: Sequence[PlotFacts], samples: Sequence[Samples]) -> str:
-    out = io.StringIO()
-    writer = csv.writer(out, lineterminator="\r\n")  # RFC 4180
-    writer.writerow([*header, *(m.column for m in described.measures)])
+    table: list[list[object]] = [[*header, *(m.column for m in described.measures)]]
     rows = max([1, *(len(values) for measure in samples for values in measure.values())])  # a lost plot has as many
     for plot in plots:
         of_plot = [list(measure.get(plot.label, [])) for measure in samples]
         for i in range(rows):
             cells = {"Block": plot.block, "Plot": plot.label, "Treatment": plot.treatment, "Sample": i + 1}
             values = [taken[i] if i < len(taken) else None for taken in of_plot]
-            writer.writerow([*(cells[h] for h in header), *("" if v is None else repr(float(v)) for v in values)])
-    return out.getvalue()
+            table.append([*(cells[h] for h in header), *(None if v is None else float(v) for v in values)])
+    return written(table)
 
 
 def _zones_csv(zones: Sequence[InZone]) -> str:
-    out = io.StringIO()
-    writer = csv.writer(out, lineterminator="\r\n")
-    writer.writerow(["Plot", "Measure", "Zone", "Share", "Sample", "Value"])
-    writer.writerows([z.plot, z.measure, z.zone, z.share, z.sample, "" if z.value is None else z.value] for z in zones)
-    return out.getvalue()
+    header = ["Plot", "Measure", "Zone", "Share", "Sample", "Value"]
+    return written([header, *([z.plot, z.measure, z.zone, z.share, z.sample, z.value] for z in zones)])
 
 
 _ABOUT = {
@@ -190,11 +194,12 @@ def read_package(data: bytes) -> tuple[bytes, Described]:
         table, text = (_unpacked(archive, name) for name in (DATA, TRIAL))
     try:
         trial = json.loads(text)
-        design = trial.get("plan", {}).get("design", "rcbd")
+        design = str(trial.get("plan", {}).get("design", "rcbd"))[:40]
         described = _described(trial)
-    except (ValueError, TypeError, KeyError) as fault:
+    except _ODD as fault:
+        why = _WHY.get(type(fault)) or (f"{fault} is missing" if isinstance(fault, KeyError) else str(fault)[:200])
         raise Refused(
-            "not-a-table", f"The package's {TRIAL} can't be read ({fault}). Unpack it and bring {DATA} by itself."
+            "not-a-table", f"The package's {TRIAL} can't be read ({why}). Unpack it and bring {DATA} by itself."
         ) from fault
     if design not in _READ_FROM_A_TABLE:
         held = "trial in incomplete blocks" if design == "incomplete_block" else str(design).replace("_", " ")
@@ -223,29 +228,38 @@ def _unpacked(archive: zipfile.ZipFile, name: str) -> bytes:
 def _described(given: Mapping[str, Any]) -> Described:
     measures = tuple(
         DescribedMeasure(
-            str(m["column"]), str(m["name"])[:120], str(m["unit"])[:40], _margin(m["margin"]),
+            _text(m["column"]), _text(m["name"], 120), _text(m["unit"], 40), _margin(m["margin"]),
             _one_of(m["margin_kind"], ("absolute", "percent")), _one_of(m["direction"], get_args(Direction)),
-            _one_of(m["planned"], get_args(Planned)), str(m.get("base", "")), _names(m.get("planned_for", ())),
+            _one_of(m["planned"], get_args(Planned)), _text(m.get("base", "")), _names(m.get("planned_for", ())),
             m.get("primary") is True, _margin(m.get("area")), _pairs(m.get("own_controls", {})),
         )
         for m in given["measures"]
     )  # fmt: skip
-    control = None if given["control"] is None else str(given["control"])
+    control = None if given["control"] is None else _text(given["control"])
     allocation: Allocation = _one_of(given["allocation"], get_args(Allocation))
     more = _names(given.get("more_controls", ()))
-    return Described(str(given["name"])[:160], str(given["question"])[:300], control, allocation, measures, more)
+    return Described(_text(given["name"], 160), _text(given["question"], 300), control, allocation, measures, more)
+
+
+def _text(value: Any, most: int = 200) -> str:
+    """A name or sentence, cut to what its place holds. Raises `ValueError` for what no place can hold."""
+    if not isinstance(value, str):
+        raise ValueError(f"{str(value)[:40]!r} isn't a text")
+    if "\0" in value or any("\ud800" <= letter <= "\udfff" for letter in value):
+        raise ValueError("a text holds a character that can't be kept")
+    return value[:most]
 
 
 def _names(value: Any) -> tuple[str, ...]:
     if not isinstance(value, list | tuple):
         raise ValueError(f"{value!r} isn't a list of names")
-    return tuple(map(str, value))
+    return tuple(map(_text, value))
 
 
 def _pairs(value: Any) -> dict[str, str]:
     if not isinstance(value, dict):
         raise ValueError(f"{value!r} isn't treatments with their controls")
-    return {str(name): str(control) for name, control in value.items()}
+    return {_text(name): _text(control) for name, control in value.items()}
 
 
 def _margin(value: Any) -> float | None:

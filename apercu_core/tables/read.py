@@ -17,6 +17,8 @@ from apercu_core.units import is_unit
 MOST_BYTES = 20_000_000
 MOST_ROWS = 100_000
 MOST_COLUMNS = 200
+_MOST_LINES = 3 * MOST_ROWS
+"""More than rows: there may be blank lines, comments, and cells over several lines."""
 
 _SUMMARY = re.compile(
     r"(grand |overall )?(means?|averages?|avg|totals?|sums?|sd|se|sed|sem|lsd|cv|st\.? ?dev|std|min|max|minimum|maximum"
@@ -65,7 +67,9 @@ def read_table(data: bytes, answers: Answers | None = None) -> Table:
             "Leave out photographs and other sheets, or split it by trial.",
         )
     text, encoding = decode(data)
+    _require_few_lines(max(text.count("\n"), text.count("\r")))
     lines = lines_of(text)
+    _require_narrow(lines)
     separator = find_separator(lines)
     records = split_records(lines, separator, trust_quotes=answers.get("quotes") == "one_cell")
     at = _header_at(records)
@@ -82,6 +86,20 @@ def read_table(data: bytes, answers: Answers | None = None) -> Table:
         skipped=tuple(sorted(skipped | blank | set(table.skipped))),
         cut=not text.endswith(("\n", "\r")) and len(lines) > 1,
     )
+
+
+def _require_few_lines(lines: int) -> None:
+    """Raises `Refused` for what is far too long, before any of it is taken apart."""
+    if lines > _MOST_LINES:
+        raise Refused(
+            "not-a-table", f"The table has {lines:,} lines; the most is {MOST_ROWS:,} rows. Split it by trial."
+        )
+
+
+def _require_narrow(lines: list[str]) -> None:
+    widest = max((max(line.count(mark) for mark in SEPARATORS) for line in lines), default=0)
+    if widest > 20 * MOST_COLUMNS:
+        raise Refused("not-a-table", f"A line of the table has {widest:,} columns; the most is {MOST_COLUMNS}.")
 
 
 def require_whole(table: Table) -> None:

@@ -8,6 +8,7 @@ import re
 from collections import Counter
 from dataclasses import dataclass
 
+from apercu_core.cells import as_meant
 from apercu_core.errors import Refused
 
 SEPARATORS = {";": "semicolon", "\t": "tab", ",": "comma", "|": "bar"}
@@ -81,7 +82,7 @@ def split_records(lines: list[str], separator: str, *, trust_quotes: bool) -> li
             if cells is None:
                 damaged = True
                 cells, taken, unclosed = [cell.replace('"', "") for cell in line.split(separator)], 1, True
-        tidy = tuple(" ".join(cell.split()) for cell in cells)
+        tidy = tuple(as_meant(" ".join(cell.split())) for cell in cells)
         if max(map(len, tidy), default=0) > _LETTERS_OF_A_CELL:
             raise Refused(
                 "not-a-table", f"Line {i + 1} has a cell of more than 100,000 letters. Look for a stray quotation mark."

@@ -6,12 +6,14 @@ import sys
 from functools import lru_cache
 
 from django.conf import settings
+from django.core.exceptions import RequestDataTooBig
 from django.db import InterfaceError, OperationalError, connection
 from django.http import HttpRequest, HttpResponse, JsonResponse
 from django.views.decorators.cache import never_cache
 from django.views.decorators.csrf import ensure_csrf_cookie
+from rest_framework.response import Response
 
-from config.problems import problem, unavailable
+from config.problems import NOTHING, problem, unavailable
 
 NONCE_PLACEHOLDER = "__CSP_NONCE__"
 
@@ -41,10 +43,29 @@ def health(_request: HttpRequest) -> JsonResponse:
 
 def fault(_request: HttpRequest) -> JsonResponse:
     """What failed outside the API's own handler, as a problem: the database is away, or a fault of ours."""
-    error = sys.exc_info()[1]
-    away = isinstance(error, OperationalError | InterfaceError)
-    answer = unavailable() if away else problem("fault", FAULT, 500)
-    headers = {"Retry-After": answer["Retry-After"]} if away else {}
+    away = isinstance(sys.exc_info()[1], OperationalError | InterfaceError)
+    return plain_problem(unavailable() if away else problem("fault", FAULT, 500))
+
+
+def not_there(_request: HttpRequest, exception: Exception | None = None) -> JsonResponse:
+    return plain_problem(problem("not-found", NOTHING, 404))
+
+
+def wrong(_request: HttpRequest, exception: Exception | None = None) -> JsonResponse:
+    """A request that Django itself refuses before it reaches the API."""
+    if isinstance(exception, RequestDataTooBig):
+        return plain_problem(problem("too-large", "That is too large to send.", 413))
+    return plain_problem(problem("invalid", "The request isn't one that this server answers.", 400))
+
+
+def csrf_failed(_request: HttpRequest, reason: str = "") -> JsonResponse:
+    detail = "The page is out of date, or another site sent this. Open the page again, then repeat the last step."
+    return plain_problem(problem("not-allowed", detail, 403))
+
+
+def plain_problem(answer: Response) -> JsonResponse:
+    """A problem as Django's own response, for what is answered outside the API."""
+    headers = {name: answer[name] for name in ("Retry-After",) if name in answer}
     return JsonResponse(
         answer.data, status=answer.status_code, content_type="application/problem+json", headers=headers
     )

@@ -14,11 +14,15 @@ from rest_framework.response import Response
 
 from apercu_core.errors import Refused
 from config.etags import Changed
+from config.requests import request_id
 from crew.permissions import NotAllowed
 
 _LOG = logging.getLogger(__name__)
 _AT_ONCE = ("23505", "23503")
 """PostgreSQL's codes of what one of two requests at the same moment meets: a key that is there, a row that is gone."""
+
+
+NOTHING = "There is nothing here, or nothing that you may see."
 
 
 class Conflict(exceptions.APIException):
@@ -28,6 +32,8 @@ class Conflict(exceptions.APIException):
 
 def problem(code: str, detail: str, http: int, errors: Any = None) -> Response:
     body: dict[str, Any] = {"type": "about:blank", "title": code, "status": http, "code": code, "detail": detail}
+    if id := request_id():
+        body["request"] = id
     if errors:
         body["errors"] = errors
     return Response(body, status=http, content_type="application/problem+json")
@@ -56,7 +62,7 @@ def as_problem(error: Exception, context: dict[str, Any]) -> Response | None:
     if isinstance(error, NotAllowed | PermissionDenied):
         return problem("not-allowed", str(error) or "You may not do this.", status.HTTP_403_FORBIDDEN)
     if isinstance(error, Http404):
-        return problem("not-found", "There is nothing here, or nothing that you may see.", status.HTTP_404_NOT_FOUND)
+        return problem("not-found", NOTHING, status.HTTP_404_NOT_FOUND)
     if isinstance(error, exceptions.ValidationError):
         detail = "Some entries can't be used; each says what is wrong."
         return problem("invalid", detail, error.status_code, _flat(error.detail))
@@ -68,6 +74,8 @@ def as_problem(error: Exception, context: dict[str, Any]) -> Response | None:
         codes = error.get_codes()
         code = codes if isinstance(codes, str) else "error"
         answer = problem(code.replace("_", "-"), str(error.detail), error.status_code)
+        if seconds := getattr(error, "seconds", None):
+            answer["Retry-After"] = str(seconds)
         header = getattr(error, "auth_header", None)
         if header:
             answer["WWW-Authenticate"] = header

@@ -21,12 +21,16 @@ CLOCK = os.environ.get("APERCU_CLOCK", "")
 SECRET_KEY = os.environ.get("APERCU_SECRET_KEY", "only-for-tests" if TESTING else "")
 DEBUG = False
 ORIGINS = [origin for origin in os.environ.get("APERCU_ORIGINS", "").split(",") if origin]
-ALLOWED_HOSTS = [urlsplit(origin).hostname or "" for origin in ORIGINS] + ["127.0.0.1", "localhost", "testserver"]
+ALLOWED_HOSTS = [urlsplit(origin).hostname or "" for origin in ORIGINS] + ["127.0.0.1", "localhost"]
+if TESTING:
+    ALLOWED_HOSTS.append("testserver")
 CSRF_TRUSTED_ORIGINS = ORIGINS
 _SECURE = any(origin.startswith("https:") for origin in ORIGINS)
+TRUSTED_PROXIES = [one.strip() for one in os.environ.get("APERCU_TRUSTED_PROXIES", "127.0.0.1,::1").split(",") if one]
+"""Addresses or networks of proxies in front, whose word about the client is taken."""
 
 
-_POOL = {"min_size": 1, "max_size": 8, "timeout": 3.0, "reconnect_timeout": 2.0}
+_POOL = {"min_size": 1, "max_size": 16, "timeout": 3.0, "reconnect_timeout": 2.0}
 """A request waits 3 s for a connection and is told then; new ones are tried for soon after the database is back."""
 
 
@@ -55,7 +59,6 @@ INSTALLED_APPS = [
     "rest_framework",
     "drf_spectacular",
     "simple_history",
-    "axes",
     "csp",
     "procrastinate.contrib.django",
     "crew",
@@ -65,20 +68,24 @@ INSTALLED_APPS = [
     "records",
     "readings",
     "reports",
+    "backups",
     "demo",
 ]
 
 MIDDLEWARE = [
+    "config.requests.RequestIds",
+    "config.proxies.TrustedProxies",
+    "config.headers.SafeHeaders",
+    "crew.throttle.EarlyRefusals",
     "django.middleware.security.SecurityMiddleware",
-    "whitenoise.middleware.WhiteNoiseMiddleware",
     "csp.middleware.CSPMiddleware",
+    "django.middleware.clickjacking.XFrameOptionsMiddleware",
+    "whitenoise.middleware.WhiteNoiseMiddleware",
     "django.contrib.sessions.middleware.SessionMiddleware",
     "django.middleware.common.CommonMiddleware",
     "django.middleware.csrf.CsrfViewMiddleware",
     "django.contrib.auth.middleware.AuthenticationMiddleware",
     "simple_history.middleware.HistoryRequestMiddleware",
-    "django.middleware.clickjacking.XFrameOptionsMiddleware",
-    "axes.middleware.AxesMiddleware",
 ]
 
 ROOT_URLCONF = "config.urls"
@@ -90,21 +97,21 @@ LANGUAGE_CODE = "en"
 
 # People
 AUTH_USER_MODEL = "crew.Person"
-AUTHENTICATION_BACKENDS = ["axes.backends.AxesStandaloneBackend", "django.contrib.auth.backends.ModelBackend"]
-PASSWORD_HASHERS = ["django.contrib.auth.hashers.Argon2PasswordHasher"]
-AXES_FAILURE_LIMIT = 5
-AXES_COOLOFF_TIME = 0.25  # hours
-AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
-AXES_RESET_ON_SUCCESS = True
-AXES_LOCKOUT_CALLABLE = "crew.throttle.locked_out"
-AXES_VERBOSE = False
+AUTHENTICATION_BACKENDS = ["django.contrib.auth.backends.ModelBackend"]
+PASSWORD_HASHERS = ["crew.hashers.FieldArgon2Hasher"]
 SESSION_COOKIE_AGE = 60 * 60 * 24 * 30
 SESSION_COOKIE_SECURE = CSRF_COOKIE_SECURE = _SECURE
 SESSION_COOKIE_SAMESITE = CSRF_COOKIE_SAMESITE = "Lax"
 SECURE_CONTENT_TYPE_NOSNIFF = True
 SECURE_REFERRER_POLICY = "same-origin"
 SECURE_PROXY_SSL_HEADER = ("HTTP_X_FORWARDED_PROTO", "https") if _SECURE else None
+SECURE_HSTS_SECONDS = 60 * 60 * 24 * 365 if _SECURE else 0
+SECURE_HSTS_INCLUDE_SUBDOMAINS = SECURE_HSTS_PRELOAD = False  # other names of the domain aren't ours to bind
+SILENCED_SYSTEM_CHECKS = ["security.W005", "security.W008", "security.W021"]  # sent over to TLS by the proxy
+if not _SECURE:
+    SILENCED_SYSTEM_CHECKS += ["security.W004", "security.W012", "security.W016"]  # on this machine only
 X_FRAME_OPTIONS = "DENY"
+CSRF_FAILURE_VIEW = "config.pages.csrf_failed"
 
 CONTENT_SECURITY_POLICY = {
     "DIRECTIVES": {
@@ -132,6 +139,7 @@ MEDIA_ROOT = STATE / "uploads"
 MEDIA_URL = ""
 DATA_UPLOAD_MAX_MEMORY_SIZE = 5_000_000
 FILE_UPLOAD_MAX_MEMORY_SIZE = 2_500_000
+FILE_UPLOAD_PERMISSIONS, FILE_UPLOAD_DIRECTORY_PERMISSIONS = 0o600, 0o700
 UPLOAD_MOST_BYTES = 20_000_000
 UPLOAD_KEPT_DAYS = 7
 
@@ -154,6 +162,10 @@ SPECTACULAR_SETTINGS = {
     "SERVE_INCLUDE_SCHEMA": False,
     "SERVE_PERMISSIONS": ["rest_framework.permissions.IsAuthenticated"],
     "COMPONENT_SPLIT_REQUEST": True,
+    "POSTPROCESSING_HOOKS": [
+        "drf_spectacular.hooks.postprocess_schema_enums",
+        "config.schema_problems.with_problems",
+    ],
     "ENUM_NAME_OVERRIDES": {
         "DesignEnum": "trials.models.Design",
         "DirectionEnum": "trials.models.Direction",
@@ -175,6 +187,18 @@ SPECTACULAR_SETTINGS = {
 LOGGING = {
     "version": 1,
     "disable_existing_loggers": False,
-    "handlers": {"console": {"class": "logging.StreamHandler"}},
+    "filters": {"who": {"()": "config.requests.WhoAndWhich"}},
+    "formatters": {
+        "line": {
+            "format": "{asctime}Z {levelname} {name} person={person} request={request_id} {message}",
+            "style": "{",
+            "()": "config.requests.Utc",
+        },
+    },
+    "handlers": {"console": {"class": "logging.StreamHandler", "filters": ["who"], "formatter": "line"}},
     "root": {"handlers": ["console"], "level": "WARNING"},
+    "loggers": {
+        "apercu.requests": {"level": "WARNING" if TESTING else "INFO"},
+        "django.request": {"level": "ERROR"},  # what was refused stands in the line of its request
+    },
 }

@@ -5,7 +5,7 @@ from drf_spectacular.views import SpectacularAPIView
 
 from config import pages
 
-handler500 = "config.pages.fault"
+handler400, handler404, handler500 = "config.pages.wrong", "config.pages.not_there", "config.pages.fault"
 urlpatterns = [
     path("api/v1/health", pages.health),
     path("api/v1/schema", SpectacularAPIView.as_view()),

@@ -67,6 +67,15 @@ class Role(models.TextChoices):
     READER = "reader"
 
 
+class SignInFailures(models.Model):
+    """How often signing in has failed by one key, a hash of person, device or address range; until when it waits."""
+
+    key = models.CharField(max_length=40, primary_key=True)
+    failures = models.PositiveIntegerField(default=0)
+    last = models.DateTimeField()
+    until = models.DateTimeField(null=True)
+
+
 class Membership(models.Model):
     person = models.ForeignKey(Person, models.CASCADE, related_name="memberships")
     workspace = models.ForeignKey(Workspace, models.CASCADE, related_name="memberships")

@@ -16,6 +16,10 @@ if TYPE_CHECKING:
     from django.db.models.fields.related_descriptors import RelatedManager
 
 
+FOLDER = "tables"
+"""Where brought files lie in the storage."""
+
+
 class Visit(models.Model):
     """A walk over the plots on one day. `due`: planned for; `date`: walked, as far as that is known."""
 
@@ -132,7 +136,7 @@ class Upload(models.Model):
     workspace = models.ForeignKey(Workspace, models.CASCADE, related_name="uploads")
     by = models.ForeignKey(Person, models.CASCADE, related_name="+")
     name = models.CharField(max_length=200)
-    file = models.FileField(upload_to="tables/")
+    file = models.FileField(upload_to=f"{FOLDER}/")
     size = models.PositiveIntegerField()
     described = models.JSONField(null=True, help_text="What a data package says beside its table.")
     created_at = models.DateTimeField()

@@ -2,11 +2,11 @@
 
 from procrastinate.contrib.django import app
 
-from records.uploads import remove_old
+from records.uploads import remove_old, remove_orphans
 
 
 @app.periodic(cron="17 3 * * *")
 @app.task
 def remove_old_uploads(timestamp: int) -> int:
-    """Every night: tables that were brought and never accepted."""
-    return remove_old()
+    """Every night: tables that were brought and never accepted, and files that belong to nothing."""
+    return remove_old() + remove_orphans()

@@ -20,7 +20,7 @@ from apercu_core.tables.roles import Role
 from config import clock
 from crew.models import Person, Workspace
 from crew.permissions import require
-from records.models import Upload
+from records.models import FOLDER, Upload
 
 
 def receive_table(*, by: Person, workspace: Workspace, file: UploadedFile[bytes]) -> tuple[Upload, Proposal]:
@@ -39,14 +39,22 @@ def receive_table(*, by: Person, workspace: Workspace, file: UploadedFile[bytes]
         described=said,
     )  # fmt: skip
     upload.file.save(f"{upload.id}.csv", ContentFile(data), save=False)
-    upload.save()
+    try:
+        upload.save()
+    except BaseException:
+        upload.file.delete(save=False)
+        raise
     return upload, proposal
 
 
 def proposal_of(upload: Upload, roles: Mapping[str, Role], answers: Answers) -> Proposal:
     """What the table would become with these roles and answers."""
-    with upload.file.open("rb") as file:
-        return propose(file.read(), roles, answers)
+    try:
+        with upload.file.open("rb") as file:
+            data = file.read()
+    except FileNotFoundError:
+        raise Refused("not-a-table", "The file isn't on the server any more. Import it again.") from None
+    return propose(data, roles, answers)
 
 
 def roles_said(described: Mapping[str, Any] | None) -> dict[str, Role]:
@@ -72,3 +80,20 @@ def remove_old() -> int:
     for upload in old:
         remove(upload)
     return len(old)
+
+
+def remove_orphans() -> int:
+    """Throw away files that no row names, as a kill at the wrong moment leaves them; returns how many.
+
+    A file of the last hour may belong to a request that isn't committed yet, and stays.
+    """
+    storage, before = Upload._meta.get_field("file").storage, clock.now() - timedelta(hours=1)
+    try:
+        names = [f"{FOLDER}/{name}" for name in storage.listdir(FOLDER)[1]]
+    except FileNotFoundError:
+        return 0
+    kept = set(Upload.objects.filter(file__in=names).values_list("file", flat=True))
+    orphans = [name for name in names if name not in kept and storage.get_modified_time(name) < before]
+    for name in orphans:
+        storage.delete(name)
+    return len(orphans)

@@ -2,12 +2,11 @@
 
 from __future__ import annotations
 
-import csv
-import io
 import json
 from html import escape
 from typing import Any, Literal, cast
 
+from apercu_core.cells import written
 from apercu_core.design.geodesy import Origin
 from apercu_core.design.layout import Rectangle
 from apercu_core.design.stake_out import feature_collection
@@ -59,11 +58,8 @@ def _rows(season: Season, plots: list[Unit]) -> list[dict[str, Any]]:
 
 def stake_out_csv(*, by: Person, season: Season) -> bytes:
     rows = _rows(season, staked_plots(by, season))
-    out = io.StringIO()
-    writer = csv.DictWriter(out, list(rows[0]), lineterminator="\r\n")  # RFC 4180
-    writer.writeheader()
-    writer.writerows(rows)
-    return out.getvalue().encode()
+    columns = list(dict.fromkeys(column for row in rows for column in row))
+    return written([columns, *([row.get(column, "") for column in columns] for row in rows)]).encode()
 
 
 def outlines(*, by: Person, season: Season) -> bytes:

@@ -129,7 +129,7 @@ def test_one_sample_needs_no_sample_column_and_a_measure_without_figures_is_left
     ("change", "says"),
     [
         ({"allocation": "by moonlight"}, "none of drawn"),
-        ({"measures": 3}, "not iterable"),
+        ({"measures": 3}, "isn't laid out like a trial's"),
         ({"control": None, "measures": [{"column": "y", "name": "y", "unit": "", "margin": -2, "direction": "none",
                                          "margin_kind": "absolute", "planned": "none"}]}, "margin -2"),
     ],

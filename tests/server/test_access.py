@@ -1,4 +1,4 @@
-"""Who may do what: a table of role × address × method, tested whole; sign-in and its throttle; the content policy."""
+"""Who may do what: a table of role × address × method, tested whole; the content policy."""
 
 import json
 import re
@@ -224,35 +224,6 @@ def test_a_stranger_sees_an_empty_list(client_of, workspace):
     bring_trial(client_of("owner"), workspace, TABLE)
     assert client_of("owner").get("/api/v1/trials").json()["count"] == 1
     assert client_of("stranger").get("/api/v1/trials").json()["count"] == 0
-
-
-@pytest.fixture
-def signing_in(people):
-    people["owner"].set_password("a-long-password")
-    people["owner"].save()
-    return people["owner"]
-
-
-def sign_in(client, password, **headers):
-    body = json.dumps({"email": "Owner@fen.example", "password": password})
-    return client.post("/api/v1/session", body, content_type="application/json", **headers)
-
-
-def test_signing_in_works_in_any_case_of_letters_and_is_throttled_after_five_failures(signing_in):
-    assert sign_in(Client(), "a-long-password").status_code == 200
-    for _ in range(5):
-        assert sign_in(Client(), "wrong").json()["code"] in ("wrong-password", "too-many-tries")
-    throttled = sign_in(Client(), "a-long-password")
-    assert (throttled.status_code, throttled.json()["code"]) == (429, "too-many-tries")
-
-
-def test_passwords_are_kept_with_argon2_and_writing_needs_the_csrf_token(signing_in):
-    assert signing_in.password.startswith("argon2$argon2id$")
-    assert sign_in(Client(enforce_csrf_checks=True), "a-long-password").status_code == 403
-    client = Client(enforce_csrf_checks=True)
-    client.get("/")
-    token = client.cookies["csrftoken"].value
-    assert sign_in(client, "a-long-password", HTTP_X_CSRFTOKEN=token).status_code == 200
 
 
 @pytest.mark.django_db

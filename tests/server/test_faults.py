@@ -1,12 +1,25 @@
 """What isn't anybody's entry: the database away, a fault of ours. Each is a problem that says what to do."""
 
 import json
+import logging
+import os
+import re
+from pathlib import Path
 
 import pytest
+from django.conf import settings
 from django.db import InterfaceError, OperationalError
 from django.db.backends.utils import CursorWrapper
+from django.test import Client
+from rest_framework.test import APIClient
 
+from config import clock
+from config.requests import Utc, WhoAndWhich
+from records.models import Upload
+from records.uploads import remove_orphans
 from tests.server.asking import Trial
+from tests.server.bringing import ROLES, bring
+from tests.server.conftest import TABLE
 from trials.api.views import TrialView
 
 
@@ -95,3 +108,94 @@ def test_factors_that_make_too_many_combinations_are_refused_at_once(client_of):
     factors = [{"name": f"F{i}", "levels": [str(j) for j in range(20)]} for i in range(6)]
     answer = client_of("owner").post("/api/v1/crossing", {"factors": factors, "removed": []}, format="json")
     assert (answer.status_code, "64,000,000 combinations" in answer.json()["detail"]) == (422, True)
+
+
+def test_every_kind_of_error_is_a_problem_that_carries_the_id_of_its_request(client_of, workspace, caplog, settings):
+    settings.ALLOWED_HOSTS = ["testserver"]
+    owner, nobody = client_of("owner"), APIClient()
+    nowhere = "00000000-0000-4000-8000-000000000000"
+    answers = {
+        400: owner.post("/api/v1/crossing", "{", content_type="application/json"),
+        401: nobody.get("/api/v1/trials"),
+        403: client_of("reader").put(f"/api/v1/workspaces/{workspace.id}/equipment", {"drill": "3"}, format="json"),
+        404: owner.get(f"/api/v1/trials/{nowhere}"),
+        405: owner.delete("/api/v1/trials"),
+        415: owner.post("/api/v1/crossing", "x", content_type="text/plain"),
+        422: owner.post("/api/v1/crossing", {"factors": [{"name": "a", "levels": ["x"]}] * 2}, format="json"),
+    }
+    more = {
+        404: owner.get("/api/v1/nothing/of/this"),
+        400: owner.get("/api/v1/trials", HTTP_HOST="elsewhere.example"),
+        413: owner.post("/api/v1/crossing", json.dumps({"x": "a" * 6_000_000}), content_type="application/json"),
+    }
+    for status, answer in [*answers.items(), *more.items()]:
+        assert (answer.status_code, answer["Content-Type"]) == (status, "application/problem+json"), answer.content
+        body = answer.json()
+        assert body["request"] == answer["X-Request-Id"]
+        assert {"type", "title", "status", "code", "detail"} <= set(body)
+    ids = [answer["X-Request-Id"] for answer in [*answers.values(), *more.values()]]
+    assert len(set(ids)) == len(ids)
+
+
+def test_lines_of_the_log_carry_time_person_and_request(client_of, people):
+    client = client_of("owner")
+    lines = []
+    handler = logging.StreamHandler()
+    handler.emit = lambda record: handler.filter(record) and lines.append(handler.format(record))
+    handler.addFilter(WhoAndWhich())
+    handler.setFormatter(Utc(settings.LOGGING["formatters"]["line"]["format"], style="{"))
+    log = logging.getLogger("apercu.requests")
+    log.addHandler(handler)
+    log.setLevel("INFO")
+    try:
+        answer = client.get("/api/v1/trials")
+    finally:
+        log.removeHandler(handler)
+        log.setLevel("WARNING")
+    (line,) = lines
+    pattern = (
+        r"\d{4}-\d\d-\d\dT\d\d:\d\d:\d\d\.\d{3}Z INFO apercu\.requests "
+        r"person=(\S+) request=(\S+) GET /api/v1/trials 200 \d+ ms"
+    )
+    person, request = re.fullmatch(pattern, line).groups()
+    assert (person, request) == (str(people["owner"].id), answer["X-Request-Id"])
+
+
+def test_the_schema_says_of_every_operation_that_errors_are_problems():
+    described = json.loads((Path(__file__).parents[2] / "docs/openapi.json").read_text())
+    operations = [o for path in described["paths"].values() for o in path.values() if isinstance(o, dict)]
+    assert operations
+    for operation in operations:
+        content = operation["responses"]["default"]["content"]
+        assert content["application/problem+json"]["schema"]["$ref"] == "#/components/schemas/Problem"
+
+
+def test_static_files_and_pages_alike_carry_the_safe_headers(db):
+    for path in ("/", "/static/index.html", "/api/v1/health"):
+        answer = Client().get(path)
+        answer.close()
+        assert "camera=(self)" in answer["Permissions-Policy"]
+        assert "microphone=()" in answer["Permissions-Policy"]
+        assert "default-src 'none'" in answer["Content-Security-Policy"]
+        assert answer["X-Content-Type-Options"] == "nosniff"
+        assert answer["X-Frame-Options"] == "DENY"
+        assert answer["Referrer-Policy"] == "same-origin"
+
+
+def test_files_that_belong_to_nothing_are_found_and_removed_and_a_lost_one_is_said(client_of, workspace, settings):
+    owner = client_of("owner")
+    kept, lost = (bring(owner, workspace, TABLE).json()["id"] for _ in range(2))
+    folder = Path(settings.MEDIA_ROOT) / "tables"
+    old, young = folder / "old.csv", folder / "young.csv"
+    for file in (old, young):
+        file.write_text("a,b")
+    hours_ago = clock.now().timestamp() - 7200
+    os.utime(old, (hours_ago, hours_ago))
+    file = Path(Upload.objects.get(id=kept).file.path)
+    os.utime(file, (hours_ago, hours_ago))
+    assert (file.stat().st_mode & 0o777, folder.stat().st_mode & 0o777) == (0o600, 0o700)
+    assert remove_orphans() == 1
+    assert (old.exists(), young.exists(), file.exists()) == (False, True, True)
+    Path(Upload.objects.get(id=lost).file.path).unlink()
+    answer = owner.post(f"/api/v1/uploads/{lost}/check", {"roles": ROLES}, format="json")
+    assert (answer.status_code, "isn't on the server any more" in answer.json()["detail"]) == (422, True)

@@ -14,6 +14,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from crew import throttle
 from crew.actions import prefer_units
 from crew.api.serializers import Preferences, SessionOut, SignIn
 from crew.models import Person
@@ -38,16 +39,23 @@ class SessionView(APIView):
     @extend_schema(request=SignIn, responses=SessionOut)
     @method_decorator(csrf_protect)
     def post(self, request: Request) -> Response:
-        """Sign in. After five failures the address and person wait fifteen minutes."""
+        """Sign in. After some failures the next try has to wait, longer each time."""
         given = SignIn(data=request.data)
         given.is_valid(raise_exception=True)
         email = given.validated_data["email"].lower()
         django_request = request._request
-        person = authenticate(django_request, email=email, password=given.validated_data["password"])
+        limits = throttle.limits_of(django_request, email)
+        throttle.require_no_wait(limits)
+        with throttle.hashing():
+            person = authenticate(django_request, email=email, password=given.validated_data["password"])
         if person is None:
+            throttle.note_failure(limits)
             raise exceptions.AuthenticationFailed("E-mail and password don't match. Try again.", "wrong-password")
+        throttle.note_success(limits)
         login(django_request, person)
-        return _out(person)
+        answer = _out(person)
+        throttle.know_device(django_request, answer, email)
+        return answer
 
     @extend_schema(request=Preferences, responses=SessionOut)
     def patch(self, request: Request) -> Response:
