@@ -34,6 +34,10 @@ _POOL = {"min_size": 1, "max_size": 16, "timeout": 3.0, "reconnect_timeout": 2.0
 """A request waits 3 s for a connection and is told then; new ones are tried for soon after the database is back."""
 
 
+_NO_JIT = "-c jit=off"
+"""PostgreSQL's just-in-time compiler takes longer to compile our queries than they take to run."""
+
+
 def _database(url: str) -> dict[str, object]:
     parts = urlsplit(url)
     return {
@@ -44,7 +48,7 @@ def _database(url: str) -> dict[str, object]:
         "HOST": parts.hostname or "",
         "PORT": str(parts.port or ""),
         "CONN_HEALTH_CHECKS": not TESTING,
-        "OPTIONS": {} if TESTING else {"connect_timeout": 3, "pool": _POOL},
+        "OPTIONS": {"options": _NO_JIT} if TESTING else {"connect_timeout": 3, "options": _NO_JIT, "pool": _POOL},
     }
 
 
@@ -178,6 +182,7 @@ SPECTACULAR_SETTINGS = {
         "FateEnum": "records.models.Fate",
         "OperationKindEnum": "season.models.OperationKind",
         "StageEnum": "trials.api.serializers.STAGES",
+        "TodayGroupEnum": "season.api.serializers.GROUPS",
         "DueKindEnum": "season.api.serializers.DUE_KINDS",
         "OutcomeStateEnum": "records.api.visit_shapes.STATES",
         "AgendaStateEnum": "season.api.serializers.STATES",

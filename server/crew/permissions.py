@@ -48,5 +48,7 @@ def require(person: Person, act: Act, row: Model) -> None:
 
 
 def _role(person: Person, row: Model) -> str:
+    if getattr(row, "seen_by", None) == person.pk:
+        return str(row.seen_as)  # type: ignore[attr-defined]
     roles = Membership.objects.filter(person=person, workspace=workspace_of(row)).values_list("role", flat=True)
     return roles.first() or ""

@@ -33,7 +33,7 @@ from apercu_core.units import System
 from crew.models import Person
 from crew.permissions import require
 from readings.models import Reading
-from records.visits import samples_wanted
+from records.progress import samples_wanted
 from trials.equipment import machines_of
 from trials.models import MarginKind, Planned, Season, TrialMeasure
 from trials.own_controls import own_controls

@@ -4,13 +4,13 @@ from __future__ import annotations
 
 import math
 import uuid
-from collections.abc import Mapping, Sequence
+from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import datetime
 from typing import Any, Literal, cast
 
 from django.db import transaction
-from django.db.models import prefetch_related_objects
+from django.db.models import Q, prefetch_related_objects
 
 from apercu_core.errors import Refused
 from apercu_core.measures.catalogue import zero_when_failed
@@ -24,6 +24,7 @@ from config.problems import Conflict
 from crew.models import Person
 from crew.permissions import require
 from records.models import Fate, Observation, Visit
+from records.progress import taken_with_measures
 from trials.models import Season, TrialMeasure, UnitKind
 from trials.zones import Shares, measured_in, shares_in
 
@@ -64,19 +65,23 @@ UNDONE, REDONE = "Undone", "Redone"
 Key = tuple[uuid.UUID, uuid.UUID, str, int]
 
 
-def save_entries(*, by: Person, visit: Visit, entries: Sequence[Typed]) -> list[Outcome]:
+def save_entries(
+    *, by: Person, visit: Visit, entries: Sequence[Typed], plots: Collection[uuid.UUID] | None = None
+) -> list[Outcome]:
     """Keep what can be kept, in one bulk write; each entry's outcome comes back in its order.
 
-    Sending an entry again is harmless. A figure that meets another person's is kept beside it as contested.
+    `plots`: of the season, if they are known. Sending an entry again is harmless. A figure that meets another person's
+    is kept beside it as contested.
     """
     require(by, "record", visit)
-    prefetch_related_objects([visit], "taken__measure__version")
+    prefetch_related_objects([visit], taken_with_measures())
     measures = {taken.measure_id: taken.measure for taken in visit.taken.all()}
-    plots = set(visit.season.units.filter(kind=UnitKind.PLOT).values_list("id", flat=True))
-    places = _Places(plots, measures, visit.season, shares_in(visit.season))
+    if plots is None:
+        plots = visit.season.units.filter(kind=UnitKind.PLOT).values_list("id", flat=True)
+    places = _Places(set(plots), measures, visit.season, shares_in(visit.season))
     checked = [_check(entry, places, cast(System, by.units)) for entry in entries]
     good = [(entry, row) for entry, row in zip(entries, checked, strict=True) if isinstance(row, Observation)]
-    with transaction.atomic():
+    with transaction.atomic(savepoint=False):
         guard(visit)
         kept = _keep(by, visit, good)
     return [
@@ -91,6 +96,7 @@ def guard(visit: Visit) -> None:
     for the same place is found and contested rather than slipping in beside the first.
     """
     Visit.objects.select_for_update(no_key=True).get(pk=visit.pk)
+    visit.counted = None  # what was read of it before may change now
 
 
 @dataclass(frozen=True, slots=True)
@@ -165,9 +171,10 @@ def put_in(
 
 
 def _keep(by: Person, visit: Visit, good: Sequence[tuple[Typed, Observation]]) -> dict[uuid.UUID, Outcome]:
-    there = {row.id: row for row in Observation.objects.filter(id__in=[entry.id for entry, _ in good])}
-    rows = Observation.objects.filter(visit=visit, current=True)
-    current = {_key(row): row for row in rows}
+    ids, units = {entry.id for entry, _ in good}, {entry.unit for entry, _ in good}
+    found = Observation.objects.filter(Q(id__in=ids) | Q(visit=visit, current=True, unit__in=units))
+    there = {row.id: row for row in found if row.id in ids}
+    current = {_key(row): row for row in found if row.current and row.visit_id == visit.id}
     out: dict[uuid.UUID, Outcome] = {}
     new, replaced, at = [], [], clock.now()
     for entry, row in good:
@@ -193,7 +200,8 @@ def _keep(by: Person, visit: Visit, good: Sequence[tuple[Typed, Observation]]) -
         out[entry.id] = _outcome(row, standing)
     if replaced:
         Observation.objects.filter(id__in=replaced).update(current=False)
-    Observation.objects.bulk_create(new)
+    if new:
+        Observation.objects.bulk_create(new)
     prefetch_related_objects([o.other for o in out.values() if o.other], "by", "version")
     if new and visit.date is None:
         visit.date = clock.today(visit.season.site.time_zone)

@@ -29,6 +29,14 @@ class Visit(models.Model):
     due = models.DateField(null=True, blank=True)
     date = models.DateField(null=True, blank=True)
     order = models.PositiveIntegerField(default=0)
+    counted = models.CharField(
+        max_length=16, null=True, help_text="What the counts below are of; none: to be counted (`records.progress`)."
+    )
+    done = models.PositiveIntegerField(default=0)
+    begun = models.PositiveIntegerField(default=0)
+    contested = models.PositiveIntegerField(default=0)
+    whole = models.BooleanField(default=False)
+    newest = models.DateTimeField(null=True)
 
     objects = Visible.as_manager()
     if TYPE_CHECKING:

@@ -1,15 +1,13 @@
-"""Visits: planned, changed, and how far they have come."""
+"""Visits: planned, changed, walked, and what was noted at them."""
 
 from __future__ import annotations
 
 import uuid
-from collections.abc import Iterable, Sequence
-from dataclasses import dataclass
+from collections.abc import Sequence
 from datetime import date
-from typing import Any, NamedTuple
+from typing import Any
 
 from django.db import transaction
-from django.db.models import Q, QuerySet
 
 from apercu_core.design.layout import Rectangle
 from apercu_core.design.walking import serpentine
@@ -20,9 +18,8 @@ from config.problems import Conflict
 from config.turns import take_turns
 from crew.models import Person
 from crew.permissions import require
-from records.models import Note, Observation, Visit, VisitMeasure
-from trials.models import Season, TrialMeasure, Unit, UnitKind
-from trials.zones import Shares, measured_in
+from records.models import Note, Visit, VisitMeasure
+from trials.models import Season, Unit, UnitKind
 
 
 def plan_visit(
@@ -36,7 +33,7 @@ def plan_visit(
         list(Season.objects.select_for_update(of=("self",), no_key=True).filter(pk=season.pk))
         visit = made_before(Visit, id, season_id=season.id)
         visit = visit or Visit(id=id, season=season, order=season.visits.count())
-        visit.name, visit.due = name.strip(), due
+        visit.name, visit.due, visit.counted = name.strip(), due, None
         visit.save()
         _take(visit, season, measures)
     return visit
@@ -87,72 +84,3 @@ def walking_order(visit: Visit) -> list[Unit]:
     plots = [(u, u.ground) for u in units if u.ground]
     order = serpentine([Rectangle(g.x_m, g.y_m, g.width_m, g.length_m) for _, g in plots])
     return [plots[i][0] for i in order]
-
-
-@dataclass(frozen=True, slots=True)
-class Progress:
-    """Plots with all their figures or a reason, of all plots; `begun`: with at least something."""
-
-    done: int
-    begun: int
-    of: int
-    contested: int
-
-
-def samples_wanted(measure: TrialMeasure) -> int:
-    return int(measure.version.settings.get("frames", 1))
-
-
-class Figure(NamedTuple):
-    """What progress needs of an observation; a tuple, since a season has thousands."""
-
-    visit_id: uuid.UUID
-    unit_id: uuid.UUID
-    version_id: uuid.UUID
-    value: float | None
-    fate: str
-    missing_reason: str
-    current: bool
-    contested: bool
-
-
-def standing(observations: QuerySet[Observation]) -> QuerySet[Observation]:
-    """Those that stand, and those that wait for a decision beside them."""
-    return observations.filter(Q(current=True) | Q(contested=True))
-
-
-def figures_of(observations: QuerySet[Observation]) -> list[Figure]:
-    return [Figure(*row) for row in standing(observations).values_list(*Figure._fields)]
-
-
-def without_its_zones(visit: Visit, shares: Shares) -> set[uuid.UUID]:
-    """Plots that have none of the zones in which the visit's measures are taken, so that nothing is taken there."""
-    zones = [set(measured_in(visit.season, taken.measure)) for taken in visit.taken.all()]
-    if not zones or not all(zones):
-        return set()
-    return {unit for unit, own in shares.items() if not set().union(*zones) & set(own)}
-
-
-def progress_of(
-    visit: Visit, plots: int, rows: Iterable[Figure | Observation], shares: Shares | None = None
-) -> Progress:
-    """`rows`: the visit's standing figures; `plots`: the season has; `shares`: of their zones, if any."""
-    plots -= len(without_its_zones(visit, shares or {}))
-    wanted = {taken.measure.version_id: samples_wanted(taken.measure) for taken in visit.taken.all()}
-    zones = {taken.measure.version_id: measured_in(visit.season, taken.measure) for taken in visit.taken.all()}
-
-    def needed(unit: uuid.UUID, version: uuid.UUID) -> int:
-        of_plot = (shares or {}).get(unit, {})
-        places = sum(zone in of_plot for zone in zones[version]) if zones[version] else 1
-        return wanted[version] * places
-
-    have: dict[uuid.UUID, dict[uuid.UUID, int]] = {}
-    contested = 0
-    for row in rows:
-        if row.contested:
-            contested += 1
-        if row.current and (row.value is not None or row.missing_reason) and row.version_id in wanted:
-            of_plot = have.setdefault(row.unit_id, {})
-            of_plot[row.version_id] = of_plot.get(row.version_id, 0) + (10**6 if row.fate or row.missing_reason else 1)
-    done = sum(all(found.get(v, 0) >= needed(unit, v) for v in wanted) for unit, found in have.items()) if wanted else 0
-    return Progress(done, len(have), plots, contested)

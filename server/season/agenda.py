@@ -2,16 +2,20 @@
 
 from __future__ import annotations
 
+import uuid
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date, timedelta
 from typing import Any, Literal
 
-from django.db.models import Max, OuterRef, Subquery
+from django.db.models import Count, Exists, F, Max, OuterRef, Q, Subquery
 
 from config import clock
-from records.models import Observation, Visit
-from records.visits import Figure, Progress, figures_of, progress_of
-from trials.models import Season, UnitKind
+from crew.models import Person
+from records.models import Visit
+from records.progress import Progress, progress_of
+from season.models import Operation
+from trials.models import Season, Unit, UnitKind
 from trials.zones import shares_in
 
 SOON = timedelta(days=14)
@@ -40,6 +44,39 @@ class Agenda:
     operations: tuple[OperationState, ...]
 
 
+SHOWN = 100
+"""The most lines of a kind that Today shows."""
+
+
+def open_on(person: Person) -> tuple[list[Visit], list[Operation], list[Season]]:
+    """What may be due, half done or soon, and the seasons with whole visits that nobody has read, of all that a person
+    sees: as many of each as are shown, and one more. Whoever reads them works out the states.
+    """
+    count_stale(person)
+    horizon = clock.now().date() + SOON + timedelta(days=1)  # further east it may be tomorrow already
+    visits = Visit.objects.visible_to(person).filter(Q(whole=False) | Q(contested__gt=0))
+    visits = visits.filter(Q(due__lte=horizon) | Q(begun__gt=0) | Q(contested__gt=0))
+    visits = visits.select_related("season__trial", "season__site").prefetch_related("taken__measure__version__measure")
+    operations = Operation.objects.visible_to(person).filter(done=None, due__lte=horizon)
+    walked = Visit.objects.filter(season=OuterRef("pk"), begun__gt=0)
+    news = Season.objects.visible_to(person).annotate(read_at=Max("readings__created_at"))
+    news = news.annotate(newest=Subquery(walked.order_by("-newest").values("newest")[:1]))
+    news = news.filter(Exists(walked.filter(whole=True))).filter(Q(read_at=None) | Q(newest__gt=F("read_at")))
+    return (
+        list(visits.order_by("due", "season__trial__name", "name", "id")[: 2 * SHOWN + 1]),
+        list(operations.select_related("season__trial", "season__site").order_by("due", "name", "id")[: SHOWN + 1]),
+        list(news.select_related("trial", "site").order_by("-newest", "id")[: SHOWN + 1]),
+    )
+
+
+def count_stale(person: Person) -> None:
+    """Count the visits in which something was recorded since somebody looked."""
+    stale = Visit.objects.visible_to(person).filter(counted=None).values("season")
+    seasons = list(with_agenda(Season.objects.filter(id__in=stale)))
+    if seasons:
+        agenda_of(seasons)
+
+
 def with_agenda(seasons: Any) -> Any:
     """Season query set with all that `agenda_of` reads, in a constant number of queries."""
     return seasons.select_related("trial", "site").prefetch_related(
@@ -47,43 +84,42 @@ def with_agenda(seasons: Any) -> Any:
     )
 
 
-def with_news(seasons: Any) -> Any:
-    """Seasons with `newest`, when their last figure came in, and `read_at`, when they were last read."""
-    figures = Observation.objects.filter(visit__season=OuterRef("pk")).order_by("-received_at")
-    return seasons.annotate(newest=Subquery(figures.values("received_at")[:1]), read_at=Max("readings__created_at"))
-
-
-def is_news(season: Any, agenda: Agenda) -> bool:
-    """Whether a whole visit has come in that nobody has read yet. `season` comes from `with_news`."""
-    walked = any(visit.state == "done" and visit.progress.begun for visit in agenda.visits)
-    return walked and (season.read_at is None or season.newest > season.read_at)
-
-
 def agenda_of(seasons: list[Season]) -> dict[Any, Agenda]:
-    """Agenda by season id. `seasons` come from `with_agenda`; two more queries for all, one for each with zones."""
-    ids = [season.id for season in seasons]
-    plots: dict[Any, int] = dict.fromkeys(ids, 0)
-    for season_id in _plot_seasons(ids):
-        plots[season_id] += 1
-    rows: dict[Any, list[Figure]] = {}
-    for row in figures_of(Observation.objects.filter(visit__season__in=ids)):
-        rows.setdefault(row.visit_id, []).append(row)
-    return {season.id: _agenda(season, plots[season.id], rows) for season in seasons}
+    """Agenda by season id. `seasons` come from `with_agenda`; one more query for all, one for each with zones, and
+    some where something was recorded since somebody looked.
+    """
+    visits = [visit for season in seasons for visit in season.visits.all()]
+    progress = progress_at(visits, seasons)
+    return {season.id: _agenda(season, progress) for season in seasons}
 
 
-def _plot_seasons(ids: list[Any]) -> Any:
-    from_units = Season.objects.filter(id__in=ids, units__kind=UnitKind.PLOT)
-    return from_units.values_list("id", flat=True)
+def progress_at(visits: Sequence[Visit], seasons: Iterable[Season]) -> dict[uuid.UUID, Progress]:
+    """Of visits in these seasons."""
+    own = {season.id: season for season in seasons}
+    plots = dict.fromkeys(own, 0)
+    counted = Unit.objects.filter(season__in=own, kind=UnitKind.PLOT).values("season").annotate(n=Count("id"))
+    plots |= {row["season"]: row["n"] for row in counted.order_by()}
+    return progress_of(visits, plots, {id: shares_in(season) for id, season in own.items()})
 
 
-def _agenda(season: Season, plots: int, rows: dict[Any, list[Figure]]) -> Agenda:
+def state_of(visit: Visit, progress: Progress) -> VisitState:
+    """`visit` comes with its season and site."""
+    return VisitState(visit, progress, _visit_state(visit, progress, clock.today(visit.season.site.time_zone)))
+
+
+def operation_state(operation: Operation) -> OperationState:
+    today = clock.today(operation.season.site.time_zone)
+    return OperationState(operation, "done" if operation.done else _by_date(operation.due, today))
+
+
+def _agenda(season: Season, progress: Mapping[Any, Progress]) -> Agenda:
     today = clock.today(season.site.time_zone)
-    visits, shares = [], shares_in(season)
-    for visit in season.visits.all():
-        progress = progress_of(visit, plots, rows.get(visit.id, []), shares)
-        visits.append(VisitState(visit, progress, _visit_state(visit, progress, today)))
+    visits = tuple(
+        VisitState(visit, progress[visit.id], _visit_state(visit, progress[visit.id], today))
+        for visit in season.visits.all()
+    )
     operations = tuple(OperationState(o, "done" if o.done else _by_date(o.due, today)) for o in season.operations.all())
-    return Agenda(today, tuple(visits), operations)
+    return Agenda(today, visits, operations)
 
 
 def _visit_state(visit: Visit, progress: Progress, today: date) -> State:

@@ -79,6 +79,10 @@ class VisitOut(serializers.Serializer[Any]):
     date = serializers.DateField(allow_null=True)
     measures = SheetMeasureOut(many=True)
     order = serializers.ListField(child=serializers.UUIDField())
+    page = serializers.IntegerField(
+        help_text="Which page of the sheet this is, from 1; `order` and `rows` are its own."
+    )
+    pages = serializers.IntegerField()
     zones = serializers.DictField(child=serializers.ListField(child=serializers.CharField()))
     rows = RowOut(many=True)
     contested = RowOut(many=True)

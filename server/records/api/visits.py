@@ -2,11 +2,15 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
 from typing import Any, cast
 from uuid import UUID
 
+from django.contrib.postgres.expressions import ArraySubquery
+from django.db import transaction
+from django.db.models import OuterRef, prefetch_related_objects
 from django.shortcuts import get_object_or_404
-from drf_spectacular.utils import extend_schema
+from drf_spectacular.utils import OpenApiParameter, extend_schema
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
@@ -21,20 +25,15 @@ from crew.models import Person
 from records.api import visit_shapes as shapes
 from records.entering import Typed, decide, redo, save_entries, take_back
 from records.models import Observation, Visit
+from records.progress import Progress, progress_in, samples_wanted, taken_with_measures, without_its_zones
 from records.visits import (
-    Progress,
-    figures_of,
     leave_note,
     plan_visit,
     planned_of,
-    progress_of,
-    samples_wanted,
-    standing,
     walking_order,
-    without_its_zones,
 )
 from trials.api.at_site import AT_SITE, season_of
-from trials.models import Season, TrialMeasure
+from trials.models import Season, TrialMeasure, Unit, UnitKind
 from trials.zones import measured_in, shares_in
 
 
@@ -43,12 +42,13 @@ def _person(request: Request) -> Person:
 
 
 def visit_of(request: Request, id: UUID) -> Visit:
-    own = Visit.objects.visible_to(_person(request))
-    return get_object_or_404(own.select_related("season__trial__workspace", "season__site"), id=id)
+    own = Visit.objects.with_role_of(_person(request)).select_related("season__trial__workspace", "season__site")
+    plots = Unit.objects.filter(season=OuterRef("season"), kind=UnitKind.PLOT).order_by("order")
+    return get_object_or_404(own.annotate(plot_ids=ArraySubquery(plots.values("id"))), id=id)
 
 
 def _row_of(request: Request, id: UUID) -> Observation:
-    own = Observation.objects.visible_to(_person(request))
+    own = Observation.objects.with_role_of(_person(request))
     wanted = own.select_related("visit__season__trial__workspace", "unit", "version", "replaces")
     return get_object_or_404(wanted, id=id)
 
@@ -116,31 +116,73 @@ def progress_json(progress: Progress) -> dict[str, int]:
     return {"done": progress.done, "begun": progress.begun, "of": progress.of, "contested": progress.contested}
 
 
-def _rows(visit: Visit) -> list[Observation]:
-    return list(standing(visit.observations.all()).select_related("by", "version").order_by("received_at", "id"))
+SHEET_PAGE = [
+    OpenApiParameter("page", int, description="Of the sheet's plots, from 1; the last where it names more."),
+    OpenApiParameter("plot", UUID, description="The page that holds this plot, instead."),
+]
+MOST_STEPS = 2000
+"""Fields on one page of a sheet; a visit with more comes in pages of plots."""
 
 
-def visit_json(visit: Visit, person: Person) -> Any:
-    taken = list(visit.taken.select_related("measure__version__measure"))
+@dataclass(frozen=True, slots=True)
+class _Page:
+    """Some plots of a visit in walking order; `number` from 1."""
+
+    number: int
+    of: int
+    plots: list[Unit]
+
+
+def _page(request: Request, walk: list[Unit], measures: list[TrialMeasure], season: Season) -> _Page:
+    """The page that the query names, by its number or by a plot on it; the first else."""
+    steps = sum(samples_wanted(m) * len(SHEETS[m.version.sheet].fields) * max(1, len(measured_in(season, m)))
+                for m in measures)  # fmt: skip
+    size = max(1, MOST_STEPS // max(steps, 1))
+    of = max(1, -(-len(walk) // size))
+    wanted, plot = request.query_params.get("page", "1"), request.query_params.get("plot")
+    number = int(wanted) if wanted.isascii() and wanted.isdigit() and len(wanted) < 9 else 1
+    if plot:
+        number = next((i // size + 1 for i, unit in enumerate(walk) if str(unit.id) == plot), number)
+    number = min(max(number, 1), of)
+    return _Page(number, of, walk[(number - 1) * size : number * size])
+
+
+def visit_json(visit: Visit, request: Request) -> Any:
+    """A visit with the page of its sheet that the request asks for."""
+    person = _person(request)
+    prefetch_related_objects([visit], taken_with_measures())
+    taken = list(visit.taken.all())
     versions = {t.measure.version_id: t.measure_id for t in taken}
     system, shares = cast(System, person.units), shares_in(visit.season)
     everywhere, bare = walking_order(visit), without_its_zones(visit, shares)
-    walk = [unit for unit in everywhere if unit.id not in bare]
-    rows = [row for row in _rows(visit) if row.version_id in versions]
-    shown = [r for r in rows if r.current and (r.value is not None or r.missing_reason)]
+    page = _page(request, [u for u in everywhere if u.id not in bare], [t.measure for t in taken], visit.season)
+    waiting = list(visit.observations.filter(contested=True, version__in=versions).order_by("received_at", "id"))
+    # Whoever settles a conflict sees both figures, on whatever page they stand.
+    units = {unit.id for unit in page.plots} | {row.unit_id for row in waiting}
+    standing = visit.observations.filter(current=True, unit__in=units, version__in=versions)
+    shown = [r for r in standing.order_by("received_at", "id") if r.value is not None or r.missing_reason]
+    prefetch_related_objects([*shown, *waiting], "by")
+    own = {t.measure.version_id: t.measure.version for t in taken}
+    for row in [*shown, *waiting]:
+        row.version = own[row.version_id]
     shape = {
         "id": visit.id, "etag": etag_of(planned_of(visit)),
         "trial": visit.season.trial_id, "site": visit.season.site_id,
         "name": visit.name, "due": visit.due, "date": visit.date,
         "measures": [measure_json(t.measure, visit.season, system) for t in taken],
-        "order": [unit.id for unit in walk],
-        "zones": {str(unit): list(found) for unit, found in shares.items()},
-        "rows": [row_json(r, versions, system) for r in shown],
-        "contested": [row_json(r, versions, system) for r in rows if r.contested],
+        "order": [unit.id for unit in page.plots],
+        "page": page.number, "pages": page.of,
+        "zones": {str(unit): list(own) for unit, own in shares.items()},
+        "rows": [], "contested": [],
         "notes": visit.notes.select_related("by"),
-        "progress": progress_json(progress_of(visit, len(everywhere), rows, shares)),
+        "progress": progress_json(progress_in(visit, len(everywhere), shares)),
     }  # fmt: skip
-    return shapes.VisitOut(shape).data
+    whole = shapes.VisitOut(shape).data
+    # Plain values of the declared shape: a serializer takes several times as long for a page of rows.
+    return whole | {
+        "rows": [row_json(r, versions, system) for r in shown],
+        "contested": [row_json(r, versions, system) for r in waiting],
+    }
 
 
 class TrialVisitView(APIView):
@@ -157,20 +199,20 @@ class TrialVisitView(APIView):
             return there and planned_of(there)
 
         def current() -> Any:
-            return visit_json(season.visits.get(id=visit), _person(request))
+            return visit_json(season.visits.get(id=visit), request)
 
         made = saved_unless_changed(
             request, Season.objects.filter(id=season.id), shown,
             lambda: plan_visit(by=_person(request), season=season, id=visit, **data), current, made=visit,
         )  # fmt: skip
-        return Response(visit_json(made, _person(request)))
+        return Response(visit_json(made, request))
 
 
 class VisitView(APIView):
-    @extend_schema(responses=shapes.VisitOut)
+    @extend_schema(parameters=SHEET_PAGE, responses=shapes.VisitOut)
     def get(self, request: Request, id: UUID) -> Response:
         """A visit with its sheet, its walking order and the figures that stand."""
-        return Response(visit_json(visit_of(request, id), _person(request)))
+        return Response(visit_json(visit_of(request, id), request))
 
 
 class EntriesView(APIView):
@@ -181,34 +223,35 @@ class EntriesView(APIView):
         given = shapes.EntriesIn(data=request.data)
         given.is_valid(raise_exception=True)
         entries = [Typed(**entry) for entry in given.validated_data["entries"]]
-        outcomes = save_entries(by=_person(request), visit=visit, entries=entries)
+        plots: list[UUID] = visit.plot_ids  # type: ignore[attr-defined]
+        system = cast(System, _person(request).units)
+        with transaction.atomic(savepoint=False):  # the visit stays locked until it is counted
+            outcomes = save_entries(by=_person(request), visit=visit, entries=entries, plots=plots)
+            progress = progress_in(visit, len(plots), shares_in(visit.season), held=True)
         versions = {t.measure.version_id: t.measure_id for t in visit.taken.all()}
-        plots, system = visit.season.units.filter(kind="plot").count(), cast(System, _person(request).units)
         shape = {
             "outcomes": [
                 {"id": o.id, "state": o.state, "value": o.value, "message": o.message,
                  "other": row_json(o.other, versions, system)} for o in outcomes
             ],
-            "progress": progress_json(
-                progress_of(visit, plots, figures_of(visit.observations.all()), shares_in(visit.season))
-            ),
+            "progress": progress_json(progress),
         }  # fmt: skip
         return Response(shape)  # plain values of the declared shape; a serializer would take as long as the write
 
 
 class TakeBackView(APIView):
-    @extend_schema(request=shapes.TakeBackIn, responses=shapes.VisitOut)
+    @extend_schema(parameters=SHEET_PAGE, request=shapes.TakeBackIn, responses=shapes.VisitOut)
     def post(self, request: Request, id: UUID) -> Response:
         """Undo an entry by a further row, under the id that the client made."""
         given = shapes.TakeBackIn(data=request.data)
         given.is_valid(raise_exception=True)
         old = _row_of(request, id)
         take_back(by=_person(request), old=old, id=given.validated_data["id"])
-        return Response(visit_json(old.visit, _person(request)))
+        return Response(visit_json(old.visit, request))
 
 
 class RedoView(APIView):
-    @extend_schema(request=shapes.PlaceIn, responses=shapes.VisitOut)
+    @extend_schema(parameters=SHEET_PAGE, request=shapes.PlaceIn, responses=shapes.VisitOut)
     def post(self, request: Request, id: UUID) -> Response:
         """Go one step forward again in a place, after an undo."""
         visit = visit_of(request, id)
@@ -222,18 +265,18 @@ class RedoView(APIView):
             current=True,
         )  # fmt: skip
         redo(by=_person(request), at=row, id=place["id"])
-        return Response(visit_json(visit, _person(request)))
+        return Response(visit_json(visit, request))
 
 
 class DecisionView(APIView):
-    @extend_schema(request=shapes.DecisionIn, responses=shapes.VisitOut)
+    @extend_schema(parameters=SHEET_PAGE, request=shapes.DecisionIn, responses=shapes.VisitOut)
     def post(self, request: Request, id: UUID) -> Response:
         """Settle a conflict: which of the two stays, and why."""
         given = shapes.DecisionIn(data=request.data)
         given.is_valid(raise_exception=True)
         row = _row_of(request, id)
         decide(by=_person(request), contested=row, **given.validated_data)
-        return Response(visit_json(row.visit, _person(request)))
+        return Response(visit_json(row.visit, request))
 
 
 class NoteView(APIView):

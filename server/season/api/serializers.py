@@ -88,6 +88,9 @@ class DueOut(serializers.Serializer[Any]):
     of = serializers.IntegerField()
 
 
+GROUPS = ("due", "begun", "new", "soon")
+
+
 class TodayOut(serializers.Serializer[Any]):
     """Over all trials: what is due or overdue, what is half done, what is new to read, and what comes soon."""
 
@@ -95,3 +98,6 @@ class TodayOut(serializers.Serializer[Any]):
     begun = DueOut(many=True)
     new = DueOut(many=True)
     soon = DueOut(many=True)
+    more = serializers.ListField(
+        child=serializers.ChoiceField(choices=GROUPS), help_text="Of which there are more than are listed."
+    )

@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from collections import Counter
 from typing import Any, cast
 from uuid import UUID
 
+from django.db.models import Count
 from drf_spectacular.utils import extend_schema
 from rest_framework.request import Request
 from rest_framework.response import Response
@@ -16,7 +16,17 @@ from config import clock
 from config.etags import saved_unless_changed
 from crew.models import Person
 from season.actions import keep_operation
-from season.agenda import Agenda, OperationState, agenda_of, is_news, with_agenda, with_news
+from season.agenda import (
+    SHOWN,
+    OperationState,
+    VisitState,
+    agenda_of,
+    open_on,
+    operation_state,
+    progress_at,
+    state_of,
+    with_agenda,
+)
 from season.api import serializers as shapes
 from trials.api.at_site import AT_SITE, season_of
 from trials.models import Season
@@ -67,51 +77,54 @@ class TodayView(APIView):
     @extend_schema(responses=shapes.TodayOut)
     def get(self, request: Request) -> Response:
         """What is due, half done and soon, over all trials that the signed-in person sees."""
-        own = Season.objects.visible_to(cast(Person, request.user))
-        seasons = list(with_news(with_agenda(own)).order_by("trial__created_at", "id"))
-        agendas = agenda_of(seasons)
-        at_sites = Counter(season.trial_id for season in seasons)
+        visits, operations, news = open_on(cast(Person, request.user))
+        several = _at_several_sites([*(v.season for v in visits), *(o.season for o in operations), *news])
+        progress = progress_at(visits, {visit.season_id: visit.season for visit in visits}.values())
         lines = [
-            line
-            for season in seasons
-            for line in _lines(season, agendas[season.id], several=at_sites[season.trial_id] > 1)
+            *(_visit_line(state_of(visit, progress[visit.id]), several) for visit in visits),
+            *(_operation_line(operation_state(operation), several) for operation in operations),
         ]
         lines.sort(key=lambda line: (line["date"] is None, line["date"], line["trial_name"], line["name"]))
         groups = {"due": ("overdue", "due"), "begun": ("begun", "contested"), "soon": ("soon",)}
-        shape: dict[str, Any] = {
+        shape: dict[str, list[Any]] = {
             name: [line for line in lines if line["state"] in states] for name, states in groups.items()
         }
-        shape["new"] = [
-            _news(season, several=at_sites[season.trial_id] > 1)
-            for season in seasons
-            if is_news(season, agendas[season.id])
-        ]
-        return Response(shapes.TodayOut(shape).data)
+        shape["new"] = [_news(season, several) for season in news]
+        more = [name for name, found in shape.items() if len(found) > SHOWN]
+        shown = {name: found[:SHOWN] for name, found in shape.items()}
+        return Response(shapes.TodayOut({**shown, "more": more}).data)
 
 
-def _name(season: Season, several: bool) -> str:
-    return f"{season.trial.name}, {season.site.name}" if several else season.trial.name
+def _at_several_sites(seasons: list[Season]) -> set[UUID]:
+    """Trials of these seasons that lie at more than one site."""
+    counted = Season.objects.filter(trial__in={season.trial_id for season in seasons}).values("trial")
+    return {row["trial"] for row in counted.annotate(n=Count("id")).filter(n__gt=1).order_by()}
 
 
-def _news(season: Any, *, several: bool) -> dict[str, Any]:
-    name = _name(season, several)
+def _about(season: Season, several: set[UUID]) -> dict[str, Any]:
+    name = f"{season.trial.name}, {season.site.name}" if season.trial_id in several else season.trial.name
+    return {"trial": season.trial_id, "site": season.site_id, "trial_name": name}
+
+
+def _news(season: Any, several: set[UUID]) -> dict[str, Any]:
+    about = _about(season, several)
     return {
-        "trial": season.trial_id, "site": season.site_id, "trial_name": name, "kind": "reading",
-        "id": season.id, "name": name, "date": clock.date_at(season.newest, season.site.time_zone),
-        "state": "done", "done": 0, "of": 0,
+        **about, "kind": "reading", "id": season.id, "name": about["trial_name"], "state": "done", "done": 0, "of": 0,
+        "date": clock.date_at(season.newest, season.site.time_zone),
     }  # fmt: skip
 
 
-def _lines(season: Season, agenda: Agenda, *, several: bool) -> list[dict[str, Any]]:
-    trial = {"trial": season.trial_id, "site": season.site_id, "trial_name": _name(season, several)}
-    visits = [
-        {**trial, "kind": "visit", "id": v.visit.id, "name": v.visit.name, "date": v.visit.due or v.visit.date,
-         "state": v.state, "done": v.progress.done, "of": v.progress.of}
-        for v in agenda.visits
-    ]  # fmt: skip
-    operations = [
-        {**trial, "kind": "operation", "id": o.operation.id, "name": o.operation.name, "date": o.operation.due,
-         "state": o.state, "done": 0, "of": 0}
-        for o in agenda.operations
-    ]  # fmt: skip
-    return visits + operations
+def _visit_line(state: VisitState, several: set[UUID]) -> dict[str, Any]:
+    visit = state.visit
+    return {
+        **_about(visit.season, several), "kind": "visit", "id": visit.id, "name": visit.name, "state": state.state,
+        "date": visit.due or visit.date, "done": state.progress.done, "of": state.progress.of,
+    }  # fmt: skip
+
+
+def _operation_line(state: OperationState, several: set[UUID]) -> dict[str, Any]:
+    operation = state.operation
+    return {
+        **_about(operation.season, several), "kind": "operation", "id": operation.id, "name": operation.name,
+        "date": operation.due, "state": state.state, "done": 0, "of": 0,
+    }  # fmt: skip

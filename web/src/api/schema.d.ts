@@ -170,7 +170,7 @@ export interface paths {
         /** @description Who is signed in. */
         get: operations["session_retrieve"];
         put?: never;
-        /** @description Sign in. After five failures the address and person wait fifteen minutes. */
+        /** @description Sign in. After some failures the next try has to wait, longer each time. */
         post: operations["session_create"];
         /** @description Sign out. */
         delete: operations["session_destroy"];
@@ -2921,12 +2921,22 @@ export interface components {
                 [key: string]: string;
             };
         };
+        /**
+         * @description * `due` - due
+         *     * `begun` - begun
+         *     * `new` - new
+         *     * `soon` - soon
+         * @enum {string}
+         */
+        TodayGroupEnum: "due" | "begun" | "new" | "soon";
         /** @description Over all trials: what is due or overdue, what is half done, what is new to read, and what comes soon. */
         TodayOut: {
             due: components["schemas"]["DueOut"][];
             begun: components["schemas"]["DueOut"][];
             new: components["schemas"]["DueOut"][];
             soon: components["schemas"]["DueOut"][];
+            /** @description Of which there are more than are listed. */
+            more: components["schemas"]["TodayGroupEnum"][];
         };
         ToldDoubtOut: {
             title: string;
@@ -3148,6 +3158,9 @@ export interface components {
             date: string | null;
             measures: components["schemas"]["SheetMeasureOut"][];
             order: string[];
+            /** @description Which page of the sheet this is, from 1; `order` and `rows` are its own. */
+            page: number;
+            pages: number;
             zones: {
                 [key: string]: string[];
             };
@@ -3441,7 +3454,12 @@ export interface operations {
     };
     observations_decision_create: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Of the sheet's plots, from 1; the last where it names more. */
+                page?: number;
+                /** @description The page that holds this plot, instead. */
+                plot?: string;
+            };
             header?: never;
             path: {
                 id: string;
@@ -3505,7 +3523,12 @@ export interface operations {
     };
     observations_taken_back_create: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Of the sheet's plots, from 1; the last where it names more. */
+                page?: number;
+                /** @description The page that holds this plot, instead. */
+                plot?: string;
+            };
             header?: never;
             path: {
                 id: string;
@@ -4907,7 +4930,12 @@ export interface operations {
     };
     visits_retrieve: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Of the sheet's plots, from 1; the last where it names more. */
+                page?: number;
+                /** @description The page that holds this plot, instead. */
+                plot?: string;
+            };
             header?: never;
             path: {
                 id: string;
@@ -5006,7 +5034,12 @@ export interface operations {
     };
     visits_redo_create: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Of the sheet's plots, from 1; the last where it names more. */
+                page?: number;
+                /** @description The page that holds this plot, instead. */
+                plot?: string;
+            };
             header?: never;
             path: {
                 id: string;

@@ -63,6 +63,7 @@ function bring(file: File) {
               </router-link>
             </li>
           </ul>
+          <p v-if="today?.more.includes(group.key)" class="quiet">{{ t('today.more') }}</p>
         </section>
       </div>
       <section>

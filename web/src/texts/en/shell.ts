@@ -19,7 +19,7 @@ export default {
     none: 'No trials yet. Plan one, or bring last year’s table and read it in a minute.',
     newTrial: 'New trial',
     due: 'Due',
-    nothingDue: 'Nothing is due.',
+    nothingDue: 'Nothing is due.', more: 'There are more than are listed here: open a trial to see all of its own.',
     begun: 'Half done',
     new: 'New values, not analysed yet',
     read: 'read them',
