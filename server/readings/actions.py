@@ -106,7 +106,8 @@ def read_season(*, by: Person, season: Season, how: How) -> Seen:
 
 def _with_answers(season: Season, result: dict[str, Any]) -> dict[str, Any]:
     answers: dict[str, dict[str, Any]] = {}
-    for answer in DoubtAnswer.objects.filter(season=season).select_related("by").order_by("at", "id"):
+    newest = DoubtAnswer.objects.filter(season=season).order_by("doubt", "-at", "-id").distinct("doubt")
+    for answer in newest.select_related("by"):
         answers[answer.doubt] = {"note": answer.note, "by": answer.by.name, "at": answer.at.isoformat()}
     result = copy.deepcopy(result)
     every = [*result["doubts"], *(doubt for measure in result["measures"] for doubt in measure["doubts"])]

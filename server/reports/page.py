@@ -75,6 +75,11 @@ def _html(telling: Telling, system: System, size: float) -> str:
         + (f" <span class='quiet'>{escape(d['answer'])}</span>" if d["answer"] else "") + "</li>"
         for d in telling.doubts
     )  # fmt: skip
+    n = telling.more_doubts
+    if n:
+        doubts += (
+            f"<li class='quiet'>{n} further {'doubt stands' if n == 1 else 'doubts stand'} in the full reading.</li>"
+        )
     question = escape(trial.question or trial.name)
     return f"""<!doctype html><html lang="en"><head><meta charset="utf-8"><title>{escape(trial.name)}</title>
 <style>{_style(size)}</style></head><body>

@@ -19,7 +19,8 @@ from readings.actions import default_method, read_season
 from readings.bridge import Given, gather, recorded
 from trials.models import Season
 
-MOST_DOUBTS = 5
+MOST_DOUBTS, MOST_ANSWERED, LONGEST_ANSWER = 5, 8, 300
+"""What one side of A4 holds: doubts, answered ones among them, and letters of an answer."""
 _METHODS = {"dunnett": "each treatment with the control, Dunnett's intervals", "tukey": "all pairs, Tukey's intervals"}
 
 
@@ -34,6 +35,7 @@ class Telling:
     measures: tuple[Told, ...]
     short: str
     doubts: tuple[dict[str, str], ...]
+    more_doubts: int
     where: str
     how: str
     signed: str
@@ -51,6 +53,7 @@ def tell(*, by: Person, season: Season) -> Telling:
     order = [t.name for t in season.trial.treatments.all()]
     measures = tuple(_in_order(tell_measure(m), order) for m in reading.measures)
     today = clock.today(season.site.time_zone)
+    doubts, more = _doubts(stored)
     return Telling(
         season=season,
         given=given,
@@ -58,7 +61,8 @@ def tell(*, by: Person, season: Season) -> Telling:
         stored={"identity": seen.identity, "tried_after": seen.tried_after, **stored},
         measures=measures,
         short=in_short(measures, reading),
-        doubts=_doubts(stored),
+        doubts=doubts,
+        more_doubts=more,
         where=_where(season, given),
         how=f"{_how(given, how)} Apercu {__version__}.",
         signed=f"{by.name}, {today.day} {today:%B %Y}",
@@ -93,8 +97,10 @@ def _design(given: Given) -> str:
     }[given.design]  # fmt: skip
 
 
-def _doubts(stored: dict[str, Any]) -> tuple[dict[str, str], ...]:
-    """Those that stop or weaken or were answered, the gravest first, each finding once; answers go with them."""
+def _doubts(stored: dict[str, Any]) -> tuple[tuple[dict[str, str], ...], int]:
+    """Those that stop or weaken or were answered, the gravest first, each finding once, with their answers: as many as
+    the page holds, and how many it doesn't.
+    """
     every = [*stored["doubts"], *(doubt for measure in stored["measures"] for doubt in measure["doubts"])]
     weight = {"stops": 0, "weakens": 1, "worth-knowing": 2}
     matter = (d for d in every if d["severity"] != "worth-knowing" or d["answer"])
@@ -107,11 +113,19 @@ def _doubts(stored: dict[str, Any]) -> tuple[dict[str, str], ...]:
             doubt["finding"], {"title": doubt["title"], "finding": doubt["finding"], "answer": answer, "subject": ""}
         )
         known["subject"] = known["subject"] or subject
-    every_answered = sum(bool(d["answer"]) for d in found.values())
-    room = max(0, MOST_DOUBTS - every_answered)
+    answered = min(MOST_ANSWERED, sum(bool(d["answer"]) for d in found.values()))
+    room = {True: answered, False: max(0, MOST_DOUBTS - answered)}
     out = []
-    for doubt in found.values():  # answers are always printed; the rest as far as there is room
-        if doubt["answer"] or room > 0:
-            room -= not doubt["answer"]
+    for doubt in found.values():
+        kind = bool(doubt["answer"])
+        if room[kind] > 0:
+            room[kind] -= 1
             out.append(doubt)
-    return tuple({**d, "finding": d.pop("subject") + d["finding"]} for d in out)
+    shown = tuple({**d, "finding": d.pop("subject") + d["finding"], "answer": _cut(d["answer"])} for d in out)
+    return shown, len(found) - len(shown)
+
+
+def _cut(answer: str) -> str:
+    if len(answer) <= LONGEST_ANSWER:
+        return answer
+    return answer[:LONGEST_ANSWER].rsplit(" ", 1)[0] + " … (the whole answer stands in the full reading)"

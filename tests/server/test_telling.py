@@ -11,14 +11,16 @@ import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
 from rest_framework.test import APIClient
 
+from config import clock
 from crew.models import Person
 from demo.harrow_fen import plots
 from demo.loading import load
+from readings.models import DoubtAnswer
 from reports import page as growers
 from reports import printing
 from reports.page import growers_page
 from tests.server.asking import Trial, measure_in
-from tests.server.bringing import bring_trial, read
+from tests.server.bringing import bring_trial, look, read
 from tests.server.conftest import TABLE
 from trials.models import Season
 
@@ -183,6 +185,30 @@ def test_the_page_is_one_side_in_words_with_map_doubts_name_and_date(harvested, 
     assert pdf.count(b"/Type /Page\n") + pdf.count(b"/Type /Page ") <= 1
     for words in (oat, told["short"], "Maren Oake", "aria-label='Plot map'", " m</text>"):
         assert words in re.sub("<span class='whole'>|</span>", "", printed[-1]).replace("&#x27;", "'")
+
+
+def test_the_page_does_not_grow_with_answers(harvested, monkeypatch):
+    client, trial = harvested
+    season = Season.objects.get(trial=trial)
+    maren = Person.objects.get(email="maren@harrowfen.example")
+    reading = look(client, trial)
+    every = [*reading["doubts"], *(d for m in reading["measures"] for d in m["doubts"])]
+    DoubtAnswer.objects.bulk_create(
+        DoubtAnswer(season=season, doubt=doubt["key"], note=f"{n} " + "long " * 190, by=maren, at=clock.now())
+        for doubt in every for n in range(200)
+    )  # fmt: skip
+    told = client.get(f"/api/v1/trials/{trial}/told").json()
+    answered = [d for d in told["doubts"] if d["answer"]]
+    assert len(told["doubts"]) <= 13
+    assert 1 <= len(answered) <= 8
+    assert all(len(d["answer"]) < 400 and "whole answer stands in the full reading" in d["answer"] for d in answered)
+    assert told["more_doubts"] > 0
+    printed, made = [], growers._html
+    monkeypatch.setattr(growers, "_html", lambda *given: printed.append(made(*given)) or printed[-1])
+    page = growers_page(by=maren, season=season)
+    assert len(page) < 200_000
+    assert f"{told['more_doubts']} further doubt" in printed[-1]
+    assert len(printed[-1].split('class="doubts"')[1]) < 8_000
 
 
 def test_the_page_fetches_nothing_but_its_font():

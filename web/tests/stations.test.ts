@@ -438,7 +438,7 @@ describe('Today', () => {
     kind, id, name, state, trial: 't', site: 's', trial_name: 'Covers', date: '2026-10-20', done: 8, of: 20,
   }) // prettier-ignore
   async function open(role: string, groups: object = {}) {
-    answers['GET /api/v1/today'] = [200, { due: [], begun: [], new: [], soon: [], ...groups }]
+    answers['GET /api/v1/today'] = [200, { due: [], begun: [], new: [], soon: [], more: [], ...groups }]
     answers['GET /api/v1/trials'] = [200, { count: 0, results: [] }]
     answers['GET /api/v1/session'] = [
       200,

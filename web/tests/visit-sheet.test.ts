@@ -12,7 +12,7 @@ import { openStation, dialogText } from './station'
 
 const count = { key: 'count', name: 'Count', unit: '', whole: true }
 const visit: Visit = {
-  id: 'v', etag: 'v1', trial: 't', site: 's', name: 'Weeds in June', due: null, date: null, order: ['101', '102', '103'], zones: {}, rows: [], contested: [],
+  id: 'v', etag: 'v1', trial: 't', site: 's', name: 'Weeds in June', due: null, date: null, order: ['101', '102', '103'], zones: {}, page: 1, pages: 1, rows: [], contested: [],
   notes: [], progress: { done: 0, begun: 0, of: 3, contested: 0 },
   measures: [
     { id: 'weeds', name: 'Weeds', unit: 'weeds/m²', factor: 1, fields: [count], samples: 2, zones: [], formula: '', settings: [],
@@ -138,5 +138,21 @@ describe('a visit’s sheet', () => {
     expect(empty.page.text()).toContain('No measure is taken at this visit')
     const unplaced = await open({ visit: { order: [] } })
     expect(unplaced.page.find('a[href="/plan"]').exists()).toBe(true)
+  })
+
+  it('of many plots comes in pages, and leads on from the last field of one', async () => {
+    const { page, ready, type } = await open({ visit: { order: ['101'], page: 2, pages: 3 } })
+    await ready()
+    expect(page.text()).toContain('Plots 101 to 101 in walking order, page 2 of 3')
+    const turned = () => page.findComponent(VisitSheet).emitted('turn')
+    const button = (name: string) => page.findAll('button').find((one) => one.text().includes(name))!
+    await button('Plots before').trigger('click')
+    await button('Plots after').trigger('click')
+    expect(turned()).toEqual([[{ page: 1 }], [{ page: 3 }]])
+    answers[ENTRIES] = outcomes('saved')
+    await type('101', '7')
+    await type('101', '8', 2)
+    expect(turned()).toHaveLength(3)
+    expect(turned()![2]).toEqual([{ page: 3 }])
   })
 })

@@ -11,7 +11,7 @@ import { answers, sent } from './server'
 
 const field = (key: string) => ({ key, name: key, unit: '', whole: key === 'count' })
 const visitOf = (changes: Partial<Visit> = {}): Visit => ({
-  id: 'v', etag: 'v1', trial: 't', site: 's', name: 'Weeds', due: null, date: null, order: ['p1', 'p2'], zones: {}, rows: [], contested: [], notes: [],
+  id: 'v', etag: 'v1', trial: 't', site: 's', name: 'Weeds', due: null, date: null, order: ['p1', 'p2'], zones: {}, page: 1, pages: 1, rows: [], contested: [], notes: [],
   progress: { done: 0, begun: 0, of: 2, contested: 0 },
   measures: [
     { id: 'weeds', name: 'Weeds', unit: 'weeds/m²', factor: 1, fields: [field('count')], samples: 2, zones: [], formula: '',

@@ -53,6 +53,7 @@ class ToldOut(serializers.Serializer[Any]):
     short = serializers.CharField()
     measures = ToldMeasureOut(many=True)
     doubts = ToldDoubtOut(many=True)
+    more_doubts = serializers.IntegerField(help_text="That the page has no room for; they stand in the full reading.")
     how = serializers.CharField()
     signed = serializers.CharField()
 

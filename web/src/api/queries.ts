@@ -4,6 +4,8 @@ import { computed, toValue, type MaybeRefOrGetter } from 'vue'
 import { answer, client, Problem, sendFile, type Shapes, madeFrom } from './client'
 import { fileOf, knowing, lookAt, siteOf, there } from './site'
 
+/** Which plots of a large sheet: a page of it, or the one that holds a plot. */
+export type SheetPage = { page?: number; plot?: string }
 export type Session = Shapes['SessionOut']
 export type Trial = Shapes['TrialOut']
 export type Treatment = Shapes['TreatmentOut']
@@ -273,9 +275,12 @@ export const acts = {
         body: { replaces, fields, why, confirmed },
       }),
     ) as Promise<Shapes['CorrectionOut']>,
-  redo: (visit: string, place: Shapes['PlaceInRequest']) =>
+  redo: (visit: string, place: Shapes['PlaceInRequest'], page = 1) =>
     answer(
-      client.POST('/api/v1/visits/{id}/redo', { params: { path: { id: visit } }, body: place }),
+      client.POST('/api/v1/visits/{id}/redo', {
+        params: { path: { id: visit }, query: { page } },
+        body: place,
+      }),
     ) as Promise<Visit>,
   bring: (workspace: string, file: File) => {
     const form = new FormData()
@@ -339,15 +344,24 @@ export const acts = {
         ...madeFrom(etag),
       }),
     ),
-  visit: (id: string) => answer(client.GET('/api/v1/visits/{id}', { params: { path: { id } } })),
+  visit: (id: string, query: SheetPage = {}) =>
+    answer(client.GET('/api/v1/visits/{id}', { params: { path: { id }, query } })),
   enter: (id: string, entries: EntryIn[]) =>
     answer(client.PUT('/api/v1/visits/{id}/entries', { params: { path: { id } }, body: { entries } })),
-  takeBack: (row: string, id: string) =>
+  takeBack: (row: string, id: string, page = 1) =>
     answer(
-      client.POST('/api/v1/observations/{id}/taken-back', { params: { path: { id: row } }, body: { id } }),
+      client.POST('/api/v1/observations/{id}/taken-back', {
+        params: { path: { id: row }, query: { page } },
+        body: { id },
+      }),
     ),
-  decide: (row: string, body: Shapes['DecisionInRequest']) =>
-    answer(client.POST('/api/v1/observations/{id}/decision', { params: { path: { id: row } }, body })),
+  decide: (row: string, body: Shapes['DecisionInRequest'], page = 1) =>
+    answer(
+      client.POST('/api/v1/observations/{id}/decision', {
+        params: { path: { id: row }, query: { page } },
+        body,
+      }),
+    ),
   leaveNote: (visit: string, note: string, unit: string | null, text: string) =>
     answer(
       client.PUT('/api/v1/visits/{id}/notes/{note}', {

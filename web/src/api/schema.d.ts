@@ -2956,6 +2956,8 @@ export interface components {
             short: string;
             measures: components["schemas"]["ToldMeasureOut"][];
             doubts: components["schemas"]["ToldDoubtOut"][];
+            /** @description That the page has no room for; they stand in the full reading. */
+            more_doubts: number;
             how: string;
             signed: string;
         };

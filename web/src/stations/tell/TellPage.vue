@@ -61,6 +61,7 @@ const codeOf = (name: string) => props.trial.treatments[indexOf(name)]?.code ?? 
             <b>{{ d.title }}.</b> {{ d.finding }}
             <span v-if="d.answer" class="quiet">{{ d.answer }}</span>
           </li>
+          <li v-if="told.more_doubts" class="quiet">{{ t('tell.moreDoubts', told.more_doubts) }}</li>
         </ul>
       </section>
       <p class="quiet small">{{ told.how }}</p>

@@ -44,7 +44,11 @@ function said(row: Row): string {
 }
 async function settle() {
   try {
-    const visit = await acts.decide(contested.value.id, { id, keep: keep.value, why: why.value })
+    const visit = await acts.decide(
+      contested.value.id,
+      { id, keep: keep.value, why: why.value },
+      props.visit.page,
+    )
     if (!visit.contested.length) open.value = false
     emit('decided', visit)
   } catch (error) {

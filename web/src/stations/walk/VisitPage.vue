@@ -1,9 +1,9 @@
 <script setup lang="ts">
 import { useQuery } from '@tanstack/vue-query'
-import { computed, shallowRef, watch } from 'vue'
+import { computed, nextTick, shallowRef, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 
-import { acts, sessionQuery, type Trial, type Visit } from '@/api/queries'
+import { acts, sessionQuery, type SheetPage, type Trial, type Visit } from '@/api/queries'
 import { lookAt } from '@/api/site'
 import ProblemNote from '@/parts/ProblemNote.vue'
 
@@ -16,12 +16,12 @@ const opened = shallowRef<Visit | null>(null)
 const problem = shallowRef<Error | null>(null)
 const me = computed(() => session.value)
 
-async function open() {
+/** `page`: of a large sheet; the one that shows stays until the other is there. */
+async function open(page: SheetPage = {}) {
   problem.value = null
-  opened.value = null
   const wanted = props.visit
   try {
-    const visit = await acts.visit(wanted)
+    const visit = await acts.visit(wanted, page)
     if (wanted !== props.visit) return
     if (visit.site === props.trial.site.id) opened.value = visit
     else lookAt(props.trial.id, visit.site)
@@ -29,11 +29,31 @@ async function open() {
     if (wanted === props.visit) problem.value = error as Error
   }
 }
-watch(() => props.visit, open, { immediate: true })
+watch(
+  () => props.visit,
+  () => {
+    opened.value = null
+    void open()
+  },
+  { immediate: true },
+)
+async function turn(page: SheetPage) {
+  await open(page)
+  await nextTick()
+  if (page.page) document.querySelector('h1')?.scrollIntoView({ block: 'nearest' })
+}
 </script>
 
 <template>
-  <ProblemNote v-if="problem" :problem="problem" :again="open" />
+  <ProblemNote v-if="problem" :problem="problem" :again="() => open()" />
   <p v-else-if="!opened || !me" role="status">{{ t('app.loading') }}</p>
-  <VisitSheet v-else :key="opened.id" :trial="trial" :opened="opened" :me="me.name" :person="me.email" />
+  <VisitSheet
+    v-else
+    :key="`${opened.id}.${opened.page}`"
+    :trial="trial"
+    :opened="opened"
+    :me="me.name"
+    :person="me.email"
+    @turn="turn"
+  />
 </template>

@@ -3,7 +3,7 @@ import { useQueryClient } from '@tanstack/vue-query'
 import { computed, nextTick, onBeforeUnmount, onMounted, ref, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 
-import type { Trial, Visit } from '@/api/queries'
+import type { SheetPage, Trial, Visit } from '@/api/queries'
 import type { PlotFace } from '@/ground/GroundMap.vue'
 import ProblemNote from '@/parts/ProblemNote.vue'
 import { useKeys } from '@/shell/useKeys'
@@ -22,6 +22,7 @@ import { useSmallScreen } from '@/parts/useSmallScreen'
 
 /** `drafts`: where typed figures are kept; on this device, if nothing else is said. */
 const props = defineProps<{ trial: Trial; opened: Visit; me: string; person: string; drafts?: Drafts }>()
+const emit = defineEmits<{ turn: [page: SheetPage] }>()
 const { t } = useI18n()
 const queries = useQueryClient()
 const visit = ref<Visit>(props.opened)
@@ -76,7 +77,9 @@ const indexOf = (step: Step) =>
 
 async function enter(step: Step) {
   void sheet.finish(step)
-  go(steps.value[indexOf(step) + 1] ?? step)
+  const next = steps.value[indexOf(step) + 1]
+  if (!next && visit.value.page < visit.value.pages) emit('turn', { page: visit.value.page + 1 })
+  else go(next ?? step)
 }
 /** The same field of the nearest plot before or after that has it, in walking order. */
 function along(step: Step, by: number) {
@@ -118,7 +121,8 @@ useKeys(() => [
 
 watch(chosen, ([label]) => {
   const id = label && labels.value.get(label)
-  if (id && id !== unit.value)
+  if (id && !visit.value.order.includes(id) && visit.value.pages > 1) emit('turn', { plot: id })
+  else if (id && id !== unit.value)
     go(
       steps.value.find((step) => step.unit === id),
       !small.value,
@@ -137,8 +141,10 @@ onMounted(async () => {
     loaded.value = true
   }
   void sheet.flush()
+  const wanted = chosen.value[0] && labels.value.get(chosen.value[0])
   const first =
-    steps.value.find((step) => ['todo', 'begun'].includes(states.value[step.unit]!)) ?? steps.value[0]
+    (visit.value.pages > 1 && steps.value.find((step) => step.unit === wanted)) ||
+    (steps.value.find((step) => ['todo', 'begun'].includes(states.value[step.unit]!)) ?? steps.value[0])
   const open = steps.value.find((s) => s.unit === first?.unit && sheet.cell(s).status === 'empty') ?? first
   go(open, mayRecord.value && !small.value)
 })
@@ -198,6 +204,32 @@ const notes = computed(() =>
         @change="go(steps.find((s) => keyOf(s) === keyOf(cell.place)))"
       />
       <ProblemNote v-if="sheet.problem.value && !sheet.offline.value" :problem="sheet.problem.value" />
+      <nav v-if="visit.pages > 1" class="pages" :aria-label="t('walk.pages.title')">
+        <button
+          type="button"
+          class="pill"
+          :disabled="visit.page === 1"
+          @click="emit('turn', { page: visit.page - 1 })"
+        >
+          ← {{ t('walk.pages.before') }}
+        </button>
+        <span>{{
+          t('walk.pages.here', {
+            a: plots.get(visit.order[0]!)?.label,
+            b: plots.get(visit.order.at(-1)!)?.label,
+            n: visit.page,
+            of: visit.pages,
+          })
+        }}</span>
+        <button
+          type="button"
+          class="pill"
+          :disabled="visit.page === visit.pages"
+          @click="emit('turn', { page: visit.page + 1 })"
+        >
+          {{ t('walk.pages.after') }} →
+        </button>
+      </nav>
       <PlotCard
         v-if="small"
         :trial="trial"
@@ -280,6 +312,13 @@ const notes = computed(() =>
 .saved {
   color: var(--gain);
   font-weight: 650;
+}
+.pages {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 8px 14px;
+  align-items: center;
+  margin: 0 0 10px;
 }
 .saved.waiting {
   color: var(--unsettled);

@@ -151,7 +151,7 @@ export function useSheet(visit: Ref<Visit>, me: string, drafts: Drafts) {
       c.row = outcome.other
       c.status = 'contested'
       await drafts.remove(keyOf(c.place))
-      take(await acts.visit(visit.value.id))
+      take(await acts.visit(visit.value.id, { page: visit.value.page }))
       return
     }
     c.status = outcome.state
@@ -181,7 +181,7 @@ export function useSheet(visit: Ref<Visit>, me: string, drafts: Drafts) {
     const last = mine.value[0]
     if (!last) return null
     try {
-      take(await acts.takeBack(last.id, newId()))
+      take(await acts.takeBack(last.id, newId(), visit.value.page))
       const { unit, measure, part, subsample } = last
       undone.value.unshift({ unit, measure, part, subsample })
       return last
@@ -197,7 +197,7 @@ export function useSheet(visit: Ref<Visit>, me: string, drafts: Drafts) {
     const last = undone.value.shift()
     if (!last) return null
     try {
-      take(await acts.redo(visit.value.id, { ...last, id: newId() }))
+      take(await acts.redo(visit.value.id, { ...last, id: newId() }, visit.value.page))
       return last
     } catch (error) {
       problem.value = error as Error
