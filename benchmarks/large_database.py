@@ -173,8 +173,8 @@ def fill(trial: str) -> None:
         )
 
 
-COPIED = ("trials_trial", "trials_treatment", "trials_trialmeasure", "trials_season", "trials_unit", "records_visit",
-          "records_visitmeasure", "records_observation")  # fmt: skip
+COPIED = ("trials_site", "trials_trial", "trials_treatment", "trials_trialmeasure", "trials_season", "trials_unit",
+          "records_visit", "records_visitmeasure", "records_observation")  # fmt: skip
 
 
 def multiply(trial: str, times: int) -> None:
@@ -184,8 +184,9 @@ def multiply(trial: str, times: int) -> None:
     def new(column: str) -> str:
         return f"md5({column}::text || n)::uuid"
 
-    ids = {"id", "trial_id", "treatment_id", "season_id", "parent_id", "unit_id", "visit_id", "measure_id"}
+    ids = {"id", "site_id", "trial_id", "treatment_id", "season_id", "parent_id", "unit_id", "visit_id", "measure_id"}
     where = {
+        "trials_site": "id IN (SELECT site_id FROM trials_season WHERE trial_id = %(t)s)",
         "trials_trial": "id = %(t)s", "trials_treatment": "trial_id = %(t)s", "trials_trialmeasure": "trial_id = %(t)s",
         "trials_season": "trial_id = %(t)s",
         "trials_unit": "season_id IN (SELECT id FROM trials_season WHERE trial_id = %(t)s)",

@@ -10,6 +10,7 @@ urlpatterns = [
     path("api/v1/health", pages.health),
     path("api/v1/schema", SpectacularAPIView.as_view()),
     path("api/v1/", include("crew.api.urls")),
+    path("api/v1/", include("jobs.api.urls")),
     path("api/v1/", include("trials.api.urls")),
     path("api/v1/", include("library.api.urls")),
     path("api/v1/", include("records.api.urls")),

@@ -13,6 +13,7 @@ Row = TypeVar("Row", bound=models.Model, covariant=True)
 
 WORKSPACE_BY = {
     "crew.Workspace": "",
+    "jobs.Job": "workspace",
     "library.OwnSpecies": "workspace",
     "trials.Site": "workspace",
     "trials.Trial": "workspace",

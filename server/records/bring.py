@@ -8,6 +8,7 @@ from dataclasses import dataclass, replace
 from typing import Any
 
 from django.db import transaction
+from jobs.running import Report
 
 from apercu_core.errors import Refused
 from apercu_core.measures.catalogue import definition_named
@@ -29,6 +30,13 @@ from records.uploads import proposal_of, remove
 from trials.actions import Names, NewMeasure, NewTrial, create_trial
 from trials.models import Season, Site, Trial, TrialMeasure, Unit, UnitKind
 
+AT_ONCE = 2000
+"""Figures that are recorded between two reports."""
+
+
+def no_report(done: int, of: int) -> None:
+    """For who doesn't ask how far it is."""
+
 
 @dataclass(frozen=True, slots=True)
 class Brought:
@@ -44,11 +52,11 @@ class Brought:
     question: str = ""
 
 
-def accept(*, by: Person, upload: uuid.UUID, brought: Brought) -> Trial:
+def accept(*, by: Person, upload: uuid.UUID, brought: Brought, report: Report = no_report) -> Trial:
     """Make the trial and its observations in one transaction, and let go of the file.
 
-    The file is gone then; asked again, the answer stays the same. Raises `Refused` while a question about the table is
-    open, `Upload.DoesNotExist` where the person has no such file.
+    The file is gone then; asked again, the answer stays the same. `report`: is told figures recorded, and in all.
+    Raises `Refused` while a question about the table is open, `Upload.DoesNotExist` where the person has no such file.
     """
     with transaction.atomic():
         take_turns(brought.id)
@@ -56,10 +64,10 @@ def accept(*, by: Person, upload: uuid.UUID, brought: Brought) -> Trial:
         if there:
             require(by, "plan", there.workspace)
             return there
-        return _accept(by, Upload.objects.visible_to(by).get(id=upload), brought)
+        return _accept(by, Upload.objects.visible_to(by).get(id=upload), brought, report)
 
 
-def _accept(by: Person, upload: Upload, brought: Brought) -> Trial:
+def _accept(by: Person, upload: Upload, brought: Brought, report: Report) -> Trial:
     made = _assembled(upload, brought)
     known = upload.described or {}
     areas = {m["column"]: m.get("area") for m in known.get("measures", ())}
@@ -78,7 +86,7 @@ def _accept(by: Person, upload: Upload, brought: Brought) -> Trial:
         )  # fmt: skip
     season.trial.brought_from = upload.id
     season.trial.save(update_fields=["brought_from"])
-    _record(by, season, brought, made)
+    _record(by, season, brought, made, report)
     remove(upload)
     return season.trial
 
@@ -104,13 +112,15 @@ def _names(described: Mapping[str, Any]) -> dict[str, Names]:
     }
 
 
-def _record(by: Person, season: Season, brought: Brought, made: Assembled) -> None:
+def _record(by: Person, season: Season, brought: Brought, made: Assembled, report: Report) -> None:
     """One visit for each date of the table, one for all where it has none."""
     units = {unit.label: unit for unit in season.units.filter(kind=UnitKind.PLOT)}
     used = dict(zip((asked.key for asked in brought.measures), _used(season), strict=True))
     visits: dict[str, list[MeasureColumn]] = {}
     for column in made.measures:
         visits.setdefault(column.visit, []).append(column)
+    of = sum(len(cells) for samples in made.samples.values() for cells in samples.values())
+    done = 0
     for order, (name, columns) in enumerate(visits.items()):
         visit = Visit.objects.create(
             season=season, name=name or "Imported as a table", date=columns[0].date, order=order
@@ -124,7 +134,10 @@ def _record(by: Person, season: Season, brought: Brought, made: Assembled) -> No
             for label, cells in made.samples[column.key].items()
             for number, one in enumerate(cells, start=1)
         ]
-        record_entries(by=by, visit=visit, entries=entries, entered_at=clock.now())
+        for first in range(0, len(entries), AT_ONCE):
+            report(done, of)
+            done += record_entries(by=by, visit=visit, entries=entries[first : first + AT_ONCE], entered_at=clock.now())
+    report(of, of)
 
 
 def _entry(unit: Unit, version: MeasureVersion, number: int, read: ReadCell) -> Entry:

@@ -45,6 +45,11 @@ class Visit(models.Model):
 
     class Meta:
         ordering: ClassVar = ["order", "id"]
+        indexes: ClassVar = [
+            models.Index(fields=["season"], condition=models.Q(counted=None), name="visits_to_be_counted"),
+            models.Index(fields=["season"], condition=models.Q(whole=False), name="visits_not_whole"),
+            models.Index(fields=["season"], condition=models.Q(contested__gt=0), name="visits_contested"),
+        ]
 
 
 class VisitMeasure(models.Model):
@@ -146,6 +151,7 @@ class Upload(models.Model):
     name = models.CharField(max_length=200)
     file = models.FileField(upload_to=f"{FOLDER}/")
     size = models.PositiveIntegerField()
+    rows = models.PositiveIntegerField(default=0)
     described = models.JSONField(null=True, help_text="What a data package says beside its table.")
     created_at = models.DateTimeField()
 

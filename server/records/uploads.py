@@ -35,8 +35,8 @@ def receive_table(*, by: Person, workspace: Workspace, file: UploadedFile[bytes]
     said = asdict(described) if described else None
     proposal = propose(data, roles_said(said), answers_said(said))
     upload = Upload(
-        workspace=workspace, by=by, name=(file.name or "table")[:200], size=len(data), created_at=clock.now(),
-        described=said,
+        workspace=workspace, by=by, name=(file.name or "table")[:200], size=len(data), rows=len(proposal.table.rows),
+        created_at=clock.now(), described=said,
     )  # fmt: skip
     upload.file.save(f"{upload.id}.csv", ContentFile(data), save=False)
     try:

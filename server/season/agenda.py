@@ -44,7 +44,7 @@ class Agenda:
     operations: tuple[OperationState, ...]
 
 
-SHOWN = 100
+SHOWN = 50
 """The most lines of a kind that Today shows."""
 
 

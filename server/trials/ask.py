@@ -27,7 +27,7 @@ from library.models import MeasureVersion
 from trials.actions import NewMeasure
 from trials.codes import codes_for
 from trials.described import kept_details
-from trials.models import Allocation, Design, GroundPlot, Season, Site, Treatment, Trial, TrialMeasure, Unit
+from trials.models import Allocation, Design, GroundPlot, Season, Site, Treatment, Trial, TrialMeasure
 from trials.own_controls import control_factor, own_controls_of
 from trials.taken_out import only_knowingly
 
@@ -285,7 +285,7 @@ def _keep_seasons(trial: Trial, sites: Sequence[Site], asked: Asked) -> None:
 
 def has_records(season: Season) -> bool:
     """Whether anything was recorded in a plot; from then on the map and the treatments stay as they are."""
-    return Unit.objects.filter(season=season, observations__isnull=False).exists()
+    return season.visits.filter(observations__isnull=False).exists()
 
 
 def clear_ground(season: Season) -> None:

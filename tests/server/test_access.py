@@ -11,7 +11,9 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 from django.db import transaction
 from django.test import Client
 from django.urls import get_resolver
+from jobs.models import Job
 
+from config import clock
 from demo.loading import load
 from records.models import Observation
 from tests.server.asking import PLAN, Trial, page
@@ -94,6 +96,8 @@ EXPECTED = {
     ("POST", "/uploads"): made(PLANNING),
     ("POST", "/uploads/{id}/check"): SEEING,
     ("POST", "/uploads/{id}/trial"): made(PLANNING),
+    ("GET", "/jobs/{id}"): SEEING,
+    ("DELETE", "/jobs/{id}"): PLANNING,
     ("GET", "/session"): ANYONE,
     ("DELETE", "/session"): emptied(ANYONE),
 }
@@ -125,6 +129,10 @@ def world(client_of, workspace):
     layout = owner.get(f"/api/v1/trials/{drawn.id}/stake-out.csv").content.decode()
     of_trial, of_visit = {"id": walked.id}, {"id": walked.visit}
     operation = {"kind": "sow", "name": "Sow", "due": "2026-08-28"}
+    job = Job.objects.create(
+        workspace=workspace, by=workspace.memberships.first().person, kind="import", asked={}, key="k",
+        created_at=clock.now(),
+    )  # fmt: skip
     return {
         "/trials/{id}": ({"id": trial}, None),
         "/trials/{id}/results": ({"id": trial}, {}),
@@ -174,6 +182,7 @@ def world(client_of, workspace):
         "/trials/{id}/told": ({"id": trial}, None),
         "/trials/{id}/page.pdf": ({"id": trial}, None),
         "/trials/{id}/package.zip": ({"id": trial}, None),
+        "/jobs/{id}": ({"id": job.id}, None),
         "/session": ({}, {"units": "us"}),
     }
 

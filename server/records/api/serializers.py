@@ -167,6 +167,7 @@ class AcceptIn(RolesIn):
 
 class AcceptedOut(serializers.Serializer[object]):
     trial = serializers.UUIDField()
+    job = serializers.UUIDField(allow_null=True, help_text="That makes it, of a large table; none: it is there.")
 
 
 class CorrectedFieldOut(serializers.Serializer[object]):

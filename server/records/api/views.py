@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Mapping
 from dataclasses import replace
 from typing import Any, cast
 from uuid import UUID
@@ -27,6 +28,7 @@ from records import bring
 from records.api import serializers as shapes
 from records.api.visits import as_typed
 from records.entering import correct
+from records.import_job import MOST_ROWS_AT_ONCE, ask_to_import
 from records.models import Observation, Upload
 from records.uploads import proposal_of, receive_table
 from trials.actions import NewMeasure
@@ -139,25 +141,32 @@ class CheckView(APIView):
 
 
 class AcceptView(APIView):
-    @extend_schema(request=shapes.AcceptIn, responses={201: shapes.AcceptedOut})
+    @extend_schema(request=shapes.AcceptIn, responses={201: shapes.AcceptedOut, 202: shapes.AcceptedOut})
     def post(self, request: Request, id: UUID) -> Response:
-        """Make a trial of the table. The same trial id again gives the same trial."""
+        """Make a trial of the table, by a job (202) where it is large. The same trial id again gives the same trial."""
         given = shapes.AcceptIn(data=request.data)
         given.is_valid(raise_exception=True)
-        data = given.validated_data
-        measures = [
-            NewMeasure(m["column"], m["name"], m["unit"], m["margin"], m["margin_kind"], m["direction"], m["planned"])
-            for m in data["measures"]
-        ]
-        brought = bring.Brought(
-            data["id"], data["name"], data["roles"], data["answers"], data["control"], data["allocation"], measures,
-            data["question"],
-        )  # fmt: skip
+        brought = _brought_of(given.validated_data)
+        upload = Upload.objects.visible_to(_person(request)).select_related("workspace").filter(id=id).first()
+        if upload is not None and upload.rows > MOST_ROWS_AT_ONCE:
+            job = ask_to_import(by=_person(request), upload=upload, brought=brought)
+            return Response(shapes.AcceptedOut({"trial": brought.id, "job": job.id}).data, status=202)
         try:
             trial = bring.accept(by=_person(request), upload=id, brought=brought)
         except Upload.DoesNotExist as error:
             raise Http404 from error
-        return Response(shapes.AcceptedOut({"trial": trial.id}).data, status=status.HTTP_201_CREATED)
+        return Response(shapes.AcceptedOut({"trial": trial.id, "job": None}).data, status=status.HTTP_201_CREATED)
+
+
+def _brought_of(data: Mapping[str, Any]) -> bring.Brought:
+    measures = [
+        NewMeasure(m["column"], m["name"], m["unit"], m["margin"], m["margin_kind"], m["direction"], m["planned"])
+        for m in data["measures"]
+    ]
+    return bring.Brought(
+        data["id"], data["name"], data["roles"], data["answers"], data["control"], data["allocation"], measures,
+        data["question"],
+    )  # fmt: skip
 
 
 def _observation(request: Request, id: UUID) -> Observation:

@@ -5,7 +5,8 @@ from __future__ import annotations
 from typing import Any, cast
 from uuid import UUID
 
-from django.db.models import Count, Exists, OuterRef, Q
+from django.db.models import Count, Exists, OuterRef, Subquery
+from django.db.models.functions import Coalesce
 from django.shortcuts import get_object_or_404
 from drf_spectacular.utils import extend_schema
 from rest_framework import generics
@@ -50,13 +51,15 @@ class TrialsView(generics.ListAPIView[Trial]):
     queryset = Trial.objects.none()
 
     def get_queryset(self) -> Any:
-        plots = Count("seasons__units", filter=Q(seasons__units__kind=UnitKind.PLOT), distinct=True)
-        recorded = Unit.objects.filter(season__trial=OuterRef("pk"), observations__isnull=False)
-        waiting = Season.objects.filter(trial=OuterRef("pk"), visits__isnull=False, visits__date=None)
+        of_trial = Unit.objects.filter(season__trial=OuterRef("pk"), kind=UnitKind.PLOT).order_by()
+        plots = Subquery(of_trial.values("season__trial").annotate(n=Count("pk")).values("n"))
+        # By its visits: each is asked for its first figure, however many there are.
+        recorded = Season.objects.filter(trial=OuterRef("pk"), visits__observations__isnull=False)
+        waiting = Season.objects.filter(trial=OuterRef("pk"), visits__date=None, visits__due__isnull=False)
         trials = Trial.objects.visible_to(cast(Person, self.request.user)).annotate(
-            plot_count=plots,
+            plot_count=Coalesce(plots, 0),
             has_records=Exists(recorded),
-            open_visits=Exists(waiting.filter(visits__due__isnull=False)),
+            open_visits=Exists(waiting),
         )
         return trials.prefetch_related("seasons__site").newest_first()
 

@@ -6,6 +6,7 @@ import { fileOf, knowing, lookAt, siteOf, there } from './site'
 
 /** Which plots of a large sheet: a page of it, or the one that holds a plot. */
 export type SheetPage = { page?: number; plot?: string }
+export type Job = Shapes['JobOut']
 export type Session = Shapes['SessionOut']
 export type Trial = Shapes['TrialOut']
 export type Treatment = Shapes['TreatmentOut']
@@ -292,6 +293,8 @@ export const acts = {
     answer(client.POST('/api/v1/uploads/{id}/check', { params: { path: { id } }, body: { roles, answers } })),
   accept: (id: string, accepted: Accept) =>
     answer(client.POST('/api/v1/uploads/{id}/trial', { params: { path: { id } }, body: accepted })),
+  job: (id: string) => answer(client.GET('/api/v1/jobs/{id}', { params: { path: { id } } })),
+  stopJob: (id: string) => answer(client.DELETE('/api/v1/jobs/{id}', { params: { path: { id } } })),
   prefer: (units: Session['units']) => answer(client.PATCH('/api/v1/session', { body: { units } })),
   ask: (id: string, body: Ask, etag?: string, although = false) =>
     answer(

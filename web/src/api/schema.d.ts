@@ -55,6 +55,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/jobs/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description How far the job is, and what went wrong. */
+        get: operations["jobs_retrieve"];
+        put?: never;
+        post?: never;
+        /** @description Stop it; nothing of it is kept. */
+        delete: operations["jobs_destroy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/measures/{id}": {
         parameters: {
             query?: never;
@@ -735,7 +753,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** @description Make a trial of the table. The same trial id again gives the same trial. */
+        /** @description Make a trial of the table, by a job (202) where it is large. The same trial id again gives the same trial. */
         post: operations["uploads_trial_create"];
         delete?: never;
         options?: never;
@@ -938,6 +956,11 @@ export interface components {
         AcceptedOut: {
             /** Format: uuid */
             trial: string;
+            /**
+             * Format: uuid
+             * @description That makes it, of a large table; none: it is there.
+             */
+            job: string | null;
         };
         /** @description A comparison that is kept though it changes several things, and why. Ids of treatments. */
         AcceptedShape: {
@@ -1811,6 +1834,35 @@ export interface components {
             /** Format: double */
             efficiency: number;
         };
+        JobErrorOut: {
+            code: string;
+            detail: string;
+            errors: components["schemas"]["JobPlaceOut"][];
+        };
+        JobOut: {
+            /** Format: uuid */
+            id: string;
+            kind: string;
+            state: components["schemas"]["JobStateEnum"];
+            done: number;
+            /** @description Steps in all; 0 while nobody knows. */
+            of: number;
+            by: string;
+            error: components["schemas"]["JobErrorOut"] | null;
+        };
+        JobPlaceOut: {
+            where: string;
+            what: string;
+        };
+        /**
+         * @description * `queued` - Queued
+         *     * `running` - Running
+         *     * `done` - Done
+         *     * `failed` - Failed
+         *     * `stopped` - Stopped
+         * @enum {string}
+         */
+        JobStateEnum: "queued" | "running" | "done" | "failed" | "stopped";
         KeyLabelOut: {
             key: string;
             label: string;
@@ -3386,6 +3438,65 @@ export interface operations {
             };
         };
     };
+    jobs_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
+                };
+            };
+            /** @description A problem. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    jobs_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description A problem. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     measures_partial_update: {
         parameters: {
             query?: never;
@@ -4912,6 +5023,14 @@ export interface operations {
         };
         responses: {
             201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AcceptedOut"];
+                };
+            };
+            202: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -9,6 +9,7 @@ import { acts, sessionQuery, type Accept, type Assembled, type Upload } from '@/
 import DropZone from '@/parts/DropZone.vue'
 import { newId } from '@/parts/newId'
 import ProblemNote from '@/parts/ProblemNote.vue'
+import { useJob } from '@/parts/useJob'
 import TopBand from '@/shell/TopBand.vue'
 import { plain } from '@/texts/format'
 
@@ -37,6 +38,7 @@ const control = ref<string | null>(null)
 const allocation = ref<Accept['allocation']>('unknown')
 const drafts = ref<Record<string, MeasureDraft>>({})
 const trialId = newId()
+const { job, lost, follow, stop } = useJob()
 document.title = 'Apercu'
 
 onMounted(() => {
@@ -153,7 +155,7 @@ async function accept() {
   problem.value = null
   busy.value = name.value
   try {
-    await acts.accept(upload.value!.id, {
+    const accepted = await acts.accept(upload.value!.id, {
       id: trialId,
       name: name.value.trim() || t('bring.title'),
       question: question.value,
@@ -174,6 +176,7 @@ async function accept() {
         }
       }),
     })
+    if (accepted.job && !(await follow(accepted.job))) return
     await acts.openResults(trialId) // who brings the values has seen them
     await queries.invalidateQueries({ queryKey: ['trials'] })
     await router.push(`/trials/${trialId}/read`)
@@ -191,7 +194,23 @@ async function accept() {
     <h1>{{ t('bring.title') }}</h1>
     <template v-if="!upload">
       <p class="quiet">{{ t('bring.lead') }}</p>
-      <p v-if="busy" role="status">{{ t('bring.reading', { f: busy }) }}</p>
+      <div v-if="job" class="job">
+        <p role="status">
+          {{
+            job.of
+              ? t('bring.recording', { n: plain(job.done), of: plain(job.of) })
+              : t('bring.recordingSoon')
+          }}
+          <template v-if="lost">{{ t('bring.goesOn') }}</template>
+        </p>
+        <progress
+          :value="job.of ? job.done : undefined"
+          :max="job.of || 1"
+          :aria-label="t('bring.progress')"
+        />
+        <button type="button" class="pill" @click="stop">{{ t('bring.stop') }}</button>
+      </div>
+      <p v-else-if="busy" role="status">{{ t('bring.reading', { f: busy }) }}</p>
       <ProblemNote v-if="problem" :problem="problem" />
       <DropZone @file="read" />
     </template>
@@ -279,6 +298,11 @@ section {
   display: grid;
   grid-template-columns: 1fr 1fr 1fr;
   gap: 14px;
+}
+.job progress {
+  width: min(420px, 100%);
+  height: 14px;
+  margin-right: 12px;
 }
 .refusal {
   color: var(--loss);

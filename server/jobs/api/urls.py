@@ -1,0 +1,5 @@
+from django.urls import path
+
+from jobs.api import views
+
+urlpatterns = [path("jobs/<uuid:id>", views.JobView.as_view())]

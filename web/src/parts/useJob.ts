@@ -1,0 +1,38 @@
+import { onBeforeUnmount, ref, shallowRef } from 'vue'
+
+import { Problem } from '@/api/client'
+import { acts, type Job } from '@/api/queries'
+
+const EVERY = 800
+
+/** Follows long work until it ends. A page that is left doesn’t stop it; `stop` does. */
+export function useJob() {
+  const job = shallowRef<Job | null>(null)
+  const lost = ref(false)
+  let left = false
+  onBeforeUnmount(() => (left = true))
+
+  /** True once it is done, false where somebody has stopped it. Raises what went wrong with it. */
+  async function follow(id: string): Promise<boolean> {
+    lost.value = false
+    while (!left) {
+      try {
+        job.value = await acts.job(id)
+        lost.value = false
+      } catch (error) {
+        if (!(error instanceof Problem) || (error.status !== 0 && error.status < 500)) throw error
+        lost.value = true // it goes on without us
+      }
+      const now = job.value
+      if (now && !['queued', 'running'].includes(now.state)) {
+        job.value = null
+        if (now.error) throw new Problem(422, now.error.code, now.error.detail, now.error.errors)
+        return now.state === 'done'
+      }
+      await new Promise((resolve) => setTimeout(resolve, EVERY))
+    }
+    return false
+  }
+  const stop = async () => job.value && void (await acts.stopJob(job.value.id))
+  return { job, lost, follow, stop }
+}
