@@ -71,6 +71,7 @@ def made_with(ours, workspace, taken):
     }
 
 
+@pytest.mark.django_db(transaction=True)  # a refused entry ends its transaction
 def test_an_id_of_another_workspace_is_answered_like_one_that_is_in_use_here(ours, theirs, workspace, client_of):
     ours = filled(ours)
     own = filled(Trial(client_of("owner"), workspace, sites=[site_in("Third Ground")]))
