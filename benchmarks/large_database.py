@@ -85,7 +85,7 @@ def measure(millions: float) -> None:
     client = mine[0]
     entry = iter(range(10**9))
     rows = client.get(f"/api/v1/visits/{own.visit}").json()["rows"]
-    last = [next(row["id"] for row in rows if row["unit"] == own.unit("101") and row["subsample"] == 1)]
+    last = [next(row["id"] for row in rows if row["unit"] == own.unit("101") and row["sample"] == 1)]
 
     def save() -> None:
         row = own.typed("101", str(next(entry) % 90)) | {"replaces": last[0]}
@@ -158,10 +158,12 @@ def fill(trial: str) -> None:
     with connection.cursor() as cursor:
         cursor.execute(
             """
-            INSERT INTO records_observation (id, unit_id, visit_id, version_id, part, subsample, value, typed, fields,
-                typed_unit, missing_reason, fate, why, current, contested, confirmed, by_id, entered_at, received_at)
-            SELECT gen_random_uuid(), u.id, v.id, m.version_id, '', s, 20 + random() * 40, '10', '{"count": "10"}',
-                'weeds/m²', '', '', '', true, false, false, t.created_by_id, now(), now()
+            INSERT INTO records_observation (id, unit_id, visit_id, version_id, zone, component_kind, component, sample,
+                source, value, typed, fields, typed_unit, missing_reason, fate, why,
+                current, contested, confirmed, by_id, entered_at, received_at)
+            SELECT gen_random_uuid(), u.id, v.id, m.version_id, '', '', '', s,
+                '', 20 + random() * 40, '10', '{"count": "10"}', 'weeds/m²', '', '', '', true, false, false,
+                t.created_by_id, now(), now()
             FROM trials_trial t JOIN trials_season e ON e.trial_id = t.id JOIN records_visit v ON v.season_id = e.id
                 JOIN trials_unit u ON u.season_id = e.id AND u.kind = 'plot'
                 JOIN records_visitmeasure k ON k.visit_id = v.id JOIN trials_trialmeasure m ON m.id = k.measure_id

@@ -135,7 +135,7 @@ def acts_on(one: Browser) -> list[Callable[[Browser], int]]:
         fields = {field["key"]: "10" for field in measure["fields"]}
         entry = {
             "id": str(uuid.uuid4()), "unit": random.choice(sheet["order"]), "measure": measure["id"],
-            "subsample": random.randint(1, measure["samples"]), "fields": fields, "confirmed": True,
+            "sample": random.randint(1, measure["samples"]), "fields": fields, "confirmed": True,
             "entered_at": "2026-06-24T08:00:00Z",
         }  # fmt: skip
         return by.ask("PUT", f"/api/v1/visits/{visit['id']}/entries", {"entries": [entry]})[0]

@@ -129,13 +129,13 @@ def _current(
     rows = (
         Observation.objects.filter(visit__season=season, current=True, version__in=list(measure_of), unit__kind="plot")
         .exclude(value=None, missing_reason="")
-        .order_by("fate", "visit__order", "subsample", "id")
-        .values_list("id", "version_id", "unit_id", "value", "fate", "part", "fields")
+        .order_by("fate", "visit__order", "sample", "id")
+        .values_list("id", "version_id", "unit_id", "value", "fate", "zone", "fields")
     )
-    for id, version, unit, value, fate, part, fields in rows:  # those with a fate come last
+    for id, version, unit, value, fate, zone, fields in rows:  # those with a fate come last
         measure, label = measure_of[version], labels[unit]
         if zones[measure] and not fate:
-            parts.setdefault((measure, unit), {}).setdefault(part, []).append(value)
+            parts.setdefault((measure, unit), {}).setdefault(zone, []).append(value)
             continue
         if fate:
             samples[measure][label], ids[measure][label] = [], []

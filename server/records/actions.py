@@ -11,7 +11,7 @@ from config import clock
 from crew.models import Person
 from crew.permissions import require
 from library.models import MeasureVersion
-from records.models import Observation, Visit
+from records.models import Observation, Source, Visit
 from trials.models import Unit
 
 
@@ -22,7 +22,7 @@ class Entry:
     id: uuid.UUID
     unit: Unit
     version: MeasureVersion
-    subsample: int
+    sample: int
     value: float | None
     typed: str
     missing_reason: str = ""
@@ -30,14 +30,14 @@ class Entry:
 
 
 def record_entries(*, by: Person, visit: Visit, entries: Sequence[Entry], entered_at: datetime) -> int:
-    """Add the figures of a visit in one bulk write; ids that are there already are left alone."""
+    """Add the figures that a file has for a visit in one bulk write; ids that are there already are left alone."""
     require(by, "record", visit)
     at = clock.now()
     rows = [
         Observation(
-            id=entry.id, unit=entry.unit, visit=visit, version=entry.version, subsample=entry.subsample,
+            id=entry.id, unit=entry.unit, visit=visit, version=entry.version, sample=entry.sample,
             value=entry.value, typed=entry.typed, typed_unit=entry.version.unit, missing_reason=entry.missing_reason,
-            fields=dict(entry.fields), by=by, entered_at=entered_at, received_at=at,
+            fields=dict(entry.fields), source=Source.FILE, by=by, entered_at=entered_at, received_at=at,
         )
         for entry in entries
     ]  # fmt: skip

@@ -23,7 +23,7 @@ from config.client_ids import IdInUse, made_before
 from config.problems import Conflict
 from crew.models import Person
 from crew.permissions import require
-from records.models import Fate, Observation, Visit
+from records.models import Fate, Observation, Source, Visit
 from records.progress import taken_with_measures
 from trials.models import Season, TrialMeasure, UnitKind
 from trials.zones import Shares, measured_in, shares_in
@@ -33,17 +33,20 @@ from trials.zones import Shares, measured_in, shares_in
 class Typed:
     """What was typed for one sample of a plot, or why there is nothing to type.
 
-    `part`: the zone, where the measure is taken in zones. `replaces`: the row that the person saw there and means to
+    `zone`: where the measure is taken in zones. `component`: which of its kind, where it is told by parts.
+    `replaces`: the row that the person saw there and means to
     change, None if the place was empty to them.
     """
 
     id: uuid.UUID
     unit: uuid.UUID
     measure: uuid.UUID
-    subsample: int
+    sample: int
     fields: Mapping[str, str]
     entered_at: datetime
-    part: str = ""
+    zone: str = ""
+    component_kind: str = ""
+    component: str = ""
     replaces: uuid.UUID | None = None
     fate: str = ""
     missing_reason: str = ""
@@ -62,7 +65,7 @@ class Outcome:
 
 
 UNDONE, REDONE = "Undone", "Redone"
-Key = tuple[uuid.UUID, uuid.UUID, str, int]
+Key = tuple[uuid.UUID, uuid.UUID, str, str, str, int]
 
 
 def save_entries(
@@ -115,7 +118,9 @@ class _Places:
             return None
         zones = measured_in(self.season, measure)
         here = [zone for zone in zones if zone in self.shares.get(entry.unit, {})] if zones else [""]
-        return measure if entry.part in here else None
+        if entry.component_kind or entry.component:  # no sheet is told by parts yet
+            return None
+        return measure if entry.zone in here else None
 
 
 def _check(entry: Typed, places: _Places, system: System) -> Observation | Outcome:
@@ -126,7 +131,8 @@ def _check(entry: Typed, places: _Places, system: System) -> Observation | Outco
         )
     version = measure.version
     row = Observation(
-        id=entry.id, unit_id=entry.unit, version=version, part=entry.part, subsample=entry.subsample,
+        id=entry.id, unit_id=entry.unit, version=version, zone=entry.zone,
+        component_kind=entry.component_kind, component=entry.component, sample=entry.sample, source=Source.PERSON,
         entered_at=entry.entered_at, replaces_id=entry.replaces,
     )  # fmt: skip
     wrong = put_in(row, entry.fields, system, fate=entry.fate, reason=entry.missing_reason, confirmed=entry.confirmed)
@@ -217,14 +223,14 @@ def _alike(row: Observation, standing: Observation) -> bool:
 
 
 def _key(row: Observation) -> Key:
-    return row.unit_id, row.version_id, row.part, row.subsample
+    return row.unit_id, row.version_id, row.zone, row.component_kind, row.component, row.sample
 
 
 def _place(row: Observation) -> dict[str, Any]:
     """Where a row stands, by field."""
     return {
-        "visit_id": row.visit_id, "unit_id": row.unit_id, "version_id": row.version_id, "part": row.part,
-        "subsample": row.subsample,
+        "visit_id": row.visit_id, "unit_id": row.unit_id, "version_id": row.version_id, "zone": row.zone,
+        "component_kind": row.component_kind, "component": row.component, "sample": row.sample,
     }  # fmt: skip
 
 
@@ -355,7 +361,10 @@ def _put_over(at: Observation, row: Observation, by: Person, why: str) -> Observ
     """Save a further row as the current one in the place of `at`."""
     now = clock.now()
     Observation.objects.filter(id=at.id).update(current=False)
-    row.unit, row.visit, row.version, row.part, row.subsample = at.unit, at.visit, at.version, at.part, at.subsample
+    row.version = at.version
+    for name, value in _place(at).items():
+        setattr(row, name, value)
+    row.source = row.source or Source.PERSON
     row.replaces, row.why, row.by, row.entered_at, row.received_at = at, why, by, now, now
     row.save(force_insert=True)
     return row
@@ -381,7 +390,7 @@ def _further(
             row.confirmed = like.confirmed
         else:  # from a table, before cells were kept by field
             row.value, row.missing_reason = like.value, like.missing_reason
-        row.typed, row.typed_unit = like.typed, like.typed_unit
+        row.typed, row.typed_unit, row.source = like.typed, like.typed_unit, like.source
     return _put_over(at, row, by, why)
 
 

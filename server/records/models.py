@@ -72,12 +72,29 @@ class Fate(models.TextChoices):
     NOT_TAKEN = "not-taken"
 
 
+class ComponentKind(models.TextChoices):
+    """What a value is one part of, where a measure is told by parts."""
+
+    SPECIES = "species"
+    LAYER = "layer"
+    DEPTH = "depth"
+    GRADE = "grade"
+    CUT = "cut"
+
+
+class Source(models.TextChoices):
+    PERSON = "person"
+    FILE = "file"
+    DEVICE = "device"
+
+
 class Observation(models.Model):
     """One figure at one place, never changed: a correction, an undo or a recount is a further row.
 
-    Key: unit, visit, measure version, part, subsample. One row per key is `current`. `value` None with a
-    `missing_reason` is a gap that somebody explained; None without one is an entry that was taken back. `contested`:
-    it met another person's figure and waits for a decision. The id is made where the figure was typed.
+    Its place is its key: unit, visit, measure version, zone, component, sample (docs/observations.md). One row per
+    place is `current`. `value` None with a `missing_reason` is a gap that somebody explained; None without one is an
+    entry that was taken back. `contested`: it met another person's figure and waits for a decision. The id is made
+    where the figure was typed.
 
     A row that somebody entered is a state of its place. Undo and redo add rows that stand for an earlier state
     (`stands_for`; None with no value: the empty place), so that each goes one step further. `decides`: the other row of
@@ -88,8 +105,13 @@ class Observation(models.Model):
     unit = models.ForeignKey(Unit, models.CASCADE, related_name="observations")
     visit = models.ForeignKey(Visit, models.CASCADE, related_name="observations")
     version = models.ForeignKey(MeasureVersion, models.PROTECT, related_name="observations")
-    part = models.CharField(max_length=80, blank=True, help_text="Species, component, layer, grade, cut or zone.")
-    subsample = models.PositiveIntegerField(default=1)
+    zone = models.CharField(max_length=80, blank=True, help_text="Of the plot, where the measure is taken in zones.")
+    component_kind = models.CharField(max_length=10, choices=ComponentKind, blank=True)
+    component = models.CharField(max_length=80, blank=True, help_text="Which one of its kind; empty: all together.")
+    sample = models.PositiveIntegerField(default=1)
+    source = models.CharField(
+        max_length=6, choices=Source, blank=True, help_text="How the value came in; empty: before that was kept."
+    )
     value = models.FloatField(null=True, help_text="In the version's unit.")
     typed = models.CharField(max_length=80, blank=True)
     fields = models.JSONField(default=dict, blank=True, help_text="Each field of the sheet, as typed.")
@@ -112,7 +134,7 @@ class Observation(models.Model):
     class Meta:
         constraints: ClassVar = [
             models.UniqueConstraint(
-                fields=["unit", "visit", "version", "part", "subsample"],
+                fields=["unit", "visit", "version", "zone", "component_kind", "component", "sample"],
                 condition=models.Q(current=True),
                 name="one_current_observation",
             ),

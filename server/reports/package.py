@@ -56,15 +56,15 @@ def _in_zones(season: Season, given: Given) -> list[InZone]:
     names = {m.version_id: column_of(m.version.measure.name, m.version.unit) for m in given.measures}
     rows = (
         Observation.objects.filter(visit__season=season, current=True, version__in=list(names))
-        .exclude(part="")
+        .exclude(zone="")
         .exclude(value=None, missing_reason="")
         .select_related("unit")
-        .order_by("unit__order", "visit__order", "part", "subsample")
+        .order_by("unit__order", "visit__order", "zone", "sample")
     )
     return [
         InZone(
-            row.unit.label, names[row.version_id], row.part, shares.get(row.unit_id, {}).get(row.part, 0.0),
-            row.subsample, row.value,
+            row.unit.label, names[row.version_id], row.zone, shares.get(row.unit_id, {}).get(row.zone, 0.0),
+            row.sample, row.value,
         )
         for row in rows
     ]  # fmt: skip

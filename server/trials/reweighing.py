@@ -27,7 +27,7 @@ def keep_reweighing(*, by: Person, season: Season, before: Shares, after: Shares
     Raises `ChangesValues` with what would change where no reason is given. Nothing is kept where no value changes.
     """
     season.visits.update(counted=None)  # what a plot needs may have changed
-    recorded = Unit.objects.filter(season=season, observations__current=True).exclude(observations__part="")
+    recorded = Unit.objects.filter(season=season, observations__current=True).exclude(observations__zone="")
     changed = [
         u for u in recorded.distinct().order_by("order") if not _alike(before.get(u.id, {}), after.get(u.id, {}))
     ]

@@ -18,7 +18,10 @@ def _none_closing(page):
 
 
 def _take(page, entry):
-    """Click an entry of the open list once it has come to rest, scrolled to: long lists draw only what is in view."""
+    """Click an entry of the open list once it has come to rest, scrolled to: long lists draw only what is in view.
+
+    A click scrolls the rest of the way by itself, and finds the entry again where the list is drawn anew meanwhile.
+    """
     page.wait_for_function(_AT_REST)
     shown = page.locator(".v-overlay--active .v-list")
     for _ in range(30):
@@ -26,7 +29,6 @@ def _take(page, entry):
             break
         shown.evaluate("list => { for (let box = list; box; box = box.parentElement) box.scrollTop += 100 }")
         page.evaluate("() => new Promise(done => requestAnimationFrame(() => requestAnimationFrame(done)))")
-    entry.scroll_into_view_if_needed()
     entry.click()
 
 

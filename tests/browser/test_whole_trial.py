@@ -254,7 +254,7 @@ def test_on_a_phone_a_thumb_counts_frame_by_frame_and_the_queue_outlives_the_sig
     expect(page.get_by_text("No connection: 1 value waits on this device")).to_be_visible()
     page.context.set_offline(False)
     expect(page.get_by_text("All saved")).to_be_visible(timeout=10_000)
-    saved = Observation.objects.filter(visit__name="Stand count", unit__label="302").order_by("subsample")
+    saved = Observation.objects.filter(visit__name="Stand count", unit__label="302").order_by("sample")
     assert [row.fields for row in saved] == [{"count": "3"}, {"count": "1"}]
 
 

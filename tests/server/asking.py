@@ -73,7 +73,7 @@ class Trial:
     def typed(self, label, text, frame=1, measure=0, **changes):
         fields = text if isinstance(text, dict) else {"count": text}
         return {"id": str(uuid.uuid4()), "unit": self.unit(label), "measure": self.measures[measure],
-                "subsample": frame, "fields": fields, "entered_at": AT, **changes}  # fmt: skip
+                "sample": frame, "fields": fields, "entered_at": AT, **changes}  # fmt: skip
 
     def enter(self, *entries, client=None):
         sent = (client or self.client).put(f"/api/v1/visits/{self.visit}/entries", {"entries": entries}, format="json")

@@ -55,6 +55,19 @@ def previous():
             admin.execute(f"DROP DATABASE {name} WITH (FORCE)")
 
 
+def rows_in(database):
+    """Every observation by id: its place and its value, by the columns of that version."""
+    with psycopg.connect(database) as connection:
+        columns = connection.execute(
+            "SELECT column_name FROM information_schema.columns WHERE table_name = 'records_observation'"
+        )
+        zone, sample = ("zone", "sample") if ("zone",) in columns.fetchall() else ("part", "subsample")
+        query = f"SELECT id, unit_id, visit_id, version_id, {zone}, {sample}, value, current FROM records_observation"
+        found = {row[0]: row[1:] for row in connection.execute(query).fetchall()}
+    assert len(found) > 100
+    return found
+
+
 def test_the_demo_of_the_version_before_migrates_and_opens_whole(previous):
     environment = {**os.environ, "DATABASE_URL": previous, "APERCU_CLOCK": "2026-10-20T09:30:00+00:00"}
 
@@ -64,7 +77,9 @@ def test_the_demo_of_the_version_before_migrates_and_opens_whole(previous):
         assert done.returncode == 0, done.stderr
         return done.stdout
 
+    before = rows_in(previous)
     manage("migrate", "--verbosity", "0")
+    assert rows_in(previous) == before  # every observation, in its place
     found = json.loads(manage("shell", "-v", "0", "-c", LOOK).splitlines()[-1])
     found["clear"].sort()
     assert found == {

@@ -69,7 +69,7 @@ def grow(owner, trial, site, seed=3):
     url = f"/api/v1/trials/{trial}/visits/{visit}?site={site['id']}"
     assert owner.put(url, asked, format="json").status_code == 200
     entries = [
-        {"id": str(uuid.uuid4()), "unit": str(u.id), "measure": measure, "subsample": 1,
+        {"id": str(uuid.uuid4()), "unit": str(u.id), "measure": measure, "sample": 1,
          "fields": {"value": str(values[u.label])}, "entered_at": "2026-06-24T08:00:00Z"}
         for u in units_at(trial, site)
     ]  # fmt: skip

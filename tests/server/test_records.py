@@ -56,7 +56,7 @@ def visit(season):
 def entry(season, label="101", value=40.0, **changes):
     unit = Unit.objects.get(season=season, label=label, kind=UnitKind.PLOT)
     version = season.trial.measures.get().version
-    return Entry(**{"id": uuid.uuid4(), "unit": unit, "version": version, "subsample": 1, "value": value,
+    return Entry(**{"id": uuid.uuid4(), "unit": unit, "version": version, "sample": 1, "value": value,
                     "typed": str(value), **changes})  # fmt: skip
 
 
@@ -154,7 +154,7 @@ def test_entries_are_added_once_whatever_is_sent_twice(season, visit, owner):
 
 
 def test_a_visit_of_96_values_is_one_bulk_write(season, visit, owner, django_assert_max_num_queries):
-    entries = [entry(season, subsample=i) for i in range(1, 97)]
+    entries = [entry(season, sample=i) for i in range(1, 97)]
     visit = Visit.objects.select_related("season__trial__workspace").get(id=visit.id)
     with django_assert_max_num_queries(4):
         record_entries(by=owner, visit=visit, entries=entries, entered_at=ENTERED)

@@ -140,7 +140,7 @@ def test_figures_that_nobody_has_read_are_new_until_somebody_reads_them(trial, o
     read(owner, trial.id)
     assert today(owner)["new"] == []
     settings.CLOCK = "2026-06-21T09:00:00+00:00"
-    standing = next(r for r in trial.open()["rows"] if r["subsample"] == 1)
+    standing = next(r for r in trial.open()["rows"] if r["sample"] == 1)
     change = {**trial.typed("101", "30"), "unit": standing["unit"], "replaces": standing["id"]}
     assert trial.enter(change)[0]["state"] == "saved"
     assert len(today(owner)["new"]) == 1

@@ -4,7 +4,7 @@ import threading
 import uuid
 
 import pytest
-from django.db import connection
+from django.db import IntegrityError, connection, transaction
 from django.test.utils import CaptureQueriesContext
 from rest_framework.test import APIClient
 
@@ -12,7 +12,8 @@ from crew.models import Person
 from records import entering
 from records.models import Observation, Visit
 from tests.server.asking import YIELD, Trial, measure_in
-from tests.server.bringing import look, read
+from tests.server.bringing import bring_trial, look, read
+from tests.server.conftest import TABLE
 from trials.models import Unit
 
 
@@ -28,7 +29,7 @@ def trial(owner, workspace):
 
 def stands(trial, label, frame=1, measure=0):
     """The row that stands in a place, as the page sees it."""
-    wanted = {"unit": trial.unit(label), "measure": trial.measures[measure], "subsample": frame}
+    wanted = {"unit": trial.unit(label), "measure": trial.measures[measure], "sample": frame}
     return next((r for r in trial.open()["rows"] if {k: r[k] for k in wanted} == wanted), None)
 
 
@@ -213,7 +214,7 @@ def take_back(trial, row):
 
 def test_a_frame_that_is_corrected_to_nothing_does_not_drop_its_plot(trial, owner):
     trial.enter(trial.typed("101", "7"), trial.typed("101", "9", 2))
-    second = Observation.objects.get(unit__label="101", subsample=2, current=True)
+    second = Observation.objects.get(unit__label="101", sample=2, current=True)
     body = {"replaces": str(second.id), "fields": {"count": ""}, "why": "the frame was trodden"}
     assert owner.put(f"/api/v1/observations/{uuid.uuid4()}", body, format="json").status_code == 200
     plot = next(p for p in read(owner, trial.id)["measures"][0]["plots"] if p["label"] == "101")
@@ -288,7 +289,7 @@ def redo(trial, label, **changes):
         "id": str(uuid.uuid4()),
         "unit": trial.unit(label),
         "measure": trial.measures[0],
-        "subsample": 1,
+        "sample": 1,
         **changes,
     }
     return trial.client.post(f"/api/v1/visits/{trial.visit}/redo", place, format="json")
@@ -525,7 +526,7 @@ def test_progress_is_counted_once_and_again_after_every_way_of_writing(trial, ow
     Observation.objects.filter(unit__label="101").delete()  # by whomever
     assert progress(counts=True) == (11, 11, 12)
     assert progress(counts=False) == (11, 11, 12)
-    Observation.objects.filter(unit__label="102", subsample=2).update(current=False)
+    Observation.objects.filter(unit__label="102", sample=2).update(current=False)
     assert progress(counts=True) == (10, 11, 12)
     with connection.cursor() as cursor:
         cursor.execute("UPDATE records_observation SET contested = true WHERE NOT current")
@@ -550,3 +551,50 @@ def test_a_large_sheet_comes_in_pages_of_plots(trial, owner, monkeypatch):
     row = pages[1]["rows"][0]["id"]
     back = owner.post(f"/api/v1/observations/{row}/taken-back?page=2", {"id": str(uuid.uuid4())}, format="json").json()
     assert (back["page"], len(back["rows"])) == (2, len(pages[1]["rows"]) - 1)
+
+
+# --- the place of an observation ------------------------------------------------------------------------------------
+
+
+def test_what_a_device_of_an_earlier_release_has_queued_still_arrives(trial):
+    old = trial.typed("101", "7", frame=2)
+    old |= {"part": "", "subsample": old.pop("sample")}
+    assert trial.enter(old)[0]["state"] == "saved"
+    (row,) = trial.open()["rows"]
+    assert (row["zone"], row["component"], row["sample"]) == ("", "", 2)
+    assert trial.enter(trial.typed("101", "9", frame=2, replaces=old["id"]))[0]["state"] == "saved"
+    assert Observation.objects.filter(current=True).count() == 1
+
+
+def test_each_row_says_how_it_came_in_and_no_sheet_is_told_by_parts_yet(trial, owner, workspace):
+    typed = trial.typed("101", "7")
+    trial.enter(typed)
+    brought = bring_trial(owner, workspace, TABLE)
+    assert Observation.objects.get(id=typed["id"]).source == "person"
+    of_file = Observation.objects.filter(visit__season__trial=brought)
+    assert set(of_file.values_list("source", flat=True)) == {"file"}
+    row = of_file.first()
+    corrected = {"replaces": str(row.id), "fields": {"value": "40"}, "why": "misread"}
+    new = str(uuid.uuid4())
+    assert owner.put(f"/api/v1/observations/{new}", corrected, format="json").status_code == 200
+    assert Observation.objects.get(id=new).source == "person"
+    back = str(uuid.uuid4())
+    owner.post(f"/api/v1/observations/{new}/taken-back", {"id": back}, format="json")
+    assert Observation.objects.get(id=back).source == "file"  # what the file said stands there again
+    named = trial.typed("102", "7", component_kind="species", component="Fat hen")
+    assert trial.enter(named)[0]["state"] == "refused"
+    assert trial.enter(trial.typed("102", "7", component_kind="colour")).status_code == 400
+
+
+def test_one_row_per_place_is_current_and_components_are_places_of_their_own(trial):
+    trial.enter(trial.typed("101", "7"))
+    first = Observation.objects.get()
+    for n, name in enumerate(("", "Fat hen", "Chickweed")):
+        first.pk, first.component_kind, first.component = uuid.uuid4(), "species" if name else "", name
+        first._state.adding = True
+        if n:
+            first.save()
+        else:
+            with pytest.raises(IntegrityError, match="one_current_observation"), transaction.atomic():
+                first.save()
+    assert Observation.objects.filter(current=True).count() == 3

@@ -38,17 +38,17 @@ def test_figures_of_zones_are_kept_apart_and_a_plot_reads_as_their_weighted_mean
     kept = keep(trial).json()
     assert kept["sown"] == 0.25
     assert trial.open()["measures"][0]["zones"] == ["tilled strip", "mulch"]
-    strip = [trial.typed("101", text, frame=n, part="tilled strip") for n, text in ((1, "2"), (2, "4"))]
+    strip = [trial.typed("101", text, frame=n, zone="tilled strip") for n, text in ((1, "2"), (2, "4"))]
     assert [o["state"] for o in trial.enter(*strip)] == ["saved", "saved"]
     assert read(trial)["plots"][0]["value"] is None  # the mulch is missing, so the plot has no value
-    mulch = [trial.typed("101", "1", frame=n, part="mulch") for n in (1, 2)]
+    mulch = [trial.typed("101", "1", frame=n, zone="mulch") for n in (1, 2)]
     trial.enter(*mulch, trial.typed("101", {"mass": "7", "area": "10", "moisture": "14"}, measure=1))
     first = read(trial)["plots"][0]
     assert (first["value"], first["observations"]) == (pytest.approx(6.0), [])
-    refused = trial.enter(trial.typed("102", "3"), trial.typed("102", "3", part="alley"))
+    refused = trial.enter(trial.typed("102", "3"), trial.typed("102", "3", zone="alley"))
     assert ["zone" in o["message"] for o in refused] == [True, True]
     sheet = trial.open()
-    assert sorted((row["part"], row["subsample"], row["fields"]["count"]) for row in sheet["rows"] if row["part"]) == [
+    assert sorted((row["zone"], row["sample"], row["fields"]["count"]) for row in sheet["rows"] if row["zone"]) == [
         ("mulch", 1, "1"), ("mulch", 2, "1"), ("tilled strip", 1, "2"), ("tilled strip", 2, "4"),
     ]  # fmt: skip
 
@@ -56,20 +56,20 @@ def test_figures_of_zones_are_kept_apart_and_a_plot_reads_as_their_weighted_mean
 def test_a_plot_is_done_when_all_its_zones_are_and_a_fate_speaks_for_all(trial):
     keep(trial, by_zone={trial.measures[0]: ["mulch"], trial.measures[1]: []})
     yielded = {"mass": "7", "area": "10", "moisture": "14"}
-    trial.enter(trial.typed("101", yielded, measure=1), trial.typed("101", "1", part="mulch"))
+    trial.enter(trial.typed("101", yielded, measure=1), trial.typed("101", "1", zone="mulch"))
     assert trial.open()["progress"]["done"] == 0
-    trial.enter(trial.typed("101", "3", frame=2, part="mulch"))
+    trial.enter(trial.typed("101", "3", frame=2, zone="mulch"))
     assert trial.open()["progress"]["done"] == 1
     assert read(trial)["plots"][0]["value"] == 8  # taken in one zone only
     gone = {"fate": "damaged", "missing_reason": "hares"}
-    trial.enter(trial.typed("102", {}, part="mulch", **gone), trial.typed("102", {}, measure=1, **gone))
+    trial.enter(trial.typed("102", {}, zone="mulch", **gone), trial.typed("102", {}, measure=1, **gone))
     assert trial.open()["progress"]["done"] == 2
     assert next(p for p in read(trial)["plots"] if p["label"] == "102")["value"] is None
 
 
 def test_zones_can_be_mended_but_not_where_figures_were_taken(trial):
     keep(trial)
-    trial.enter(trial.typed("101", "2", part="mulch"), trial.typed("101", "2", part="tilled strip"))
+    trial.enter(trial.typed("101", "2", zone="mulch"), trial.typed("101", "2", zone="tilled strip"))
     assert read(trial)["plots"][0]["value"] == 8
     half = [{**STRIPS[0], "share": 0.5}, {**STRIPS[1], "share": 0.5}]
     unsaid = keep(trial, half)
@@ -100,7 +100,7 @@ def test_drawn_zones_are_asked_for_only_where_the_map_has_them(trial):
     zones = trial.open()["zones"]
     assert zones[trial.unit("101")] == ["wheel track", "between"]
     assert zones[trial.unit("102")] == ["between"]
-    trial.enter(trial.typed("102", "3", part="between"), trial.typed("101", "1", part="between"),
+    trial.enter(trial.typed("102", "3", zone="between"), trial.typed("101", "1", zone="between"),
                 trial.typed("101", "6", part="wheel track"))  # fmt: skip
     values = {p["label"]: p["value"] for p in read(trial)["plots"]}
     assert values["102"] == 12
@@ -143,7 +143,7 @@ def test_a_visit_to_tracks_alone_walks_only_the_plots_that_have_one(trial):
 
 def test_the_package_says_what_was_found_in_each_zone(trial):
     keep(trial)
-    trial.enter(trial.typed("101", "2", part="mulch"), trial.typed("101", "4", part="tilled strip"))
+    trial.enter(trial.typed("101", "2", zone="mulch"), trial.typed("101", "4", zone="tilled strip"))
     packed = trial.client.get(f"/api/v1/trials/{trial.id}/package.zip").content
     rows = csv.DictReader(io.StringIO(zipfile.ZipFile(io.BytesIO(packed)).read("zones.csv").decode()))
     assert [(r["Plot"], r["Zone"], r["Share"], r["Value"]) for r in rows] == [
@@ -164,10 +164,10 @@ def test_zones_go_along_to_next_year_with_the_measures_that_are_taken_in_them(tr
 
 def test_a_figure_of_a_zone_is_taken_back_and_met_by_another_person_s_like_any_other(trial, client_of):
     keep(trial)
-    strip = trial.typed("101", "2", part="tilled strip")
+    strip = trial.typed("101", "2", zone="tilled strip")
     trial.enter(strip)
-    (met,) = trial.enter(trial.typed("101", "9", part="tilled strip"), client=client_of("technician"))
-    (beside,) = trial.enter(trial.typed("101", "9", part="mulch"), client=client_of("technician"))
+    (met,) = trial.enter(trial.typed("101", "9", zone="tilled strip"), client=client_of("technician"))
+    (beside,) = trial.enter(trial.typed("101", "9", zone="mulch"), client=client_of("technician"))
     assert (met["state"], beside["state"]) == ("contested", "saved")
     assert trial.open()["contested"][0]["part"] == "tilled strip"
     decided = {"id": str(uuid.uuid4()), "keep": met["id"], "why": "the frame lay askew"}
@@ -176,7 +176,7 @@ def test_a_figure_of_a_zone_is_taken_back_and_met_by_another_person_s_like_any_o
     back = {"id": str(uuid.uuid4())}
     trial.client.post(f"/api/v1/observations/{beside['id']}/taken-back", back, format="json")
     assert read(trial)["plots"][0]["value"] is None
-    assert [row["part"] for row in trial.open()["rows"]] == ["tilled strip"]
+    assert [row["zone"] for row in trial.open()["rows"]] == ["tilled strip"]
 
 
 def test_who_reads_us_units_is_told_the_weighted_mean_in_them(trial, people):

@@ -344,7 +344,7 @@ describe('a note', () => {
 
 describe('two values for one place', () => {
   const row = (id: string, by: string, count: string, value: number) => ({
-    id, unit: '101', measure: 'w', part: '', subsample: 1, value, fields: { count }, fate: '' as const, missing_reason: '', by, at: '',
+    id, unit: '101', measure: 'w', zone: '', sample: 1, value, fields: { count }, fate: '' as const, missing_reason: '', by, at: '',
   }) // prettier-ignore
   it('are shown with their authors, and the one that is chosen is sent with the reason', async () => {
     const visit = {
@@ -376,11 +376,11 @@ describe('the sheet on a phone', () => {
         fields: [{ key: 'count', name: 'Count', unit: '', whole: true }] },
     ],
   } as unknown as Visit // prettier-ignore
-  const step = (unit: string, subsample: number): Step => ({
+  const step = (unit: string, sample: number): Step => ({
     unit,
     measure: 'w',
-    part: '',
-    subsample,
+    zone: '',
+    sample,
     field: 'count',
   })
   function card(at: Step) {

@@ -64,7 +64,7 @@ async function open(
 const entered = () =>
   sent.filter((one) => one.method === 'PUT').flatMap((one) => (one.body as { entries: EntryIn[] }).entries)
 const draft: Cell = {
-  place: { unit: '101', measure: 'weeds', part: '', subsample: 1 }, status: 'draft', fields: { count: '12' }, fate: '', reason: '',
+  place: { unit: '101', measure: 'weeds', zone: '', sample: 1 }, status: 'draft', fields: { count: '12' }, fate: '', reason: '',
   message: '', confirmed: false, id: 'd', enteredAt: '', row: null,
 } // prettier-ignore
 
@@ -85,7 +85,7 @@ describe('a visit’s sheet', () => {
     expect(at()).toBe('Plot 101, Weeds, frame 2')
     await type('101', '9', 2)
     expect(at()).toBe('Plot 102, Weeds, frame 1')
-    expect(entered().map((one) => [one.unit, one.subsample, one.fields])).toEqual([
+    expect(entered().map((one) => [one.unit, one.sample, one.fields])).toEqual([
       ['101', 1, { count: '7' }],
       ['101', 2, { count: '9' }],
     ])

@@ -3,8 +3,8 @@ import { describe, expect, it, vi } from 'vitest'
 import { createApp, ref, type Ref } from 'vue'
 
 import type { EntryIn, Row, Visit } from '@/api/queries'
-import { keyOf, stepsOf, type Cell, type Step } from '@/stations/walk/cells'
-import type { Drafts } from '@/stations/walk/drafts'
+import { entryOf, keyOf, stepsOf, type Cell, type Step } from '@/stations/walk/cells'
+import { ofThisVersion, type Drafts } from '@/stations/walk/drafts'
 import { useSheet, type Sheet } from '@/stations/walk/useSheet'
 
 import { answers, sent } from './server'
@@ -22,7 +22,7 @@ const visitOf = (changes: Partial<Visit> = {}): Visit => ({
   ...changes,
 }) // prettier-ignore
 const row = (changes: Partial<Row> = {}): Row => ({
-  id: 'r1', unit: 'p1', measure: 'weeds', part: '', subsample: 1, value: 28, fields: { count: '7' }, fate: '',
+  id: 'r1', unit: 'p1', measure: 'weeds', zone: '', component_kind: '', component: '', sample: 1, value: 28, fields: { count: '7' }, fate: '',
   missing_reason: '', by: 'Ada', at: '2026-06-24T08:00:00Z', ...changes,
 }) // prettier-ignore
 
@@ -49,11 +49,11 @@ function open(visit: Ref<Visit>, drafts: Drafts): { sheet: Sheet; close: () => v
   app.mount(document.createElement('div'))
   return { sheet, close: () => app.unmount() }
 }
-const step = (unit = 'p1', subsample = 1, measure = 'weeds', f = 'count'): Step => ({
+const step = (unit = 'p1', sample = 1, measure = 'weeds', f = 'count'): Step => ({
   unit,
   measure,
-  part: '',
-  subsample,
+  zone: '',
+  sample,
   field: f,
 })
 const ENTRIES = 'PUT /api/v1/visits/v/entries'
@@ -167,7 +167,7 @@ describe('the sheet', () => {
     expect(
       entries()
         .at(-1)!
-        .map((e) => e.subsample),
+        .map((e) => e.sample),
     ).toEqual([1, 2])
     expect([later.sheet.waiting.value, drafts.kept.size]).toEqual([0, 0])
   })
@@ -240,14 +240,37 @@ describe('the sheet', () => {
     const rows = [
       row({ at: '2026-06-24T08:00:00Z' }),
       row({ id: 'r2', unit: 'p2', at: '2026-06-24T08:05:00Z' }),
-      row({ id: 'r3', unit: 'p2', subsample: 2, by: 'Joss', at: '2026-06-24T09:00:00Z' }),
+      row({ id: 'r3', unit: 'p2', sample: 2, by: 'Joss', at: '2026-06-24T09:00:00Z' }),
     ]
     const visit = ref(visitOf({ rows }))
     const { sheet } = open(visit, device())
     await sheet.load()
     answers['POST /api/v1/observations/r2/taken-back'] = [200, visitOf({ rows: [rows[0]!, rows[2]!] })]
-    expect(await sheet.undo()).toMatchObject({ unit: 'p2', subsample: 1 })
+    expect(await sheet.undo()).toMatchObject({ unit: 'p2', sample: 1 })
     expect(sheet.cell(step('p2')).status).toBe('empty')
     expect(sheet.cell(step('p2', 2)).fields).toEqual({ count: '7' })
+  })
+})
+
+describe('entries that an earlier release has kept on the device', () => {
+  const old = (place: object, row: object | null = null) =>
+    ({ place, row, status: 'queued', fields: { count: '7' }, id: 'x', confirmed: false }) as unknown as Cell
+  it('are moved to the present names, and go on waiting', () => {
+    const row = { id: 'r', unit: 'p1', measure: 'weeds', part: 'mulch', subsample: 2, value: 28 }
+    const moved = ofThisVersion(old({ unit: 'p1', measure: 'weeds', part: 'mulch', subsample: 2 }, row), 1)
+    expect(moved.place).toEqual({ unit: 'p1', measure: 'weeds', zone: 'mulch', sample: 2 })
+    expect(moved.row).toEqual({
+      id: 'r', unit: 'p1', measure: 'weeds', zone: 'mulch', component_kind: '', component: '', sample: 2, value: 28,
+    }) // prettier-ignore
+    expect([moved.status, moved.id, moved.fields]).toEqual(['queued', 'x', { count: '7' }])
+    expect(entryOf(moved)).toMatchObject({ zone: 'mulch', sample: 2, component: '', id: 'x' })
+  })
+  it('of before there were zones are of the whole plot', () => {
+    const moved = ofThisVersion(old({ unit: 'p1', measure: 'weeds', subsample: 1 }), 1)
+    expect([keyOf(moved.place), moved.row]).toEqual(['p1|weeds|1', null])
+  })
+  it('of this release stay as they are', () => {
+    const now = old({ unit: 'p1', measure: 'weeds', zone: '', sample: 1 })
+    expect(ofThisVersion(now, 2)).toBe(now)
   })
 })

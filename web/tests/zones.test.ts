@@ -25,8 +25,8 @@ const visit = {
   zones: { '101': ['wheel track', 'between'], '102': ['between'] }, measures: [weeds], rows: [], contested: [],
   notes: [], progress: { done: 0, begun: 0, of: 2, contested: 0 },
 } as unknown as Visit // prettier-ignore
-const step = (unit: string, part: string, subsample: number): Step => ({
-  unit, measure: 'w', part, subsample, field: 'count',
+const step = (unit: string, zone: string, sample: number): Step => ({
+  unit, measure: 'w', zone, sample, field: 'count',
 }) // prettier-ignore
 
 describe('a sheet with zones', () => {
@@ -37,7 +37,7 @@ describe('a sheet with zones', () => {
     mine: { value: [] },
   }
   it('goes zone by zone, where a plot has the zone, and tells places in different zones apart', () => {
-    expect(stepsOf(visit).map((s) => [s.unit, s.part, s.subsample])).toEqual([
+    expect(stepsOf(visit).map((s) => [s.unit, s.zone, s.sample])).toEqual([
       ['101', 'wheel track', 1],
       ['101', 'wheel track', 2],
       ['101', 'between', 1],
@@ -83,7 +83,7 @@ describe('a sheet with zones', () => {
     show(marking, {})
     await flushPromises()
     expect((sent[0]!.body as { entries: object[] }).entries).toMatchObject([
-      { unit: '102', part: 'between', subsample: 1, fate: 'damaged' },
+      { unit: '102', zone: 'between', sample: 1, fate: 'damaged' },
     ])
   })
 })

@@ -6,7 +6,7 @@ from typing import Any
 
 from rest_framework import serializers
 
-from records.models import Fate
+from records.models import ComponentKind, Fate
 
 STATES = ("saved", "question", "refused", "contested")
 
@@ -42,8 +42,10 @@ class RowOut(serializers.Serializer[Any]):
     id = serializers.UUIDField()
     unit = serializers.UUIDField()
     measure = serializers.UUIDField()
-    part = serializers.CharField(allow_blank=True)
-    subsample = serializers.IntegerField()
+    zone = serializers.CharField(allow_blank=True)
+    component_kind = serializers.ChoiceField(choices=ComponentKind.choices, allow_blank=True)
+    component = serializers.CharField(allow_blank=True)
+    sample = serializers.IntegerField()
     value = serializers.FloatField(allow_null=True)
     fields = serializers.DictField(child=serializers.CharField(allow_blank=True))  # type: ignore[assignment]
     fate = serializers.ChoiceField(choices=Fate.choices, allow_blank=True)
@@ -96,12 +98,27 @@ class VisitIn(serializers.Serializer[Any]):
     measures = serializers.ListField(child=serializers.UUIDField(), max_length=40)
 
 
-class EntryIn(serializers.Serializer[Any]):
-    id = serializers.UUIDField()
+class PlaceIn(serializers.Serializer[Any]):
+    """A place in the visit. Devices of earlier releases say `part` for the zone and `subsample` for the sample; what
+    they have queued still arrives.
+    """
+
     unit = serializers.UUIDField()
     measure = serializers.UUIDField()
-    part = serializers.CharField(allow_blank=True, max_length=80, default="")
-    subsample = serializers.IntegerField(min_value=1, max_value=200, default=1)
+    zone = serializers.CharField(allow_blank=True, max_length=80, default="")
+    component_kind = serializers.ChoiceField(choices=ComponentKind.choices, allow_blank=True, default="")
+    component = serializers.CharField(allow_blank=True, max_length=80, default="")
+    sample = serializers.IntegerField(min_value=1, max_value=200, default=1)
+
+    def to_internal_value(self, data: Any) -> Any:
+        if isinstance(data, dict):
+            old = {"part": "zone", "subsample": "sample"}
+            data = {old[k] if k in old and old[k] not in data else k: v for k, v in data.items()}
+        return super().to_internal_value(data)
+
+
+class EntryIn(PlaceIn):
+    id = serializers.UUIDField()
     fields = serializers.DictField(  # type: ignore[assignment]
         child=serializers.CharField(allow_blank=True, max_length=40), default=dict
     )
@@ -133,14 +150,10 @@ class TakeBackIn(serializers.Serializer[Any]):
     id = serializers.UUIDField()
 
 
-class PlaceIn(serializers.Serializer[Any]):
+class RedoIn(PlaceIn):
     """Where in the visit to redo. `id`: of the further row, made by the client."""
 
     id = serializers.UUIDField()
-    unit = serializers.UUIDField()
-    measure = serializers.UUIDField()
-    part = serializers.CharField(allow_blank=True, max_length=80, default="")
-    subsample = serializers.IntegerField(min_value=1, max_value=200, default=1)
 
 
 class DecisionIn(serializers.Serializer[Any]):

@@ -105,8 +105,8 @@ def row_json(row: Observation | None, measures: dict[UUID, UUID], system: System
     if row is None:
         return None
     return {
-        "id": row.id, "unit": row.unit_id, "measure": measures[row.version_id], "part": row.part,
-        "subsample": row.subsample,
+        "id": row.id, "unit": row.unit_id, "measure": measures[row.version_id], "zone": row.zone,
+        "component_kind": row.component_kind, "component": row.component, "sample": row.sample,
         "value": row.value, "fields": as_typed(row, system), "fate": row.fate,
         "missing_reason": row.missing_reason, "by": row.by.name, "at": row.entered_at,
     }  # fmt: skip
@@ -251,17 +251,18 @@ class TakeBackView(APIView):
 
 
 class RedoView(APIView):
-    @extend_schema(parameters=SHEET_PAGE, request=shapes.PlaceIn, responses=shapes.VisitOut)
+    @extend_schema(parameters=SHEET_PAGE, request=shapes.RedoIn, responses=shapes.VisitOut)
     def post(self, request: Request, id: UUID) -> Response:
         """Go one step forward again in a place, after an undo."""
         visit = visit_of(request, id)
-        given = shapes.PlaceIn(data=request.data)
+        given = shapes.RedoIn(data=request.data)
         given.is_valid(raise_exception=True)
         place = given.validated_data
         taken = get_object_or_404(visit.taken.select_related("measure"), measure=place["measure"])
         row = get_object_or_404(
             visit.observations.select_related("visit__season__trial__workspace", "version__measure", "stands_for"),
-            unit=place["unit"], version=taken.measure.version_id, part=place["part"], subsample=place["subsample"],
+            unit=place["unit"], version=taken.measure.version_id, zone=place["zone"], sample=place["sample"],
+            component_kind=place["component_kind"], component=place["component"],
             current=True,
         )  # fmt: skip
         redo(by=_person(request), at=row, id=place["id"])

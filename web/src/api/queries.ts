@@ -276,7 +276,7 @@ export const acts = {
         body: { replaces, fields, why, confirmed },
       }),
     ) as Promise<Shapes['CorrectionOut']>,
-  redo: (visit: string, place: Shapes['PlaceInRequest'], page = 1) =>
+  redo: (visit: string, place: Shapes['RedoInRequest'], page = 1) =>
     answer(
       client.POST('/api/v1/visits/{id}/redo', {
         params: { path: { id: visit }, query: { page } },

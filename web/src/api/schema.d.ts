@@ -1223,6 +1223,15 @@ export interface components {
             };
             details?: components["schemas"]["DetailsShapeRequest"];
         };
+        /**
+         * @description * `species` - Species
+         *     * `layer` - Layer
+         *     * `depth` - Depth
+         *     * `grade` - Grade
+         *     * `cut` - Cut
+         * @enum {string}
+         */
+        ComponentKindEnum: "species" | "layer" | "depth" | "grade" | "cut";
         ComponentOut: {
             name: string;
             label: string;
@@ -1516,17 +1525,25 @@ export interface components {
         EntriesInRequest: {
             entries: components["schemas"]["EntryInRequest"][];
         };
+        /**
+         * @description A place in the visit. Devices of earlier releases say `part` for the zone and `subsample` for the sample, and what
+         *     they have queued still arrives.
+         */
         EntryInRequest: {
-            /** Format: uuid */
-            id: string;
             /** Format: uuid */
             unit: string;
             /** Format: uuid */
             measure: string;
             /** @default  */
-            part: string;
+            zone: string;
+            /** @default  */
+            component_kind: components["schemas"]["ComponentKindEnum"] | components["schemas"]["BlankEnum"];
+            /** @default  */
+            component: string;
             /** @default 1 */
-            subsample: number;
+            sample: number;
+            /** Format: uuid */
+            id: string;
             fields?: {
                 [key: string]: string;
             };
@@ -2415,19 +2432,6 @@ export interface components {
             starts_with: string;
             crops: string[];
         };
-        /** @description Where in the visit to redo. `id`: of the further row, made by the client. */
-        PlaceInRequest: {
-            /** Format: uuid */
-            id: string;
-            /** Format: uuid */
-            unit: string;
-            /** Format: uuid */
-            measure: string;
-            /** @default  */
-            part: string;
-            /** @default 1 */
-            subsample: number;
-        };
         /**
          * @description Lengths as typed: a figure, with or without a unit; without one it is in the person's own.
          *
@@ -2646,6 +2650,23 @@ export interface components {
             weight: number;
             why: string;
         };
+        /** @description Where in the visit to redo. `id`: of the further row, made by the client. */
+        RedoInRequest: {
+            /** Format: uuid */
+            unit: string;
+            /** Format: uuid */
+            measure: string;
+            /** @default  */
+            zone: string;
+            /** @default  */
+            component_kind: components["schemas"]["ComponentKindEnum"] | components["schemas"]["BlankEnum"];
+            /** @default  */
+            component: string;
+            /** @default 1 */
+            sample: number;
+            /** Format: uuid */
+            id: string;
+        };
         /** @description How often each verdict came, and that of the last run. */
         RehearsalOut: {
             runs: number;
@@ -2707,8 +2728,10 @@ export interface components {
             unit: string;
             /** Format: uuid */
             measure: string;
-            part: string;
-            subsample: number;
+            zone: string;
+            component_kind: components["schemas"]["ComponentKindEnum"] | components["schemas"]["BlankEnum"];
+            component: string;
+            sample: number;
             /** Format: double */
             value: number | null;
             fields: {
@@ -5169,7 +5192,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["PlaceInRequest"];
+                "application/json": components["schemas"]["RedoInRequest"];
             };
         };
         responses: {

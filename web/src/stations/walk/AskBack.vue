@@ -12,8 +12,8 @@ defineEmits<{ keep: []; change: [] }>()
 const { t } = useI18n()
 const where = computed(() => {
   const frame =
-    (props.measure?.samples ?? 1) > 1 ? `, ${t('walk.frameN', { n: props.cell.place.subsample })}` : ''
-  const zone = props.cell.place.part ? `, ${props.cell.place.part}` : ''
+    (props.measure?.samples ?? 1) > 1 ? `, ${t('walk.frameN', { n: props.cell.place.sample })}` : ''
+  const zone = props.cell.place.zone ? `, ${props.cell.place.zone}` : ''
   return `${t('walk.plot', { p: props.plot })}, ${props.measure?.name ?? ''}${zone}${frame}`
 })
 </script>

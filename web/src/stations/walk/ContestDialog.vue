@@ -63,8 +63,8 @@ async function settle() {
     :title="
       t('walk.contest', {
         p: plot,
-        m: [measure?.name, contested.part].filter(Boolean).join(', '),
-        n: contested.subsample,
+        m: [measure?.name, contested.zone].filter(Boolean).join(', '),
+        n: contested.sample,
       })
     "
     :act="t('walk.decide')"

@@ -37,7 +37,7 @@ function spotsIn(unit: string): Step[] {
   for (const step of stepsIn(props.visit, unit)) if (!spots.has(spotOf(step))) spots.set(spotOf(step), step)
   return [...spots.values()]
 }
-const spotOf = (step: Step) => `${step.part}|${step.subsample}`
+const spotOf = (step: Step) => `${step.zone}|${step.sample}`
 const spots = computed(() => spotsIn(plot.value.id))
 const nth = computed(() =>
   Math.max(
@@ -50,9 +50,9 @@ const shown = computed(() =>
   stepsIn(props.visit, plot.value.id).filter((step) => spotOf(step) === spotOf(props.at)),
 )
 const frame = computed(() => {
-  const inZone = spots.value.filter((spot) => spot.part === props.at.part)
-  const said = t('walk.frameOf', { n: props.at.subsample, of: inZone.length })
-  return [props.at.part, inZone.length > 1 ? said : ''].filter(Boolean).join(': ')
+  const inZone = spots.value.filter((spot) => spot.zone === props.at.zone)
+  const said = t('walk.frameOf', { n: props.at.sample, of: inZone.length })
+  return [props.at.zone, inZone.length > 1 ? said : ''].filter(Boolean).join(': ')
 })
 const measureOf = (step: Step) => props.visit.measures.find((m) => m.id === step.measure)!
 const fieldOf = (step: Step) => measureOf(step).fields.find((field) => field.key === step.field)!
@@ -63,8 +63,8 @@ const at = computed(() => props.visit.order.indexOf(plot.value.id))
 const following = computed(() => {
   const inPlot = spots.value[nth.value + 1]
   if (inPlot) {
-    const zone = inPlot.part === props.at.part ? '' : inPlot.part
-    const text = zone ? t('walk.nextZone', { zone }) : t('walk.nextFrame', { n: inPlot.subsample })
+    const zone = inPlot.zone === props.at.zone ? '' : inPlot.zone
+    const text = zone ? t('walk.nextZone', { zone }) : t('walk.nextFrame', { n: inPlot.sample })
     return { step: inPlot, text }
   }
   const unit = props.visit.order[at.value + 1]

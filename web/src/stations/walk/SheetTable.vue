@@ -32,8 +32,8 @@ const fieldOf = (m: SheetMeasure, key: string) => m.fields.find((field) => field
 const measureOf = (step: Step) => props.visit.measures.find((m) => m.id === step.measure)!
 function head(m: SheetMeasure, column: Omit<Step, 'unit'>): string {
   const field = fieldOf(m, column.field)
-  const name = m.samples > 1 ? t('walk.frameN', { n: column.subsample }) : field.name
-  return [column.part, field.unit ? `${name}, ${field.unit}` : name].filter(Boolean).join(': ')
+  const name = m.samples > 1 ? t('walk.frameN', { n: column.sample }) : field.name
+  return [column.zone, field.unit ? `${name}, ${field.unit}` : name].filter(Boolean).join(': ')
 }
 /** The fields of a plot beside the measure's columns; none where the plot hasn't the zone. */
 function along(m: SheetMeasure, unit: string): (Step | null)[] {

@@ -1,11 +1,11 @@
 import type { EntryIn, Row, SheetMeasure, Visit } from '@/api/queries'
 
-/** One entry of a sheet: a sample of a measure in a plot; `part`: the zone, where it is taken in zones, else empty. */
+/** One entry of a sheet: a sample of a measure in a plot; `zone`: where it is taken in zones, else empty. */
 export interface Place {
   unit: string
   measure: string
-  part: string
-  subsample: number
+  zone: string
+  sample: number
 }
 /** A place to type: one field of an entry. */
 export interface Step extends Place {
@@ -29,8 +29,11 @@ export interface Cell {
   row: Row | null
 }
 
+/** No sheet is told by parts yet. */
+export const WHOLE = { component_kind: '', component: '' } as const
+
 export const keyOf = (p: Place) =>
-  [p.unit, p.measure, ...(p.part ? [p.part] : []), String(p.subsample)].join('|')
+  [p.unit, p.measure, ...(p.zone ? [p.zone] : []), String(p.sample)].join('|')
 
 export function emptyCell(place: Place): Cell {
   return {
@@ -39,7 +42,7 @@ export function emptyCell(place: Place): Cell {
   } // prettier-ignore
 }
 export function cellOfRow(row: Row): Cell {
-  const place = { unit: row.unit, measure: row.measure, part: row.part, subsample: row.subsample }
+  const place = { unit: row.unit, measure: row.measure, zone: row.zone, sample: row.sample }
   return {
     ...emptyCell(place), status: 'saved', fields: row.fate ? {} : { ...row.fields }, fate: row.fate ?? '',
     reason: row.missing_reason, row,
@@ -48,9 +51,9 @@ export function cellOfRow(row: Row): Cell {
 
 /** The columns of a measure: zone by zone, frame by frame, field by field. */
 export function columnsOf(m: SheetMeasure): Omit<Step, 'unit'>[] {
-  return (m.zones.length ? m.zones : ['']).flatMap((part) =>
-    Array.from({ length: m.samples }, (_, i) => i + 1).flatMap((subsample) =>
-      m.fields.map((field) => ({ measure: m.id, part, subsample, field: field.key })),
+  return (m.zones.length ? m.zones : ['']).flatMap((zone) =>
+    Array.from({ length: m.samples }, (_, i) => i + 1).flatMap((sample) =>
+      m.fields.map((field) => ({ measure: m.id, zone, sample, field: field.key })),
     ),
   )
 }
@@ -63,7 +66,7 @@ export function stepsIn(visit: Visit, unit: string): Step[] {
   const here = visit.zones[unit] ?? []
   return visit.measures.flatMap((m) =>
     columnsOf(m)
-      .filter((column) => !column.part || here.includes(column.part))
+      .filter((column) => !column.zone || here.includes(column.zone))
       .map((column) => ({ unit, ...column })),
   )
 }
@@ -72,6 +75,7 @@ export function entryOf(cell: Cell): EntryIn {
   return {
     id: cell.id,
     ...cell.place,
+    ...WHOLE,
     fields: cell.fields,
     replaces: cell.row?.id ?? null,
     fate: cell.fate,

@@ -1,6 +1,6 @@
 import { openDB, type DBSchema, type IDBPDatabase } from 'idb'
 
-import type { Cell } from './cells'
+import { WHOLE, type Cell } from './cells'
 
 /** Where typed figures are kept on this device, key by key, until the server has them. */
 export interface Drafts {
@@ -13,11 +13,33 @@ interface Shelf extends DBSchema {
   entries: { key: [string, string, string]; value: Cell }
 }
 
+/** Of what is kept here. 1: a place had `part` (or nothing, before there were zones) and `subsample`. */
+const VERSION = 2
+
+interface OldPlace {
+  part?: string
+  subsample?: number
+}
+
+/** An entry that an earlier release has kept, as this one knows it: nothing that waits is lost. */
+export function ofThisVersion(cell: Cell, version: number): Cell {
+  if (version >= 2) return cell
+  const moved = <T extends object>(old: T & OldPlace) => {
+    const { part, subsample, ...rest } = old
+    return { ...rest, zone: part ?? '', sample: subsample ?? 1 }
+  }
+  const row = cell.row && { ...moved(cell.row), ...WHOLE }
+  return { ...cell, place: moved(cell.place), row } as Cell
+}
+
 let opened: Promise<IDBPDatabase<Shelf>> | undefined
 function shelf() {
-  opened ??= openDB<Shelf>('apercu', 1, {
-    upgrade(db) {
-      db.createObjectStore('entries')
+  opened ??= openDB<Shelf>('apercu', VERSION, {
+    async upgrade(db, before, _now, transaction) {
+      if (before < 1) db.createObjectStore('entries')
+      const entries = transaction.objectStore('entries')
+      for (let at = await entries.openCursor(); at; at = await at.continue())
+        await at.update(ofThisVersion(at.value, before))
     },
   })
   return opened

@@ -4,7 +4,17 @@ import { Problem } from '@/api/client'
 import { acts, type EntryIn, type Outcome, type Visit } from '@/api/queries'
 import { newId } from '@/parts/newId'
 
-import { cellOfRow, emptyCell, entryOf, keyOf, stepsIn, type Cell, type Place, type Step } from './cells'
+import {
+  cellOfRow,
+  emptyCell,
+  entryOf,
+  keyOf,
+  stepsIn,
+  WHOLE,
+  type Cell,
+  type Place,
+  type Step,
+} from './cells'
 import type { Drafts } from './drafts'
 
 const AGAIN_AFTER = 5000
@@ -37,8 +47,7 @@ export function useSheet(visit: Ref<Visit>, me: string, drafts: Drafts) {
     for (const row of visit.value.rows) cells.set(keyOf(row), cellOfRow(row))
     for (const [key, kept] of Object.entries(await drafts.all())) {
       const row = cells.get(key)?.row ?? null
-      const place = { ...kept.place, part: kept.place.part ?? '' } // drafts of before there were zones
-      cells.set(key, { ...kept, place, row: kept.row ?? row })
+      cells.set(key, { ...kept, row: kept.row ?? row })
     }
   }
 
@@ -90,7 +99,7 @@ export function useSheet(visit: Ref<Visit>, me: string, drafts: Drafts) {
       if (fate === 'failed' && !m.zero_when_failed) continue
       const first = steps.find((step) => step.measure === m.id)
       if (!first) continue
-      const c = own({ unit, measure: m.id, part: first.part, subsample: 1 })
+      const c = own({ unit, measure: m.id, zone: first.zone, sample: 1 })
       Object.assign(c, { fields: {}, fate, reason, confirmed: false, status: 'queued', id: newId() })
       c.enteredAt = new Date().toISOString()
       await drafts.put(keyOf(c.place), c)
@@ -135,7 +144,7 @@ export function useSheet(visit: Ref<Visit>, me: string, drafts: Drafts) {
     if (outcome.state === 'saved') {
       // What was sent stands there now; what was typed on since will replace it.
       c.row = {
-        id: entry.id, ...c.place, value: outcome.value, fields: { ...(entry.fields ?? {}) }, fate: entry.fate ?? '',
+        id: entry.id, ...c.place, ...WHOLE, value: outcome.value, fields: { ...(entry.fields ?? {}) }, fate: entry.fate ?? '',
         missing_reason: entry.missing_reason ?? '', by: me, at: entry.entered_at,
       } // prettier-ignore
       if (!typedOn) {
@@ -182,8 +191,8 @@ export function useSheet(visit: Ref<Visit>, me: string, drafts: Drafts) {
     if (!last) return null
     try {
       take(await acts.takeBack(last.id, newId(), visit.value.page))
-      const { unit, measure, part, subsample } = last
-      undone.value.unshift({ unit, measure, part, subsample })
+      const { unit, measure, zone, sample } = last
+      undone.value.unshift({ unit, measure, zone, sample })
       return last
     } catch (error) {
       problem.value = error as Error
@@ -197,7 +206,7 @@ export function useSheet(visit: Ref<Visit>, me: string, drafts: Drafts) {
     const last = undone.value.shift()
     if (!last) return null
     try {
-      take(await acts.redo(visit.value.id, { ...last, id: newId() }, visit.value.page))
+      take(await acts.redo(visit.value.id, { ...last, ...WHOLE, id: newId() }, visit.value.page))
       return last
     } catch (error) {
       problem.value = error as Error
