@@ -167,9 +167,10 @@ def test_the_database_allows_one_current_row_for_a_key(season, visit, owner):
     row.id = uuid.uuid4()
     with pytest.raises(IntegrityError), transaction.atomic():
         row.save(force_insert=True)
-    row.part = "seed"
-    row.save(force_insert=True)
-    assert Observation.objects.filter(current=True).count() == 2
+    for zone, kind, component in (("mulch", "", ""), ("", "species", "Fat hen"), ("", "grade", "Fat hen")):
+        row.id, row.zone, row.component_kind, row.component = uuid.uuid4(), zone, kind, component
+        row.save(force_insert=True)
+    assert Observation.objects.filter(current=True).count() == 4
 
 
 def test_a_chain_of_corrections_can_be_walked_back(season, visit, owner):

@@ -4,7 +4,7 @@ import threading
 import uuid
 
 import pytest
-from django.db import IntegrityError, connection, transaction
+from django.db import connection
 from django.test.utils import CaptureQueriesContext
 from rest_framework.test import APIClient
 
@@ -584,17 +584,3 @@ def test_each_row_says_how_it_came_in_and_no_sheet_is_told_by_parts_yet(trial, o
     named = trial.typed("102", "7", component_kind="species", component="Fat hen")
     assert trial.enter(named)[0]["state"] == "refused"
     assert trial.enter(trial.typed("102", "7", component_kind="colour")).status_code == 400
-
-
-def test_one_row_per_place_is_current_and_components_are_places_of_their_own(trial):
-    trial.enter(trial.typed("101", "7"))
-    first = Observation.objects.get()
-    for n, name in enumerate(("", "Fat hen", "Chickweed")):
-        first.pk, first.component_kind, first.component = uuid.uuid4(), "species" if name else "", name
-        first._state.adding = True
-        if n:
-            first.save()
-        else:
-            with pytest.raises(IntegrityError, match="one_current_observation"), transaction.atomic():
-                first.save()
-    assert Observation.objects.filter(current=True).count() == 3

@@ -101,7 +101,7 @@ def test_drawn_zones_are_asked_for_only_where_the_map_has_them(trial):
     assert zones[trial.unit("101")] == ["wheel track", "between"]
     assert zones[trial.unit("102")] == ["between"]
     trial.enter(trial.typed("102", "3", zone="between"), trial.typed("101", "1", zone="between"),
-                trial.typed("101", "6", part="wheel track"))  # fmt: skip
+                trial.typed("101", "6", zone="wheel track"))  # fmt: skip
     values = {p["label"]: p["value"] for p in read(trial)["plots"]}
     assert values["102"] == 12
     moved = {"field": {"tracks": {"first": 1.5, "spacing": 50, "width": 1.2}}, "bearing": 30}
@@ -136,7 +136,7 @@ def test_a_visit_to_tracks_alone_walks_only_the_plots_that_have_one(trial):
     sheet = trial.open()
     assert (len(sheet["order"]), sheet["progress"]["of"]) == (4, 4)
     for label in ("101", "201", "301", "401"):
-        trial.enter(*(trial.typed(label, "2", frame=n, part="wheel track") for n in (1, 2)))
+        trial.enter(*(trial.typed(label, "2", frame=n, zone="wheel track") for n in (1, 2)))
     season = trial.client.get(f"/api/v1/trials/{trial.id}/season").json()
     assert [(v["state"], v["progress"]["done"], v["progress"]["of"]) for v in season["visits"]] == [("done", 4, 4)]
 
@@ -169,7 +169,7 @@ def test_a_figure_of_a_zone_is_taken_back_and_met_by_another_person_s_like_any_o
     (met,) = trial.enter(trial.typed("101", "9", zone="tilled strip"), client=client_of("technician"))
     (beside,) = trial.enter(trial.typed("101", "9", zone="mulch"), client=client_of("technician"))
     assert (met["state"], beside["state"]) == ("contested", "saved")
-    assert trial.open()["contested"][0]["part"] == "tilled strip"
+    assert trial.open()["contested"][0]["zone"] == "tilled strip"
     decided = {"id": str(uuid.uuid4()), "keep": met["id"], "why": "the frame lay askew"}
     trial.client.post(f"/api/v1/observations/{met['id']}/decision", decided, format="json")
     assert read(trial)["plots"][0]["value"] == 36  # 9 in a frame of 0.25 m², in both zones
@@ -182,9 +182,9 @@ def test_a_figure_of_a_zone_is_taken_back_and_met_by_another_person_s_like_any_o
 def test_who_reads_us_units_is_told_the_weighted_mean_in_them(trial, people):
     """Barley in t/ha: strip 4, mulch 8 → 7 t/ha; shown in the person's unit by one factor."""
     keep(trial, by_zone={trial.measures[1]: ["tilled strip", "mulch"]})
-    for part, mass in (("tilled strip", "4"), ("mulch", "8")):
+    for zone, mass in (("tilled strip", "4"), ("mulch", "8")):
         fields = {"mass": mass, "area": "10", "moisture": "14"}
-        trial.enter(trial.typed("101", fields, measure=1, part=part))
+        trial.enter(trial.typed("101", fields, measure=1, zone=zone))
 
     def barley():
         found = read_trial_of(trial.client, trial.id)["measures"][1]
