@@ -3,7 +3,7 @@
     PYTHONPATH=.:server .apercu/venv/bin/python benchmarks/people.py [SECONDS]
 
 starts a PostgreSQL and the web server of its own with the demo's data, on this machine, and prints medians and 95th
-percentiles over all acts: Today, a trial, its season, a sheet, an entry, a reading of the board, the grower's page.
+percentiles over all acts: Today, a trial, its season, a sheet, an entry, a reading of the board.
 """
 
 from __future__ import annotations
@@ -55,13 +55,16 @@ class Browser:
             "Cookie": "; ".join(f"{k}={v}" for k, v in self._cookies.items()),
         }
         headers["X-CSRFToken"] = self._cookies.get("csrftoken", "")
-        try:
-            self._connection.request(method, path, json.dumps(body) if body is not None else None, headers)
-            answer = self._connection.getresponse()
-            content = answer.read()
-        except (http.client.HTTPException, OSError):
-            self._connection = http.client.HTTPConnection("127.0.0.1", self._port, timeout=60)
-            return 0, b""
+        for again in (True, False):
+            try:
+                self._connection.request(method, path, json.dumps(body) if body is not None else None, headers)
+                answer = self._connection.getresponse()
+                content = answer.read()
+                break
+            except (http.client.HTTPException, OSError):
+                self._connection = http.client.HTTPConnection("127.0.0.1", self._port, timeout=60)
+                if not again:  # the first time an idle connection was closed
+                    return 0, b""
         for cookie in answer.headers.get_all("Set-Cookie") or []:
             name, _, value = cookie.split(";")[0].partition("=")
             self._cookies[name] = value

@@ -102,6 +102,8 @@ class Services:
             "2",
             "--threads",
             "16",
+            "--keep-alive",
+            "15",
             "--graceful-timeout",
             "5",
             "--preload",
