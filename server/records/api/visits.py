@@ -3,12 +3,14 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import reduce
+from operator import or_
 from typing import Any, cast
 from uuid import UUID
 
 from django.contrib.postgres.expressions import ArraySubquery
 from django.db import transaction
-from django.db.models import OuterRef, prefetch_related_objects
+from django.db.models import OuterRef, Q, prefetch_related_objects
 from django.shortcuts import get_object_or_404
 from drf_spectacular.utils import OpenApiParameter, extend_schema
 from rest_framework.request import Request
@@ -159,7 +161,8 @@ def visit_json(visit: Visit, request: Request) -> Any:
     waiting = list(visit.observations.filter(contested=True, version__in=versions).order_by("received_at", "id"))
     # Whoever settles a conflict sees both figures, on whatever page they stand.
     units = {unit.id for unit in page.plots} | {row.unit_id for row in waiting}
-    standing = visit.observations.filter(current=True, unit__in=units, version__in=versions)
+    asked_for = [Q(version=t.measure.version_id, sample__lte=samples_wanted(t.measure)) for t in taken]
+    standing = visit.observations.filter(reduce(or_, asked_for, Q(pk=None)), current=True, unit__in=units)
     shown = [r for r in standing.order_by("received_at", "id") if r.value is not None or r.missing_reason]
     prefetch_related_objects([*shown, *waiting], "by")
     own = {t.measure.version_id: t.measure.version for t in taken}

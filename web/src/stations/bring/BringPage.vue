@@ -7,6 +7,7 @@ import { useRouter } from 'vue-router'
 import { Problem } from '@/api/client'
 import { acts, sessionQuery, type Accept, type Assembled, type Upload } from '@/api/queries'
 import DropZone from '@/parts/DropZone.vue'
+import JobProgress from '@/parts/JobProgress.vue'
 import { newId } from '@/parts/newId'
 import ProblemNote from '@/parts/ProblemNote.vue'
 import { useJob } from '@/parts/useJob'
@@ -194,23 +195,7 @@ async function accept() {
     <h1>{{ t('bring.title') }}</h1>
     <template v-if="!upload">
       <p class="quiet">{{ t('bring.lead') }}</p>
-      <div v-if="job" class="job">
-        <p role="status">
-          {{
-            job.of
-              ? t('bring.recording', { n: plain(job.done), of: plain(job.of) })
-              : t('bring.recordingSoon')
-          }}
-          <template v-if="lost">{{ t('bring.goesOn') }}</template>
-        </p>
-        <progress
-          :value="job.of ? job.done : undefined"
-          :max="job.of || 1"
-          :aria-label="t('bring.progress')"
-        />
-        <button type="button" class="pill" @click="stop">{{ t('bring.stop') }}</button>
-      </div>
-      <p v-else-if="busy" role="status">{{ t('bring.reading', { f: busy }) }}</p>
+      <p v-if="busy" role="status">{{ t('bring.reading', { f: busy }) }}</p>
       <ProblemNote v-if="problem" :problem="problem" />
       <DropZone @file="read" />
     </template>
@@ -272,6 +257,7 @@ async function accept() {
 
       <ProblemNote v-if="problem" :problem="problem" />
       <p v-if="made && !made.settled" class="small" role="status">{{ t('bring.waits') }}</p>
+      <JobProgress v-if="job" :job="job" :lost="lost" @stop="stop" />
       <v-btn
         type="submit"
         color="accent"
@@ -298,11 +284,6 @@ section {
   display: grid;
   grid-template-columns: 1fr 1fr 1fr;
   gap: 14px;
-}
-.job progress {
-  width: min(420px, 100%);
-  height: 14px;
-  margin-right: 12px;
 }
 .refusal {
   color: var(--loss);

@@ -320,6 +320,12 @@ const notes = computed(() =>
   align-items: center;
   margin: 0 0 10px;
 }
+@media (max-width: 720px) {
+  .pages span {
+    order: 3;
+    width: 100%;
+  }
+}
 .saved.waiting {
   color: var(--unsettled);
 }

@@ -1,5 +1,13 @@
 /** Around every page: signing in, today, the frame, the ground, the strip, the keys. */
 export default {
+  job: {
+    recording: '{n} of {of} values are recorded.',
+    soon: 'The table is large, so it is imported in the background.',
+    mayLeave: 'You can leave this page: the trial will stand on Today.',
+    goesOn: 'The server can’t be reached just now; the import goes on there.',
+    progress: 'Progress of the import',
+    stop: 'Stop the import',
+  },
   app: { name: 'Apercu', toToday: 'Apercu: to today', loading: 'Loading …', tryAgain: 'Try again', takeTheirs: 'Show what stands there now instead', changeMapAnyway: 'Change the map anyway', theirs: 'What stands there now: {v}. Keep again to put yours in its place.' },
   signIn: {
     title: 'Sign in',
