@@ -15,7 +15,7 @@ import numpy as np
 from scipy import special
 
 from apercu_core.arrays import Floats
-from apercu_core.statistics.quadrature import normal_axis
+from apercu_core.statistics.quadrature import half_normal_axis, normal_axis
 
 _SAME = 1e-9
 
@@ -51,7 +51,8 @@ def nested_groups(correlation: Floats) -> tuple[Group, ...] | None:
         own = within[a] - common[a] ** 2 if len(g) > 1 else 0.0
         if own < -_SAME or common[a] ** 2 + max(own, 0.0) > 0.999:
             return None
-        groups.append(Group(len(g), float(common[a]), float(np.sqrt(max(own, 0.0)))))
+        # To twelve digits, so that groups which are alike are worked out once.
+        groups.append(Group(len(g), round(float(common[a]), 12), round(float(np.sqrt(max(own, 0.0))), 12)))
     return tuple(groups)
 
 
@@ -91,13 +92,32 @@ def _common_loadings(between: Floats, within: Floats) -> Floats | None:
 def _step(groups: tuple[Group, ...]) -> float:
     """As wide as the steepest of the functions allows: the error falls with exp(−2π²·(width / step)²)."""
     width = min(np.sqrt(1 - g.common**2 - g.own**2) / max(g.common, g.own, 1e-3) for g in groups)
-    return 0.25 if width > 0.3 else 0.125 if width > 0.15 else 0.0625
+    return next((step for step in _STEPS if 2.1 * step < width), _STEPS[-1])
+
+
+_STEPS = (0.5, 0.4, 0.3, 0.25, 0.2, 0.16, 0.125, 0.1, 0.08, 0.0625)
 
 
 def inside_probability(at: Floats, groups: tuple[Group, ...]) -> Floats:
-    """P(all |Dᵢ| ≤ x sd(Dᵢ)) at each x > 0 of `at`, shape (q,), for contrasts in nested groups."""
+    """P(all |Dᵢ| ≤ x sd(Dᵢ)) at each x > 0 of `at`, shape (q,), for contrasts in nested groups.
+
+    U and −U give the same, so that half of its axis is enough. So far out that two of them are never beyond x together,
+    the probabilities to be beyond it add up.
+    """
+    near = at < _NEVER_TWO
+    many = sum(group.many for group in groups)
+    out: Floats = 1 - 2 * many * special.ndtr(-at)
+    out[near] = _inside_near(at[near], groups)
+    return out
+
+
+_NEVER_TWO = 6.5
+"""P(|D| > 6.5) is 8e-11."""
+
+
+def _inside_near(at: Floats, groups: tuple[Group, ...]) -> Floats:
     step = _step(groups)
-    u, wu = normal_axis(step) if any(g.common for g in groups) else (np.zeros(1), np.ones(1))
+    u, wu = half_normal_axis(step) if any(g.common for g in groups) else (np.zeros(1), np.ones(1))
     v, wv = normal_axis(step)
     inside = np.ones((len(at), len(u)))
     edge = at[:, None, None]

@@ -25,6 +25,14 @@ def normal_axis(step: float) -> tuple[Floats, Floats]:
     return z, w / w.sum()
 
 
+@lru_cache(maxsize=64)
+def half_normal_axis(step: float) -> tuple[Floats, Floats]:
+    """The points z ≥ 0 of `normal_axis`, weighted for functions that are the same at z and −z."""
+    z, w = normal_axis(step)
+    half = len(z) // 2
+    return z[half:], np.concatenate([w[half : half + 1], 2 * w[half + 1 :]])
+
+
 @lru_cache(maxsize=256)
 def scale_axis(df: float, points: int = 48) -> tuple[Floats, Floats]:
     """Points s and weights for the density of √(χ²_df/df), for any real df > 0; weights add up to 1.
