@@ -15,9 +15,9 @@ from multiprocessing import Pool
 
 import numpy as np
 
-from apercu_core.doubts.doubt import PlotFacts, TrialFacts
 from apercu_core.reading.asked import Asked, How, Recorded, in_force
 from apercu_core.reading.measure import read_measure
+from apercu_core.trial.facts import PlotFacts, TrialFacts
 
 TREATMENTS = ("bare", "a", "b", "c", "d")
 BLOCK_SD = 0.3

@@ -6,8 +6,8 @@ from collections.abc import Iterable
 
 from apercu_core.design.plan_file import PlannedDesign
 from apercu_core.design.randomisation import PlannedPlot
-from apercu_core.doubts.doubt import PlotFacts
 from apercu_core.statistics.specification import Design
+from apercu_core.trial.facts import PlotFacts
 
 READ_AS: dict[PlannedDesign, Design] = {
     "crd": "crd", "rcbd": "rcbd", "paired_strips": "rcbd", "latin_square": "latin_square", "split_plot": "split_plot",

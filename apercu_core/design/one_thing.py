@@ -12,7 +12,8 @@ from dataclasses import dataclass
 from itertools import combinations
 from typing import Literal
 
-from apercu_core.design.described import (
+from apercu_core.design.seed_apart import ADDED, LIVE_SEED, NAMES, same_species, seed_apart, shares_of
+from apercu_core.trial.described import (
     ASPECTS,
     COMES_WITH_COVER,
     TOUCHES_THE_GROUND,
@@ -21,7 +22,6 @@ from apercu_core.design.described import (
     alike,
     is_nothing,
 )
-from apercu_core.design.seed_apart import ADDED, LIVE_SEED, NAMES, same_species, seed_apart, shares_of
 
 COVER = "with-cover"
 """The aspect in which a treatment with a cover differs from one without: its sowing and killing come with it."""

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from apercu_core.design.cover import Component
+from apercu_core.trial.cover import Component
 
 ADDED, LIVE_SEED = "added", "live-seed"
 """The aspects that only a comparison of two covers has: species added to the other's, and live seed of two lots."""

@@ -1,15 +1,13 @@
-"""A doubt, and the facts that doubts are raised from."""
+"""A doubt, and the facts of a measure that doubts are raised from."""
 
 from __future__ import annotations
 
-from collections.abc import Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 from typing import Literal
 
-from apercu_core.design.described import Described
+from apercu_core.trial.facts import TrialFacts
 
 Severity = Literal["stops", "weakens", "worth-knowing"]
-Allocation = Literal["drawn", "systematic", "unknown"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -24,50 +22,6 @@ class Doubt:
     what_to_do: str
     subject: str = ""
     plots: tuple[str, ...] = ()
-
-
-@dataclass(frozen=True, slots=True)
-class PlotFacts:
-    """One plot. `position`: its place along the block, from 1, where known; `block` empty in designs without.
-
-    `whole_plot`, `row_strip`, `column_strip`, `incomplete_block`: in which larger unit of its block it lies, in designs
-    that have them; with incomplete blocks the `block` is the replicate. `row`, `column`: of a Latin square.
-    """
-
-    label: str
-    block: str
-    treatment: str
-    position: int | None = None
-    whole_plot: str = ""
-    row_strip: str = ""
-    column_strip: str = ""
-    row: str = ""
-    column: str = ""
-    incomplete_block: str = ""
-
-
-@dataclass(frozen=True, slots=True)
-class TrialFacts:
-    """`allocation`: how treatments came to their plots, as the person says. `more_controls`: besides the first one.
-    `own_controls`: treatment → the control at its own levels of other factors, where treatments are compared so.
-    `reweighed`: shares of zones changed once values were recorded there, each with why, who and when.
-    `contradictions`: sizes that the question names and no margin has.
-
-    `described`: the treatments by their aspects, where they were described; `accepted`: (control, treatment) → why the
-    person keeps that comparison though it changes several things at once; `moved`: what was changed by hand in the plan
-    that chance had drawn.
-    """
-
-    plots: tuple[PlotFacts, ...]
-    control: str | None
-    allocation: Allocation
-    described: tuple[Described, ...] = ()
-    accepted: Mapping[tuple[str, str], str] = field(default_factory=dict)
-    moved: tuple[str, ...] = ()
-    more_controls: tuple[str, ...] = ()
-    own_controls: Mapping[str, str] = field(default_factory=dict)
-    reweighed: tuple[str, ...] = ()
-    contradictions: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)

@@ -6,12 +6,11 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from typing import Literal
 
-from apercu_core.doubts.doubt import PlotFacts
 from apercu_core.statistics.specification import ONE_STRATUM, BlockEffect, CountModel, Design, DfMethod, Method
+from apercu_core.trial.facts import PlotFacts
 from apercu_core.verdicts.margin import Margin
-from apercu_core.verdicts.verdict import Direction
+from apercu_core.verdicts.verdict import Direction, Planned
 
-Planned = Literal["none", "equivalence", "non-inferiority"]
 Kind = Literal["continuous", "count", "percentage", "score", "k-of-n"]
 
 

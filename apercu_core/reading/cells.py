@@ -6,7 +6,6 @@ from collections.abc import Iterator
 from dataclasses import replace
 
 from apercu_core.design.error_df import error_df
-from apercu_core.doubts.doubt import TrialFacts
 from apercu_core.reading.asked import How
 from apercu_core.reading.controls import Controls
 from apercu_core.reading.found import AnyAnalysis, Cell, MeasureReading
@@ -14,6 +13,7 @@ from apercu_core.statistics.analysis import Analysis
 from apercu_core.statistics.comparisons import Pairs
 from apercu_core.statistics.proportions import ProportionAnalysis
 from apercu_core.statistics.specification import Comparison
+from apercu_core.trial.facts import TrialFacts
 from apercu_core.verdicts.margin import Band
 from apercu_core.verdicts.settling import Compared, blocks_for_a_chance, blocks_for_f, blocks_to_settle
 from apercu_core.verdicts.verdict import Direction, Interval, Verdict, judge

@@ -5,8 +5,8 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass
 
-from apercu_core.doubts.doubt import TrialFacts
 from apercu_core.reading.asked import Asked
+from apercu_core.trial.facts import TrialFacts
 
 
 @dataclass(frozen=True, slots=True)

@@ -6,7 +6,7 @@ import math
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
-from apercu_core.doubts.doubt import PlotFacts, TrialFacts
+from apercu_core.trial.facts import PlotFacts, TrialFacts
 from apercu_core.words import decimals_for
 
 Samples = Mapping[str, Sequence[float | None]]

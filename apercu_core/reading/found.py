@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from apercu_core.doubts.doubt import Doubt
-from apercu_core.reading.asked import Asked, How, Planned
+from apercu_core.reading.asked import Asked, How
 from apercu_core.reading.description import Description
 from apercu_core.statistics.analysis import Analysis
 from apercu_core.statistics.comparisons import Pairs
@@ -14,7 +14,7 @@ from apercu_core.statistics.equivalence import EquivalenceTest
 from apercu_core.statistics.proportions import ProportionAnalysis
 from apercu_core.statistics.rates import RateAnalysis
 from apercu_core.verdicts.margin import Band
-from apercu_core.verdicts.verdict import Verdict
+from apercu_core.verdicts.verdict import Planned, Verdict
 
 AnyAnalysis = Analysis | DensityAnalysis | ProportionAnalysis | RateAnalysis
 """What a measure's cells are made from: each has families, pairs, tests and diagnostics in the measure's unit."""

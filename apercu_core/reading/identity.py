@@ -9,9 +9,9 @@ from dataclasses import fields, is_dataclass
 from typing import Any
 
 from apercu_core import __version__
-from apercu_core.doubts.doubt import TrialFacts
 from apercu_core.reading.asked import How, Recorded, in_force
 from apercu_core.statistics.specification import Design
+from apercu_core.trial.facts import TrialFacts
 
 
 def identity_of(trial: TrialFacts, design: Design, measures: Sequence[Recorded], how: How, base: str) -> str:

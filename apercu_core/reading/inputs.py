@@ -5,9 +5,9 @@ from __future__ import annotations
 import math
 from collections import Counter
 
-from apercu_core.doubts.doubt import TrialFacts
 from apercu_core.errors import Refused
 from apercu_core.reading.asked import How, Recorded
+from apercu_core.trial.facts import TrialFacts
 
 
 def require_trial(trial: TrialFacts, how: How, base: str) -> None:

@@ -10,7 +10,7 @@ import numpy as np
 
 from apercu_core.design.power import detectable_difference
 from apercu_core.doubts.about_measure import doubts_about_measure
-from apercu_core.doubts.doubt import MeasureFacts, PlotFacts, TrialFacts
+from apercu_core.doubts.doubt import MeasureFacts
 from apercu_core.errors import Refused
 from apercu_core.reading.asked import How, Recorded
 from apercu_core.reading.cells import cells_of, compared_pairs
@@ -28,6 +28,7 @@ from apercu_core.statistics.proportions import ProportionAnalysis, analyse_propo
 from apercu_core.statistics.rates import RateAnalysis, analyse_rates, analyse_shares
 from apercu_core.statistics.scales import IDENTITY
 from apercu_core.statistics.specification import ONE_STRATUM, Against, Comparison, Design, Specification
+from apercu_core.trial.facts import PlotFacts, TrialFacts
 from apercu_core.verdicts.margin import NoBand, band_of
 from apercu_core.verdicts.verdict import Verdict
 from apercu_core.words import listed, number, p_value

@@ -10,12 +10,12 @@ import numpy as np
 
 from apercu_core.arrays import Floats
 from apercu_core.design.differences import Spread
-from apercu_core.doubts.doubt import PlotFacts, TrialFacts
 from apercu_core.errors import Refused
 from apercu_core.reading.asked import Asked, How, Recorded
 from apercu_core.reading.found import Reading
 from apercu_core.reading.trial import read_trial
 from apercu_core.statistics.specification import Design
+from apercu_core.trial.facts import PlotFacts, TrialFacts
 
 MOST_RUNS = 100
 

@@ -8,7 +8,6 @@ from collections.abc import Sequence
 
 from apercu_core import __version__
 from apercu_core.doubts.about_trial import doubts_about_trial
-from apercu_core.doubts.doubt import TrialFacts
 from apercu_core.errors import Refused
 from apercu_core.reading.asked import How, Recorded, in_force
 from apercu_core.reading.cells import mark_discoveries
@@ -16,6 +15,7 @@ from apercu_core.reading.found import Reading
 from apercu_core.reading.inputs import require_trial
 from apercu_core.reading.measure import read_measure
 from apercu_core.statistics.specification import Design
+from apercu_core.trial.facts import TrialFacts
 
 
 def read_trial(trial: TrialFacts, design: Design, measures: Sequence[Recorded], how: How, base: str) -> Reading:

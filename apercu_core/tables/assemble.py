@@ -9,7 +9,6 @@ from dataclasses import dataclass
 from datetime import date
 from itertools import pairwise
 
-from apercu_core.doubts.doubt import PlotFacts
 from apercu_core.errors import Refused
 from apercu_core.numbers import is_missing
 from apercu_core.statistics.specification import Design
@@ -17,6 +16,7 @@ from apercu_core.tables.plot_rows import PlotRows, cell, treatment_of
 from apercu_core.tables.proposal import Proposal
 from apercu_core.tables.read import Table
 from apercu_core.tables.roles import likely_direction, split_unit
+from apercu_core.trial.facts import PlotFacts
 from apercu_core.verdicts.verdict import Direction
 
 MOST_PLOTS = 1000

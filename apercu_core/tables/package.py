@@ -18,11 +18,10 @@ from dataclasses import asdict, dataclass, field, replace
 from typing import Any, get_args
 
 from apercu_core.cells import written
-from apercu_core.doubts.doubt import Allocation, PlotFacts
 from apercu_core.errors import Refused
-from apercu_core.reading.asked import Planned
 from apercu_core.tables.read import MOST_BYTES
-from apercu_core.verdicts.verdict import Direction
+from apercu_core.trial.facts import Allocation, PlotFacts
+from apercu_core.verdicts.verdict import Direction, Planned
 
 DATA, SCHEMA, TRIAL, READING, ZONES = "data.csv", "datapackage.json", "trial.json", "reading.json", "zones.csv"
 _DAMAGED = (zipfile.BadZipFile, zlib.error, EOFError, RuntimeError, ValueError)

@@ -10,6 +10,8 @@ from typing import Literal
 from apercu_core.verdicts.margin import Band
 
 Direction = Literal["higher", "lower", "none"]
+Planned = Literal["none", "equivalence", "non-inferiority"]
+"""Which test was planned before there were values."""
 
 
 class Verdict(StrEnum):

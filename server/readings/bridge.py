@@ -11,15 +11,15 @@ from apercu_core.design.facts import READ_AS
 from apercu_core.design.plan_file import PlannedDesign
 from apercu_core.design.question import contradictions
 from apercu_core.design.zones import weighted_mean
-from apercu_core.doubts.doubt import Allocation, PlotFacts, TrialFacts
 from apercu_core.measures.catalogue import zero_when_failed
 from apercu_core.measures.sheets import counted_area
 from apercu_core.numbers import read_number
-from apercu_core.reading.asked import Asked, How, Kind, Planned, Recorded
+from apercu_core.reading.asked import Asked, How, Kind, Recorded
 from apercu_core.statistics.specification import Design
+from apercu_core.trial.facts import Allocation, PlotFacts, TrialFacts
 from apercu_core.units import System, per_area_factor
 from apercu_core.verdicts.margin import Margin
-from apercu_core.verdicts.verdict import Direction
+from apercu_core.verdicts.verdict import Direction, Planned
 from library.models import Kind as MeasureKind
 from readings.models import Reading
 from readings.question_changes import question_changes

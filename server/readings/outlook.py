@@ -19,7 +19,6 @@ from apercu_core.design.layout import PlotSize
 from apercu_core.design.machines import Fit, fit_width
 from apercu_core.design.planned_chance import MOST_BLOCKS, Test, blocks_for_planned, planned_chance
 from apercu_core.design.simulation import simulated_chances
-from apercu_core.doubts.doubt import PlotFacts
 from apercu_core.errors import Refused
 from apercu_core.measures.catalogue import definition
 from apercu_core.measures.ranges import in_unit
@@ -29,6 +28,7 @@ from apercu_core.reading.measure import rows_of, specification_for
 from apercu_core.statistics.model import LinearModel, build_model
 from apercu_core.statistics.plots import plots_of
 from apercu_core.statistics.specification import Against, Method
+from apercu_core.trial.facts import PlotFacts
 from apercu_core.units import System
 from crew.models import Person
 from crew.permissions import require

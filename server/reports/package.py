@@ -5,9 +5,9 @@ from __future__ import annotations
 import copy
 from typing import Any, cast
 
-from apercu_core.reading.asked import How, Planned
+from apercu_core.reading.asked import How
 from apercu_core.tables.package import Described, DescribedMeasure, InZone, column_of, write_package
-from apercu_core.verdicts.verdict import Direction
+from apercu_core.verdicts.verdict import Direction, Planned
 from crew.models import Person
 from readings.actions import default_method, read_season
 from readings.bridge import Given, area_of, gather

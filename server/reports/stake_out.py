@@ -10,8 +10,8 @@ from apercu_core.cells import written
 from apercu_core.design.geodesy import Origin
 from apercu_core.design.layout import Rectangle
 from apercu_core.design.stake_out import feature_collection
-from apercu_core.doubts.doubt import Allocation, TrialFacts
 from apercu_core.reading.description import only_described
+from apercu_core.trial.facts import Allocation, TrialFacts
 from apercu_core.units import System
 from config.problems import Conflict
 from crew.models import Person

@@ -12,8 +12,8 @@ from django.db import transaction
 
 from apercu_core.design.layout import PlotSize, Rectangle, place_in_rows
 from apercu_core.design.question import with_margin
-from apercu_core.doubts.doubt import PlotFacts
 from apercu_core.errors import Refused
+from apercu_core.trial.facts import PlotFacts
 from apercu_core.verdicts.margin import Margin
 from config import clock
 from config.client_ids import made_before

@@ -5,11 +5,11 @@ from __future__ import annotations
 from collections.abc import Iterable, Mapping, Sequence
 from typing import Any, cast
 
-from apercu_core.design.cover import Component, Cover, SeedSet
-from apercu_core.design.described import ASPECTS, Described, described
 from apercu_core.errors import Place, Refused
 from apercu_core.species.mixing import full_rate
 from apercu_core.species.record import Species
+from apercu_core.trial.cover import Component, Cover, SeedSet
+from apercu_core.trial.described import ASPECTS, Described, described
 from apercu_core.units import System, parse_quantity, shown_in
 from apercu_core.words import number
 from library.species import species_in

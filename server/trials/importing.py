@@ -6,11 +6,11 @@ from typing import Literal
 
 from django.db import transaction
 
-from apercu_core.design.imported import Imported, read_layout
-from apercu_core.design.imported_design import design_of
 from apercu_core.design.layout import PlotSize
-from apercu_core.doubts.doubt import PlotFacts
 from apercu_core.errors import Refused
+from apercu_core.layout_files.design import design_of
+from apercu_core.layout_files.read import Imported, read_layout
+from apercu_core.trial.facts import PlotFacts
 from apercu_core.words import listed
 from config import clock
 from config.problems import Conflict

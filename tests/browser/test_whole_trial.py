@@ -10,10 +10,10 @@ from pathlib import Path
 import pytest
 from playwright.sync_api import expect
 
-from apercu_core.doubts.doubt import PlotFacts, TrialFacts
 from apercu_core.reading.asked import Asked, How, Recorded
 from apercu_core.reading.trial import read_trial
 from apercu_core.telling.sentences import tell_measure
+from apercu_core.trial.facts import PlotFacts, TrialFacts
 from apercu_core.verdicts.margin import Margin
 from apercu_core.words import decimals_for, number
 from crew.actions import add_person

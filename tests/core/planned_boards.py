@@ -7,11 +7,11 @@ import numpy as np
 from apercu_core.design.facts import READ_AS, facts_of
 from apercu_core.design.plan_file import draw_plan, read_plan
 from apercu_core.design.simulation import OUTCOMES, simulated_chances
-from apercu_core.doubts.doubt import TrialFacts
 from apercu_core.reading.asked import Asked, How, Recorded
 from apercu_core.reading.measure import read_measure, rows_of, specification_for
 from apercu_core.statistics.model import build_model
 from apercu_core.statistics.plots import plots_of
+from apercu_core.trial.facts import TrialFacts
 from apercu_core.verdicts.margin import Band, Margin
 from apercu_core.verdicts.verdict import Interval, judge
 

@@ -12,12 +12,12 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from apercu_core.cells import as_meant, harmless, read_rows, written
-from apercu_core.doubts.doubt import PlotFacts
 from apercu_core.errors import Refused
 from apercu_core.species.record import Fact, Species
 from apercu_core.species.sheet import from_csv, to_csv
 from apercu_core.tables.package import Described, DescribedMeasure, is_package, read_package, write_package
 from apercu_core.tables.read import read_table
+from apercu_core.trial.facts import PlotFacts
 
 FORMULAS = ["=1+1", "+N", "-N", "@x", "\tx", "'=1", "''-x", "=cmd|' /C calc'!A0"]
 

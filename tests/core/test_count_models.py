@@ -4,11 +4,11 @@ import numpy as np
 import pytest
 from scipy import stats
 
-from apercu_core.doubts.doubt import PlotFacts, TrialFacts
 from apercu_core.reading.asked import Asked, How, Recorded
 from apercu_core.reading.trial import read_trial
 from apercu_core.statistics.densities import analyse_densities
 from apercu_core.statistics.specification import Comparison, Specification
+from apercu_core.trial.facts import PlotFacts, TrialFacts
 from apercu_core.verdicts.margin import Margin
 from tests.core.test_proportions import TRIAL, K, N
 

@@ -4,10 +4,11 @@ from dataclasses import replace
 
 import pytest
 
-from apercu_core.design.described import Described, described
 from apercu_core.doubts.about_measure import doubts_about_measure
 from apercu_core.doubts.about_trial import doubts_about_trial
-from apercu_core.doubts.doubt import MeasureFacts, PlotFacts, TrialFacts
+from apercu_core.doubts.doubt import MeasureFacts
+from apercu_core.trial.described import Described, described
+from apercu_core.trial.facts import PlotFacts, TrialFacts
 
 ORDERS = ("abcd", "bdac", "cadb", "dcba")
 

@@ -5,11 +5,11 @@ import math
 import numpy as np
 import pytest
 
-from apercu_core.doubts.doubt import PlotFacts, TrialFacts
 from apercu_core.errors import Refused
 from apercu_core.reading.asked import Asked, How, Recorded, in_force
 from apercu_core.reading.model_words import model_in_words
 from apercu_core.reading.trial import read_trial
+from apercu_core.trial.facts import PlotFacts, TrialFacts
 from apercu_core.verdicts.margin import Band, Margin
 from apercu_core.verdicts.verdict import Interval, Verdict, judge
 

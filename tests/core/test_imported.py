@@ -7,10 +7,10 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from apercu_core.design.geodesy import Origin
-from apercu_core.design.imported import read_layout
 from apercu_core.design.layout import PlotSize, Rectangle
 from apercu_core.design.stake_out import feature_collection
 from apercu_core.errors import Refused
+from apercu_core.layout_files.read import read_layout
 
 NAMES = {"Bare": "Bare", "B": "Bare", "Black oat": "Black oat", "BO": "Black oat"}
 TABLE = """plot;block;treatment;x_m;y_m;width_m;length_m

@@ -13,7 +13,6 @@ from apercu_core.design.interblock import compared, least_precise, read_runs
 from apercu_core.design.plan_file import draw_plan, read_plan
 from apercu_core.design.randomisation import draw_incomplete_blocks
 from apercu_core.design.treatments import listed
-from apercu_core.doubts.doubt import TrialFacts
 from apercu_core.errors import Refused
 from apercu_core.reading.asked import Asked, How, Recorded, in_force
 from apercu_core.reading.measure import rows_of, specification_for
@@ -24,6 +23,7 @@ from apercu_core.statistics.model import build_model
 from apercu_core.statistics.multivariate_t import largest_quantile, largest_upper
 from apercu_core.statistics.plots import plots_of
 from apercu_core.statistics.specification import read_specification
+from apercu_core.trial.facts import TrialFacts
 from apercu_core.verdicts.margin import Margin
 from tests.core.planned_boards import BASE, OTHER, Case
 

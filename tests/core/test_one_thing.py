@@ -4,9 +4,9 @@ from dataclasses import replace
 
 import pytest
 
-from apercu_core.design.cover import Component, Cover, cautions_about
-from apercu_core.design.described import Described, alike, described
 from apercu_core.design.one_thing import compared, differing, mixed, worth_knowing
+from apercu_core.trial.cover import Component, Cover, cautions_about
+from apercu_core.trial.described import Described, alike, described
 
 RYE = Component("rye", rate_kg_ha=100, full_kg_ha=100)
 VETCH = Component("vetch", rate_kg_ha=30, full_kg_ha=30)

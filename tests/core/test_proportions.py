@@ -4,9 +4,9 @@ import numpy as np
 import pytest
 from scipy import optimize, special, stats
 
-from apercu_core.doubts.doubt import PlotFacts, TrialFacts
 from apercu_core.reading.asked import Asked, How, Recorded
 from apercu_core.reading.trial import read_trial
+from apercu_core.trial.facts import PlotFacts, TrialFacts
 from apercu_core.verdicts.margin import Margin
 from apercu_core.verdicts.verdict import Verdict
 

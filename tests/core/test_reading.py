@@ -6,13 +6,13 @@ import numpy as np
 import pytest
 from scipy import stats
 
-from apercu_core.doubts.doubt import PlotFacts, TrialFacts
 from apercu_core.errors import Refused
 from apercu_core.reading.asked import Asked, How, Recorded
 from apercu_core.reading.description import describe, only_described
 from apercu_core.reading.trial import fingerprint, read_trial
 from apercu_core.statistics.multivariate_t import largest_quantile, largest_upper
 from apercu_core.statistics.studentized_range import range_quantile, range_upper
+from apercu_core.trial.facts import PlotFacts, TrialFacts
 from apercu_core.verdicts.margin import Margin
 from apercu_core.verdicts.verdict import Verdict
 

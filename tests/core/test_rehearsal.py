@@ -7,10 +7,10 @@ import pytest
 from apercu_core.design.differences import Spread
 from apercu_core.design.facts import READ_AS, block_name, facts_of
 from apercu_core.design.plan_file import draw_plan, read_plan
-from apercu_core.doubts.doubt import TrialFacts
 from apercu_core.errors import Refused
 from apercu_core.reading.asked import Asked, How
 from apercu_core.reading.rehearsal import Invented, rehearse
+from apercu_core.trial.facts import TrialFacts
 from apercu_core.verdicts.margin import Margin
 
 FACTORS = {"factors": {"kill": ["early", "late"], "cover": ["vetch", "oat", "none"]}}

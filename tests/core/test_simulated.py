@@ -5,9 +5,9 @@ import math
 import numpy as np
 import pytest
 
-from apercu_core.doubts.doubt import PlotFacts, TrialFacts
 from apercu_core.reading.asked import Asked, How, Recorded
 from apercu_core.reading.trial import read_trial
+from apercu_core.trial.facts import PlotFacts, TrialFacts
 from benchmarks.count_coverage import Cell, simulate
 from tests.core.planned_boards import OTHER
 from tests.core.planned_boards import Case as Promised

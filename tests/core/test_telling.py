@@ -6,13 +6,13 @@ import zipfile
 
 import pytest
 
-from apercu_core.doubts.doubt import PlotFacts, TrialFacts
 from apercu_core.errors import Refused
 from apercu_core.reading.asked import Asked, How, Recorded
 from apercu_core.reading.found import Cell
 from apercu_core.reading.trial import read_trial
 from apercu_core.tables.package import Described, DescribedMeasure, is_package, read_package, write_package
 from apercu_core.telling.sentences import in_short, sentence, tell_measure
+from apercu_core.trial.facts import PlotFacts, TrialFacts
 from apercu_core.verdicts.margin import Margin
 from apercu_core.verdicts.verdict import Verdict
 

@@ -5,9 +5,9 @@ import uuid
 
 import pytest
 
-from apercu_core.doubts.doubt import PlotFacts, TrialFacts
 from apercu_core.reading.asked import Asked, How, Recorded
 from apercu_core.reading.trial import read_trial
+from apercu_core.trial.facts import PlotFacts, TrialFacts
 from apercu_core.verdicts.margin import Margin
 from records.models import Observation, Upload, Visit
 from records.uploads import remove_old

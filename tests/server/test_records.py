@@ -10,8 +10,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from apercu_core.design.layout import PlotSize
-from apercu_core.doubts.doubt import PlotFacts
 from apercu_core.errors import Refused
+from apercu_core.trial.facts import PlotFacts
 from config import clock
 from config.problems import Conflict
 from crew.actions import add_person

@@ -10,9 +10,9 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from apercu_core.design.cover import cautions_about
-from apercu_core.design.described import ASPECTS
 from apercu_core.design.one_thing import Mixed, compared, mixed, name_of, worth_knowing
+from apercu_core.trial.cover import cautions_about
+from apercu_core.trial.described import ASPECTS
 from apercu_core.units import System
 from apercu_core.words import listed
 from crew.models import Person, Workspace

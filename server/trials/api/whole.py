@@ -13,7 +13,7 @@ from apercu_core.design.layout import Rectangle, extent
 from apercu_core.design.proposal import propose
 from apercu_core.design.question import contradictions
 from apercu_core.doubts.about_trial import two_things_changed
-from apercu_core.doubts.doubt import TrialFacts
+from apercu_core.trial.facts import TrialFacts
 from apercu_core.units import System, shown_in
 from config import clock
 from config.etags import etag_of

@@ -7,9 +7,9 @@ from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 from typing import cast, get_args
 
-from apercu_core.design.imported import Imported, ImportedPlot
 from apercu_core.design.plan_file import PlannedDesign
 from apercu_core.errors import Place, Refused
+from apercu_core.layout_files.read import Imported, ImportedPlot
 
 SAID: dict[PlannedDesign, str] = {
     "crd": "completely randomised",

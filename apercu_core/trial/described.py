@@ -6,7 +6,7 @@ import re
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 
-from apercu_core.design.cover import Component
+from apercu_core.trial.cover import Component
 
 Aspect = str
 """Key of `ASPECTS`, or the name of a factor of no such kind."""
