@@ -2,12 +2,9 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING, Any, Self, TypeVar
+from typing import Any, Self, TypeVar
 
 from django.db import models
-
-if TYPE_CHECKING:
-    from crew.models import Person, Workspace
 
 Row = TypeVar("Row", bound=models.Model, covariant=True)
 
@@ -28,24 +25,24 @@ WORKSPACE_BY = {
 
 
 class Visible(models.QuerySet[Row]):
-    def visible_to(self, person: Person) -> Self:
+    def visible_to(self, person: models.Model) -> Self:
         """Those of the workspaces that the person belongs to; everything else isn't there."""
         way = _way(self.model)
         return self.filter(**{f"{way}__memberships__person" if way else "memberships__person": person})
 
-    def with_role_of(self, person: Person) -> Self:
+    def with_role_of(self, person: models.Model) -> Self:
         """Those, with what the person is in their workspace, so that `require` needs no query of its own."""
         way = _way(self.model)
         role = models.F(f"{way}__memberships__role" if way else "memberships__role")
         return self.visible_to(person).annotate(seen_as=role, seen_by=models.Value(person.pk))
 
 
-def workspace_of(row: models.Model) -> Workspace:
+def workspace_of(row: models.Model) -> Any:
     """The workspace that a row lies in; a workspace itself as it is."""
     found: Any = row
     for step in filter(None, _way(type(row)).split("__")):
         found = getattr(found, step)
-    return found  # type: ignore[no-any-return]
+    return found
 
 
 def _way(model: type[models.Model]) -> str:

@@ -14,6 +14,7 @@ from datetime import timedelta
 from typing import Any
 
 from django.db import connection, transaction
+from procrastinate.contrib.django import app
 from rest_framework.exceptions import APIException
 
 from apercu_core.errors import Refused
@@ -102,9 +103,8 @@ def take_up_again() -> int:
 
 
 def _queue(job: Job) -> None:
-    from jobs.tasks import run_job
-
-    run_job.defer(job_id=str(job.id))
+    # By its name: the task itself stands on this room.
+    app.configure_task("jobs.tasks.run_job", queue="jobs").defer(job_id=str(job.id))
 
 
 def _end(job: Job, state: JobState, *, result: Any = None, error: Any = None) -> None:
