@@ -1526,7 +1526,7 @@ export interface components {
             entries: components["schemas"]["EntryInRequest"][];
         };
         /**
-         * @description A place in the visit. Devices of earlier releases say `part` for the zone and `subsample` for the sample, and what
+         * @description A place in the visit. Devices of earlier releases say `part` for the zone and `subsample` for the sample; what
          *     they have queued still arrives.
          */
         EntryInRequest: {
