@@ -18,6 +18,7 @@ from apercu_core.measures.ranges import ranges_of
 from apercu_core.measures.sheets import SHEETS, evaluate
 from apercu_core.numbers import is_missing
 from apercu_core.units import System
+from apercu_core.words import listed
 from config import clock
 from config.client_ids import IdInUse, made_before
 from config.problems import Conflict
@@ -130,6 +131,12 @@ def _check(entry: Typed, places: _Places, system: System) -> Observation | Outco
             entry.id, "refused", message="This plot, zone or measure doesn't belong to the visit. Open it again."
         )
     version = measure.version
+    unknown = set(entry.fields) - {field.key for field in SHEETS[version.sheet].fields}
+    if unknown:
+        said = listed(sorted(unknown), 4)
+        return Outcome(
+            entry.id, "refused", message=f"{version.measure.name} has no field {said!r}. Open the visit again."
+        )
     row = Observation(
         id=entry.id, unit_id=entry.unit, version=version, zone=entry.zone,
         component_kind=entry.component_kind, component=entry.component, sample=entry.sample, source=Source.PERSON,

@@ -44,7 +44,7 @@ class Agenda:
     operations: tuple[OperationState, ...]
 
 
-SHOWN = 50
+SHOWN = 30
 """The most lines of a kind that Today shows."""
 
 
@@ -71,10 +71,9 @@ def open_on(person: Person) -> tuple[list[Visit], list[Operation], list[Season]]
 
 def count_stale(person: Person) -> None:
     """Count the visits in which something was recorded since somebody looked."""
-    stale = Visit.objects.visible_to(person).filter(counted=None).values("season")
-    seasons = list(with_agenda(Season.objects.filter(id__in=stale)))
-    if seasons:
-        agenda_of(seasons)
+    stale = set(Visit.objects.visible_to(person).filter(counted=None).values_list("season", flat=True))
+    if stale:
+        agenda_of(list(with_agenda(Season.objects.filter(id__in=stale))))
 
 
 def with_agenda(seasons: Any) -> Any:

@@ -150,7 +150,7 @@ def test_a_second_site_has_a_map_of_its_own_and_zones_of_its_plots_are_counted_a
     page.get_by_label("Plot 2101, Weeds in spring, mulch: frame 1").fill("2")
     page.keyboard.press("Enter")
     expect(page.get_by_text("All saved")).to_be_visible()
-    found = Observation.objects.filter(unit__label="2101").order_by("value").values_list("part", "value")
+    found = Observation.objects.filter(unit__label="2101").order_by("value").values_list("zone", "value")
     assert list(found) == [("mulch", 8.0), ("tilled strip", 28.0)]
 
 

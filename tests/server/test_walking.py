@@ -584,3 +584,9 @@ def test_each_row_says_how_it_came_in_and_no_sheet_is_told_by_parts_yet(trial, o
     named = trial.typed("102", "7", component_kind="species", component="Fat hen")
     assert trial.enter(named)[0]["state"] == "refused"
     assert trial.enter(trial.typed("102", "7", component_kind="colour")).status_code == 400
+
+
+def test_a_field_that_the_sheet_does_not_have_is_refused_and_nothing_of_it_is_dropped_unseen(trial):
+    (outcome,) = trial.enter(trial.typed("101", {"count": "7", "weight": "3"}))
+    assert (outcome["state"], "has no field 'weight'" in outcome["message"]) == ("refused", True)
+    assert not Observation.objects.exists()
