@@ -26,7 +26,8 @@ if TESTING:
     ALLOWED_HOSTS.append("testserver")
 CSRF_TRUSTED_ORIGINS = ORIGINS
 _SECURE = any(origin.startswith("https:") for origin in ORIGINS)
-TRUSTED_PROXIES = [one.strip() for one in os.environ.get("APERCU_TRUSTED_PROXIES", "127.0.0.1,::1").split(",") if one]
+_PROXIES = os.environ.get("APERCU_TRUSTED_PROXIES", "127.0.0.1,::1")
+TRUSTED_PROXIES = [one.strip() for one in _PROXIES.split(",") if one.strip()]
 """Addresses or networks of proxies in front, whose word about the client is taken."""
 
 
