@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import re
 from collections.abc import Mapping
 from dataclasses import replace
 from typing import Any, cast
@@ -19,7 +18,8 @@ from rest_framework.views import APIView
 
 from apercu_core.errors import Refused
 from apercu_core.measures.sheets import SHEETS, unit_of_field
-from apercu_core.tables.assemble import Assembled, assemble
+from apercu_core.tables.assemble import assemble
+from apercu_core.tables.likely_control import likely_control
 from apercu_core.tables.proposal import Proposal
 from apercu_core.tables.questions import answer_to
 from apercu_core.units import System, shown_in
@@ -32,8 +32,6 @@ from records.import_job import MOST_ROWS_AT_ONCE, ask_to_import
 from records.models import Observation, Upload
 from records.uploads import proposal_of, receive_table
 from trials.actions import NewMeasure
-
-_CONTROL = re.compile(r"\b(bare|control|check|untreated|fallow|stubble|none|no cover|kontrolle|brache|zero)\b", re.I)
 
 
 def _person(request: Request) -> Person:
@@ -82,17 +80,12 @@ def _assembled_out(proposal: Proposal) -> dict[str, Any]:
         "plots": len(made.plots),
         "blocks": made.blocks,
         "treatments": made.treatments,
-        "likely_control": _likely_control(made),
+        "likely_control": likely_control(made.treatments),
         "most_samples": made.most_samples,
         "gaps": made.gaps,
         "measures": made.measures,
         **shape,
     }
-
-
-def _likely_control(made: Assembled) -> str:
-    found = [name for name in made.treatments if _CONTROL.search(name)]
-    return found[0] if len(found) == 1 else ""
 
 
 def _upload_out(upload: Upload, proposal: Proposal) -> Response:
