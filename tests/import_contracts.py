@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import sys
+from abc import abstractmethod
 from typing import Any
 
 from importlinter import Contract, ContractCheck, fields, output
@@ -19,8 +20,9 @@ class _Found(Contract):
         for importer, imported in check.metadata["wrong"]:
             output.print_error(f"{importer} imports {imported}")
 
+    @abstractmethod
     def _wrong(self, graph: Any) -> set[tuple[str, str]]:
-        raise NotImplementedError
+        """Pairs of importer and imported that may not be."""
 
 
 class Alone(_Found):

@@ -130,7 +130,8 @@ def forget_old() -> int:
 
 def know_device(request: HttpRequest, answer: Any, email: str) -> None:
     """Mark this device as one on which the person has signed in."""
-    known = {_hash(email): secrets.token_urlsafe(12)} | _devices(request)
+    known, who = _devices(request), _hash(email)
+    known[who] = known.pop(who, secrets.token_urlsafe(12))  # the last of them, so that others are forgotten first
     newest = dict(list(known.items())[-_PEOPLE_OF_A_DEVICE:])
     answer.set_cookie(
         COOKIE, signing.dumps(newest, salt=_SALT), max_age=60 * 60 * 24 * 365, httponly=True, samesite="Lax",

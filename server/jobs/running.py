@@ -97,8 +97,9 @@ def take_up_again() -> int:
     found = 0
     for job in silent:
         with transaction.atomic():
-            found += silent.filter(pk=job.pk).update(state=JobState.QUEUED, done=0)
-            _queue(job)
+            if silent.filter(pk=job.pk).update(state=JobState.QUEUED, done=0):
+                _queue(job)
+                found += 1
     return found
 
 

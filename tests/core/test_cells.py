@@ -129,6 +129,6 @@ def test_a_broken_deflate_stream_is_refused():
         (b'a,b\n1,"' + b"x" * 140_000 + b'"\n', "Line 2 has a cell of more than 100,000 letters"),
     ],
 )
-def test_what_is_far_too_much_is_refused_before_it_is_taken_apart(data, says, monkeypatch):
+def test_what_is_far_too_much_is_refused_before_it_is_taken_apart(data, says):
     with pytest.raises(Refused, match=says):
         read_table(data)

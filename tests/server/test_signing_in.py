@@ -5,6 +5,7 @@ import threading
 from datetime import timedelta
 
 import pytest
+from django.core import signing
 from django.test import Client
 
 from config import clock
@@ -104,6 +105,16 @@ def test_strangers_elsewhere_and_in_the_same_range_do_not_lock_a_person_out_of_a
     other_device = Client()
     other_device.cookies[throttle.COOKIE] = phone.cookies[throttle.COOKIE].value + "x"  # not one that we have given
     assert sign_in(client=other_device).status_code == 429
+
+
+def test_a_shared_device_knows_the_last_five_people_who_signed_in_on_it(people):
+    tablet, names = Client(), [f"p{n}@fen.example" for n in range(7)]
+    for name in names:
+        Person.objects.create_person(name, name, RIGHT)
+        assert sign_in(client=tablet, email=name).status_code == 200
+    assert sign_in(client=tablet, email=names[2]).status_code == 200  # who comes back is the newest again
+    known = signing.loads(tablet.cookies[throttle.COOKIE].value, salt=throttle._SALT)
+    assert list(known) == [throttle._hash(names[n]) for n in (3, 4, 5, 6, 2)]
 
 
 def test_guesses_from_everywhere_slow_down_everybody_but_known_devices(owner, monkeypatch):
