@@ -109,7 +109,7 @@ function said(step: Step): string {
         </p>
         <p class="quiet">
           <template v-if="plot.block">{{ t('ground.block', { b: plot.block }) }} · </template
-          >{{ t('walk.nth', { n: at + 1, of: visit.order.length }) }}
+          >{{ t(visit.pages > 1 ? 'walk.pages.nth' : 'walk.nth', { n: at + 1, of: visit.order.length }) }}
         </p>
       </div>
     </section>

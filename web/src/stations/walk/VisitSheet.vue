@@ -50,7 +50,11 @@ function stateOf(id: string): 'done' | 'begun' | 'todo' | 'lost' | 'failed' {
 }
 const states = computed(() => Object.fromEntries(visit.value.order.map((id) => [id, stateOf(id)])))
 const { chosen } = useStationGround(() => ({
-  title: visit.value.name,
+  // What stands on other pages isn’t here, so the map says whose plots it shows.
+  title:
+    visit.value.pages > 1
+      ? t('walk.pages.ground', { name: visit.value.name, n: visit.value.page, of: visit.value.pages })
+      : visit.value.name,
   unit: '',
   faces: Object.fromEntries(
     props.trial.plots.map((plot): [string, PlotFace] => {

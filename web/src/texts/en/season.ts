@@ -24,7 +24,7 @@ export default {
     title: 'Walk',
     theirs: 'What stands there now: {name}, due {due}, with {measures}. Keep again to put yours in its place.',
     all: 'All visits',
-    pages: { title: 'Plots of this sheet', before: 'Plots before', after: 'Plots after', here: 'Plots {a} to {b} in walking order, page {n} of {of}' },
+    pages: { title: 'Plots of this sheet', before: 'Plots before', after: 'Plots after', here: 'Plots {a} to {b} in walking order, page {n} of {of}', nth: '{n} of {of} on this page', ground: '{name}, plots of page {n} of {of}' },
     visit: 'Visit',
     empty: 'No visits yet. Plan one: what is counted or weighed, and when.',
     planVisit: 'Plan a visit',
