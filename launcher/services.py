@@ -110,7 +110,9 @@ class Services:
         )
 
     def start_worker(self) -> None:
-        self._start("worker", "manage", "procrastinate", "worker", "--shutdown-graceful-timeout", "5")
+        self._start(
+            "worker", "manage", "procrastinate", "worker", "--concurrency", "2", "--shutdown-graceful-timeout", "5"
+        )
 
     def wait_until_healthy(self, host: str, port: int, seconds: float = 60) -> None:
         deadline = time.monotonic() + seconds

@@ -21,6 +21,7 @@ from apercu_core.statistics.balanced_reml import held_squares
 from apercu_core.statistics.distributions import f_upper, t_quantile
 from apercu_core.statistics.model import LinearModel
 from apercu_core.statistics.specification import Against, Method
+from apercu_core.verdicts.verdict import PLACES, judge_many
 
 OUTCOMES = ("clear_right", "clear_wrong", "real_unsettled", "real_small", "no_difference", "not_settled")
 
@@ -151,18 +152,13 @@ def _overall_p(model: LinearModel, estimated: Floats, squares: Floats, dfs: Floa
 
 
 def _sorted_out(estimate: Floats, half: Floats, margin: float, truth: Floats, protected: Bools) -> Floats:
-    """Which outcome each run has, as ones and zeros; shape (t − 1, 6, runs). The rules of `verdicts.verdict.judge`."""
-    low, high = estimate - half, estimate + half
-    zero = (low <= 0) & (high >= 0)
-    within = (low >= -margin) & (high <= margin)
-    up, down = ~zero & (low >= margin), ~zero & (high <= -margin)
-    right = np.where(truth[:, None] > 0, up, np.where(truth[:, None] < 0, down, up | down))
-    wrong = (up | down) & ~right
-    small = ~zero & within & ~up & ~down
-    unsettled = ~zero & ~within & ~up & ~down
-    blocked = protected[None, :] & ~zero
-    parts = [np.where(blocked, False, part) for part in (right, wrong, unsettled, small)]
-    return np.stack([*parts, zero & within, (zero & ~within) | blocked], axis=1).astype(float)
+    """Which outcome each run has, as ones and zeros; shape (t − 1, 6, runs). The rules are `judge_many`'s."""
+    place = judge_many(estimate - half, estimate + half, np.array(-margin), np.array(margin), protected.astype(float))
+    more, less, unsettled, small, nothing, open_, _ = (place == k for k in range(len(PLACES)))
+    true = truth[:, None]
+    right = np.where(true > 0, more, np.where(true < 0, less, more | less))
+    wrong = (more | less) & ~right
+    return np.stack([right, wrong, unsettled, small, nothing, open_], axis=1).astype(float)
 
 
 def simulated_chances(

@@ -8,6 +8,7 @@ from functools import lru_cache
 
 import numpy as np
 
+from apercu_core.arrays import Floats
 from apercu_core.statistics.distributions import t_quantile
 from apercu_core.statistics.known_scale import KnownScale
 from apercu_core.statistics.nested_normal import Group, inside_probability
@@ -25,15 +26,24 @@ def critical_value(
     interval of its own and takes Bonferroni's.
     """
     pairs = treatments - controls if against_control else treatments * (treatments - 1) // 2
-    if method == "lsd" or treatments == 2:
-        return float(t_quantile(alpha / 2, df))
-    if method in ("bonferroni", "holm"):
-        return float(t_quantile(alpha / 2 / pairs, df))
-    if method == "sidak":
-        return float(t_quantile(-np.expm1(np.log1p(-alpha) / pairs) / 2, df))
-    if method == "tukey":
+    if treatments > 2 and method == "tukey":
         return range_quantile(alpha, treatments, df) / float(np.sqrt(2))
-    return _by_df(pairs, controls, alpha)(df)
+    if treatments > 2 and method == "dunnett":
+        return _by_df(pairs, controls, alpha)(df)
+    return float(t_quantile(_each(method, treatments, pairs, alpha) / 2, df))
+
+
+def critical_t(method: Method, treatments: int, df: Floats, alpha: float, *, against_control: bool) -> Floats:
+    """`critical_value` of the methods that are quantiles of t, for any number of degrees of freedom at once."""
+    pairs = treatments - 1 if against_control else treatments * (treatments - 1) // 2
+    return t_quantile(_each(method, treatments, pairs, alpha) / 2, df)
+
+
+def _each(method: Method, treatments: int, pairs: int, alpha: float) -> float:
+    """The level of a single comparison."""
+    if method == "lsd" or treatments == 2:
+        return alpha
+    return float(-np.expm1(np.log1p(-alpha) / pairs)) if method == "sidak" else alpha / pairs
 
 
 class _QuantileByDf:

@@ -3,15 +3,15 @@
 from __future__ import annotations
 
 import numpy as np
-from scipy.interpolate import RegularGridInterpolator
 
 from apercu_core.arrays import Floats
-from apercu_core.statistics.critical import critical_value
+from apercu_core.statistics.critical import critical_t
 from apercu_core.statistics.multivariate_t import LargestT
 from apercu_core.statistics.specification import Method
+from apercu_core.statistics.studentized_range import range_quantile
 
-_GRID = {1: 9, 2: 6}
-"""Ratios of mean squares at which Dunnett's value is worked out: by how many ratios there are."""
+_POINTS = {1: 10, 2: 6}
+"""Ratios of mean squares at which Dunnett's value is worked out, on each axis: by how many ratios there are."""
 
 
 class StrataCritical:
@@ -32,10 +32,15 @@ class StrataCritical:
         variance = each.sum(0)
         return variance, variance**2 / (each**2 / self._dfs[:, None, None]).sum(0)
 
+    @property
+    def is_exact(self) -> bool:
+        """Whether critical values are the board's own; Dunnett's over several ratios take a quick approximation."""
+        return self._method != "dunnett" or len(self._used) <= 2
+
     def critical(self, squares: Floats, df: Floats) -> Floats:
         """(m, runs). Dunnett's depends on the ratios of the mean squares too, since these make the correlations."""
         if self._method != "dunnett":
-            return np.stack([self._by_df(one) for one in df])
+            return self._by_df(df)
         ratios = np.log(squares[self._used][:-1] / squares[self._used][-1])
         if not len(ratios):
             largest = LargestT(self._parts[0], float(df[0, 0]))
@@ -49,21 +54,24 @@ class StrataCritical:
         return LargestT(covariance, df).quantile(self._alpha)
 
     def _by_df(self, df: Floats) -> Floats:
-        low, high = float(df.min()), float(df.max())
-        grid = 1 / np.linspace(1 / high, 1 / low, 12) if high > low * (1 + 1e-9) else np.array([low])
-        grid.sort()
-        values = [
-            critical_value(self._method, self._means, round(float(x), 6), self._alpha, against_control=False)
-            for x in grid
-        ]
-        out: Floats = np.interp(-1 / df, -1 / grid, values)
+        """Methods that look at all pairs: their value depends on degrees of freedom alone."""
+        if self._method != "tukey":
+            return critical_t(self._method, self._means, df, self._alpha, against_control=False)
+        low, high = 1 / float(df.max()), 1 / float(df.min())
+        if high - low < 1e-9:
+            nodes = np.array([high])
+            shares = np.ones((1, *df.shape))
+        else:
+            nodes = _chebyshev(low, high, _POINTS[1])
+            shares = _weights(nodes, 1 / df)
+        values = np.array([range_quantile(self._alpha, self._means, float(1 / one)) for one in nodes]) / np.sqrt(2)
+        out: Floats = np.einsum("i,i...->...", values, shares)
         return out
 
     def _between(self, ratios: Floats, df: Floats) -> Floats:
-        """Between the values at a grid of ratios; what differs in the shares of its strata has its own."""
-        many = _GRID.get(len(ratios), 4)
-        ends = [np.quantile(one, [0.002, 0.998]) for one in ratios]
-        axes = [np.linspace(float(low) - 1e-6, float(high) + 1e-6, many) for low, high in ends]
+        """Between values at Chebyshev points of the ratios; what differs in the shares of its strata has its own."""
+        many = _POINTS.get(len(ratios), 5)
+        axes = [_chebyshev(float(one.min()) - 1e-6, float(one.max()) + 1e-6, many) for one in ratios]
         mesh = np.stack(np.meshgrid(*axes, indexing="ij"), axis=-1).reshape(-1, len(ratios))
         kinds, of = np.unique(np.round(self._own / self._own.max(), 9), axis=1, return_inverse=True)
         first = [int(np.flatnonzero(of == k)[0]) for k in range(kinds.shape[1])]
@@ -76,7 +84,27 @@ class StrataCritical:
             for column, i in enumerate(first):
                 largest = LargestT(covariance, float(own_df[i]), nearly=len(ratios) > 1)
                 values[row, column] = largest.quantile(self._alpha)
-        where = np.stack([np.clip(one, axis[0], axis[-1]) for one, axis in zip(ratios, axes, strict=True)], axis=-1)
-        shape = [many] * len(ratios)
-        found = [RegularGridInterpolator(axes, values[:, k].reshape(shape))(where) for k in range(len(first))]
+        found = values.T.reshape(len(first), *[many] * len(ratios))
+        found = np.repeat(found[..., None], ratios.shape[1], axis=-1)
+        for axis, one in zip(axes, ratios, strict=True):  # each sums the first axis that is left
+            found = np.einsum("ir,ki...r->k...r", _weights(axis, one), found)
         return np.stack([found[k] for k in np.ravel(of)])
+
+
+def _chebyshev(low: float, high: float, many: int) -> Floats:
+    out: Floats = low + (high - low) * (1 - np.cos(np.pi * np.arange(many) / (many - 1))) / 2
+    return out
+
+
+def _weights(nodes: Floats, at: Floats) -> Floats:
+    """Of each Chebyshev node in the value at each point, (nodes, *points).
+
+    Berrut and Trefethen (2004), SIAM Review 46, 501–517.
+    """
+    sign = (-1.0) ** np.arange(len(nodes))
+    sign[[0, -1]] *= 0.5
+    apart = at[None] - nodes.reshape(-1, *[1] * at.ndim)
+    apart[apart == 0] = 1e-300
+    share = sign.reshape(-1, *[1] * at.ndim) / apart
+    out: Floats = share / share.sum(0)
+    return out

@@ -7,6 +7,9 @@ from dataclasses import dataclass
 from enum import StrEnum
 from typing import Literal
 
+import numpy as np
+
+from apercu_core.arrays import Floats, Ints
 from apercu_core.verdicts.margin import Band
 
 Direction = Literal["higher", "lower", "none"]
@@ -71,3 +74,33 @@ def _clear(more: bool, direction: Direction) -> Verdict:
     if direction == "none":
         return Verdict.CLEAR_MORE if more else Verdict.CLEAR_LESS
     return Verdict.CLEAR_GAIN if more == (direction == "higher") else Verdict.CLEAR_LOSS
+
+
+PLACES = (
+    Verdict.CLEAR_MORE,
+    Verdict.CLEAR_LESS,
+    Verdict.REAL_UNSETTLED,
+    Verdict.REAL_SMALL,
+    Verdict.NO_DIFFERENCE,
+    Verdict.NOT_SETTLED,
+    Verdict.NO_ANSWER,
+)
+"""Where an interval can lie; without a wanted direction, a verdict."""
+
+
+def judge_many(lower: Floats, upper: Floats, low: Floats, high: Floats, protected_out: Floats) -> Ints:
+    """`judge` for many intervals at once, without a direction: indices into `PLACES`. Arrays broadcast together."""
+    lower, upper, low, high, protected_out = np.broadcast_arrays(lower, upper, low, high, protected_out)
+    nothing = ~(np.isfinite(lower) & np.isfinite(upper)) | np.isnan(low) | np.isnan(high)
+    zero = (lower <= 0) & (upper >= 0)
+    within = (low <= lower) & (upper <= high)
+    cases = [nothing, zero & within, zero | (protected_out != 0), lower >= high, upper <= low, within]
+    out: Ints = np.select(cases, [6, 4, 5, 0, 1, 3], 2)
+    return out
+
+
+def with_direction(place: Verdict, direction: Direction) -> Verdict:
+    """What a place means where more, or less, is wanted."""
+    if place in (Verdict.CLEAR_MORE, Verdict.CLEAR_LESS):
+        return _clear(place is Verdict.CLEAR_MORE, direction)
+    return place

@@ -52,3 +52,15 @@ class Job(models.Model):
                 fields=["key"], condition=models.Q(state__in=UNFINISHED), name="one_unfinished_job_of_a_key"
             ),
         ]
+
+
+class JobFile(models.Model):
+    """A file that a job made, for as long as somebody may want to fetch it.
+
+    It lies in the database, where web and worker find it from whatever machine.
+    """
+
+    job = models.OneToOneField(Job, models.CASCADE, primary_key=True, related_name="file")
+    name = models.CharField(max_length=200)
+    media = models.CharField(max_length=60)
+    content = models.BinaryField()

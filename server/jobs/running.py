@@ -9,7 +9,7 @@ import uuid
 from collections.abc import Callable, Mapping
 from concurrent.futures import ThreadPoolExecutor
 from contextlib import contextmanager
-from dataclasses import asdict
+from dataclasses import asdict, dataclass
 from datetime import timedelta
 from typing import Any
 
@@ -21,20 +21,43 @@ from apercu_core.errors import Refused
 from config import clock
 from config.turns import take_turns
 from crew.models import Person, Workspace
-from crew.permissions import NotAllowed, require
-from jobs.models import UNFINISHED, Job, JobState
+from crew.permissions import Act, NotAllowed, can, require
+from jobs.models import UNFINISHED, Job, JobFile, JobState
 
 SILENT_FOR = timedelta(minutes=2)
 """A running job whose worker hasn't said anything for so long is taken up again."""
+FILES_KEPT = timedelta(days=1)
 _LOG = logging.getLogger(__name__)
 
 Report = Callable[[int, int], None]
 Handler = Callable[[Person, Mapping[str, Any], Report], Any]
-"""Given who asked, what was asked, and how to report steps done and in all; returns what JSON can hold.
+"""Given who asked, what was asked, and how to report steps done and in all; returns what JSON can hold, or `Made`.
 
 It does its work in one transaction and may be run again from the start, if its worker dies.
 """
-KINDS: dict[str, Handler] = {}
+
+
+@dataclass(frozen=True, slots=True)
+class Kind:
+    """`act`: what one has to be allowed to, to ask for it. `reads_what_changes`: one that has begun may have read what
+    was changed since, so that who asks then gets another one.
+    """
+
+    handler: Handler
+    act: Act
+    reads_what_changes: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class Made:
+    """A file that came of a job; `media`: its media type."""
+
+    name: str
+    media: str
+    content: bytes
+
+
+KINDS: dict[str, Kind] = {}
 
 
 class Stopped(Exception):
@@ -43,15 +66,16 @@ class Stopped(Exception):
 
 def ask_for(kind: str, *, by: Person, workspace: Workspace, asked: Mapping[str, Any]) -> Job:
     """Queue a job; the same again, while it isn't finished, is the same job."""
-    require(by, "plan", workspace)
-    assert kind in KINDS, kind
+    known = KINDS[kind]
+    require(by, known.act, workspace)
     said = json.dumps([kind, str(workspace.pk), str(by.pk), asked], sort_keys=True)
     key = hashlib.sha256(said.encode()).hexdigest()
     with transaction.atomic():
         take_turns(uuid.UUID(key[:32]))
-        there = Job.objects.filter(key=key, state__in=UNFINISHED).first()
-        if there is not None:
-            return there
+        while (there := Job.objects.filter(key=key, state__in=UNFINISHED).first()) is not None:
+            if there.state == JobState.QUEUED or not known.reads_what_changes:
+                return there
+            key = hashlib.sha256(f"after {there.pk}".encode()).hexdigest()
         job = Job.objects.create(
             workspace=workspace, by=by, kind=kind, asked=dict(asked), key=key, created_at=clock.now()
         )
@@ -60,8 +84,12 @@ def ask_for(kind: str, *, by: Person, workspace: Workspace, asked: Mapping[str, 
 
 
 def stop(*, by: Person, job: Job) -> Job:
-    """Don't go on with it: at once if it waits, at its next step if it runs. Stopping twice is harmless."""
-    require(by, "plan", job)
+    """Don't go on with it: at once if it waits, at its next step if it runs. Stopping twice is harmless.
+
+    Who asked for it may, and who plans here.
+    """
+    if job.by_id != by.pk or not can(by, "see", job):
+        require(by, "plan", job)
     with transaction.atomic():
         job = Job.objects.select_for_update().get(pk=job.pk)
         if job.state == JobState.QUEUED:
@@ -69,6 +97,11 @@ def stop(*, by: Person, job: Job) -> Job:
         job.stop_wanted = True
         job.save(update_fields=["state", "ended_at", "stop_wanted"])
     return job
+
+
+def remove_files() -> int:
+    """Throw away what jobs made more than a day ago; it can be made again. Returns how many."""
+    return JobFile.objects.filter(job__created_at__lt=clock.now() - FILES_KEPT).delete()[0]
 
 
 def run(id: uuid.UUID) -> None:
@@ -79,7 +112,11 @@ def run(id: uuid.UUID) -> None:
     job = Job.objects.select_related("by", "workspace").get(id=id)
     try:
         with _reporting(job) as report, transaction.atomic():
-            result = KINDS[job.kind](job.by, job.asked, report)
+            result = KINDS[job.kind].handler(job.by, job.asked, report)
+            if isinstance(result, Made):
+                made = {"name": result.name, "media": result.media, "content": result.content}
+                JobFile.objects.update_or_create(job=job, defaults=made)
+                result = None
         _end(job, JobState.DONE, result=result)
     except Stopped:
         _end(job, JobState.STOPPED)

@@ -1,22 +1,29 @@
-"""Rehearse a drawn plan: invent the season, and see the board that it would give."""
+"""Rehearse a drawn plan: invent the season, and see the board that it would give. Many seasons are long work: a job."""
 
 from __future__ import annotations
 
+import time
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import asdict, dataclass
 from typing import Any, cast
 from uuid import UUID
 
 from apercu_core.errors import Refused
 from apercu_core.reading.asked import How
-from apercu_core.reading.rehearsal import Invented, rehearse
+from apercu_core.reading.rehearsal import MOST_SEASONS, Invented, Rehearsal, rehearse
 from apercu_core.units import System
 from crew.models import Person
 from crew.permissions import require
+from jobs.models import Job
+from jobs.running import KINDS, Kind, Report, Stopped, ask_for
 from readings.actions import default_method
-from readings.bridge import asked_of, gather
+from readings.bridge import Given, asked_of, gather
 from readings.outlook import known_spread, margin_in, spread_of
-from trials.models import Direction, Season
+from trials.actions import season_still_there
+from trials.models import Direction, Season, TrialMeasure
+
+_FIRST, _SOON = 5, 0.5
+"""Seasons before the first report, doubled while so many take less than half a second."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -25,21 +32,54 @@ class Truth:
 
     margins: Mapping[UUID, float]
     seed: int
-    runs: int
+    seasons: int
     lost: Sequence[str] = ()
     whole_share: float = 1.0
 
 
-def rehearsal_of(*, by: Person, season: Season, truth: Truth) -> dict[str, Any]:
-    """Counts of verdicts over the runs, and the last run's board. Nothing is kept.
-
-    Measures without a margin or a known spread are left out, and named.
-    """
+def ask_to_rehearse(*, by: Person, season: Season, truth: Truth) -> Job:
+    """Queue the rehearsal. Raises `Refused` where there is nothing to rehearse."""
     require(by, "see", season)
+    _invented(by, season, truth)
+    said = {**asdict(truth), "margins": {str(id): margins for id, margins in truth.margins.items()}}
+    asked = {"season": str(season.pk), "truth": said}
+    return ask_for("rehearsal", by=by, workspace=season.trial.workspace, asked=asked)
+
+
+def rehearse_season(by: Person, asked: Mapping[str, Any], report: Report) -> dict[str, Any]:
+    """Counts of verdicts over the seasons, and the last one's board; who stops it gets the seasons read so far."""
+    season = season_still_there(by, asked["season"])
+    said = dict(asked["truth"])
+    truth = Truth(**{**said, "margins": {UUID(id): margins for id, margins in said["margins"].items()}})
+    invented, left_out, given = _invented(by, season, truth)
+    how = How(method=default_method(season))
+    done: Rehearsal | None = None
+    at, step = 0, _FIRST
+    while at < truth.seasons:
+        numbers, begun = range(at, min(at + step, truth.seasons)), time.monotonic()
+        found = rehearse(
+            given.facts, given.design, [one for _, one in invented], how, given.base, seed=truth.seed,
+            seasons=numbers, lost=truth.lost,
+        )  # fmt: skip
+        done = done.with_more(found) if done else found
+        at = numbers.stop
+        step = min(2 * step, MOST_SEASONS) if time.monotonic() - begun < _SOON else step
+        try:
+            report(at, truth.seasons)
+        except Stopped:
+            break
+    assert done is not None
+    return {"left_out": left_out, **_shape(season, invented, done)}
+
+
+def _invented(by: Person, season: Season, truth: Truth) -> tuple[list[tuple[TrialMeasure, Invented]], list[str], Given]:
+    """What is true of each measure; those without a margin or a known spread are left out, and named."""
     system = cast(System, by.units)
     given = gather(season, system)
     if not given.facts.plots:
         raise Refused("too-few-plots", "There is no map yet to rehearse on. Draw one first.")
+    if unknown := set(truth.lost) - {plot.label for plot in given.facts.plots}:
+        raise Refused("bad-value", f"There is no plot {sorted(unknown)[0]}, so it can't be lost.")
     names = {t.id: t.name for t in season.trial.treatments.all()}
     shares = {names[id]: k for id, k in truth.margins.items() if id in names}
     invented, left_out = [], []
@@ -58,15 +98,13 @@ def rehearsal_of(*, by: Person, season: Season, truth: Truth) -> dict[str, Any]:
         invented.append((measure, Invented(asked_of(measure, system, given.names), means, sigma, spread)))
     if not invented:
         raise Refused("bad-specification", "No measure has both a margin and a known spread. Give them in Ask.")
-    how = How(method=default_method(season))
-    done = rehearse(
-        given.facts, given.design, [one for _, one in invented], how, given.base, seed=truth.seed, runs=truth.runs,
-        lost=truth.lost,
-    )  # fmt: skip
-    ids = {name: id for id, name in names.items()}
+    return invented, left_out, given
+
+
+def _shape(season: Season, invented: Sequence[tuple[TrialMeasure, Invented]], done: Rehearsal) -> dict[str, Any]:
+    ids = {t.name: str(t.id) for t in season.trial.treatments.all()}
     return {
-        "runs": done.runs,
-        "left_out": left_out,
+        "seasons": done.seasons,
         "measures": [
             {
                 "name": one.asked.name,
@@ -80,3 +118,6 @@ def rehearsal_of(*, by: Person, season: Season, truth: Truth) -> dict[str, Any]:
             for (_, one), read in zip(invented, done.last.measures, strict=True)
         ],
     }  # fmt: skip
+
+
+KINDS["rehearsal"] = Kind(rehearse_season, "see", reads_what_changes=True)

@@ -8,7 +8,6 @@ from dataclasses import dataclass, replace
 from typing import Any
 
 from django.db import transaction
-from jobs.running import Report
 
 from apercu_core.errors import Refused
 from apercu_core.measures.catalogue import definition_named
@@ -22,6 +21,7 @@ from config.client_ids import made_before
 from config.turns import take_turns
 from crew.models import Person
 from crew.permissions import require
+from jobs.running import Report
 from library.actions import hold_measures
 from library.models import MeasureVersion
 from records.actions import Entry, record_entries

@@ -9,11 +9,11 @@ from dataclasses import asdict
 from typing import Any
 
 from django.core.serializers.json import DjangoJSONEncoder
-from jobs.models import Job
-from jobs.running import KINDS, Report, ask_for
 
 from apercu_core.errors import Refused
 from crew.models import Person
+from jobs.models import Job
+from jobs.running import KINDS, Kind, Report, ask_for
 from records.bring import Brought, accept
 from records.models import Upload
 from trials.actions import NewMeasure
@@ -38,4 +38,4 @@ def import_table(by: Person, asked: Mapping[str, Any], report: Report) -> dict[s
         raise Refused("not-a-table", "The file isn't on the server any more. Import it again.") from None
 
 
-KINDS["import"] = import_table
+KINDS["import"] = Kind(import_table, "plan")

@@ -17,6 +17,7 @@ from apercu_core.trial.facts import PlotFacts
 from apercu_core.verdicts.margin import Margin
 from config import clock
 from config.client_ids import made_before
+from config.problems import Conflict
 from crew.models import Person, Workspace
 from crew.permissions import require
 from library.actions import Defined, measure_version
@@ -279,3 +280,12 @@ def change_measure(*, by: Person, measure: TrialMeasure, changes: dict[str, Any]
                 trial.question = question
                 trial.save()
     return locked
+
+
+def season_still_there(by: Person, id: uuid.UUID) -> Season:
+    """The season that a job was asked about. Raises `Conflict` where the person can't see it any more."""
+    seasons = Season.objects.visible_to(by).select_related("trial__workspace", "site")
+    season: Season | None = seasons.prefetch_related("trial__treatments").filter(pk=id).first()
+    if season is None:
+        raise Conflict("The trial isn't there any more.")
+    return season

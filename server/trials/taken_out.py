@@ -36,11 +36,11 @@ def although_taken_out(request: Request) -> bool:
 
 def note_taken_out(*, by: Person, season: Season, what: str) -> None:
     """Keep that somebody has `what` of the map as it is now, in words (`labels`); the same once for each map."""
-    now = _map_of(season)
-    if not now:
-        return
     with transaction.atomic():
         season = Season.objects.select_for_update(of=("self",), no_key=True).get(pk=season.pk)
+        now = _map_of(season)
+        if not now:
+            return
         for one in season.taken_out:
             if (one["map"], one["what"], one["by"]) == (now, what, by.name):
                 return

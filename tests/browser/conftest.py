@@ -1,6 +1,9 @@
 """The built application in Debian's headless Chromium, on real PostgreSQL."""
 
+import os
+import sys
 from pathlib import Path
+from subprocess import Popen
 
 import pytest
 from django.apps import apps
@@ -13,6 +16,7 @@ from crew.models import Person
 from demo.loading import load
 
 expect.set_options(timeout=15_000)  # a busy machine reads slowly; nothing waits longer than it has to
+NOW = "2026-09-18T09:30:00+00:00"
 AXE = Path(__file__).parents[2] / "web" / "node_modules" / "axe-core" / "axe.min.js"
 ALL_RULES = {"type": "tag", "values": ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa"]}
 COLOUR_RULES = {"type": "rule", "values": ["color-contrast", "link-in-text-block"]}
@@ -73,7 +77,7 @@ def kept_demo():
 
 @pytest.fixture
 def demo(transactional_db, live_server, settings, tmp_path, kept_demo):
-    settings.CLOCK = "2026-09-18T09:30:00+00:00"
+    settings.CLOCK = NOW
     settings.MEDIA_ROOT = tmp_path
     if "rows" in kept_demo:
         kept_demo["rows"].put_back()
@@ -81,6 +85,18 @@ def demo(transactional_db, live_server, settings, tmp_path, kept_demo):
         load()
         kept_demo["rows"] = KeptRows()
     return live_server.url
+
+
+@pytest.fixture
+def worker(demo):
+    """The worker, as the start command starts it, on the test's database; it is gone before that is emptied."""
+    known = connection.settings_dict
+    database = f"postgresql://{known['USER']}@{known['HOST']}:{known['PORT']}/{known['NAME']}"
+    manage = Path(__file__).parents[2] / "server" / "manage.py"
+    given = {**os.environ, "DATABASE_URL": database, "APERCU_CLOCK": NOW}
+    with Popen([sys.executable, manage, "procrastinate", "worker"], env=given) as process:
+        yield
+        process.terminate()
 
 
 class Desk:

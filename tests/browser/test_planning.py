@@ -43,6 +43,7 @@ class Hand:
 
 
 @pytest.mark.parametrize("keys", [False, True], ids=["pointer", "keyboard"])
+@pytest.mark.usefixtures("worker")
 def test_a_split_plot_from_nothing_to_printed_labels(desk, keys):
     page = desk.page
     desk.sign_in()
@@ -77,7 +78,7 @@ def test_a_split_plot_from_nothing_to_printed_labels(desk, keys):
     wholes = {(u.parent.label, u.treatment.levels.get("kill", "")) for u in plots}
     assert len(wholes) == len({label for label, _ in wholes}) == 9
     with page.expect_download() as printed:
-        hand.press(page.get_by_role("link", name="Stake labels (PDF)"))
+        hand.press(page.get_by_role("button", name="Stake labels (PDF)"))
     assert printed.value.path().read_bytes().startswith(b"%PDF-")
     assert printed.value.suggested_filename == "kill-dates.labels.pdf"
 
@@ -90,6 +91,7 @@ def planned(desk):
     return re.sub(r"/\w+$", "", desk.page.url)
 
 
+@pytest.mark.usefixtures("worker")
 def test_a_rehearsal_and_a_stake_s_code_on_the_planned_trial(desk):
     page, trial = desk.page, planned(desk)
     page.goto(f"{trial}/plan")

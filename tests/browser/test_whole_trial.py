@@ -99,6 +99,7 @@ def walk(trial):
     ]
 
 
+@pytest.mark.usefixtures("worker")
 def test_from_question_to_page_as_a_new_user_and_figures_on_screen_are_the_cores(desk, newcomer, tmp_path):
     page = newcomer
     ask(page)
@@ -143,10 +144,10 @@ def test_from_question_to_page_as_a_new_user_and_figures_on_screen_are_the_cores
         for line in tell_measure(measure).lines:
             expect(page.get_by_text(f"{line.treatment}: {line.sentence}")).to_be_visible()
     with page.expect_download() as pdf:
-        page.get_by_role("link", name="The grower’s page").click()
+        page.get_by_role("button", name="The grower’s page").click()
     assert Path(pdf.value.path()).read_bytes().startswith(b"%PDF-")
     with page.expect_download() as package:
-        page.get_by_role("link", name="The data package").click()
+        page.get_by_role("button", name="The data package").click()
     with zipfile.ZipFile(io.BytesIO(Path(package.value.path()).read_bytes())) as archive:
         assert "data.csv" in archive.namelist()
 
@@ -272,6 +273,7 @@ def test_us_units_follow_the_person_to_every_station(desk):
     expect(page.get_by_role("button", name=re.compile("Draw the map"))).to_have_count(0)
 
 
+@pytest.mark.usefixtures("worker")
 def test_the_data_package_is_dropped_back_and_gives_the_same_board(desk, tmp_path):
     page = desk.page
     desk.sign_in()
@@ -280,7 +282,7 @@ def test_the_data_package_is_dropped_back_and_gives_the_same_board(desk, tmp_pat
     before = [verdicts.nth(i).get_attribute("aria-label") for i in range(verdicts.count())]
     page.get_by_role("link", name=re.compile("^Tell")).click()
     with page.expect_download() as package:
-        page.get_by_role("link", name="The data package").click()
+        page.get_by_role("button", name="The data package").click()
     package.value.save_as(tmp_path / "covers.zip")
     page.goto(desk.url)
     page.locator("input[type=file]").set_input_files(tmp_path / "covers.zip")

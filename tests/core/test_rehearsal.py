@@ -37,7 +37,7 @@ def rehearsed(design, means=None, sigma=0.3, spread=None, lost=(), planned="none
         1.0,
         spread or Spread(sigma, 0.2, 0.2),
     )
-    given = {"seed": 1, "runs": RUNS, "lost": lost, **changes}
+    given = {"seed": 1, "seasons": range(RUNS), "lost": lost, **changes}
     return rehearse(TrialFacts(plots, base, "drawn"), READ_AS[design], [truth], How(), base, **given), names, base
 
 
@@ -60,7 +60,7 @@ def test_a_large_truth_is_called_a_clear_gain_and_a_lost_plot_costs_no_board():
 
 
 def test_what_is_not_settled_in_a_split_plot_says_how_many_blocks_would_settle_it():
-    done, *_ = rehearsed("split_plot", sigma=2.5, runs=1)
+    done, *_ = rehearsed("split_plot", sigma=2.5, seasons=range(1))
     cells = [cell for cell in done.last.measures[0].cells if cell.verdict == "not-settled"]
     assert cells
     assert all(cell.more_than_40 or cell.blocks > 4 for cell in cells)
@@ -75,6 +75,18 @@ def test_a_planned_test_is_counted_beside_the_verdicts():
     assert 0 < sum(done.shown.values()) <= RUNS * len(last)
 
 
+def test_a_rehearsal_in_parts_is_the_same_rehearsal():
+    means = {"late:oat": 42.0, "early:vetch": 39.0}
+    whole, parts = (rehearsed("split_plot", means, sigma=1.0, seasons=range(60))[0], [])
+    for first in range(0, 60, 20):
+        parts.append(rehearsed("split_plot", means, sigma=1.0, seasons=range(first, first + 20))[0])
+    joined = parts[0].with_more(parts[1]).with_more(parts[2])
+    assert joined.seasons == whole.seasons
+    assert joined.counts == whole.counts
+    assert joined.last.fingerprint == whole.last.fingerprint
+    assert len({verdict for found in whole.counts.values() for verdict in found}) > 2
+
+
 def test_the_same_seed_rehearses_the_same_season():
     assert rehearsed("rcbd")[0].last.fingerprint == rehearsed("rcbd")[0].last.fingerprint
     assert rehearsed("rcbd", seed=2)[0].last.fingerprint != rehearsed("rcbd")[0].last.fingerprint
@@ -84,7 +96,7 @@ def test_rehearsals_refuse_plots_that_are_not_there_and_runs_without_end():
     with pytest.raises(Refused, match="no plot 999"):
         rehearsed("rcbd", lost=("999",))
     with pytest.raises(Refused, match="1 to 100 at a time"):
-        rehearsed("rcbd", runs=101)
+        rehearsed("rcbd", seasons=range(101))
 
 
 def test_blocks_are_named_as_people_do():

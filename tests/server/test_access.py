@@ -11,10 +11,10 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 from django.db import transaction
 from django.test import Client
 from django.urls import get_resolver
-from jobs.models import Job
 
 from config import clock
 from demo.loading import load
+from jobs.models import Job, JobFile
 from records.models import Observation
 from tests.server.asking import PLAN, Trial, page
 from tests.server.bringing import ROLES, acceptance, bring, bring_trial
@@ -31,6 +31,10 @@ ANYONE = (200, 200, 200, 200, 200, 401)
 
 def made(codes):
     return tuple({200: 201}.get(code, code) for code in codes)
+
+
+def accepted(codes):
+    return tuple({200: 202}.get(code, code) for code in codes)
 
 
 def emptied(codes):
@@ -53,12 +57,11 @@ EXPECTED = {
     ("PUT", "/trials/{id}/ask"): PLANNING,
     ("POST", "/trials/{id}/plan"): PLANNING,
     ("POST", "/trials/{id}/outlook"): SEEING,
-    ("POST", "/trials/{id}/rehearsal"): SEEING,
+    ("POST", "/trials/{id}/rehearsals"): accepted(SEEING),
     ("GET", "/trials/{id}/left"): SEEING,
     ("GET", "/trials/{id}/stake-out.csv"): SEEING,
     ("GET", "/trials/{id}/plots.geojson"): SEEING,
-    ("GET", "/trials/{id}/labels.pdf"): SEEING,
-    ("GET", "/trials/{id}/map.pdf"): SEEING,
+    ("POST", "/trials/{id}/files"): accepted(SEEING),
     ("GET", "/trials/{id}/layout"): SEEING,
     ("PUT", "/trials/{id}/layout"): PLANNING,
     ("POST", "/trials/{id}/layout/check"): SEEING,
@@ -87,8 +90,6 @@ EXPECTED = {
     ("GET", "/trials/{id}/season"): SEEING,
     ("PUT", "/trials/{id}/operations/{operation}"): RECORDING,
     ("GET", "/trials/{id}/told"): SEEING,
-    ("GET", "/trials/{id}/page.pdf"): SEEING,
-    ("GET", "/trials/{id}/package.zip"): SEEING,
     ("GET", "/today"): ANYONE,
     ("GET", "/sites"): ANYONE,
     ("GET", "/catalogue"): ANYONE,
@@ -98,6 +99,8 @@ EXPECTED = {
     ("POST", "/uploads/{id}/trial"): made(PLANNING),
     ("GET", "/jobs/{id}"): SEEING,
     ("DELETE", "/jobs/{id}"): PLANNING,
+    ("GET", "/jobs/{id}/file"): SEEING,
+    ("GET", "/rehearsals/{id}"): SEEING,
     ("GET", "/session"): ANYONE,
     ("DELETE", "/session"): emptied(ANYONE),
 }
@@ -130,9 +133,10 @@ def world(client_of, workspace):
     of_trial, of_visit = {"id": walked.id}, {"id": walked.visit}
     operation = {"kind": "sow", "name": "Sow", "due": "2026-08-28"}
     job = Job.objects.create(
-        workspace=workspace, by=workspace.memberships.first().person, kind="import", asked={}, key="k",
-        created_at=clock.now(),
+        workspace=workspace, by=workspace.memberships.first().person, kind="rehearsal", asked={}, key="k",
+        created_at=clock.now(), state="done", result={"seasons": 1, "left_out": [], "measures": []},
     )  # fmt: skip
+    JobFile.objects.create(job=job, name="a.pdf", media="application/pdf", content=b"%PDF-")
     return {
         "/trials/{id}": ({"id": trial}, None),
         "/trials/{id}/results": ({"id": trial}, {}),
@@ -155,11 +159,10 @@ def world(client_of, workspace):
         ),
         "/trials/{id}/outlook": (of_trial, {"blocks": 4}),
         "/trials/{id}/left": (of_trial, None),
-        "/trials/{id}/rehearsal": (of_trial, {"seed": 1, "runs": 1}),
+        "/trials/{id}/rehearsals": (of_trial, {"seed": 1, "seasons": 1}),
         "/trials/{id}/stake-out.csv": (of_trial, None),
         "/trials/{id}/plots.geojson": (of_trial, None),
-        "/trials/{id}/labels.pdf": (of_trial, None),
-        "/trials/{id}/map.pdf": (of_trial, None),
+        "/trials/{id}/files": (of_trial, {"file": "map.pdf"}),
         "/trials/{id}/layout": (of_trial, {"field": {}}),
         "/trials/{id}/zones": (of_trial, {"zones": [], "by_zone": {}}),
         "/trials/{id}/layout/check": (of_trial, {"field": {}}),
@@ -180,9 +183,9 @@ def world(client_of, workspace):
         "/trials/{id}/season": (of_trial, None),
         "/trials/{id}/operations/{operation}": ({**of_trial, "operation": new}, operation),
         "/trials/{id}/told": ({"id": trial}, None),
-        "/trials/{id}/page.pdf": ({"id": trial}, None),
-        "/trials/{id}/package.zip": ({"id": trial}, None),
         "/jobs/{id}": ({"id": job.id}, None),
+        "/jobs/{id}/file": ({"id": job.id}, None),
+        "/rehearsals/{id}": ({"id": job.id}, None),
         "/session": ({}, {"units": "us"}),
     }
 

@@ -10,10 +10,10 @@ from pathlib import Path
 
 import psycopg
 import pytest
-from backups import database
 from django.conf import settings as configured
 from django.core.management import CommandError, call_command
 
+from backups import database
 from launcher.machine import postgres_programs
 from readings.bridge import gather
 from records.models import Upload

@@ -11,6 +11,7 @@ import pytest
 from apercu_core.design.plan_file import draw_plan, read_plan
 from tests.server.asking import PLAN, Trial, site_in
 from tests.server.bringing import read as read_trial_of
+from tests.server.waiting import file_of, rehearsed
 from trials.models import Season, Unit
 
 FACTORS = [
@@ -148,20 +149,19 @@ def test_a_crossing_with_gaps_is_looked_at_and_rehearsed_like_a_whole_one(owner,
     clear = [c["clear_right"] for c in chances]
     assert clear == sorted(clear)
     assert chances[0]["clear_right"] < 0.05
-    done = owner.post(f"/api/v1/trials/{trial.id}/rehearsal", {"seed": 1, "runs": 1}, format="json")
-    assert done.status_code == 200
+    assert rehearsed(owner, trial.id, seed=1, seasons=1)["seasons"] == 1
 
 
 def test_a_rehearsal_counts_the_verdicts_of_the_code_that_reads(split, owner):
     late = next(t["id"] for t in split.page["treatments"] if t["name"] == "late, vetch")
-    body = {"margins": {late: 9}, "seed": 3, "runs": 4, "lost": ["101"], "whole_share": 0.3}
-    done = owner.post(f"/api/v1/trials/{split.id}/rehearsal", body, format="json").json()
+    body = {"margins": {late: 9}, "seed": 3, "seasons": 4, "lost": ["101"], "whole_share": 0.3}
+    done = rehearsed(owner, split.id, **body)
     barley = next(m for m in done["measures"] if m["name"] == "Barley")
     counts = {cell["treatment"]: cell["counts"] for cell in barley["cells"]}
     assert counts[late] == {"clear-gain": 4}
     assert all(sum(c.values()) == 4 for c in counts.values())
-    assert owner.post(f"/api/v1/trials/{split.id}/rehearsal", body, format="json").json() == done
-    wrong = owner.post(f"/api/v1/trials/{split.id}/rehearsal", {**body, "lost": ["999"]}, format="json")
+    assert rehearsed(owner, split.id, **body) == done
+    wrong = owner.post(f"/api/v1/trials/{split.id}/rehearsals", {**body, "lost": ["999"]}, format="json")
     assert "no plot 999" in wrong.json()["detail"]
 
 
@@ -173,7 +173,7 @@ def test_a_split_plot_is_read_by_whole_plots_and_its_package_is_not_brought_back
     reading = read_trial_of(owner, split.id)
     barley = next(m for m in reading["measures"] if m["name"] == "Barley")
     assert [c["name"] for c in barley["full"]["variance_components"]] == ["block", "whole_plot", "residual"]
-    package = owner.get(f"/api/v1/trials/{split.id}/package.zip").content
+    package = file_of(owner, split.id, "package.zip").content
     file = io.BytesIO(package)
     file.name = "package.zip"
     answer = owner.post("/api/v1/uploads", {"file": file, "workspace": split.page["workspace"]}, format="multipart")
@@ -189,10 +189,13 @@ def test_the_map_goes_out_as_list_outlines_labels_and_page(split, owner):
     features = json.loads(owner.get(f"/api/v1/trials/{split.id}/plots.geojson").content)["features"]
     assert features[0]["geometry"]["coordinates"][0][0] == [0.1, 52.7]
     assert features[0]["properties"]["plot"] == rows[0]["plot"]
-    for path in ("labels.pdf?sheet=a4-3x7", "labels.pdf?sheet=letter", "map.pdf", "map.pdf?ink=black"):
-        assert owner.get(f"/api/v1/trials/{split.id}/{path}").content.startswith(b"%PDF-")
-    unknown = owner.get(f"/api/v1/trials/{split.id}/labels.pdf?sheet=a5")
-    assert "Known are: a4-3x7" in unknown.json()["detail"]
+    for file, options in (
+        ("labels.pdf", {}), ("labels.pdf", {"sheet": "letter"}), ("map.pdf", {}), ("map.pdf", {"ink": "black"}),
+    ):  # fmt: skip
+        answer = file_of(owner, split.id, file, **options)
+        assert (answer["Content-Type"], answer.content[:5]) == ("application/pdf", b"%PDF-")
+    unknown = owner.post(f"/api/v1/trials/{split.id}/files", {"file": "labels.pdf", "sheet": "a5"}, format="json")
+    assert "Known are: a4-3x7" in unknown.json()["errors"][0]["what"]
 
 
 def test_a_demonstration_and_a_fixed_order_are_laid_out_told_and_never_tested(owner, workspace):
@@ -213,7 +216,7 @@ def test_a_demonstration_and_a_fixed_order_are_laid_out_told_and_never_tested(ow
         assert told["short"] == "What was seen is described below; nothing was tested."
         lines = [line["sentence"] for line in told["measures"][0]["lines"]]
         assert [line.endswith("than Bare; seen, not tested.") for line in lines] == [True, True]
-        assert owner.get(f"/api/v1/trials/{trial.id}/map.pdf").status_code == 200
+        assert file_of(owner, trial.id, "map.pdf").status_code == 200
     assert {d["id"] for d in read["doubts"]} >= {"not-randomised"}
     for sketch, says in (
         ({"blocks": 1, "demonstration": True}, "demonstration"),

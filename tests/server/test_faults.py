@@ -69,7 +69,7 @@ def test_texts_that_no_database_holds_are_refused_wherever_they_stand(client_of,
         ("post", f"{url}/plan", {"blocks": 4, "width": odd, "length": "10"}),
         ("put", f"{visit}/entries", {"entries": [trial.typed("101", {odd: odd})]}),
         ("put", f"{url}/zones", {"zones": [{"name": odd, "share": 1}], "by_zone": {odd: [odd]}}),
-        ("post", f"{url}/rehearsal", {"margins": {odd: 1}, "seed": 1, "runs": 1}),
+        ("post", f"{url}/rehearsals", {"margins": {odd: 1}, "seed": 1, "seasons": 1}),
     ]
     for method, address, body in bodies:
         text = json.dumps(body)

@@ -11,6 +11,7 @@ from tests.server.asking import PLAN, YIELD, Trial, measure_in
 from tests.server.bringing import read
 from tests.server.test_readings_of_designs import HEIGHT, grow
 from tests.server.test_swapping import standing, swap
+from tests.server.waiting import file_of, rehearsed
 
 MANY = [{"id": str(uuid.uuid4()), "name": "Bare", "is_control": True},
         *({"id": str(uuid.uuid4()), "name": f"Cover {n}"} for n in range(1, 12))]  # fmt: skip
@@ -70,8 +71,8 @@ def test_a_planned_test_counts_replicates_and_a_rehearsal_reads_them(owner, work
     planned = outlook(trial, whole_share=0.5)["measures"][0]["planned"]
     assert 0 < planned["chance_at_half"] < planned["chance"] < 1
     assert planned["blocks"] > 4
-    body = {"margins": {MANY[3]["id"]: 6}, "seed": 3, "runs": 3, "lost": ["101"]}
-    done = owner.post(f"/api/v1/trials/{trial.id}/rehearsal", body, format="json").json()
+    body = {"margins": {MANY[3]["id"]: 6}, "seed": 3, "seasons": 3, "lost": ["101"]}
+    done = rehearsed(owner, trial.id, **body)
     counts = {cell["treatment"]: cell["counts"] for cell in done["measures"][0]["cells"]}
     assert counts[MANY[3]["id"]] == {"clear-gain": 3}
 
@@ -92,7 +93,7 @@ def test_the_board_says_its_model_and_the_package_keeps_the_blocks(owner, worksp
         "between incomplete blocks", "between plots",
     }  # fmt: skip
     assert "Replicates" in {line["label"] for line in shown["full"]["anova"]}
-    package = io.BytesIO(owner.get(f"/api/v1/trials/{trial.id}/package.zip").content)
+    package = io.BytesIO(file_of(owner, trial.id, "package.zip").content)
     with zipfile.ZipFile(package) as files:
         plan = json.loads(files.read("trial.json"))["plan"]
     assert {one["incomplete_block"] for one in plan["plots"]} == {f"{b}{n}" for b in "ABCD" for n in (1, 2, 3)}
@@ -101,4 +102,4 @@ def test_the_board_says_its_model_and_the_package_keeps_the_blocks(owner, worksp
     asked = {"file": package, "workspace": str(workspace.id)}
     answer = owner.post("/api/v1/uploads", asked, format="multipart")
     assert (answer.status_code, "holds a trial in incomplete blocks" in answer.json()["detail"]) == (422, True)
-    assert owner.get(f"/api/v1/trials/{trial.id}/page.pdf").content.startswith(b"%PDF-")
+    assert file_of(owner, trial.id, "page.pdf").content.startswith(b"%PDF-")

@@ -5,13 +5,15 @@ from datetime import timedelta
 
 import pytest
 from django.db import connection
-from jobs import running
-from jobs.models import Job
 
 from config import clock
+from jobs import running
+from jobs.models import Job
 from records.models import Observation, Upload
+from tests.server.asking import Trial as Trial_
 from tests.server.bringing import acceptance, bring
 from tests.server.conftest import TABLE
+from tests.server.waiting import finished
 from trials.models import Trial
 
 pytestmark = pytest.mark.django_db(transaction=True)
@@ -67,7 +69,7 @@ def test_a_large_table_is_made_into_a_trial_by_a_job_and_asking_twice_is_one(ask
 def test_progress_is_seen_while_the_work_is_not_committed_and_a_stop_undoes_it(asked, monkeypatch):
     client, _, _, first = asked
     url, seen = f"/api/v1/jobs/{first.json()['job']}", []
-    handler = running.KINDS["import"]
+    handler = running.KINDS["import"].handler
 
     def watched(by, given, report):
         def report_and_look(done, of):
@@ -80,7 +82,7 @@ def test_progress_is_seen_while_the_work_is_not_committed_and_a_stop_undoes_it(a
 
         return handler(by, given, report_and_look)
 
-    monkeypatch.setitem(running.KINDS, "import", watched)
+    monkeypatch.setitem(running.KINDS, "import", running.Kind(watched, "plan"))
     running.run(uuid.UUID(first.json()["job"]))
     assert seen == [(0, 24), (5, 24), (10, 24), 5]
     assert client.get(url).json()["state"] == "stopped"
@@ -126,7 +128,7 @@ def test_what_goes_wrong_stands_with_the_job(client_of, workspace, monkeypatch):
     def fail(*_given):
         raise RuntimeError("inside")
 
-    monkeypatch.setitem(running.KINDS, "import", fail)
+    monkeypatch.setitem(running.KINDS, "import", running.Kind(fail, "plan"))
     fault = accept(client, upload, acceptance()).json()["job"]
     running.run(uuid.UUID(fault))
     seen = client.get(f"/api/v1/jobs/{fault}").json()
@@ -153,3 +155,56 @@ def test_nobody_else_sees_a_job_and_who_may_not_plan_cannot_stop_it(asked, clien
         200, 200, 404, 401,
     ]  # fmt: skip
     assert [client_of(who).delete(url).status_code for who in ("technician", "stranger", "nobody")] == [403, 404, 401]
+
+
+def test_who_only_looks_may_ask_for_a_file_and_stop_that_and_files_are_kept_for_a_day(client_of, workspace, settings):
+    trial = Trial_(client_of("owner"), workspace)
+    reader, url = client_of("reader"), f"/api/v1/trials/{trial.id}/files"
+    asked = reader.post(url, {"file": "package.zip"}, format="json")
+    assert reader.post(url, {"file": "package.zip"}, format="json").json()["id"] == asked.json()["id"]
+    job = finished(reader, asked)
+    assert (job["state"], job["has_file"]) == ("done", True)
+    fetched = f"/api/v1/jobs/{job['id']}/file"
+    assert [client_of(who).get(fetched).status_code for who in ("reader", "stranger", "nobody")] == [200, 404, 401]
+    other = reader.post(url, {"file": "page.pdf"}, format="json").json()
+    assert (other["state"], reader.delete(f"/api/v1/jobs/{other['id']}").json()["state"]) == ("queued", "stopped")
+    assert reader.get(f"/api/v1/jobs/{other['id']}/file").status_code == 404
+    settings.CLOCK = (clock.now() + timedelta(hours=23)).isoformat()
+    assert running.remove_files() == 0
+    settings.CLOCK = (clock.now() + timedelta(hours=2)).isoformat()
+    assert running.remove_files() == 1
+    assert reader.get(fetched).status_code == 404
+
+
+def test_who_asks_again_for_what_is_being_read_gets_it_as_it_is_now(client_of, workspace):
+    client = client_of("owner")
+    url = f"/api/v1/trials/{Trial_(client, workspace).id}/files"
+    ask = lambda: client.post(url, {"file": "package.zip"}, format="json").json()["id"]  # noqa: E731
+    first = ask()
+    Job.objects.filter(id=first).update(state="running", beat_at=clock.now())
+    second = ask()
+    assert second != first
+    assert ask() == second
+    assert queued() == [first, second]
+
+
+def test_a_rehearsal_that_is_stopped_keeps_the_seasons_that_it_has_read(client_of, workspace, monkeypatch):
+    client = client_of("owner")
+    trial = Trial_(client, workspace)
+    asked = client.post(f"/api/v1/trials/{trial.id}/rehearsals", {"seed": 1, "seasons": 500}, format="json")
+    handler, url = running.KINDS["rehearsal"].handler, f"/api/v1/jobs/{asked.json()['id']}"
+
+    def watched(by, given, report):
+        def report_and_stop(done, of):
+            if done >= 15:
+                _from_aside(lambda: client.delete(url))
+            report(done, of)
+
+        return handler(by, given, report_and_stop)
+
+    monkeypatch.setitem(running.KINDS, "rehearsal", running.Kind(watched, "see"))
+    job = finished(client, asked)
+    assert (job["state"], job["of"]) == ("done", 500)
+    found = client.get(f"/api/v1/rehearsals/{job['id']}").json()
+    assert found["seasons"] == job["done"] < 500
+    assert {sum(c["counts"].values()) for m in found["measures"] for c in m["cells"]} == {found["seasons"]}

@@ -5,8 +5,10 @@ import json
 import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
 
+from reports.files import FILES
 from tests.server.asking import PLAN, Trial
 from tests.server.test_swapping import standing, swap
+from tests.server.waiting import file_of
 from trials.models import Season
 
 LAYOUT = b"Plot,Block,Treatment,Row,Column\n" + b"".join(
@@ -21,9 +23,9 @@ def trial(client_of, workspace):
 
 
 def take(trial, file="stake-out.csv"):
-    answer = trial.client.get(f"/api/v1/trials/{trial.id}/{file}")
+    asked = trial.client.get(f"/api/v1/trials/{trial.id}/{file}")
+    answer = file_of(trial.client, trial.id, file) if file in FILES else asked
     assert answer.status_code == 200
-    return answer
 
 
 def changes_of(trial):
@@ -65,8 +67,8 @@ def test_a_map_that_was_taken_out_changes_only_with_a_word(trial, way):
 
 @pytest.mark.parametrize("file", ["stake-out.csv", "plots.geojson", "package.zip", "labels.pdf", "map.pdf"])
 def test_each_file_that_shows_where_treatments_stand_counts(trial, file, monkeypatch):
-    monkeypatch.setattr("reports.api.views.stake_labels", lambda **_asked: b"%PDF")
-    monkeypatch.setattr("reports.api.views.map_page", lambda **_asked: b"%PDF")
+    monkeypatch.setattr("reports.files.stake_labels", lambda **_asked: b"%PDF")
+    monkeypatch.setattr("reports.files.map_page", lambda **_asked: b"%PDF")
     take(trial, file)
     assert trial.plan(**PLAN | {"seed": 12}).json()["code"] == "map-taken-out"
 

@@ -22,6 +22,7 @@ from reports.page import growers_page
 from tests.server.asking import Trial, measure_in
 from tests.server.bringing import bring_trial, look, read
 from tests.server.conftest import TABLE
+from tests.server.waiting import file_of
 from trials.models import Season
 
 
@@ -44,7 +45,7 @@ def harvested(db, settings):
 
 
 def package(client, trial):
-    answer = client.get(f"/api/v1/trials/{trial}/package.zip", HTTP_ACCEPT="text/html")
+    answer = file_of(client, trial, "package.zip")
     assert (answer.status_code, answer["Content-Type"]) == (200, "application/zip")
     return answer.content
 
@@ -236,9 +237,9 @@ def test_names_are_escaped_and_a_trial_without_figures_says_so(owner, workspace)
     read(owner, trial.id)
     told = owner.get(f"/api/v1/trials/{trial.id}/told").json()
     assert told["short"] == "There is nothing to compare yet."
-    page = owner.get(f"/api/v1/trials/{trial.id}/page.pdf")
+    page = file_of(owner, trial.id, "page.pdf")
     assert (page.status_code, page["Content-Disposition"]) == (200, 'attachment; filename="covers-before-barley.pdf"')
-    unknown = owner.get(f"/api/v1/trials/{uuid.uuid4()}/page.pdf")
+    unknown = owner.post(f"/api/v1/trials/{uuid.uuid4()}/files", {"file": "page.pdf"}, format="json")
     assert (unknown.status_code, unknown.json()["code"]) == (404, "not-found")
 
 

@@ -10,6 +10,7 @@ import pytest
 from apercu_core.units import shown_in
 from tests.server.asking import Trial
 from tests.server.bringing import read as read_trial_of
+from tests.server.waiting import file_of
 
 STRIPS = [
     {"name": "tilled strip", "share": 0.25},
@@ -144,7 +145,7 @@ def test_a_visit_to_tracks_alone_walks_only_the_plots_that_have_one(trial):
 def test_the_package_says_what_was_found_in_each_zone(trial):
     keep(trial)
     trial.enter(trial.typed("101", "2", zone="mulch"), trial.typed("101", "4", zone="tilled strip"))
-    packed = trial.client.get(f"/api/v1/trials/{trial.id}/package.zip").content
+    packed = file_of(trial.client, trial.id, "package.zip").content
     rows = csv.DictReader(io.StringIO(zipfile.ZipFile(io.BytesIO(packed)).read("zones.csv").decode()))
     assert [(r["Plot"], r["Zone"], r["Share"], r["Value"]) for r in rows] == [
         ("101", "mulch", "0.75", "8.0"), ("101", "tilled strip", "0.25", "16.0"),

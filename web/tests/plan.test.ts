@@ -9,7 +9,6 @@ import { emptyDetails } from '@/stations/ask/described'
 import { askOf, emptyDraft, emptyFactor, factorsOf, type AskDraft } from '@/stations/ask/draft'
 import PlanPage from '@/stations/plan/PlanPage.vue'
 import RehearsalDesk from '@/stations/plan/RehearsalDesk.vue'
-import { together } from '@/stations/plan/useRehearsal'
 
 import { show } from './mounting'
 import { machines, trial } from './samples'
@@ -39,7 +38,7 @@ const cells = (counts: Record<string, number>[]) =>
     shown: null,
   }))
 const rehearsed = (...counts: Record<string, number>[]): Rehearsal => ({
-  runs: 10, left_out: ['Height'], measures: [{ name: 'Yield', planned: 'none' as const, cells: cells(counts) }],
+  seasons: 500, left_out: ['Height'], measures: [{ name: 'Yield', planned: 'none' as const, cells: cells(counts) }],
 }) // prettier-ignore
 
 describe('the choice of a design', () => {
@@ -144,58 +143,57 @@ describe('the machines', () => {
 })
 
 describe('a rehearsal', () => {
-  it('sends the truth as typed, adds seasons up, and says what was left out', async () => {
-    const one = rehearsed({ 'clear-gain': 8, 'not-settled': 2 }, { 'not-settled': 10 })
-    answers['POST /api/v1/trials/t/rehearsal'] = [200, one]
+  const job = { id: 'j', kind: 'rehearsal', by: 'Maren', error: null, has_file: false, of: 500 }
+  const ended = (one: Rehearsal, done = 500) => {
+    answers['POST /api/v1/trials/t/rehearsals'] = [202, { ...job, state: 'queued', done: 0 }]
+    answers['GET /api/v1/jobs/j'] = [200, { ...job, state: 'done', done }]
+    answers['GET /api/v1/rehearsals/j'] = [200, { ...one, seasons: done }]
+  }
+  it('sends the truth as typed, shows what its job found, and says what was left out', async () => {
+    ended(rehearsed({ 'clear-gain': 400, 'not-settled': 100 }, { 'not-settled': 500 }))
     const desk = show(RehearsalDesk, { trial, wholeShare: '0,5' })
     await desk.find('.truth input').setValue('1,5')
     await desk.find('.lost input').setValue('101; 102')
     await desk.find('form').trigger('submit')
     await flushPromises()
-    const asked = sent
-      .filter((s) => s.url.endsWith('/rehearsal'))
-      .map((s) => s.body as { runs: number; seed: number })
-    expect(asked).toHaveLength(50)
-    expect(asked[0]).toMatchObject({
-      runs: 10, lost: ['101', '102'], whole_share: '0,5',
+    expect(sent.find((s) => s.url.endsWith('/rehearsals'))!.body).toMatchObject({
+      seasons: 500, lost: ['101', '102'], whole_share: '0,5',
       margins: { [trial.treatments[1]!.id]: '1,5', [trial.treatments[2]!.id]: '' },
     }) // prettier-ignore
-    expect(new Set(asked.map((a) => a.seed)).size).toBe(50)
     expect(desk.text()).toContain('500 of 500 seasons')
     expect(desk.findAll('tr')[0]!.text()).toMatch(/80 % Clear gain\s*20 % Not settled/)
     expect(desk.text()).toContain('for want of a margin or a known spread: Height')
   })
-  it('stops when asked, and keeps what it has', async () => {
-    answers['POST /api/v1/trials/t/rehearsal'] = [
-      200,
-      rehearsed({ 'not-settled': 10 }, { 'not-settled': 10 }),
-    ]
+  it('shows how far it is, stops when asked, and keeps the seasons that were read', async () => {
+    vi.useFakeTimers()
+    ended(rehearsed({ 'not-settled': 40 }, { 'not-settled': 40 }), 40)
+    const stopped = answers['GET /api/v1/jobs/j']!
+    answers['GET /api/v1/jobs/j'] = [200, { ...job, state: 'running', done: 30 }]
+    answers['DELETE /api/v1/jobs/j'] = [200, { ...job, state: 'running', done: 30 }]
     const desk = show(RehearsalDesk, { trial, wholeShare: '1' })
     await desk.find('form').trigger('submit')
-    await desk
-      .findAll('button')
-      .find((b) => b.text() === 'Stop')!
-      .trigger('click')
     await flushPromises()
-    expect(sent.filter((s) => s.url.endsWith('/rehearsal'))).toHaveLength(1)
-    expect(desk.text()).toContain('10 of 500 seasons')
+    expect(desk.text()).toContain('30 of 500 seasons')
+    const stop = desk.findAll('button').find((b) => b.text() === 'Stop')!
+    await stop.trigger('click')
+    await flushPromises()
+    expect(sent.filter((s) => s.method === 'DELETE').map((s) => s.url)).toEqual(['/api/v1/jobs/j'])
+    answers['GET /api/v1/jobs/j'] = stopped
+    await vi.runAllTimersAsync()
+    vi.useRealTimers()
+    await flushPromises()
+    expect(desk.text()).toContain('40 of 500 seasons')
+    expect(desk.findAll('tr')[0]!.text()).toContain('100 % Not settled')
   })
   it('says in how many seasons a planned test shows it', async () => {
-    const one = rehearsed({ 'not-settled': 10 }, { 'not-settled': 10 })
+    const one = rehearsed({ 'not-settled': 500 }, { 'not-settled': 500 })
     one.measures[0]!.planned = 'equivalence'
-    one.measures[0]!.cells[0]!.shown = 7
-    answers['POST /api/v1/trials/t/rehearsal'] = [200, one]
+    one.measures[0]!.cells[0]!.shown = 350
+    ended(one)
     const desk = show(RehearsalDesk, { trial, wholeShare: '1' })
     await desk.find('form').trigger('submit')
     await flushPromises()
     expect(desk.text()).toContain('shown equivalent in 70 %')
-  })
-  it('counts two lots as one', () => {
-    const sum = together(rehearsed({ 'clear-gain': 20, 'not-settled': 5 }), rehearsed({ 'clear-loss': 25 }))
-    expect([sum.runs, sum.measures[0]!.cells[0]!.counts]).toEqual([
-      20,
-      { 'clear-gain': 20, 'not-settled': 5, 'clear-loss': 25 },
-    ])
   })
 })
 

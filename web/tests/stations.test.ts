@@ -424,9 +424,30 @@ describe('Tell', () => {
       },
     ] // prettier-ignore
     const { page } = await openStation(TellPage, { trial })
-    expect(page.findAll('a').map((a) => a.attributes('href'))).toEqual([
-      '/api/v1/trials/t/page.pdf', '/api/v1/trials/t/package.zip',
-    ]) // prettier-ignore
+    const job = {
+      id: 'j',
+      kind: 'file',
+      state: 'done',
+      done: 0,
+      of: 0,
+      by: 'Ada',
+      error: null,
+      has_file: true,
+    }
+    answers['POST /api/v1/trials/t/files'] = [202, { ...job, state: 'queued' }]
+    answers['GET /api/v1/jobs/j'] = [200, job]
+    await page.find('button.card').trigger('click')
+    await flushPromises()
+    expect(sent.find((s) => s.url.endsWith('/files'))!.body).toEqual({ file: 'page.pdf' })
+    expect(page.find('a[download]').attributes('href')).toBe('/api/v1/jobs/j/file')
+    const detail = 'The trial isn’t there any more.'
+    answers['GET /api/v1/jobs/j'] = [
+      200,
+      { ...job, state: 'failed', error: { code: 'conflict', detail, errors: [] } },
+    ]
+    await page.findAll('button.card')[1]!.trigger('click')
+    await flushPromises()
+    expect(page.text()).toContain(detail)
     expect(page.find('h2').text()).toBe('Covers')
     for (const words of ['Oat: 3.0 t/ha more.', 'Clear gain in Yield: Oat.', 'Plot 203.', 'A drain.'])
       expect(page.text().replace(/\s+/g, ' ')).toContain(words)

@@ -5,15 +5,18 @@ from __future__ import annotations
 from typing import Any, cast
 from uuid import UUID
 
+from django.http import HttpResponse
 from django.shortcuts import get_object_or_404
+from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import extend_schema
 from rest_framework import serializers
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from config.files import AnyFile
 from crew.models import Person
-from jobs.models import Job, JobState
+from jobs.models import Job, JobFile, JobState
 from jobs.running import stop
 
 
@@ -36,6 +39,10 @@ class JobOut(serializers.Serializer[Any]):
     of = serializers.IntegerField(help_text="Steps in all; 0 while nobody knows.")
     by = serializers.CharField(source="by.name")
     error = JobErrorOut(allow_null=True)
+    has_file = serializers.SerializerMethodField(help_text="Whether it made a file that can be fetched.")
+
+    def get_has_file(self, job: Job) -> bool:
+        return JobFile.objects.filter(job=job).exists()
 
 
 class JobView(APIView):
@@ -46,8 +53,21 @@ class JobView(APIView):
 
     @extend_schema(responses=JobOut)
     def delete(self, request: Request, id: UUID) -> Response:
-        """Stop it; nothing of it is kept."""
+        """Stop it. What would be saved isn't; a rehearsal keeps the seasons that it has read."""
         return Response(JobOut(stop(by=cast(Person, request.user), job=_job(request, id))).data)
+
+
+class JobFileView(APIView):
+    content_negotiation_class = AnyFile
+
+    @extend_schema(responses={(200, "application/octet-stream"): OpenApiTypes.BINARY})
+    def get(self, request: Request, id: UUID) -> HttpResponse:
+        """The file that the job made; it is kept for a day."""
+        made = get_object_or_404(JobFile, job=_job(request, id))
+        answer = HttpResponse(bytes(made.content), content_type=made.media)
+        answer["Content-Disposition"] = f'attachment; filename="{made.name}"'
+        answer["Cache-Control"] = "private, no-store"
+        return answer
 
 
 def _job(request: Request, id: UUID) -> Job:

@@ -374,7 +374,7 @@ class TruthIn(serializers.Serializer[object]):
 
     margins = serializers.DictField(child=TypedNumber(least=-10, most=10, allow_null=True), default=dict)
     seed = serializers.IntegerField(min_value=0, max_value=2**53 - 1)
-    runs = serializers.IntegerField(min_value=1, max_value=100)
+    seasons = serializers.IntegerField(min_value=1, max_value=1000)
     lost = serializers.ListField(child=serializers.CharField(max_length=160), default=list, max_length=200)
     whole_share = TypedUsual(1.0, least=0, most=20)
 
@@ -393,8 +393,8 @@ class RehearsedMeasure(serializers.Serializer[object]):
 
 
 class RehearsalOut(serializers.Serializer[object]):
-    """How often each verdict came, and that of the last run."""
+    """How often each verdict came, and that of the last season."""
 
-    runs = serializers.IntegerField()
+    seasons = serializers.IntegerField()
     left_out = serializers.ListField(child=serializers.CharField())
     measures = RehearsedMeasure(many=True)

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import cast
 from uuid import UUID
 
+from django.shortcuts import get_object_or_404
 from drf_spectacular.utils import extend_schema
 from rest_framework import status
 from rest_framework.request import Request
@@ -15,11 +16,13 @@ from apercu_core.design.layout import PlotSize
 from apercu_core.errors import Refused
 from apercu_core.reading.asked import How
 from crew.models import Person
+from jobs.api.views import JobOut
+from jobs.models import Job, JobState
 from readings.actions import answer_doubt, default_method, open_results, read_season
 from readings.api import serializers as shapes
 from readings.left import left_by
 from readings.outlook import Sketch, outlook_of
-from readings.rehearsals import Truth, rehearsal_of
+from readings.rehearsals import Truth, ask_to_rehearse
 from trials.api.at_site import AT_SITE, season_of
 from trials.models import Season
 from trials.plan import Plan
@@ -96,10 +99,10 @@ class LeftView(APIView):
         return Response(shapes.LeftOut(left_by(by=cast(Person, request.user), season=season_of(request, id))).data)
 
 
-class RehearsalView(APIView):
-    @extend_schema(parameters=AT_SITE, request=shapes.TruthIn, responses=shapes.RehearsalOut)
+class RehearsalsView(APIView):
+    @extend_schema(parameters=AT_SITE, request=shapes.TruthIn, responses={202: JobOut})
     def post(self, request: Request, id: UUID) -> Response:
-        """Invent seasons on the drawn map and read them as real ones are read. Nothing is kept."""
+        """Invent seasons on the drawn map and read them as real ones are read, by a job. Nothing of them is kept."""
         given = shapes.TruthIn(data=request.data)
         given.is_valid(raise_exception=True)
         asked = dict(given.validated_data)
@@ -108,5 +111,13 @@ class RehearsalView(APIView):
         except ValueError:
             raise Refused("bad-specification", "The truths must be given by the treatments' ids.") from None
         season = season_of(request, id)
-        done = rehearsal_of(by=cast(Person, request.user), season=season, truth=Truth(margins, **asked))
-        return Response(shapes.RehearsalOut(done).data)
+        job = ask_to_rehearse(by=cast(Person, request.user), season=season, truth=Truth(margins, **asked))
+        return Response(JobOut(job).data, status=status.HTTP_202_ACCEPTED)
+
+
+class RehearsalView(APIView):
+    @extend_schema(responses=shapes.RehearsalOut)
+    def get(self, request: Request, id: UUID) -> Response:
+        """What came of a rehearsal that is done, by its job's id."""
+        done = Job.objects.visible_to(cast(Person, request.user)).filter(kind="rehearsal", state=JobState.DONE)
+        return Response(shapes.RehearsalOut(get_object_or_404(done, id=id).result).data)

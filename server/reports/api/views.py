@@ -1,26 +1,24 @@
-"""Telling: the words, the grower's page and the data package."""
+"""Telling: the words, and the files that people take away."""
 
 from __future__ import annotations
 
-import re
 from typing import Any, cast
 from uuid import UUID
 
 from django.http import HttpResponse
 from drf_spectacular.types import OpenApiTypes
-from drf_spectacular.utils import OpenApiParameter, extend_schema
+from drf_spectacular.utils import extend_schema
 from rest_framework import serializers
-from rest_framework.negotiation import BaseContentNegotiation
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from apercu_core.errors import Refused
+from config.files import AnyFile
 from crew.models import Person
-from reports.labels import SHEETS, stake_labels
-from reports.package import data_package
-from reports.page import growers_page
-from reports.stake_out import Ink, map_page, outlines, stake_out_csv
+from jobs.api.views import JobOut
+from reports.files import FILES, ask_for_file, file_name
+from reports.labels import SHEETS
+from reports.stake_out import outlines, stake_out_csv
 from reports.told import tell
 from trials.api.at_site import AT_SITE, season_of
 from trials.models import Season
@@ -58,20 +56,9 @@ class ToldOut(serializers.Serializer[Any]):
     signed = serializers.CharField()
 
 
-class AnyFile(BaseContentNegotiation):
-    """A file is what it is, whatever the browser says it would rather have; errors stay problem+json."""
-
-    def select_parser(self, request: Request, parsers: Any) -> Any:
-        return parsers[0]
-
-    def select_renderer(self, request: Request, renderers: Any, format_suffix: str | None = None) -> Any:
-        return renderers[0], renderers[0].media_type
-
-
 def _file(content: bytes, kind: str, season: Season, ending: str) -> HttpResponse:
-    name = re.sub(r"[^A-Za-z0-9]+", "-", season.trial.name).strip("-").lower() or "trial"
     answer = HttpResponse(content, content_type=kind)
-    answer["Content-Disposition"] = f'attachment; filename="{name}.{ending}"'
+    answer["Content-Disposition"] = f'attachment; filename="{file_name(season, ending)}"'
     answer["Cache-Control"] = "private, no-store"
     return answer
 
@@ -83,26 +70,35 @@ class ToldView(APIView):
         return Response(ToldOut(tell(by=cast(Person, request.user), season=season_of(request, id))).data)
 
 
-class PageView(APIView):
-    content_negotiation_class = AnyFile
+class FileIn(serializers.Serializer[Any]):
+    file = serializers.ChoiceField(choices=FILES)
+    sheet = serializers.CharField(default="a4-3x7", max_length=20, help_text="Of labels.")
+    ink = serializers.ChoiceField(choices=("colour", "black"), default="colour", help_text="Of the map.")
 
-    @extend_schema(parameters=AT_SITE, responses={(200, "application/pdf"): OpenApiTypes.BINARY})
-    def get(self, request: Request, id: UUID) -> HttpResponse:
-        """The grower's page: one side of A4 as PDF."""
-        season = season_of(request, id)
-        return _file(growers_page(by=cast(Person, request.user), season=season), "application/pdf", season, "pdf")
+    def validate_sheet(self, value: str) -> str:
+        if value not in SHEETS:
+            raise serializers.ValidationError(f"There is no such label sheet. Known are: {', '.join(SHEETS)}.")
+        return value
 
 
-class PackageView(APIView):
-    content_negotiation_class = AnyFile
+class FilesView(APIView):
+    @extend_schema(parameters=AT_SITE, request=FileIn, responses={202: JobOut})
+    def post(self, request: Request, id: UUID) -> Response:
+        """Make the grower's page, the map, labels or the data package; the job's file is then fetched.
 
-    @extend_schema(parameters=AT_SITE, responses={(200, "application/zip"): OpenApiTypes.BINARY})
-    def get(self, request: Request, id: UUID) -> HttpResponse:
-        """The data package: CSV, its schema, the reading and the plan, as a ZIP that can be brought back."""
-        season = season_of(request, id)
-        content = data_package(by=cast(Person, request.user), season=season)
-        note_taken_out(by=cast(Person, request.user), season=season, what="data package")
-        return _file(content, "application/zip", season, "zip")
+        The page is one side of A4. Labels carry plot, treatment's code, colour and pattern, and a QR code that opens
+        the plot. The package holds CSV, its schema, the reading and the plan, and can be brought back.
+        """
+        season, person = season_of(request, id), cast(Person, request.user)
+        given = FileIn(data=request.data)
+        given.is_valid(raise_exception=True)
+        asked = dict(given.validated_data)
+        file = asked.pop("file")
+        options = {"labels.pdf": ("sheet",), "map.pdf": ("ink",)}.get(file, ())
+        said = {key: asked[key] for key in options}
+        if file == "labels.pdf":
+            said["address"] = request.build_absolute_uri("/").rstrip("/")
+        return Response(JobOut(ask_for_file(by=person, season=season, file=file, asked=said)).data, status=202)
 
 
 class StakeOutView(APIView):
@@ -127,38 +123,3 @@ class OutlinesView(APIView):
         content = outlines(by=cast(Person, request.user), season=season)
         note_taken_out(by=cast(Person, request.user), season=season, what="outlines of the plots")
         return _file(content, "application/geo+json", season, "geojson")
-
-
-class LabelsView(APIView):
-    content_negotiation_class = AnyFile
-
-    @extend_schema(
-        parameters=[*AT_SITE, OpenApiParameter("sheet", str, enum=list(SHEETS))],
-        responses={(200, "application/pdf"): OpenApiTypes.BINARY},
-    )
-    def get(self, request: Request, id: UUID) -> HttpResponse:
-        """Stake labels as PDF: plot, treatment's code, colour and pattern, and a QR code that opens the plot."""
-        season = season_of(request, id)
-        sheet = SHEETS.get(request.query_params.get("sheet", "a4-3x7"))
-        if sheet is None:
-            raise Refused("bad-value", f"There is no such label sheet. Known are: {', '.join(SHEETS)}.")
-        address = request.build_absolute_uri("/").rstrip("/")
-        content = stake_labels(by=cast(Person, request.user), season=season, sheet=sheet, address=address)
-        note_taken_out(by=cast(Person, request.user), season=season, what="labels")
-        return _file(content, "application/pdf", season, "labels.pdf")
-
-
-class MapView(APIView):
-    content_negotiation_class = AnyFile
-
-    @extend_schema(
-        parameters=[*AT_SITE, OpenApiParameter("ink", str, enum=["colour", "black"])],
-        responses={(200, "application/pdf"): OpenApiTypes.BINARY},
-    )
-    def get(self, request: Request, id: UUID) -> HttpResponse:
-        """The map on one side of A4, in colour or for a black-and-white printer."""
-        season = season_of(request, id)
-        ink: Ink = "black" if request.query_params.get("ink") == "black" else "colour"
-        content = map_page(by=cast(Person, request.user), season=season, ink=ink)
-        note_taken_out(by=cast(Person, request.user), season=season, what="printed map")
-        return _file(content, "application/pdf", season, "map.pdf")

@@ -6,6 +6,8 @@ import { fileOf, knowing, lookAt, siteOf, there } from './site'
 
 /** Which plots of a large sheet: a page of it, or the one that holds a plot. */
 export type SheetPage = { page?: number; plot?: string }
+/** Sheet and ink are usual ones where they aren’t named. */
+export type FileAsked = Partial<Shapes['FileInRequest']> & Pick<Shapes['FileInRequest'], 'file'>
 export type Job = Shapes['JobOut']
 export type Session = Shapes['SessionOut']
 export type Trial = Shapes['TrialOut']
@@ -330,7 +332,16 @@ export const acts = {
       }),
     ),
   rehearse: (id: string, body: Shapes['TruthInRequest']) =>
-    answer(client.POST('/api/v1/trials/{id}/rehearsal', { params: there(id), body })),
+    answer(client.POST('/api/v1/trials/{id}/rehearsals', { params: there(id), body })),
+  rehearsed: (job: string) =>
+    answer(client.GET('/api/v1/rehearsals/{id}', { params: { path: { id: job } } })),
+  makeFile: (id: string, asked: FileAsked) =>
+    answer(
+      client.POST('/api/v1/trials/{id}/files', {
+        params: there(id),
+        body: asked as Shapes['FileInRequest'],
+      }),
+    ),
   planVisit: (id: string, visit: string, body: Shapes['VisitInRequest'], etag?: string) =>
     answer(
       client.PUT('/api/v1/trials/{id}/visits/{visit}', {

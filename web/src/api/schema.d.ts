@@ -66,8 +66,25 @@ export interface paths {
         get: operations["jobs_retrieve"];
         put?: never;
         post?: never;
-        /** @description Stop it; nothing of it is kept. */
+        /** @description Stop it. What would be saved isn't; a rehearsal keeps the seasons that it has read. */
         delete: operations["jobs_destroy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/jobs/{id}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The file that the job made; it is kept for a day. */
+        get: operations["jobs_file_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -172,6 +189,23 @@ export interface paths {
         put?: never;
         /** @description Every pair that the question compares, for a second difference; nothing is kept. */
         post: operations["one_thing_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/rehearsals/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What came of a rehearsal that is done, by its job's id. */
+        get: operations["rehearsals_retrieve"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -334,17 +368,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/v1/trials/{id}/labels.pdf": {
+    "/api/v1/trials/{id}/files": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        /** @description Stake labels as PDF: plot, treatment's code, colour and pattern, and a QR code that opens the plot. */
-        get: operations["trials_labels.pdf_retrieve"];
+        get?: never;
         put?: never;
-        post?: never;
+        /**
+         * @description Make the grower's page, the map, labels or the data package; the job's file is then fetched.
+         *
+         *     The page is one side of A4. Labels carry plot, treatment's code, colour and pattern, and a QR code that opens
+         *     the plot. The package holds CSV, its schema, the reading and the plan, and can be brought back.
+         */
+        post: operations["trials_files_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -420,23 +459,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/v1/trials/{id}/map.pdf": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** @description The map on one side of A4, in colour or for a black-and-white printer. */
-        get: operations["trials_map.pdf_retrieve"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/v1/trials/{id}/operations/{operation}": {
         parameters: {
             query?: never;
@@ -465,40 +487,6 @@ export interface paths {
         put?: never;
         /** @description What a plan with this many blocks will be able to see. Nothing is kept. */
         post: operations["trials_outlook_create"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/v1/trials/{id}/package.zip": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** @description The data package: CSV, its schema, the reading and the plan, as a ZIP that can be brought back. */
-        get: operations["trials_package.zip_retrieve"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/v1/trials/{id}/page.pdf": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** @description The grower's page: one side of A4 as PDF. */
-        get: operations["trials_page.pdf_retrieve"];
-        put?: never;
-        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -573,7 +561,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/v1/trials/{id}/rehearsal": {
+    "/api/v1/trials/{id}/rehearsals": {
         parameters: {
             query?: never;
             header?: never;
@@ -582,8 +570,8 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** @description Invent seasons on the drawn map and read them as real ones are read. Nothing is kept. */
-        post: operations["trials_rehearsal_create"];
+        /** @description Invent seasons on the drawn map and read them as real ones are read, by a job. Nothing of them is kept. */
+        post: operations["trials_rehearsals_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1723,6 +1711,30 @@ export interface components {
             /** @default 1 */
             sown_every: number;
         };
+        /**
+         * @description * `page.pdf` - page.pdf
+         *     * `package.zip` - package.zip
+         *     * `labels.pdf` - labels.pdf
+         *     * `map.pdf` - map.pdf
+         * @enum {string}
+         */
+        FileEnum: "page.pdf" | "package.zip" | "labels.pdf" | "map.pdf";
+        FileInRequest: {
+            file: components["schemas"]["FileEnum"];
+            /**
+             * @description Of labels.
+             * @default a4-3x7
+             */
+            sheet: string;
+            /**
+             * @description Of the map.
+             *
+             *     * `colour` - colour
+             *     * `black` - black
+             * @default colour
+             */
+            ink: components["schemas"]["InkEnum"];
+        };
         /** @description How the plots' width suits the machines. `width`: the narrowest that does, m. */
         FitOut: {
             /** Format: double */
@@ -1851,6 +1863,12 @@ export interface components {
             /** Format: double */
             efficiency: number;
         };
+        /**
+         * @description * `colour` - colour
+         *     * `black` - black
+         * @enum {string}
+         */
+        InkEnum: "colour" | "black";
         JobErrorOut: {
             code: string;
             detail: string;
@@ -1866,6 +1884,8 @@ export interface components {
             of: number;
             by: string;
             error: components["schemas"]["JobErrorOut"] | null;
+            /** @description Whether it made a file that can be fetched. */
+            readonly has_file: boolean;
         };
         JobPlaceOut: {
             where: string;
@@ -2667,9 +2687,9 @@ export interface components {
             /** Format: uuid */
             id: string;
         };
-        /** @description How often each verdict came, and that of the last run. */
+        /** @description How often each verdict came, and that of the last season. */
         RehearsalOut: {
-            runs: number;
+            seasons: number;
             left_out: string[];
             measures: components["schemas"]["RehearsedMeasure"][];
         };
@@ -3156,7 +3176,7 @@ export interface components {
             };
             /** Format: int64 */
             seed: number;
-            runs: number;
+            seasons: number;
             lost?: string[];
             /** @default 1 */
             whole_share: string;
@@ -3520,6 +3540,36 @@ export interface operations {
             };
         };
     };
+    jobs_file_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
+                };
+            };
+            /** @description A problem. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     measures_partial_update: {
         parameters: {
             query?: never;
@@ -3715,6 +3765,36 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["OneThingOut"];
+                };
+            };
+            /** @description A problem. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    rehearsals_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RehearsalOut"];
                 };
             };
             /** @description A problem. */
@@ -4109,10 +4189,9 @@ export interface operations {
             };
         };
     };
-    "trials_labels.pdf_retrieve": {
+    trials_files_create: {
         parameters: {
             query?: {
-                sheet?: "a4" | "a4-2x5" | "a4-3x7" | "letter" | "letter-3x10";
                 /** @description Which of the trial's sites; its first if none is named. */
                 site?: string;
             };
@@ -4122,14 +4201,18 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FileInRequest"];
+            };
+        };
         responses: {
-            200: {
+            202: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/pdf": string;
+                    "application/json": components["schemas"]["JobOut"];
                 };
             };
             /** @description A problem. */
@@ -4322,40 +4405,6 @@ export interface operations {
             };
         };
     };
-    "trials_map.pdf_retrieve": {
-        parameters: {
-            query?: {
-                ink?: "black" | "colour";
-                /** @description Which of the trial's sites; its first if none is named. */
-                site?: string;
-            };
-            header?: never;
-            path: {
-                id: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/pdf": string;
-                };
-            };
-            /** @description A problem. */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
     trials_operations_update: {
         parameters: {
             query?: {
@@ -4418,72 +4467,6 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["OutlookOut"];
-                };
-            };
-            /** @description A problem. */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    "trials_package.zip_retrieve": {
-        parameters: {
-            query?: {
-                /** @description Which of the trial's sites; its first if none is named. */
-                site?: string;
-            };
-            header?: never;
-            path: {
-                id: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/zip": string;
-                };
-            };
-            /** @description A problem. */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    "trials_page.pdf_retrieve": {
-        parameters: {
-            query?: {
-                /** @description Which of the trial's sites; its first if none is named. */
-                site?: string;
-            };
-            header?: never;
-            path: {
-                id: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/pdf": string;
                 };
             };
             /** @description A problem. */
@@ -4645,7 +4628,7 @@ export interface operations {
             };
         };
     };
-    trials_rehearsal_create: {
+    trials_rehearsals_create: {
         parameters: {
             query?: {
                 /** @description Which of the trial's sites; its first if none is named. */
@@ -4663,12 +4646,12 @@ export interface operations {
             };
         };
         responses: {
-            200: {
+            202: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["RehearsalOut"];
+                    "application/json": components["schemas"]["JobOut"];
                 };
             };
             /** @description A problem. */

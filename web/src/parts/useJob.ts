@@ -3,7 +3,8 @@ import { onBeforeUnmount, ref, shallowRef } from 'vue'
 import { Problem } from '@/api/client'
 import { acts, type Job } from '@/api/queries'
 
-const EVERY = 800
+const SOON = 80
+const SELDOM = 800
 
 /** Follows long work until it ends. A page that is left doesn’t stop it; `stop` does. */
 export function useJob() {
@@ -15,7 +16,7 @@ export function useJob() {
   /** True once it is done, false where somebody has stopped it. Raises what went wrong with it. */
   async function follow(id: string): Promise<boolean> {
     lost.value = false
-    while (!left) {
+    for (let wait = SOON; !left; wait = Math.min(1.5 * wait, SELDOM)) {
       try {
         job.value = await acts.job(id)
         lost.value = false
@@ -29,7 +30,7 @@ export function useJob() {
         if (now.error) throw new Problem(422, now.error.code, now.error.detail, now.error.errors)
         return now.state === 'done'
       }
-      await new Promise((resolve) => setTimeout(resolve, EVERY))
+      await new Promise((resolve) => setTimeout(resolve, wait))
     }
     return false
   }

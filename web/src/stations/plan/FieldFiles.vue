@@ -4,6 +4,7 @@ import { useI18n } from 'vue-i18n'
 
 import type { Trial } from '@/api/queries'
 import { fileOf } from '@/api/site'
+import MakeFile from '@/parts/MakeFile.vue'
 
 /** The drawn map out to the field: list, outlines, map pages, stake labels. */
 const props = defineProps<{ trial: Trial }>()
@@ -11,7 +12,7 @@ const { t } = useI18n()
 const SHEETS = ['a4-3x7', 'a4-2x5', 'letter-3x10', 'a4', 'letter'] as const
 const sheet = ref<(typeof SHEETS)[number]>('a4-3x7')
 const sheets = computed(() => SHEETS.map((value) => ({ value, title: t(`plan.sheets.${value}`) })))
-const file = (name: string, asked = {}) => fileOf(props.trial.id, name, asked)
+const file = (name: string) => fileOf(props.trial.id, name)
 const placed = computed(() => props.trial.site.latitude != null && props.trial.site.longitude != null)
 </script>
 
@@ -22,12 +23,16 @@ const placed = computed(() => props.trial.site.latitude != null && props.trial.s
     <div class="files">
       <a class="pill" :href="file('stake-out.csv')" download>{{ t('plan.stakeOut') }}</a>
       <a v-if="placed" class="pill" :href="file('plots.geojson')" download>{{ t('plan.geojson') }}</a>
-      <a class="pill" :href="file('map.pdf', { ink: 'colour' })" download>{{ t('plan.mapColour') }}</a>
-      <a class="pill" :href="file('map.pdf', { ink: 'black' })" download>{{ t('plan.mapBlack') }}</a>
+      <MakeFile :trial="trial.id" :file="{ file: 'map.pdf', ink: 'colour' }">{{
+        t('plan.mapColour')
+      }}</MakeFile>
+      <MakeFile :trial="trial.id" :file="{ file: 'map.pdf', ink: 'black' }">{{
+        t('plan.mapBlack')
+      }}</MakeFile>
     </div>
     <div class="files">
       <v-select v-model="sheet" class="sheet" :items="sheets" :label="t('plan.sheet')" />
-      <a class="pill" :href="file('labels.pdf', { sheet })" download>{{ t('plan.labels') }}</a>
+      <MakeFile :trial="trial.id" :file="{ file: 'labels.pdf', sheet }">{{ t('plan.labels') }}</MakeFile>
     </div>
     <p v-if="!placed" class="quiet small">
       {{ t('plan.noPlace') }} <router-link :to="{ name: 'ask' }">{{ t('frame.station.ask') }}</router-link>
@@ -43,10 +48,11 @@ const placed = computed(() => props.trial.site.latitude != null && props.trial.s
   display: flex;
   flex-wrap: wrap;
   gap: 10px;
-  align-items: center;
+  align-items: flex-start;
   margin: 8px 0;
 }
 .files .pill {
+  color: var(--ink);
   text-decoration: none;
   display: inline-flex;
   align-items: center;

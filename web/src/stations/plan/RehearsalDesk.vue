@@ -40,7 +40,7 @@ function shares(counts: Record<string, number>) {
     .sort((a, b) => b[1] - a[1])
     .map(([verdict, n]) => ({
       verdict: verdict as Cell['verdict'],
-      percent: Math.round((100 * n) / ran.value),
+      percent: 200 * n < ran.value ? t('plan.underOne') : String(Math.round((100 * n) / ran.value)),
     }))
 }
 </script>

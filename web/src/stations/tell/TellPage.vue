@@ -4,8 +4,8 @@ import { computed } from 'vue'
 import { useI18n } from 'vue-i18n'
 
 import { trialQueries, type Trial } from '@/api/queries'
-import { fileOf } from '@/api/site'
 import TreatmentTag from '@/ground/TreatmentTag.vue'
+import MakeFile from '@/parts/MakeFile.vue'
 import ProblemNote from '@/parts/ProblemNote.vue'
 import { notOpened } from '@/stations/read/notOpened'
 import OpenResults from '@/stations/read/OpenResults.vue'
@@ -27,14 +27,14 @@ const codeOf = (name: string) => props.trial.treatments[indexOf(name)]?.code ?? 
   <p v-else-if="!told" role="status">{{ t('app.loading') }}</p>
   <template v-else>
     <div class="take">
-      <a class="file" :href="fileOf(trial.id, 'page.pdf')" download>
+      <MakeFile :trial="trial.id" :file="{ file: 'page.pdf' }" card>
         <strong>{{ t('tell.page') }}</strong>
         <span class="quiet">{{ t('tell.pageLead') }}</span>
-      </a>
-      <a class="file" :href="fileOf(trial.id, 'package.zip')" download>
+      </MakeFile>
+      <MakeFile :trial="trial.id" :file="{ file: 'package.zip' }" card>
         <strong>{{ t('tell.package') }}</strong>
         <span class="quiet">{{ t('tell.packageLead') }}</span>
-      </a>
+      </MakeFile>
     </div>
     <article class="paper" :aria-label="t('tell.says')">
       <h2>{{ told.question || trial.name }}</h2>
@@ -76,19 +76,6 @@ const codeOf = (name: string) => props.trial.treatments[indexOf(name)]?.code ?? 
   grid-template-columns: 1fr 1fr;
   gap: 14px;
   margin: 8px 0 20px;
-}
-.file {
-  display: flex;
-  flex-direction: column;
-  padding: 14px 16px;
-  border: 1px solid var(--accent);
-  border-left-width: 6px;
-  border-radius: 0 10px 10px 0;
-  text-decoration: none;
-}
-.file strong {
-  font-size: 16px;
-  color: var(--accent);
 }
 .paper {
   max-width: 760px;

@@ -151,6 +151,7 @@ export default {
     rehearseOne: 'One season',
     rehearseMany: '500 seasons',
     stop: 'Stop',
+    underOne: 'under 1',
     ran: '{n} of {all} seasons',
     often: 'How often each verdict came, {m}',
     leftOut: 'Left out, for want of a margin or a known spread: {names}.',

@@ -8,6 +8,14 @@ export default {
     progress: 'Progress of the import',
     stop: 'Stop the import',
   },
+  file: {
+    making: 'The file is being made …',
+    queued: 'The file waits for its turn …',
+    lost: 'The server can’t be reached just now; it goes on there.',
+    made: 'The file was downloaded.',
+    again: 'Download it again',
+    stop: 'Stop',
+  },
   app: { name: 'Apercu', toToday: 'Apercu: to today', loading: 'Loading …', tryAgain: 'Try again', takeTheirs: 'Show what stands there now instead', changeMapAnyway: 'Change the map anyway', theirs: 'What stands there now: {v}. Keep again to put yours in its place.' },
   signIn: {
     title: 'Sign in',
