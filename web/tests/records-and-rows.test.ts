@@ -147,9 +147,7 @@ describe('the way out to the field', () => {
   }
   it('has outlines only where somebody said where the corner lies', async () => {
     const placed = await links({ latitude: 52.7, longitude: 0.1 })
-    expect(placed.hrefs).toEqual([
-      'stake-out.csv', 'plots.geojson', 'map.pdf?ink=colour', 'map.pdf?ink=black', 'labels.pdf?sheet=a4-3x7',
-    ]) // prettier-ignore
+    expect(placed.hrefs).toEqual(['stake-out.csv', 'plots.geojson'])
     const nowhere = await links({})
     expect(nowhere.hrefs).not.toContain('plots.geojson')
     expect(nowhere.page.find('a[href^="/ask"]').exists()).toBe(true)
@@ -158,7 +156,12 @@ describe('the way out to the field', () => {
     const { page } = await links({})
     expect(page.find('.caution').text()).toMatch(/^Before driving stakes/)
     page.findComponent({ name: 'VSelect' }).vm.$emit('update:modelValue', 'letter')
+    for (const made of page.findAll('.make button')) await made.trigger('click')
     await flushPromises()
-    expect(page.findAll('a[download]').at(-1)!.attributes('href')).toContain('labels.pdf?sheet=letter')
+    expect(sent.filter((s) => s.url.endsWith('/files')).map((s) => s.body)).toEqual([
+      { file: 'map.pdf', ink: 'colour' },
+      { file: 'map.pdf', ink: 'black' },
+      { file: 'labels.pdf', sheet: 'letter' },
+    ])
   })
 })

@@ -98,9 +98,10 @@ describe('A trial at several sites', () => {
   it('has files of the site that is looked at', async () => {
     lookAt('t', 'cold')
     const { page } = await openStation(FieldFiles, { trial: twoSites })
-    expect(page.findAll('a').map((a) => a.attributes('href'))).toContain(
-      '/api/v1/trials/t/map.pdf?ink=colour&site=cold',
-    )
+    expect(page.find('a').attributes('href')).toBe('/api/v1/trials/t/stake-out.csv?site=cold')
+    await page.find('.make button').trigger('click')
+    await flushPromises()
+    expect(sent.find((s) => s.url.endsWith('/files'))!.query).toBe('?site=cold')
   })
   it('leaves a treatment out at a site, never the control', async () => {
     const left: string[][] = []
