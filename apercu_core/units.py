@@ -131,6 +131,8 @@ def parse_quantity(text: str, unit: str) -> float:
         raise Refused("bad-value", f"“{text.strip()[:40]}” isn't a number. Type one number, for example {example}.")
     if not suffix or same_unit(suffix, unit):
         return value
+    if not unit:
+        raise Refused("bad-value", f"“{text.strip()[:40]}” has a unit, and this value has none. Type the number alone.")
     return value * factor_between(suffix, unit)
 
 

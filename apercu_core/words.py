@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from decimal import ROUND_HALF_UP, Context, Decimal
+from typing import Any
 
 
 def decimals_for(standard_error: float) -> int:
@@ -64,3 +65,9 @@ def listed(names: Sequence[str], most: int = 6) -> str:
     if len(names) > most:
         return f"{', '.join(shown)} and {len(names) - most} more"
     return shown[0] if len(shown) == 1 else f"{', '.join(shown[:-1])} and {shown[-1]}"
+
+
+def filled(message: str, given: Mapping[str, Any]) -> str:
+    """A message with the values that its braces name; numbers as people write them."""
+    said = {key: number(value) if isinstance(value, int | float) else value for key, value in given.items()}
+    return message.format_map(said)

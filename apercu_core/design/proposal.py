@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 from apercu_core.design.incomplete_blocks import usual_size
 from apercu_core.design.plan_file import PlannedDesign
+from apercu_core.design.planned_chance import MOST_BLOCKS
 
 
 @dataclass(frozen=True, slots=True)
@@ -16,6 +17,19 @@ class FactorFacts:
     name: str
     levels: int
     whole_strips: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class Size:
+    """To start planning from, m and blocks: a plot that most drills and combines suit; thumb."""
+
+    width: float = 6.0
+    length: float = 12.0
+    gap: float = 0.5
+    alley: float = 3.0
+    blocks: int = 4
+    least_blocks: int = 2
+    most_blocks: int = MOST_BLOCKS
 
 
 @dataclass(frozen=True, slots=True)
@@ -32,6 +46,7 @@ class Proposal:
     column_factor: str = ""
     impossible: str = ""
     block_size: int = 0
+    size: Size = Size()
 
 
 FEW_PAIRS = 6

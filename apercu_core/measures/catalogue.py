@@ -24,9 +24,8 @@ class Definition:
 
     `spread`: lowest and highest coefficient of variation of plots in a block that is usual, %, from experience.
     `minutes`: for one plot, and for one sample in it. `depends`: why only the person can say in which direction it is
-    better; `direction` is then "none". `of_cover`: it is measured on the cover itself (its
-    stand, biomass, height), so that a cover that failed is a true zero. Weeds, soil, crop and yield of such a plot are
-    still to be observed. `also`: other names that mean it beyond doubt.
+    better; `direction` is then "none". `zero_when`: what became of a plot that makes it a true zero: a failed cover, of
+    what is measured on the cover itself. Weeds, soil, crop and yield of such a plot are still to be observed. `also`: other names that mean it beyond doubt.
     `frames`: per plot to start from, where the sheet's usual number is too few.
     """
 
@@ -43,7 +42,7 @@ class Definition:
     possible: tuple[float, float]
     minutes: tuple[float, float]
     pitfall: str
-    of_cover: bool = False
+    zero_when: tuple[str, ...] = ()
     depends: str = ""
     also: tuple[str, ...] = ()
     frames: int | None = None
@@ -74,7 +73,7 @@ CATALOGUE: dict[str, Definition] = {
         Definition(
             "stand", "Cover stand", "plants/m²", "count", "frame-count", "higher", 250, 20, (12, 30), (0, 1500), (0, 1e5),
             (2, 3), "Count 3 to 4 weeks after sowing. Put frames down at random; the side of a frame is a multiple of the "
-            "row spacing, or count a length of row.", True, also=("Plant stand",), frames=4),
+            "row spacing, or count a length of row.", ("failed",), also=("Plant stand",), frames=4),
         Definition(
             "crop-stand", "Crop stand", "plants/m²", "count", "frame-count", "higher", 250, 12, (6, 20), (0, 1000), (0, 1e5),
             (2, 3), "Count once the crop has emerged. In wide rows count 3 to 5 m of row, not a square frame."),
@@ -86,7 +85,7 @@ CATALOGUE: dict[str, Definition] = {
             "cover-biomass", "Cover biomass", "kg/ha", "continuous", "figure", "higher", 2000, 20, (12, 30), (0, 20_000),
             (0, 40_000),
             (5, 10), "Above-ground dry matter, weeds apart, cut just before the cover is ended. Dry at 60 to 65 °C until "
-            "the mass stays the same.", True),
+            "the mass stays the same.", ("failed",)),
         Definition(
             "soil-moisture", "Soil moisture", "% by volume", "continuous", "soil-layer", "none", 25, 7, (5, 12), (3, 75),
             (0, 100), (3, 1), "Same depth and same hour in every plot."),
@@ -97,7 +96,7 @@ CATALOGUE: dict[str, Definition] = {
             depends="More is better where it feeds the next crop. Less is better in autumn, when it can leach."),
         Definition(
             "height", "Cover height", "cm", "continuous", "figure", "none", 40, 10, (6, 15), (0, 350), (0, 1000), (3, 1),
-            "Mean of several plants chosen at random; natural height, not stretched.", True, also=("Plant height",)),
+            "Mean of several plants chosen at random; natural height, not stretched.", ("failed",), also=("Plant height",)),
         Definition(
             "crop-height", "Crop height", "cm", "continuous", "figure", "none", 60, 8, (4, 12), (0, 350), (0, 1000), (3, 1),
             "Mean of several plants chosen at random; natural height, not stretched."),
@@ -143,4 +142,4 @@ def measures_alike(unit: str, known: str) -> bool:
 def zero_when_failed(catalogue: str) -> bool:
     """Whether a plot whose cover failed counts as zero; never for a measure that isn't in the catalogue."""
     known = definition(catalogue)
-    return known is not None and known.of_cover
+    return known is not None and "failed" in known.zero_when

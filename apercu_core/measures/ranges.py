@@ -7,6 +7,8 @@ from dataclasses import dataclass
 
 from apercu_core.errors import Refused
 from apercu_core.measures.catalogue import Definition, definition
+from apercu_core.measures.expressions import value_of
+from apercu_core.measures.sheets import SHEETS
 from apercu_core.units import factor_between, per_area_factor
 from apercu_core.words import is_percentage
 
@@ -36,9 +38,11 @@ def ranges_of(catalogue: str, sheet: str, settings: Mapping[str, float], name: s
     if shipped and (factor := in_unit(shipped, unit, settings)):
         (low, high), (least, most) = shipped.plausible, shipped.possible
         return Ranges((low * factor, high * factor), (least * factor, most * factor))
-    if sheet == "score":
-        return Ranges(None, (settings["lowest"], settings["highest"]))
-    if sheet in ("percentage", "k-of-n") or (sheet == "figure" and is_part_of_whole(name, unit)):
+    known = SHEETS[sheet] if sheet in SHEETS else SHEETS["figure"]
+    if known.possible:
+        low, high = (value_of(end, settings) for end in known.possible)
+        return Ranges(None, (low, high))
+    if known.key in ("figure", "readings") and is_part_of_whole(name, unit):
         return Ranges(None, (0.0, 100.0))
     return Ranges()
 

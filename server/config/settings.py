@@ -188,6 +188,7 @@ SPECTACULAR_SETTINGS = {
         "TodayGroupEnum": "season.api.serializers.GROUPS",
         "DueKindEnum": "season.api.serializers.DUE_KINDS",
         "OutcomeStateEnum": "records.api.visit_shapes.STATES",
+        "FieldKindEnum": "records.api.visit_shapes.FIELD_KINDS",
         "AgendaStateEnum": "season.api.serializers.STATES",
     },
 }

@@ -7,8 +7,9 @@ from datetime import timedelta
 from statistics import mean
 
 from apercu_core.measures.catalogue import CATALOGUE
+from apercu_core.measures.entries import evaluate
 from apercu_core.measures.ranges import ranges_of
-from apercu_core.measures.sheets import SHEETS, evaluate
+from apercu_core.measures.sheets import SHEETS
 from apercu_core.trial.cover import Component
 from apercu_core.units import parse_quantity
 from demo import growing, harrow_fen

@@ -8,7 +8,8 @@ from dataclasses import dataclass, field
 from apercu_core.errors import Refused
 from apercu_core.measures.catalogue import definition
 from apercu_core.measures.ranges import is_part_of_whole
-from apercu_core.measures.sheets import SHEETS, made_in, settings_for
+from apercu_core.measures.settings import made_in, settings_for
+from apercu_core.measures.sheets import SHEETS
 from crew.models import Workspace
 from library.models import Kind, Measure, MeasureVersion
 
@@ -25,10 +26,9 @@ class Defined:
 
 
 def _kind(defined: Defined) -> Kind:
-    by_sheet = {"frame-count": Kind.COUNT, "row-count": Kind.COUNT, "percentage": Kind.PERCENTAGE, "score": Kind.SCORE,
-                "k-of-n": Kind.K_OF_N}  # fmt: skip
-    bounded = Kind.PERCENTAGE if is_part_of_whole(defined.name, defined.unit) else Kind.CONTINUOUS
-    return by_sheet.get(defined.sheet, bounded)
+    if SHEETS[defined.sheet].values:
+        return Kind(SHEETS[defined.sheet].values)
+    return Kind.PERCENTAGE if is_part_of_whole(defined.name, defined.unit) else Kind.CONTINUOUS
 
 
 def hold_measures(workspace: Workspace, names: Iterable[str]) -> None:

@@ -23,6 +23,7 @@ from crew.models import Person
 from crew.permissions import require
 from readings.bridge import asked_json, gather, how_json, recorded
 from readings.models import DoubtAnswer, Reading
+from readings.said_once import every_doubt, said_once
 from readings.shape import reading_json
 from trials.models import Season
 
@@ -110,10 +111,10 @@ def _with_answers(season: Season, result: dict[str, Any]) -> dict[str, Any]:
     for answer in newest.select_related("by"):
         answers[answer.doubt] = {"note": answer.note, "by": answer.by.name, "at": answer.at.isoformat()}
     result = copy.deepcopy(result)
-    every = [*result["doubts"], *(doubt for measure in result["measures"] for doubt in measure["doubts"])]
-    for doubt in every:
+    for doubt in every_doubt(result):
         found = answers.get(doubt["key"])
         doubt["answer"] = found if found and found["note"] else None
+    result["board_doubts"] = said_once(every_doubt(result))
     return result
 
 

@@ -12,7 +12,8 @@ from apercu_core.design.plan_file import PlannedDesign
 from apercu_core.design.question import contradictions
 from apercu_core.design.zones import weighted_mean
 from apercu_core.measures.catalogue import zero_when_failed
-from apercu_core.measures.sheets import counted_area
+from apercu_core.measures.settings import counted_area
+from apercu_core.measures.sheets import SHEETS
 from apercu_core.numbers import read_number
 from apercu_core.reading.asked import Asked, How, Kind, Recorded
 from apercu_core.statistics.specification import Design
@@ -192,7 +193,7 @@ def area_of(measure: TrialMeasure) -> float | None:
     in frames or along rows.
     """
     version = measure.version
-    area = counted_area(version.settings) if version.kind == "count" else None
+    area = counted_area(SHEETS[version.sheet], version.settings) if version.kind == "count" else None
     return area / (per_area_factor(version.unit) or 1.0) if area else None
 
 

@@ -83,6 +83,11 @@ class FramesOutlook:
     source: str
     choices: tuple[FramesChoice, ...]
 
+    @property
+    def best_choice(self) -> int | None:
+        """Frames per plot of the choice that detects the least."""
+        return min(self.choices, key=lambda one: one.detectable).frames if self.choices else None
+
 
 @dataclass(frozen=True, slots=True)
 class PlannedOutlook:

@@ -14,8 +14,9 @@ from django.db.models import Q, prefetch_related_objects
 
 from apercu_core.errors import Refused
 from apercu_core.measures.catalogue import zero_when_failed
+from apercu_core.measures.entries import evaluate
 from apercu_core.measures.ranges import ranges_of
-from apercu_core.measures.sheets import SHEETS, evaluate
+from apercu_core.measures.sheets import SHEETS
 from apercu_core.numbers import is_missing
 from apercu_core.units import System
 from apercu_core.words import listed
@@ -119,7 +120,8 @@ class _Places:
             return None
         zones = measured_in(self.season, measure)
         here = [zone for zone in zones if zone in self.shares.get(entry.unit, {})] if zones else [""]
-        if entry.component_kind or entry.component:  # no sheet is told by parts yet
+        parts = SHEETS[measure.version.sheet].parts
+        if entry.component_kind != parts or bool(entry.component) != bool(parts):
             return None
         return measure if entry.zone in here else None
 

@@ -17,6 +17,7 @@ from crew.models import Person
 from crew.permissions import require
 from readings.actions import default_method, read_season
 from readings.bridge import Given, gather, recorded
+from readings.said_once import WEIGHT, every_doubt
 from trials.models import Season
 
 MOST_DOUBTS, MOST_ANSWERED, LONGEST_ANSWER = 5, 8, 300
@@ -101,10 +102,8 @@ def _doubts(stored: dict[str, Any]) -> tuple[tuple[dict[str, str], ...], int]:
     """Those that stop or weaken or were answered, the gravest first, each finding once, with their answers: as many as
     the page holds, and how many it doesn't.
     """
-    every = [*stored["doubts"], *(doubt for measure in stored["measures"] for doubt in measure["doubts"])]
-    weight = {"stops": 0, "weakens": 1, "worth-knowing": 2}
-    matter = (d for d in every if d["severity"] != "worth-knowing" or d["answer"])
-    grave = sorted(matter, key=lambda d: (weight[d["severity"]], not d["answer"]))
+    matter = (d for d in every_doubt(stored) if d["severity"] != "worth-knowing" or d["answer"])
+    grave = sorted(matter, key=lambda d: (WEIGHT[d["severity"]], not d["answer"]))
     found: dict[str, dict[str, str]] = {}
     for doubt in grave:
         subject = f"{doubt['subject']}: " if doubt["subject"] else ""

@@ -9,8 +9,10 @@ from apercu_core.design.layout import PlotSize, Rectangle, place_in_rows
 from apercu_core.design.walking import serpentine
 from apercu_core.errors import Refused
 from apercu_core.measures.catalogue import CATALOGUE
+from apercu_core.measures.entries import evaluate
 from apercu_core.measures.ranges import ranges_of
-from apercu_core.measures.sheets import SHEETS, counted_area, evaluate, made_in, settings_for
+from apercu_core.measures.settings import counted_area, made_in, settings_for
+from apercu_core.measures.sheets import SHEETS
 from apercu_core.units import UNITS, factor_between, parse_quantity, shown_in
 from apercu_core.words import difference_unit
 
@@ -111,7 +113,7 @@ def test_readers_of_us_units_see_yields_in_bushels_where_their_mass_is_known():
 def test_plants_along_rows_are_counted_per_area_of_row(settings, unit, value):
     sheet = SHEETS["row-count"]
     at = settings_for(sheet, settings)
-    assert counted_area(at) == settings["row_length"] * settings["row_spacing"]
+    assert counted_area(sheet, at) == settings["row_length"] * settings["row_spacing"]
     assert evaluate(sheet, {"count": "30"}, at, unit=unit).value == pytest.approx(value, rel=1e-3)
     with pytest.raises(Refused, match=r"Say the row spacing. 0.125 in cereals"):
         settings_for(sheet, {})

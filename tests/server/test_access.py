@@ -93,6 +93,7 @@ EXPECTED = {
     ("GET", "/today"): ANYONE,
     ("GET", "/sites"): ANYONE,
     ("GET", "/catalogue"): ANYONE,
+    ("GET", "/rules"): ANYONE,
     ("PATCH", "/session"): ANYONE,
     ("POST", "/uploads"): made(PLANNING),
     ("POST", "/uploads/{id}/check"): SEEING,

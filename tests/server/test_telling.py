@@ -16,6 +16,7 @@ from crew.models import Person
 from demo.harrow_fen import plots
 from demo.loading import load
 from readings.models import DoubtAnswer
+from readings.said_once import every_doubt, said_once
 from reports import page as growers
 from reports import printing
 from reports.page import growers_page
@@ -247,3 +248,16 @@ def test_a_table_by_itself_is_described_by_nobody(owner, workspace):
     trial = bring_trial(owner, workspace, TABLE)
     read(owner, trial)
     assert "Not stated" not in owner.get(f"/api/v1/trials/{trial}/told").json()["where"]
+
+
+def test_what_several_measures_share_is_said_once_the_gravest_first_with_an_answer_to_any_of_them():
+    def doubt(subject, severity="weakens", finding="Plot 203 is lost.", note=None):
+        return {"id": "lost", "subject": subject, "severity": severity, "finding": finding, "answer": note}
+
+    shared = [doubt("Yield"), doubt("Weeds", note="A drain."), doubt("", "stops", "One block.")]
+    result = {"doubts": [doubt("", "worth-knowing", "No corner.")], "measures": [{"doubts": shared}]}
+    said = said_once(every_doubt(result))
+    assert [(one["finding"], one["subject"], one["answer"]) for one in said] == [
+        ("One block.", "", None), ("Plot 203 is lost.", "Yield, Weeds", "A drain."), ("No corner.", "", None),
+    ]  # fmt: skip
+    assert shared[0]["subject"] == "Yield"

@@ -590,3 +590,29 @@ def test_a_field_that_the_sheet_does_not_have_is_refused_and_nothing_of_it_is_dr
     (outcome,) = trial.enter(trial.typed("101", {"count": "7", "weight": "3"}))
     assert (outcome["state"], "has no field 'weight'" in outcome["message"]) == ("refused", True)
     assert not Observation.objects.exists()
+
+
+def test_several_readings_are_one_value_and_readers_of_other_units_see_what_was_read(client_of, workspace):
+    height = measure_in(
+        "Plant height", unit="cm", catalogue="", sheet="readings", settings={}, direction="none", expected=40
+    )
+    trial = Trial(client_of("owner"), workspace, measures=[height])
+    trial.enter(trial.typed("101", {"readings": "31 28 33,5"}))
+    assert trial.open()["rows"][0]["value"] == pytest.approx(92.5 / 3)
+    us = client_of("technician")
+    us.patch("/api/v1/session", {"units": "us"}, format="json")
+    row = trial.open(us)["rows"][0]
+    assert row["fields"] == {"readings": "31 cm; 28 cm; 33,5 cm"}
+    (again,) = trial.enter(trial.typed("101", row["fields"], replaces=row["id"]), client=us)
+    assert again["value"] == pytest.approx(92.5 / 3)
+    refused = trial.enter(trial.typed("102", {"readings": "12; x"}))[0]
+    assert (refused["state"], "isn't a number" in refused["message"]) == ("refused", True)
+
+
+def test_the_rules_are_sent_once_and_each_measure_says_which_it_goes_with(trial):
+    sent = trial.client.get("/api/v1/rules")
+    again = trial.client.get("/api/v1/rules", HTTP_IF_NONE_MATCH=sent["ETag"])
+    assert (again.status_code, again.content) == (304, b"")
+    device = trial.open()["measures"][0]["rules"]
+    assert (device["hash"], device["sheet"]) == (sent.json()["hash"], "frame-count")
+    assert (device["plausible"], device["settings"]["area"]) == ([0, 2000], 0.25)

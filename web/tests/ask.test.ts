@@ -11,19 +11,18 @@ import NewTrialPage from '@/stations/ask/NewTrialPage.vue'
 import { forgetDrafts } from '@/parts/useKeptDraft'
 
 import { show } from './mounting'
+import { sheetOf } from './rules'
 import { member, trial } from './samples'
 import { answers, sent } from './server'
 
 const catalogue: Catalogue = {
   measures: [
-    { key: 'weeds', name: 'Weeds', unit: 'weeds/m²', difference_unit: 'weeds/m²', sheet: 'frame-count', settings: { frames: 6 }, direction: 'lower', usual: 40,
-      cv_percent: 30, spread_basis: 'from experience, 40 to 80 % is usual', depends: '', pitfall: 'Frames aren’t replicates.' },
+    { key: 'weeds', name: 'Weeds', unit: 'weeds/m²', difference_unit: 'weeds/m²', kind: 'count', sheet_key: 'frame-count',
+      settings: { frames: 6 }, direction: 'lower', usual: 40, cv_percent: 30, spread: [20, 50], plausible: [0, 2000],
+      possible: [0, 1e5], minutes: [3, 4], spread_basis: 'from experience, 40 to 80 % is usual', depends: '',
+      pitfall: 'Frames aren’t replicates.', zero_when: [], also: [], frames: 6 },
   ],
-  sheets: [
-    { key: 'figure', name: 'One figure', formula: 'as typed', sampled: false, settings: [] },
-    { key: 'frame-count', name: 'Count in frames', formula: 'count / area', sampled: true,
-      settings: [{ key: 'area', name: 'Frame area', unit: 'm²', usual: 0.25, least: 0.001, most: 100, hint: '' }] },
-  ],
+  sheets: [sheetOf('figure'), { ...sheetOf('frame-count'), settings: sheetOf('frame-count').settings.slice(0, 1) }],
 } // prettier-ignore
 
 afterEach(() => localStorage.clear())

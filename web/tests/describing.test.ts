@@ -10,6 +10,7 @@ import { withOffer } from '@/stations/ask/offers'
 import OneThing from '@/stations/ask/OneThing.vue'
 import TreatmentDetails from '@/stations/ask/TreatmentDetails.vue'
 
+import { sheetOf } from './rules'
 import { show } from './mounting'
 import { answers, sent } from './server'
 
@@ -180,7 +181,7 @@ describe('one thing at a time', () => {
 describe('the measures of a question', () => {
   const catalogue = {
     measures: [],
-    sheets: [{ key: 'figure', name: 'One figure', formula: '', sampled: false, settings: [] }],
+    sheets: [sheetOf('figure')],
   }
   async function open(controls: number) {
     answers['GET /api/v1/catalogue'] = [200, catalogue]

@@ -15,6 +15,7 @@ import { machines, trial } from './samples'
 import { answers, sent } from './server'
 import { openStation } from './station'
 
+const { size: sizes } = trial.proposal
 const split: Trial = {
   ...trial,
   factors: [
@@ -28,6 +29,7 @@ const split: Trial = {
     block_size: 0,
     why: 'Kill is done over whole strips.',
     impossible: '',
+    size: sizes,
   },
 }
 const cells = (counts: Record<string, number>[]) =>

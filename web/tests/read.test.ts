@@ -108,21 +108,9 @@ describe('the board', () => {
     expect(shown.find('.corner').text()).toBe('Against Bare')
     expect(shown.find('.board').text()).toContain('9 blocks settle it if the estimate stays')
   })
-  it('says a doubt once that several measures share, the gravest first, and counts what is said', async () => {
-    const shared = { id: 'lost-plots', finding: 'Plot 203 is lost.', severity: 'worth-knowing' as const }
-    const { shown, ground } = await open(
-      BoardPage,
-      reading({
-        measures: [
-          measure({ doubts: [doubt({ ...shared, title: 'Lost plot' }), doubt()] }),
-          measure({
-            id: 'n',
-            name: 'Weeds',
-            doubts: [doubt({ ...shared, title: 'Lost plot', subject: 'Weeds' })],
-          }),
-        ],
-      }),
-    )
+  it('says the doubts of the board in the server’s order, and counts them', async () => {
+    const lost = doubt({ id: 'lost-plots', title: 'Lost plot', subject: 'Yield, Weeds' })
+    const { shown, ground } = await open(BoardPage, reading({ board_doubts: [doubt(), lost] }))
     expect(shown.findAll('h3').map((h3) => h3.text())).toEqual(['A plot stands out', 'Lost plot'])
     expect(shown.text()).toContain('Yield, Weeds')
     expect(ground.doubts.value).toBe(2)

@@ -62,6 +62,7 @@ export const trial = {
     column_factor: '',
     block_size: 0,
     why: 'Blocks across the slope.',
+    size: { width: 6, length: 12, gap: 0.5, alley: 3, blocks: 4, least_blocks: 2, most_blocks: 40 },
   },
   recorded: false,
   length_unit: 'm',
@@ -192,6 +193,7 @@ export const reading = (changes: Partial<Reading> = {}): Reading => ({
   core_version: '0',
   fingerprint: 'f',
   doubts: [],
+  board_doubts: [],
   measures: [measure()],
   ...changes,
 })

@@ -71,7 +71,7 @@ describe('Plan', () => {
   })
   it('says what frames and plots buy for the hours there are, and asks how much frames vary', async () => {
     const frames = {
-      now: 2, best: 4, cv_percent: 45, source: 'from Weeds last year',
+      now: 2, best: 4, best_choice: 4, cv_percent: 45, source: 'from Weeds last year',
       choices: [
         { frames: 2, blocks: 6, plots: 18, hours: 3.9, detectable: 1.31 },
         { frames: 4, blocks: 5, plots: 15, hours: 4, detectable: 1.18 },
@@ -373,7 +373,7 @@ describe('the sheet on a phone', () => {
     zones: {},
     measures: [
       { id: 'w', name: 'Weeds', unit: 'weeds/m²', factor: 1, samples: 2, zones: [], settings: ['Frame area: 0.25 m²'],
-        fields: [{ key: 'count', name: 'Count', unit: '', whole: true }] },
+        fields: [{ key: 'count', name: 'Count', unit: '', kind: 'whole' as const }] },
     ],
   } as unknown as Visit // prettier-ignore
   const step = (unit: string, sample: number): Step => ({

@@ -6,17 +6,18 @@ import type { Cell } from '@/stations/walk/cells'
 import type { Drafts } from '@/stations/walk/drafts'
 import VisitSheet from '@/stations/walk/VisitSheet.vue'
 
+import { rulesOf } from './rules'
 import { trial } from './samples'
 import { answers, sent } from './server'
 import { openStation, dialogText } from './station'
 
-const count = { key: 'count', name: 'Count', unit: '', whole: true }
+const count = { key: 'count', name: 'Count', unit: '', kind: 'whole' as const }
 const visit: Visit = {
   id: 'v', etag: 'v1', trial: 't', site: 's', name: 'Weeds in June', due: null, date: null, order: ['101', '102', '103'], zones: {}, page: 1, pages: 1, rows: [], contested: [],
   notes: [], progress: { done: 0, begun: 0, of: 3, contested: 0 },
   measures: [
     { id: 'weeds', name: 'Weeds', unit: 'weeds/m²', factor: 1, fields: [count], samples: 2, zones: [], formula: '', settings: [],
-      pitfall: '', zero_when_failed: true },
+      pitfall: '', zero_when_failed: true, rules: rulesOf('frame-count') },
   ],
 } // prettier-ignore
 const ENTRIES = 'PUT /api/v1/visits/v/entries'

@@ -7,17 +7,23 @@ import { entryOf, keyOf, stepsOf, type Cell, type Step } from '@/stations/walk/c
 import { ofThisVersion, type Drafts } from '@/stations/walk/drafts'
 import { useSheet, type Sheet } from '@/stations/walk/useSheet'
 
+import { rules, rulesOf } from './rules'
 import { answers, sent } from './server'
 
-const field = (key: string) => ({ key, name: key, unit: '', whole: key === 'count' })
+const field = (key: string) => ({
+  key,
+  name: key,
+  unit: '',
+  kind: key === 'count' ? ('whole' as const) : ('number' as const),
+})
 const visitOf = (changes: Partial<Visit> = {}): Visit => ({
   id: 'v', etag: 'v1', trial: 't', site: 's', name: 'Weeds', due: null, date: null, order: ['p1', 'p2'], zones: {}, page: 1, pages: 1, rows: [], contested: [], notes: [],
   progress: { done: 0, begun: 0, of: 2, contested: 0 },
   measures: [
     { id: 'weeds', name: 'Weeds', unit: 'weeds/m²', factor: 1, fields: [field('count')], samples: 2, zones: [], formula: '',
-      settings: [], pitfall: '', zero_when_failed: true },
+      settings: [], pitfall: '', zero_when_failed: true, rules: rulesOf('frame-count') },
     { id: 'yield', name: 'Yield', unit: 't/ha', factor: 1, fields: [field('mass'), field('area')], samples: 1, zones: [],
-      formula: '', settings: [], pitfall: '', zero_when_failed: true },
+      formula: '', settings: [], pitfall: '', zero_when_failed: true, rules: rulesOf('fresh-yield') },
   ],
   ...changes,
 }) // prettier-ignore
@@ -170,6 +176,30 @@ describe('the sheet', () => {
         .map((e) => e.sample),
     ).toEqual([1, 2])
     expect([later.sheet.waiting.value, drafts.kept.size]).toEqual([0, 0])
+  })
+  it('asks back by itself where there is no signal, and sends nothing that was asked about', async () => {
+    answers['GET /api/v1/rules'] = [200, rules]
+    const drafts = device()
+    const { sheet } = open(ref(visitOf()), drafts)
+    const first = step()
+    await sheet.load()
+    await vi.waitFor(() => expect(localStorage.getItem('apercu-rules')).toContain(rules.hash))
+    vi.stubGlobal('fetch', () => Promise.reject(new TypeError('down')))
+    sheet.type(first, '7,5')
+    await sheet.finish(first)
+    expect([sheet.cell(first).status, sheet.waiting.value]).toEqual(['refused', 0])
+    expect(sheet.cell(first).message).toContain("7.5 isn't a whole number")
+    sheet.type(first, '500')
+    await sheet.finish(first)
+    expect(sheet.cell(first).status).toBe('question')
+    expect(sheet.cell(first).message).toContain('2000 plants/m² is unusual: 0 to 1500')
+    await sheet.finish(first) // it is right
+    expect([sheet.cell(first).status, sheet.cell(first).confirmed, sheet.waiting.value]).toEqual([
+      'queued',
+      true,
+      1,
+    ])
+    expect([...drafts.kept.values()].some((one) => one.includes('"queued"'))).toBe(true)
   })
   it('says that it is offline, keeps the figure, and goes on when the signal is back', async () => {
     vi.useFakeTimers()

@@ -1,10 +1,11 @@
 from django.urls import path
 
 from library.api import species
-from library.api.views import CatalogueView
+from library.api.views import CatalogueView, RulesView
 
 urlpatterns = [
     path("catalogue", CatalogueView.as_view()),
+    path("rules", RulesView.as_view()),
     path("workspaces/<uuid:id>/species", species.SpeciesView.as_view()),
     path("workspaces/<uuid:id>/species/fit", species.FitView.as_view()),
     path("workspaces/<uuid:id>/species/mix", species.MixView.as_view()),

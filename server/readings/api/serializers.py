@@ -203,6 +203,7 @@ class ReadingOut(serializers.Serializer[object]):
     core_version = serializers.CharField()
     fingerprint = serializers.CharField()
     doubts = DoubtOut(many=True)
+    board_doubts = DoubtOut(many=True, help_text="All of the board, what several measures share said once.")
     measures = MeasureReadingOut(many=True)
 
 
@@ -278,6 +279,7 @@ class FramesOut(serializers.Serializer[object]):
     cv_percent = serializers.FloatField()
     source = serializers.CharField()  # type: ignore[assignment]
     choices = FramesChoiceOut(many=True)
+    best_choice = serializers.IntegerField(allow_null=True, help_text="Frames of the choice that detects the least.")
 
 
 class SeenOut(serializers.Serializer[object]):

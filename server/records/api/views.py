@@ -17,7 +17,8 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from apercu_core.errors import Refused
-from apercu_core.measures.sheets import SHEETS, unit_of_field
+from apercu_core.measures.entries import unit_of_field
+from apercu_core.measures.sheets import SHEETS
 from apercu_core.tables.assemble import assemble
 from apercu_core.tables.likely_control import likely_control
 from apercu_core.tables.proposal import Proposal

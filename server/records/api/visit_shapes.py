@@ -2,12 +2,16 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import Any, get_args
 
 from rest_framework import serializers
 
+from apercu_core.measures.rules import DeviceRules
+from apercu_core.measures.sheets import FieldKind
+from config.dataclass_shapes import Shape
 from records.models import ComponentKind, Fate
 
+FIELD_KINDS = get_args(FieldKind)
 STATES = ("saved", "question", "refused", "contested")
 
 
@@ -15,7 +19,12 @@ class FieldOut(serializers.Serializer[Any]):
     key = serializers.CharField()
     name = serializers.CharField()
     unit = serializers.CharField(allow_blank=True, help_text="In which a value without a unit is read for this person.")
-    whole = serializers.BooleanField()
+    kind = serializers.ChoiceField(choices=FIELD_KINDS)
+
+
+class DeviceRulesOut(Shape):
+    class Meta:
+        dataclass = DeviceRules
 
 
 class SheetMeasureOut(serializers.Serializer[Any]):
@@ -34,6 +43,7 @@ class SheetMeasureOut(serializers.Serializer[Any]):
     zero_when_failed = serializers.BooleanField(
         help_text="Measured on the cover itself: a failed cover is a true zero."
     )
+    rules = DeviceRulesOut()
 
 
 class RowOut(serializers.Serializer[Any]):

@@ -18,7 +18,10 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from apercu_core.measures.catalogue import definition, zero_when_failed
-from apercu_core.measures.sheets import SHEETS, unit_of_field
+from apercu_core.measures.entries import readings_in, unit_of_field
+from apercu_core.measures.ranges import ranges_of
+from apercu_core.measures.rules import for_device
+from apercu_core.measures.sheets import SHEETS
 from apercu_core.numbers import read_number
 from apercu_core.units import System, shown_in
 from apercu_core.words import with_unit
@@ -69,13 +72,13 @@ def measure_json(measure: TrialMeasure, season: Season, system: System) -> dict[
                 "key": f.key,
                 "name": f.name,
                 "unit": shown_in(unit_of_field(f, version.unit), system)[0],
-                "whole": f.whole,
+                "kind": f.kind,
             }
             for f in sheet.fields
         ],
         "samples": samples_wanted(measure),
         "zones": measured_in(season, measure),
-        "formula": sheet.formula,
+        "formula": sheet.said,
         "settings": [
             f"{s.name}: {_setting(value, s.unit, system)}"
             for s in sheet.settings
@@ -83,6 +86,13 @@ def measure_json(measure: TrialMeasure, season: Season, system: System) -> dict[
         ],
         "pitfall": shipped.pitfall if shipped else "",
         "zero_when_failed": zero_when_failed(version.catalogue),
+        "rules": for_device(
+            sheet,
+            version.settings,
+            version.unit,
+            system,
+            ranges_of(version.catalogue, version.sheet, version.settings, version.measure.name, version.unit),
+        ),
     }
 
 
@@ -98,8 +108,15 @@ def as_typed(row: Observation, system: System) -> dict[str, str]:
     meant: System = "metric" if row.typed_unit in ("", unit) else "us"
     if meant == system:
         return fields
-    units = {f.key: shown_in(unit_of_field(f, unit), meant)[0] for f in SHEETS[row.version.sheet].fields}
-    return {k: f"{v} {units.get(k, '')}".strip() if read_number(v) is not None else v for k, v in fields.items()}
+    of = {f.key: f for f in SHEETS[row.version.sheet].fields}
+    return {key: _said_in(text, shown_in(unit_of_field(of[key], unit), meant)[0], of[key].kind) if key in of else text
+            for key, text in fields.items()}  # fmt: skip
+
+
+def _said_in(text: str, unit: str, kind: str) -> str:
+    if kind == "readings":
+        return "; ".join(_said_in(one, unit, "number") for one in readings_in(text))
+    return f"{text} {unit}".strip() if read_number(text) is not None else text
 
 
 def row_json(row: Observation | None, measures: dict[UUID, UUID], system: System) -> dict[str, Any] | None:

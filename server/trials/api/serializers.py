@@ -10,8 +10,10 @@ from drf_spectacular.utils import extend_schema_field
 from rest_framework import serializers
 
 from apercu_core.design.constraints import Kind
+from apercu_core.design.proposal import Proposal
 from apercu_core.words import difference_unit
 from config import clock
+from config.dataclass_shapes import Shape
 from config.etags import etag_of
 from config.typed_number import TypedLength, TypedNumber, TypedOrShown, TypedWhole
 from trials.api.described_shapes import FACTOR_KINDS, AcceptedShape, DetailsShape
@@ -77,17 +79,13 @@ class CrossingOut(serializers.Serializer[Any]):
     rotation = PhaseOut(many=True)
 
 
-class ProposalOut(serializers.Serializer[Any]):
+class ProposalOut(Shape):
     """The design that the factors and machines ask for, and why; the person decides."""
 
     design = serializers.ChoiceField(choices=Design.choices)
-    whole_factor = serializers.CharField(allow_blank=True)
-    column_factor = serializers.CharField(allow_blank=True)
-    block_size = serializers.IntegerField(help_text="Plots in an incomplete block, 0 for other designs.")
-    why = serializers.CharField()
-    impossible = serializers.CharField(
-        allow_blank=True, help_text="Why no design that can be drawn keeps to what the machines can do."
-    )
+
+    class Meta:
+        dataclass = Proposal
 
 
 class EquipmentIn(serializers.Serializer[Any]):

@@ -295,6 +295,7 @@ export const acts = {
     answer(client.POST('/api/v1/uploads/{id}/check', { params: { path: { id } }, body: { roles, answers } })),
   accept: (id: string, accepted: Accept) =>
     answer(client.POST('/api/v1/uploads/{id}/trial', { params: { path: { id } }, body: accepted })),
+  rules: () => answer(client.GET('/api/v1/rules')),
   job: (id: string) => answer(client.GET('/api/v1/jobs/{id}', { params: { path: { id } } })),
   stopJob: (id: string) => answer(client.DELETE('/api/v1/jobs/{id}', { params: { path: { id } } })),
   prefer: (units: Session['units']) => answer(client.PATCH('/api/v1/session', { body: { units } })),

@@ -28,7 +28,11 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description Measures that ship with the application, and the sheets that values are typed into. */
+        /**
+         * @description Measures that ship with the application, and the sheets that values are typed into.
+         *
+         *     Settings that only readers of US units use aren't asked of others.
+         */
         get: operations["catalogue_retrieve"];
         put?: never;
         post?: never;
@@ -204,6 +208,23 @@ export interface paths {
         };
         /** @description What came of a rehearsal that is done, by its job's id. */
         get: operations["rehearsals_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/rules": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The rules of entries as data, for devices that check values without a network; its ETag is their hash. */
+        get: operations["rules_retrieve"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1113,8 +1134,8 @@ export interface components {
          */
         BlockEffectEnum: "random" | "fixed";
         CatalogueOut: {
-            measures: components["schemas"]["DefinitionOut"][];
-            sheets: components["schemas"]["SheetOut"][];
+            measures: components["schemas"]["Definition"][];
+            sheets: components["schemas"]["Sheet"][];
         };
         CautionOut: {
             /** Format: uuid */
@@ -1164,6 +1185,11 @@ export interface components {
             not_settled: number;
             /** @description Of the simulation; 0: exact. */
             runs: number;
+        };
+        /** @description Shows a dataclass: every field is there, whatever its default. `Meta.dataclass` names it. */
+        Check: {
+            readonly wrong: string;
+            readonly say: string;
         };
         ChoiceOut: {
             key: string;
@@ -1363,23 +1389,32 @@ export interface components {
             keep: string;
             why: string;
         };
-        DefinitionOut: {
-            key: string;
-            name: string;
-            unit: string;
+        /** @description Shows a dataclass: every field is there, whatever its default. `Meta.dataclass` names it. */
+        Definition: {
             readonly difference_unit: string;
-            sheet: string;
-            settings: {
+            readonly settings: {
                 [key: string]: number;
             };
-            direction: components["schemas"]["DefinitionOutDirectionEnum"];
+            readonly spread_basis: string;
+            readonly key: string;
+            readonly name: string;
+            readonly unit: string;
+            readonly kind: components["schemas"]["DefinitionKindEnum"];
+            readonly sheet_key: string;
+            readonly direction: components["schemas"]["DefinitionDirectionEnum"];
             /** Format: double */
-            usual: number;
+            readonly usual: number;
             /** Format: double */
-            cv_percent: number;
-            spread_basis: string;
-            depends: string;
-            pitfall: string;
+            readonly cv_percent: number;
+            readonly spread: number[];
+            readonly plausible: number[];
+            readonly possible: number[];
+            readonly minutes: number[];
+            readonly pitfall: string;
+            readonly zero_when: string[];
+            readonly depends: string;
+            readonly also: string[];
+            readonly frames: number | null;
         };
         /**
          * @description * `higher` - higher
@@ -1387,7 +1422,20 @@ export interface components {
          *     * `none` - none
          * @enum {string}
          */
-        DefinitionOutDirectionEnum: "higher" | "lower" | "none";
+        DefinitionDirectionEnum: "higher" | "lower" | "none";
+        /**
+         * @description * `continuous` - continuous
+         *     * `count` - count
+         * @enum {string}
+         */
+        DefinitionKindEnum: "continuous" | "count";
+        /** @description Shows a dataclass: every field is there, whatever its default. `Meta.dataclass` names it. */
+        Derived: {
+            readonly key: string;
+            readonly name: string;
+            readonly unit: string;
+            readonly formula: string;
+        };
         DescribedMeasureOut: {
             column: string;
             name: string;
@@ -1445,6 +1493,22 @@ export interface components {
             said?: {
                 [key: string]: string;
             };
+        };
+        /** @description Shows a dataclass: every field is there, whatever its default. `Meta.dataclass` names it. */
+        DeviceRules: {
+            readonly hash: string;
+            readonly sheet: string;
+            readonly settings: {
+                [key: string]: number;
+            };
+            /** Format: double */
+            readonly made: number | null;
+            readonly shown: components["schemas"]["ShownUnit"];
+            readonly fields: {
+                [key: string]: components["schemas"]["ShownUnit"];
+            };
+            readonly plausible: number[] | null;
+            readonly possible: number[] | null;
         };
         /**
          * @description * `kenward_roger` - kenward_roger
@@ -1663,6 +1727,19 @@ export interface components {
          * @enum {string}
          */
         FateEnum: "failed" | "damaged" | "not-taken";
+        /** @description Shows a dataclass: every field is there, whatever its default. `Meta.dataclass` names it. */
+        Field: {
+            readonly key: string;
+            readonly name: string;
+            readonly unit: string;
+            /** Format: double */
+            readonly least: number | null;
+            /** Format: double */
+            readonly most: number | null;
+            readonly kind: components["schemas"]["FieldKindEnum"];
+            readonly above: boolean;
+            readonly choices: string[];
+        };
         /** @description As `FieldShape`, with lengths and directions as typed. */
         FieldInRequest: {
             outline?: number[][];
@@ -1679,12 +1756,23 @@ export interface components {
             /** @default 1 */
             sown_every: number | string | null;
         };
+        /**
+         * @description * `number` - number
+         *     * `whole` - whole
+         *     * `choice` - choice
+         *     * `scale` - scale
+         *     * `text` - text
+         *     * `moment` - moment
+         *     * `readings` - readings
+         * @enum {string}
+         */
+        FieldKindEnum: "number" | "whole" | "choice" | "scale" | "text" | "moment" | "readings";
         FieldOut: {
             key: string;
             name: string;
             /** @description In which a value without a unit is read for this person. */
             unit: string;
-            whole: boolean;
+            kind: components["schemas"]["FieldKindEnum"];
         };
         /** @description All in metres; `gradient`: the way down, degrees clockwise from north. */
         FieldShape: {
@@ -1766,6 +1854,8 @@ export interface components {
             cv_percent: number;
             source: string;
             choices: components["schemas"]["FramesChoiceOut"][];
+            /** @description Frames of the choice that detects the least. */
+            best_choice: number | null;
         };
         FullOut: {
             model: string;
@@ -2609,15 +2699,14 @@ export interface components {
             contested: number;
         };
         /** @description The design that the factors and machines ask for, and why; the person decides. */
-        ProposalOut: {
-            design: components["schemas"]["DesignEnum"];
-            whole_factor: string;
-            column_factor: string;
-            /** @description Plots in an incomplete block, 0 for other designs. */
-            block_size: number;
-            why: string;
-            /** @description Why no design that can be drawn keeps to what the machines can do. */
-            impossible: string;
+        Proposal: {
+            readonly design: components["schemas"]["DesignEnum"];
+            readonly why: string;
+            readonly whole_factor: string;
+            readonly column_factor: string;
+            readonly impossible: string;
+            readonly block_size: number;
+            readonly size: components["schemas"]["Size"];
         };
         /** @description What has to be settled before the table can be kept. `answer`: the choice that was taken, empty while open. */
         QuestionOut: {
@@ -2661,6 +2750,8 @@ export interface components {
             core_version: string;
             fingerprint: string;
             doubts: components["schemas"]["DoubtOut"][];
+            /** @description All of the board, what several measures share said once. */
+            board_doubts: components["schemas"]["DoubtOut"][];
             measures: components["schemas"]["MeasureReadingOut"][];
         };
         ReasonOut: {
@@ -2763,6 +2854,22 @@ export interface components {
             /** Format: date-time */
             at: string;
         };
+        /**
+         * @description `hash`: of all the rest; `number`: the pattern of numbers that a device reads; `messages`: what is said of
+         *     values, with names in braces that are filled in.
+         */
+        RulesOut: {
+            format: number;
+            hash: string;
+            number: string;
+            messages: {
+                [key: string]: string;
+            };
+            sheets: components["schemas"]["Sheet"][];
+            measures: {
+                [key: string]: unknown;
+            }[];
+        };
         /** @description Visits and operations of a trial, each with its state today. */
         SeasonOut: {
             /** Format: date */
@@ -2807,17 +2914,19 @@ export interface components {
             units: components["schemas"]["UnitSystemEnum"];
             memberships: components["schemas"]["MembershipOut"][];
         };
-        SettingOut: {
-            key: string;
-            name: string;
-            unit: string;
+        /** @description Shows a dataclass: every field is there, whatever its default. `Meta.dataclass` names it. */
+        Setting: {
+            readonly key: string;
+            readonly name: string;
+            readonly unit: string;
             /** Format: double */
-            usual: number | null;
+            readonly usual: number | null;
             /** Format: double */
-            least: number;
+            readonly least: number;
             /** Format: double */
-            most: number;
-            hint: string;
+            readonly most: number;
+            readonly hint: string;
+            readonly optional: boolean;
         };
         /**
          * @description * `stops` - stops
@@ -2826,6 +2935,24 @@ export interface components {
          * @enum {string}
          */
         SeverityEnum: "stops" | "weakens" | "worth-knowing";
+        /** @description Shows a dataclass: every field is there, whatever its default. `Meta.dataclass` names it. */
+        Sheet: {
+            readonly key: string;
+            readonly name: string;
+            readonly fields: components["schemas"]["Field"][];
+            readonly settings: components["schemas"]["Setting"][];
+            readonly formula: string;
+            readonly said: string;
+            readonly makes: string;
+            readonly values: string;
+            readonly sampled: boolean;
+            readonly parts: string;
+            readonly area: string;
+            readonly possible: string[] | null;
+            readonly checks: components["schemas"]["Check"][];
+            readonly setting_checks: components["schemas"]["Check"][];
+            readonly derived: components["schemas"]["Derived"][];
+        };
         /** @description A measure as it is entered at a visit. `unit`, `factor`: what its values are shown in, and from what is sent. */
         SheetMeasureOut: {
             /** Format: uuid */
@@ -2843,13 +2970,13 @@ export interface components {
             pitfall: string;
             /** @description Measured on the cover itself: a failed cover is a true zero. */
             zero_when_failed: boolean;
+            rules: components["schemas"]["DeviceRules"];
         };
-        SheetOut: {
-            key: string;
-            name: string;
-            formula: string;
-            sampled: boolean;
-            readonly settings: components["schemas"]["SettingOut"][];
+        /** @description Shows a dataclass: every field is there, whatever its default. `Meta.dataclass` names it. */
+        ShownUnit: {
+            readonly unit: string;
+            /** Format: double */
+            readonly factor: number;
         };
         SignInRequest: {
             /** Format: email */
@@ -2913,6 +3040,20 @@ export interface components {
             pests?: string;
             /** @description What an earlier trial has left here. */
             carry_over?: string;
+        };
+        /** @description Shows a dataclass: every field is there, whatever its default. `Meta.dataclass` names it. */
+        Size: {
+            /** Format: double */
+            readonly width: number;
+            /** Format: double */
+            readonly length: number;
+            /** Format: double */
+            readonly gap: number;
+            /** Format: double */
+            readonly alley: number;
+            readonly blocks: number;
+            readonly least_blocks: number;
+            readonly most_blocks: number;
         };
         SourceOut: {
             key: string;
@@ -3138,7 +3279,7 @@ export interface components {
             factors: components["schemas"]["FactorShape"][];
             removed: components["schemas"]["RemovedShape"][];
             accepted: components["schemas"]["AcceptedShape"][];
-            proposal: components["schemas"]["ProposalOut"];
+            proposal: components["schemas"]["Proposal"];
             equipment: components["schemas"]["EquipmentOut"];
             /** @description The trial that this one repeats, continues or crosses. */
             follows: components["schemas"]["SeriesOut"] | null;
@@ -3795,6 +3936,34 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RehearsalOut"];
+                };
+            };
+            /** @description A problem. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    rules_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RulesOut"];
                 };
             };
             /** @description A problem. */

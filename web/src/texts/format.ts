@@ -42,6 +42,14 @@ export function plain(value: number): string {
   return String(Number(value.toPrecision(6))).replace('-', '−')
 }
 
+/** Three digits at most, but never fewer than the whole number; as the server writes numbers in its messages. */
+export function threeDigits(value: number): string {
+  const size = Math.abs(value)
+  const decimals = size === 0 ? 0 : Math.min(6, Math.max(0, 2 - Math.floor(Math.log10(size))))
+  const text = figure(value, decimals)
+  return text.includes('.') ? text.replace(/0+$/, '').replace(/\.$/, '') : text
+}
+
 const MONTHS = ['Jan', 'Feb', 'Mar', 'Apr', 'May', 'Jun', 'Jul', 'Aug', 'Sep', 'Oct', 'Nov', 'Dec']
 
 /** A local date (`2026-10-06`) as `6 Oct 2026`. */

@@ -187,7 +187,7 @@ function changeSheet(m: MeasureDraft, sheet: string) {
       {{ t('ask.primary') }}</label
     >
     <p class="quiet small">
-      {{ sheetOf(m)?.formula }}<template v-if="shippedOf(m)">. {{ shippedOf(m)!.pitfall }}</template>
+      {{ sheetOf(m)?.said }}<template v-if="shippedOf(m)">. {{ shippedOf(m)!.pitfall }}</template>
       <button
         v-if="mayPlan"
         type="button"

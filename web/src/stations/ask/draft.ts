@@ -178,7 +178,7 @@ export function takeTemplate(draft: AskDraft, template: Template, catalogue: Cat
 /** A measure of the catalogue, or with an empty key one of one's own, with the sheet's usual settings. */
 export function measureFrom(catalogue: Catalogue, key: string): MeasureDraft {
   const shipped = catalogue.measures.find((m) => m.key === key)
-  const sheet = shipped?.sheet ?? 'figure'
+  const sheet = shipped?.sheet_key ?? 'figure'
   return {
     id: newId(),
     name: shipped?.name ?? '',

@@ -14,9 +14,7 @@ const cv = defineModel<string>({ required: true })
 const { t } = useI18n()
 const found = computed(() => props.measure.frames)
 const choices = computed(() => found.value?.choices ?? [])
-const best = computed(() =>
-  choices.value.reduce((a, b) => (b.detectable < a.detectable ? b : a), choices.value[0]!),
-)
+const best = computed(() => choices.value.find((one) => one.frames === found.value?.best_choice))
 const said = computed(() => {
   if (!found.value) return t('plan.frames.unknown')
   if (best.value)

@@ -13,11 +13,12 @@ export function usePlanSketch(trial: () => Trial) {
   const wholeFactor = ref(drawn?.whole_factor || proposal.whole_factor)
   const columnFactor = ref(drawn?.column_factor || proposal.column_factor)
   const blockSize = ref(String(drawn?.block_size || proposal.block_size || ''))
-  const blocks = ref(Math.max(2, drawn?.blocks ?? 4))
-  const width = ref(typed(drawn?.width ?? 6))
-  const length = ref(typed(drawn?.length ?? 12))
-  const gap = ref(typed(drawn?.gap ?? 0.5))
-  const alley = ref(typed(drawn?.alley ?? 3))
+  const { size } = proposal
+  const blocks = ref(Math.max(size.least_blocks, drawn?.blocks ?? size.blocks))
+  const width = ref(typed(drawn?.width ?? size.width))
+  const length = ref(typed(drawn?.length ?? size.length))
+  const gap = ref(typed(drawn?.gap ?? size.gap))
+  const alley = ref(typed(drawn?.alley ?? size.alley))
   const serpentine = ref(drawn?.serpentine ?? false)
   const seed = ref('')
   const wholeShare = ref('1')
@@ -77,7 +78,7 @@ export function usePlanSketch(trial: () => Trial) {
   }))
 
   function more(step: number) {
-    blocks.value = Math.min(40, Math.max(2, blocks.value + step))
+    blocks.value = Math.min(size.most_blocks, Math.max(size.least_blocks, blocks.value + step))
   }
   function takeProposal() {
     design.value = trial().proposal.design

@@ -48,17 +48,7 @@ const counted = computed(() => measures.value.some((m) => m.counted))
 const level = computed(() => plain(100 * (1 - (reading.value?.how.alpha ?? 0.05))))
 const mayPlan = computed(() => props.trial.may.includes('plan'))
 
-/** A doubt that many measures share is said once, with all it is about. */
-const doubts = computed<Doubt[]>(() => {
-  const merged = new Map<string, Doubt>()
-  for (const doubt of [...(reading.value?.doubts ?? []), ...measures.value.flatMap((m) => m.doubts)]) {
-    const known = merged.get(doubt.id + doubt.finding)
-    if (known) known.subject = `${known.subject}, ${doubt.subject}`
-    else merged.set(doubt.id + doubt.finding, { ...doubt })
-  }
-  const weight = { stops: 0, weakens: 1, 'worth-knowing': 2 }
-  return [...merged.values()].sort((a, b) => weight[a.severity] - weight[b.severity])
-})
+const doubts = computed<Doubt[]>(() => reading.value?.board_doubts ?? [])
 watchEffect(() => (doubtCount.value = reading.value ? doubts.value.length : null))
 
 function marginText(measure: MeasureReading): string {

@@ -45,12 +45,7 @@ const level = computed(() => plain(100 * (1 - (reading.value?.how.alpha ?? 0.05)
 const indexOf = (name: string) => props.trial.treatments.findIndex((one) => one.name === name)
 const trialDoubts = computed(() => [...(reading.value?.doubts ?? []), ...(m.value?.doubts ?? [])])
 watchEffect(() => {
-  if (reading.value)
-    doubtCount.value = new Set(
-      [...reading.value.doubts, ...reading.value.measures.flatMap((one) => one.doubts)].map(
-        (d) => d.id + d.finding,
-      ),
-    ).size
+  if (reading.value) doubtCount.value = reading.value.board_doubts.length
 })
 
 const means = computed<Row[]>(() =>

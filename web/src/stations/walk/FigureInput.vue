@@ -3,7 +3,7 @@ import { keyOf, type Step } from './cells'
 import type { Sheet } from './useSheet'
 
 /** One figure, kept on this device with every key. */
-const props = defineProps<{ step: Step; sheet: Sheet; label: string; disabled: boolean }>()
+const props = defineProps<{ step: Step; sheet: Sheet; label: string; disabled: boolean; several?: boolean }>()
 const emit = defineEmits<{ at: [step: Step]; key: [step: Step, event: KeyboardEvent] }>()
 
 function leave() {
@@ -21,9 +21,9 @@ function leave() {
     :aria-invalid="['refused', 'question'].includes(sheet.cell(step).status)"
     :disabled="disabled"
     type="text"
-    inputmode="decimal"
+    :inputmode="several ? 'text' : 'decimal'"
     autocomplete="off"
-    maxlength="40"
+    :maxlength="several ? 400 : 40"
     @input="sheet.type(step, ($event.target as HTMLInputElement).value)"
     @keydown="emit('key', step, $event)"
     @focus="(emit('at', step), ($event.target as HTMLInputElement).select())"

@@ -57,8 +57,8 @@ const frame = computed(() => {
 const measureOf = (step: Step) => props.visit.measures.find((m) => m.id === step.measure)!
 const fieldOf = (step: Step) => measureOf(step).fields.find((field) => field.key === step.field)!
 const name = (step: Step) =>
-  fieldOf(step).whole ? measureOf(step).name : `${measureOf(step).name}: ${fieldOf(step).name}`
-const whole = (step: Step) => fieldOf(step).whole
+  whole(step) ? measureOf(step).name : `${measureOf(step).name}: ${fieldOf(step).name}`
+const whole = (step: Step) => fieldOf(step).kind === 'whole'
 const at = computed(() => props.visit.order.indexOf(plot.value.id))
 const following = computed(() => {
   const inPlot = spots.value[nth.value + 1]
@@ -140,6 +140,7 @@ function said(step: Step): string {
           :sheet="sheet"
           :label="`${t('walk.plot', { p: plot.label })}, ${name(step)}`"
           :disabled="!mayRecord"
+          :several="fieldOf(step).kind === 'readings'"
           @at="emit('go', $event, false)"
           @key="(s, event) => emit('key', s, event)"
         />

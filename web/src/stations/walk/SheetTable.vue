@@ -115,6 +115,7 @@ watch(
                 :sheet="sheet"
                 :label="label(plot.label, step)"
                 :disabled="!mayRecord"
+                :several="fieldOf(measureOf(step), step.field).kind === 'readings'"
                 @at="emit('at', $event)"
                 @key="(s, event) => emit('key', s, event)"
               />

@@ -3,6 +3,7 @@ import { computed, onBeforeUnmount, reactive, ref, shallowRef, type Ref } from '
 import { Problem } from '@/api/client'
 import { acts, type EntryIn, type Outcome, type Visit } from '@/api/queries'
 import { newId } from '@/parts/newId'
+import { bringRules, checkHere } from '@/rules/onDevice'
 
 import {
   cellOfRow,
@@ -43,6 +44,7 @@ export function useSheet(visit: Ref<Visit>, me: string, drafts: Drafts) {
 
   /** Rows of the server, with what this device still holds on top. */
   async function load() {
+    void bringRules()
     cells.clear()
     for (const row of visit.value.rows) cells.set(keyOf(row), cellOfRow(row))
     for (const [key, kept] of Object.entries(await drafts.all())) {
@@ -82,6 +84,18 @@ export function useSheet(visit: Ref<Visit>, me: string, drafts: Drafts) {
     c.enteredAt = new Date().toISOString()
     await drafts.put(keyOf(c.place), c)
     await flush()
+    if (offline.value) await askHere(c)
+  }
+  /** Without a network this device asks back itself, while one still stands in the plot. */
+  async function askHere(c: Cell) {
+    const measure = visit.value.measures.find((m) => m.id === c.place.measure)
+    if (!measure || c.status !== 'queued' || c.fate) return
+    const checked = await checkHere(measure.rules, c.fields)
+    if (c.status !== 'queued') return // the server was quicker
+    if (checked.state === 'refused' || (checked.state === 'question' && !c.confirmed)) {
+      Object.assign(c, { status: checked.state, message: checked.message })
+      await drafts.put(keyOf(c.place), c)
+    }
   }
   async function letGo(c: Cell) {
     const key = keyOf(c.place)

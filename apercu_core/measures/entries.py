@@ -1,0 +1,140 @@
+"""From what was typed in a plot to the value of an entry.
+
+Text goes in as it was typed; a value that can't be is refused, one that is hard to believe is questioned.
+"""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Mapping
+from dataclasses import dataclass
+from datetime import datetime
+
+from apercu_core.errors import Refused
+from apercu_core.measures.expressions import holds, value_of
+from apercu_core.measures.settings import made_in
+from apercu_core.measures.sheets import Field, Settings, Sheet
+from apercu_core.units import System, parse_quantity, per_area_factor, shown_in
+from apercu_core.words import filled, listed, number
+
+Typed = float | str | list[float]
+"""A field's value: a number, a text or moment, or several readings."""
+
+MESSAGES = {
+    "empty": "{field} is empty. Type a value, or mark the plot as missing.",
+    "whole": "{said} isn't a whole number. Things are counted whole.",
+    "least": "{said} can't be; it must be {end} or more.",
+    "above": "{said} can't be; it must be more than {end}.",
+    "most": "{said} can't be; it must be {end} or less.",
+    "possible": "{said} can't be: {low} to {high}. Check the value and its unit.",
+    "plausible": "{said} is unusual: {low} to {high} is usual. Is it right?",
+}
+"""What is said of a value, with what it is filled in with; devices without a network say the same."""
+
+
+@dataclass(frozen=True, slots=True)
+class Entered:
+    """The value of an entry in the measure's unit, what it came from, what else was derived, what makes one wonder."""
+
+    value: float
+    typed: dict[str, Typed]
+    derived: dict[str, float]
+    questions: tuple[str, ...]
+
+
+def evaluate(
+    sheet: Sheet, typed: Mapping[str, str], settings: Settings, *, unit: str = "", system: System = "metric",
+    plausible: tuple[float, float] | None = None, possible: tuple[float, float] | None = None,
+) -> Entered:  # fmt: skip
+    """The value of an entry. `unit`: the measure's; `plausible`, `possible`: ranges of the value in that unit.
+
+    A number without a unit of its own is in the unit that `system` shows for its field. Raises `Refused` with the
+    field's name when a value is missing or can't be.
+    """
+    found = {field.key: _typed(field, typed.get(field.key, ""), unit, system) for field in sheet.fields}
+    given = {**settings, **found}
+    for check in sheet.checks:
+        if holds(check.wrong, given):
+            raise Refused("bad-value", filled(check.say, given))
+    value = value_of(sheet.formula, given) * made_factor(sheet, unit, settings)
+    bushel = settings.get("bushel") or 0.0
+    if possible and not possible[0] <= value <= possible[1]:
+        raise Refused("bad-value", _of_range("possible", value, possible, unit, system, bushel))
+    questions: tuple[str, ...] = ()
+    if plausible and not plausible[0] <= value <= plausible[1]:
+        questions = (_of_range("plausible", value, plausible, unit, system, bushel),)
+    return Entered(value, found, {one.key: value_of(one.formula, given) for one in sheet.derived}, questions)
+
+
+def made_factor(sheet: Sheet, unit: str, settings: Settings) -> float:
+    """From what the sheet makes to the measure's unit. Counts were always per m² before units were turned, whatever
+    stood beside them.
+    """
+    return per_area_factor(unit) or 1.0 if sheet.makes == "1/m²" else made_in(sheet, unit, settings)
+
+
+def readings_in(text: str) -> list[str]:
+    """Several readings in one field, parted by semicolons, else by blanks."""
+    return [one.strip() for one in re.split(";" if ";" in text else r"\s+", text.strip()) if one.strip()]
+
+
+def unit_of_field(field: Field, unit: str) -> str:
+    """The unit of a field of a measure in `unit`; counts have none."""
+    return field.unit or (unit if field.kind in ("number", "scale", "readings") else "")
+
+
+def _of_range(which: str, value: float, ends: tuple[float, float], unit: str, system: System, bushel: float) -> str:
+    shown, factor = shown_in(unit, system, bushel)
+    said = f"{number(value * factor)} {shown}".strip()
+    low, high = number(ends[0] * factor), f"{number(ends[1] * factor)} {shown}".strip()
+    return filled(MESSAGES[which], {"said": said, "low": low, "high": high})
+
+
+def _typed(field: Field, text: str, unit: str, system: System) -> Typed:
+    if not text.strip():
+        raise Refused("bad-value", filled(MESSAGES["empty"], {"field": field.name}))
+    if field.kind == "text":
+        return text.strip()
+    if field.kind == "choice":
+        return _choice(field, text)
+    if field.kind == "moment":
+        return _moment(field, text)
+    if field.kind == "readings":
+        return [_number(field, one, unit, system) for one in readings_in(text)]
+    return _number(field, text, unit, system)
+
+
+def _choice(field: Field, text: str) -> str:
+    known = {choice.casefold(): choice for choice in field.choices}
+    chosen = known.get(text.strip().casefold())
+    if chosen is None:
+        raise Refused("bad-value", f"{field.name}: “{text.strip()[:40]}” isn't one of {listed(list(field.choices))}.")
+    return chosen
+
+
+def _moment(field: Field, text: str) -> str:
+    try:
+        return datetime.fromisoformat(text.strip()).isoformat()
+    except ValueError:
+        raise Refused(
+            "bad-value", f"{field.name}: “{text.strip()[:40]}” isn't a date and time. Type it like 2026-04-02 14:30."
+        ) from None
+
+
+def _number(field: Field, text: str, unit: str, system: System) -> float:
+    own = unit_of_field(field, unit)
+    shown, factor = shown_in(own, system)
+    value = parse_quantity(text, shown) / factor
+    said = f"{field.name}: {number(value * factor)} {shown}".strip()
+    least, most = field.least, field.most
+    wrong = (
+        "whole" if field.whole and value != int(value)
+        else "above" if least is not None and field.above and value <= least
+        else "least" if least is not None and value < least
+        else "most" if most is not None and value > most
+        else ""
+    )  # fmt: skip
+    if wrong:
+        end = most if wrong == "most" else least
+        raise Refused("bad-value", filled(MESSAGES[wrong], {"said": said, "end": number(end or 0.0)}))
+    return value

@@ -1,0 +1,85 @@
+"""The rules, and entries with what they come to: made by the core, and run by the tests of the core and of the browser.
+
+`python -m tests.rules.vectors` writes `entries.json` anew after a change of the rules.
+"""
+
+import json
+from dataclasses import asdict
+from pathlib import Path
+
+from apercu_core.errors import Refused
+from apercu_core.measures.entries import evaluate
+from apercu_core.measures.ranges import ranges_of
+from apercu_core.measures.rules import bundle, for_device
+from apercu_core.measures.settings import settings_for
+from apercu_core.measures.sheets import SHEETS
+
+FILE = Path(__file__).parent / "entries.json"
+STRIP = {"standard": 14.5, "width": 1.5}
+MEASURES = [  # sheet, settings, unit, catalogue, name, system
+    ("figure", {}, "cm", "crop-height", "Crop height", "metric"),
+    ("figure", {}, "cm", "crop-height", "Crop height", "us"),
+    ("figure", {}, "%", "", "Ground covered", "metric"),
+    ("readings", {}, "cm", "height", "Cover height", "metric"),
+    ("readings", {}, "cm", "height", "Cover height", "us"),
+    ("soil-layer", {"depth_to": 30}, "% by volume", "soil-moisture", "Soil moisture", "metric"),
+    ("soil-mg-per-kg", {"depth_to": 60, "bulk_density": 1.4}, "kg/ha", "soil-nitrate", "Soil nitrate-N", "metric"),
+    ("percentage", {}, "%", "", "Disease", "metric"),
+    ("k-of-n", {}, "%", "", "Infested plants", "metric"),
+    ("score", {"lowest": 1, "highest": 9}, "", "", "Structure", "metric"),
+    ("frame-count", {}, "plants/m²", "stand", "Cover stand", "metric"),
+    ("frame-count", {}, "plants/m²", "stand", "Cover stand", "us"),
+    ("row-count", {"row_spacing": 0.75}, "plants/ac", "crop-stand", "Crop stand", "us"),
+    ("moist-yield", {"standard": 14.5}, "t/ha", "grain-yield", "Grain yield", "metric"),
+    ("moist-yield-strip", STRIP, "dt/ha", "grain-yield", "Grain yield", "metric"),
+    ("moist-yield-strip", {**STRIP, "bushel": 60}, "t/ha", "grain-yield", "Grain yield", "us"),
+    ("fresh-yield", {}, "t/ha", "tuber-yield", "Tuber yield", "metric"),
+    ("fresh-yield-strip", {"width": 1.5}, "t/ha", "tuber-yield", "Tuber yield", "metric"),
+]
+TYPED = {
+    "value": ["5", "12,5", "0", "-3", "101", "2000", ".5", "1 200", "7 in", "soon", ""],
+    "readings": ["31 28 33.5", "31; 28,5;", "12", "900 900", "31 x", "  ", ";", "12 cm; 31"],
+    "concentration": ["10", "10000", "10001", "-1"],
+    "count": ["60", "7", "0", "7.5", "400", "100001", "-1", "1e3"],
+    "k": ["3", "12"],
+    "n": ["12", "10", "0"],
+    "mass": ["25", "0", "100001", "700"],
+    "moisture": ["20", "99", "99,5"],
+    "area": ["30", "0"],
+    "length": ["20", "0", "20 m"],
+}
+
+
+def entries():
+    """Each field's values in turn, the others at their first."""
+    for sheet_key, given, unit, catalogue, name, system in MEASURES:
+        sheet = SHEETS[sheet_key]
+        settings = settings_for(sheet, given)
+        ranges = ranges_of(catalogue, sheet_key, settings, name, unit)
+        first = {field.key: TYPED[field.key][0] for field in sheet.fields}
+        tried = [{**first, field.key: text} for field in sheet.fields for text in TYPED[field.key]]
+        kept = {"unit": unit, "system": system, "plausible": ranges.plausible, "possible": ranges.possible}
+        yield {
+            "measure": {**asdict(for_device(sheet, settings, unit, system, ranges)), "hash": ""},
+            "entries": [{"typed": typed, **outcome(sheet, typed, settings, kept)} for typed in tried],
+        }
+
+
+def outcome(sheet, typed, settings, kept):
+    try:
+        entered = evaluate(sheet, typed, settings, **kept)
+    except Refused as refusal:
+        return {"state": "refused", "message": refusal.message}
+    found = {"value": entered.value, "derived": entered.derived}
+    return {"state": "question", "message": entered.questions[0], **found} if entered.questions else {
+        "state": "fine", **found
+    }  # fmt: skip
+
+
+def written():
+    made = {"rules": bundle(), "measures": list(entries())}
+    return json.dumps(made, indent=1, ensure_ascii=False, sort_keys=True) + "\n"
+
+
+if __name__ == "__main__":
+    FILE.write_text(written(), encoding="utf-8")

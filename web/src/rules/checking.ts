@@ -1,0 +1,102 @@
+import type { Shapes } from '@/api/client'
+import { threeDigits } from '@/texts/format'
+
+import { numberOf, truthOf, type Given } from './expressions'
+
+export type Rules = Shapes['RulesOut']
+export type DeviceRules = Shapes['DeviceRules']
+type Field = Shapes['Field']
+
+/** What the rules say of an entry; `unknown`: only the server can say. Values are in the measure’s stored unit. */
+export type Checked =
+  | { state: 'fine'; value: number; derived: Record<string, number> }
+  | { state: 'question'; value: number; derived: Record<string, number>; message: string }
+  | { state: 'refused'; message: string }
+  | { state: 'unknown' }
+
+const UNKNOWN: Checked = { state: 'unknown' }
+class Refusal extends Error {}
+class NotHere extends Error {}
+
+/**
+ * Checks an entry by the rules that the server sent as data. Nothing of the job is decided here: fields, limits,
+ * formulas, ranges and messages stand in the bundle.
+ */
+export async function checkEntry(
+  rules: Rules,
+  measure: DeviceRules,
+  typed: Record<string, string>,
+): Promise<Checked> {
+  const sheet = rules.sheets.find((one) => one.key === measure.sheet)
+  if (!sheet || measure.made === null) return UNKNOWN
+  const { messages } = rules
+  try {
+    const given: Given = { ...measure.settings }
+    for (const field of sheet.fields)
+      given[field.key] = read(rules, field, measure.fields[field.key]!, typed[field.key] ?? '')
+    for (const check of sheet.checks)
+      if (await truthOf(check.wrong, given)) throw new Refusal(filled(check.say, given))
+    const made = await numberOf(sheet.formula, given)
+    if (made === null) throw new Refusal(messages.no_value)
+    const value = made * measure.made
+    const said = (which: string, [low, high]: number[]) =>
+      filled(messages[which]!, {
+        said: shown(value, measure.shown),
+        low: threeDigits(low! * measure.shown.factor),
+        high: shown(high!, measure.shown),
+      })
+    const outside = (ends: number[] | null) => !!ends && !(ends[0]! <= value && value <= ends[1]!)
+    if (outside(measure.possible)) throw new Refusal(said('possible', measure.possible!))
+    const derived: Record<string, number> = {}
+    for (const one of sheet.derived) {
+      const found = await numberOf(one.formula, given)
+      if (found === null) throw new Refusal(messages.no_value)
+      derived[one.key] = found
+    }
+    return outside(measure.plausible)
+      ? { state: 'question', value, derived, message: said('plausible', measure.plausible!) }
+      : { state: 'fine', value, derived }
+  } catch (thrown) {
+    if (thrown instanceof Refusal) return { state: 'refused', message: thrown.message }
+    if (thrown instanceof NotHere) return UNKNOWN
+    throw thrown
+  }
+}
+
+function read(rules: Rules, field: Field, unit: Shapes['ShownUnit'], text: string): Given[string] {
+  const { messages } = rules
+  if (!text.trim()) throw new Refusal(filled(messages.empty!, { field: field.name }))
+  if (field.kind === 'text') return text.trim()
+  if (field.kind === 'choice' || field.kind === 'moment') throw new NotHere()
+  if (field.kind === 'readings')
+    return text
+      .split(text.includes(';') ? ';' : /\s+/)
+      .map((one) => one.trim())
+      .filter(Boolean)
+      .map((one) => number(rules, field, unit, one))
+  return number(rules, field, unit, text.trim())
+}
+
+function number(rules: Rules, field: Field, unit: Shapes['ShownUnit'], text: string): number {
+  if (!new RegExp(rules.number).test(text)) throw new NotHere()
+  const value = Number(text.replace(',', '.').replace('−', '-')) / unit.factor
+  const said = `${field.name}: ${shown(value, unit)}`
+  const refuse = (which: string, end = 0) => {
+    throw new Refusal(filled(rules.messages[which]!, { said, end }))
+  }
+  if (field.kind === 'whole' && !Number.isInteger(value)) refuse('whole')
+  if (field.least !== null && field.above && value <= field.least) refuse('above', field.least)
+  if (field.least !== null && value < field.least) refuse('least', field.least)
+  if (field.most !== null && value > field.most) refuse('most', field.most)
+  return value
+}
+
+const shown = (value: number, { unit, factor }: Shapes['ShownUnit']) =>
+  `${threeDigits(value * factor)} ${unit}`.trim()
+
+/** A message with the values that its braces name. */
+const filled = (message: string, given: Given) =>
+  message.replace(/\{(\w+)\}/g, (_, key: string) => {
+    const value = given[key]
+    return typeof value === 'number' ? threeDigits(value) : String(value)
+  })

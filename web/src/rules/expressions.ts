@@ -1,0 +1,20 @@
+import jsonata from 'jsonata'
+
+export type Given = Record<string, number | string | number[]>
+
+const parsed = new Map<string, jsonata.Expression>()
+async function evaluated(text: string, given: Given): Promise<unknown> {
+  let expression = parsed.get(text)
+  if (!expression) parsed.set(text, (expression = jsonata(text)))
+  return expression.evaluate(given).catch(() => null)
+}
+
+/** The number that a formula makes of named values; null where it makes none. */
+export async function numberOf(formula: string, given: Given): Promise<number | null> {
+  const found = await evaluated(formula, given)
+  return typeof found === 'number' && Number.isFinite(found) ? found : null
+}
+
+export async function truthOf(condition: string, given: Given): Promise<boolean> {
+  return (await evaluated(condition, given)) === true
+}

@@ -1,0 +1,38 @@
+import { acts } from '@/api/queries'
+
+import type { Checked, DeviceRules, Rules } from './checking'
+
+const KEPT = 'apercu-rules'
+let loaded: Promise<Rules | null> | undefined
+let checking: Promise<typeof import('./checking')> | undefined
+
+/** Brings the rules to this device while there is a network; without one the kept ones serve. */
+export function bringRules(): Promise<Rules | null> {
+  checking ??= import('./checking')
+  loaded ??= acts
+    .rules()
+    .then((rules) => {
+      localStorage.setItem(KEPT, JSON.stringify(rules))
+      return rules
+    })
+    .catch(() => {
+      loaded = undefined
+      return kept()
+    })
+  return loaded
+}
+
+function kept(): Rules | null {
+  try {
+    return JSON.parse(localStorage.getItem(KEPT) ?? 'null') as Rules | null
+  } catch {
+    return null
+  }
+}
+
+/** What the rules on this device say; `unknown` where it hasn’t those that the sheet was made with. */
+export async function checkHere(measure: DeviceRules, typed: Record<string, string>): Promise<Checked> {
+  const rules = await bringRules()
+  if (!rules || rules.hash !== measure.hash || !checking) return { state: 'unknown' }
+  return (await checking).checkEntry(rules, measure, typed)
+}
