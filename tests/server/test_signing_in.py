@@ -3,6 +3,7 @@
 import json
 import threading
 from datetime import timedelta
+from urllib.parse import quote
 
 import pytest
 from django.core import signing
@@ -173,3 +174,13 @@ def test_an_address_is_believed_only_from_a_trusted_proxy(rf, settings, remote, 
     proxies(rf.get("/", REMOTE_ADDR=remote, HTTP_X_FORWARDED_FOR=said, HTTP_X_FORWARDED_PROTO="https"))
     assert seen[0]["REMOTE_ADDR"] == client
     assert ("HTTP_X_FORWARDED_PROTO" in seen[0]) == (remote == "127.0.0.1")
+
+
+def test_a_change_that_says_whose_it_is_is_not_taken_under_somebody_else_s_session(client_of, people):
+    client = client_of("owner")
+    as_joss = {"HTTP_X_PERSON": quote("technician@fen.example"), "format": "json"}
+    refused = client.patch("/api/v1/session", {"units": "us"}, **as_joss)
+    assert (refused.status_code, "Somebody else is signed in" in refused.json()["detail"]) == (401, True)
+    assert client.get("/api/v1/session").json()["units"] == "metric"
+    own = {"HTTP_X_PERSON": quote("owner@fen.example"), "format": "json"}
+    assert client.patch("/api/v1/session", {"units": "us"}, **own).json()["units"] == "us"

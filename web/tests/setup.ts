@@ -1,5 +1,8 @@
 /** Before each test of every file; the files share their modules, which are then loaded once. */
+import 'fake-indexeddb/auto'
 import { afterEach, beforeEach, vi } from 'vitest'
+
+import { closeOutbox } from '@/offline/useOutbox'
 
 import { takeAway } from './mounting'
 import { serveAnew } from './server'
@@ -7,6 +10,7 @@ import { serveAnew } from './server'
 beforeEach(serveAnew)
 afterEach(() => {
   takeAway()
+  closeOutbox()
   vi.unstubAllGlobals()
   document.body.innerHTML = ''
 })

@@ -13,10 +13,12 @@ import ContestDialog from '@/stations/walk/ContestDialog.vue'
 import MissingDialog from '@/stations/walk/MissingDialog.vue'
 import NoteDialog from '@/stations/walk/NoteDialog.vue'
 import PlotCard from '@/stations/walk/PlotCard.vue'
-import { emptyCell, type Place, type Step } from '@/stations/walk/cells'
+import { emptyCell, type Place, type Step } from '@/offline/cells'
+import { outboxOf } from '@/offline/sending'
 import WalkPage from '@/stations/walk/WalkPage.vue'
 import TodayPage from '@/today/TodayPage.vue'
 
+import { boxInMemory } from './boxes'
 import { show } from './mounting'
 import { machines, member, trial } from './samples'
 import { answers, sent } from './server'
@@ -326,9 +328,21 @@ describe('a plot without a value', () => {
   })
 })
 
+const sends = () => ({
+  outbox: outboxOf('ada@fen', 'Ada', boxInMemory()),
+  about: { said: 'Covers: Weeds', path: '/' },
+})
+
 describe('a note', () => {
   it('goes to its plot under one id, and stays typed when it couldn’t be sent', async () => {
-    const page = show(NoteDialog, { visit: 'v', unit: 'p1', plot: '101', modelValue: false })
+    const page = show(NoteDialog, {
+      visit: 'v',
+      unit: 'p1',
+      plot: '101',
+      me: 'Ada',
+      ...sends(),
+      modelValue: false,
+    })
     await page.setProps({ modelValue: true })
     await flushPromises()
     await typeInDialog('What you saw', 'hares')
@@ -352,7 +366,7 @@ describe('two values for one place', () => {
       contested: [row('mine', 'Ada', '7', 28)],
       measures: [{ id: 'w', name: 'Weeds', unit: 'weeds/m²', factor: 1 }],
     } as unknown as Visit
-    const page = show(ContestDialog, { trial, visit, modelValue: true })
+    const page = show(ContestDialog, { trial, visit, ...sends(), modelValue: true })
     await flushPromises()
     expect([...document.querySelectorAll('.v-overlay label')].map((l) => l.textContent!.trim()).slice(0, 2)).toEqual([
       '9 (36 weeds/m²) Joss', '7 (28 weeds/m²) Ada',

@@ -2,10 +2,12 @@ import { flushPromises } from '@vue/test-utils'
 import { describe, expect, it, vi } from 'vitest'
 
 import type { EntryIn, Trial, Visit } from '@/api/queries'
-import type { Cell } from '@/stations/walk/cells'
-import type { Drafts } from '@/stations/walk/drafts'
+import type { Cell } from '@/offline/cells'
+import type { Drafts } from '@/offline/drafts'
+import { outboxOf } from '@/offline/sending'
 import VisitSheet from '@/stations/walk/VisitSheet.vue'
 
+import { boxInMemory } from './boxes'
 import { rulesOf } from './rules'
 import { trial } from './samples'
 import { answers, sent } from './server'
@@ -35,6 +37,7 @@ function device(kept: Record<string, Cell> = {}) {
   const asked = new Promise<void>((resolve) => (answer = resolve))
   const drafts: Drafts = {
     all: async () => (await asked, kept),
+    get: async (key) => kept[key],
     put: async (key, cell) => void (kept[key] = JSON.parse(JSON.stringify(cell)) as Cell),
     remove: async (key) => void delete kept[key],
   }
@@ -46,6 +49,7 @@ async function open(
   const { drafts, kept, answer } = device(changes.kept)
   const props = {
     trial: { ...trial, ...changes.trial }, opened: { ...visit, ...changes.visit }, me: 'Ada', person: 'a@b.c', drafts,
+    outbox: outboxOf('a@b.c', 'Ada', boxInMemory()),
   } // prettier-ignore
   const { page } = await openStation(VisitSheet, props, '/visit/t/v')
   const ready = async () => {

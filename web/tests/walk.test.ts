@@ -1,13 +1,17 @@
 import { flushPromises } from '@vue/test-utils'
-import { describe, expect, it, vi } from 'vitest'
+import { afterEach, describe, expect, it, vi } from 'vitest'
 import { createApp, ref, type Ref } from 'vue'
 
 import type { EntryIn, Row, Visit } from '@/api/queries'
-import { entryOf, keyOf, stepsOf, type Cell, type Step } from '@/stations/walk/cells'
-import { ofThisVersion, type Drafts } from '@/stations/walk/drafts'
+import { entryOf, keyOf, stepsOf, type Cell, type Step } from '@/offline/cells'
+import type { Drafts } from '@/offline/drafts'
+import type { Box } from '@/offline/outbox'
+import { ofThisVersion } from '@/offline/shelf'
+import { outboxOf } from '@/offline/sending'
 import { useSheet, type Sheet } from '@/stations/walk/useSheet'
 
 import { rules, rulesOf } from './rules'
+import { boxInMemory } from './boxes'
 import { answers, sent } from './server'
 
 const field = (key: string) => ({
@@ -33,10 +37,12 @@ const row = (changes: Partial<Row> = {}): Row => ({
 }) // prettier-ignore
 
 /** Drafts that outlive a sheet, as those on a device outlive a page. */
-function device(): Drafts & { kept: Map<string, string> } {
+function device(): Drafts & { kept: Map<string, string>; box: Box } {
   const kept = new Map<string, string>()
   return {
     kept,
+    box: boxInMemory(),
+    get: async (key) => (kept.has(key) ? (JSON.parse(kept.get(key)!) as Cell) : undefined),
     all: async () =>
       Object.fromEntries([...kept].map(([key, text]): [string, Cell] => [key, JSON.parse(text) as Cell])),
     put: async (key, cell) => void kept.set(key, JSON.stringify(cell)),
@@ -44,17 +50,25 @@ function device(): Drafts & { kept: Map<string, string> } {
   }
 }
 /** A sheet inside a running application, so that what it holds on to is let go with it. */
-function open(visit: Ref<Visit>, drafts: Drafts): { sheet: Sheet; close: () => void } {
+function open(visit: Ref<Visit>, drafts: Drafts & { box: Box }) {
   let sheet!: Sheet
+  const outbox = outboxOf('ada@fen', 'Ada', drafts.box)
   const app = createApp({
     setup() {
-      sheet = useSheet(visit, 'Ada', drafts)
+      sheet = useSheet(visit, 'Ada', drafts, outbox, { said: 'Covers: Weeds', path: '/trials/t/walk/v' })
       return () => null
     },
   })
   app.mount(document.createElement('div'))
-  return { sheet, close: () => app.unmount() }
+  const close = () => {
+    outbox.close()
+    app.unmount()
+  }
+  opened.push(close)
+  return { sheet, outbox, close }
 }
+const opened: (() => void)[] = []
+afterEach(() => opened.splice(0).forEach((close) => close()))
 const step = (unit = 'p1', sample = 1, measure = 'weeds', f = 'count'): Step => ({
   unit,
   measure,

@@ -4,11 +4,13 @@ import { beforeEach, describe, expect, it } from 'vitest'
 import type { Trial, Visit, Zones } from '@/api/queries'
 import ZoneRows from '@/stations/layout/ZoneRows.vue'
 import { EVERY, zonesDraftOf, zonesOf } from '@/stations/layout/zones'
-import { emptyCell, keyOf, stepsOf, type Cell, type Place, type Step } from '@/stations/walk/cells'
+import { emptyCell, keyOf, stepsOf, type Cell, type Place, type Step } from '@/offline/cells'
 import PlotCard from '@/stations/walk/PlotCard.vue'
 import SheetTable from '@/stations/walk/SheetTable.vue'
+import { outboxOf } from '@/offline/sending'
 import { useSheet } from '@/stations/walk/useSheet'
 
+import { boxInMemory } from './boxes'
 import { show } from './mounting'
 import { trial } from './samples'
 import { answers, sent } from './server'
@@ -69,14 +71,15 @@ describe('a sheet with zones', () => {
   })
   it('marks a lost plot once a measure, in the first zone that it has', async () => {
     answers['PUT /api/v1/visits/v/entries'] = [500, {}]
-    const drafts = { all: async () => ({}), put: async () => undefined, remove: async () => undefined }
+    const none = async () => undefined
+    const drafts = { all: async () => ({}), get: none, put: none, remove: none }
+    const outbox = outboxOf('a@b.c', 'Ada', boxInMemory())
     const marking = {
       setup() {
-        void useSheet({ value: structuredClone(visit) } as never, 'Ada', drafts).mark(
-          '102',
-          'damaged',
-          'hares',
-        )
+        void useSheet({ value: structuredClone(visit) } as never, 'Ada', drafts, outbox, {
+          said: '',
+          path: '',
+        }).mark('102', 'damaged', 'hares')
         return () => null
       },
     }

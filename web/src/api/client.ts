@@ -22,9 +22,17 @@ function cookie(name: string): string {
   return document.cookie.match(new RegExp(`(?:^|; )${name}=([^;]*)`))?.[1] ?? ''
 }
 
+let meant = ''
+/** Whose changes are sent from now on; the server takes none under another person’s session. */
+export function sendAs(email: string) {
+  meant = email
+}
+
 const guard: Middleware = {
   onRequest({ request }) {
-    if (request.method !== 'GET') request.headers.set('X-CSRFToken', cookie('csrftoken'))
+    if (request.method === 'GET') return request
+    request.headers.set('X-CSRFToken', cookie('csrftoken'))
+    if (meant) request.headers.set('X-Person', encodeURIComponent(meant))
     return request
   },
   async onResponse({ response }) {

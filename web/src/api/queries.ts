@@ -351,10 +351,10 @@ export const acts = {
         ...madeFrom(etag),
       }),
     ),
-  keepOperation: (id: string, operation: string, body: OperationIn, etag?: string) =>
+  keepOperation: (id: string, site: string | null, operation: string, body: OperationIn, etag?: string) =>
     answer(
       client.PUT('/api/v1/trials/{id}/operations/{operation}', {
-        params: at(id, { operation }),
+        params: { path: { id, operation }, query: site ? { site } : {} },
         body,
         ...madeFrom(etag),
       }),

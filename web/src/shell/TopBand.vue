@@ -1,9 +1,12 @@
 <script setup lang="ts">
 import { useQuery } from '@tanstack/vue-query'
+import { computed, ref, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { useRouter } from 'vue-router'
 
 import { acts, queryClient, sessionQuery } from '@/api/queries'
+import { closeOutbox, outboxFor, useOutbox } from '@/offline/useOutbox'
+import SheetDialog from '@/parts/SheetDialog.vue'
 import { forgetDrafts } from '@/parts/useKeptDraft'
 
 import KeyList from './KeyList.vue'
@@ -15,8 +18,19 @@ const { t } = useI18n()
 const router = useRouter()
 const { data: session } = useQuery(sessionQuery)
 
+const outbox = useOutbox()
+watch(session, (now) => now && outboxFor(now), { immediate: true })
+const asking = ref(false)
+const waiting = computed(() => outbox.value?.items.length ?? 0)
+/** What waits goes first; what can’t go is said before it is left behind. */
+async function leave() {
+  await outbox.value?.send()
+  if (waiting.value) asking.value = true
+  else await out()
+}
 async function out() {
   await acts.signOut()
+  closeOutbox()
   queryClient.clear()
   forgetDrafts()
   await router.push({ name: 'sign-in' })
@@ -38,7 +52,17 @@ async function out() {
     <UnitsChoice v-if="session" :session="session" />
     <KeyList />
     <span v-if="session" class="person">{{ session.name }}</span>
-    <button v-if="session" type="button" class="out" @click="out">{{ t('signIn.out') }}</button>
+    <button v-if="session" type="button" class="out" @click="leave">{{ t('signIn.out') }}</button>
+    <SheetDialog
+      v-model="asking"
+      :title="t('outbox.leaving', waiting)"
+      :act="t('signIn.out')"
+      :cancel="t('outbox.stay')"
+      :problem="null"
+      @act="out"
+    >
+      <p>{{ t('outbox.leavingLead') }}</p>
+    </SheetDialog>
   </header>
 </template>
 

@@ -5,6 +5,8 @@ import { useI18n } from 'vue-i18n'
 import { useRouter } from 'vue-router'
 
 import { sessionQuery, todayQuery, trialQueries, type Due } from '@/api/queries'
+import { useOutbox } from '@/offline/useOutbox'
+import WaitingHere from '@/offline/WaitingHere.vue'
 import DropZone from '@/parts/DropZone.vue'
 import ProblemNote from '@/parts/ProblemNote.vue'
 import { useBroughtFile } from '@/stations/bring/useBroughtFile'
@@ -28,6 +30,7 @@ function target(line: Due) {
   if (line.kind === 'visit') return { ...to, name: 'visit', params: { ...to.params, visit: line.id } }
   return { name: 'season', ...to, hash: `#${line.id}` }
 }
+const outbox = useOutbox()
 const brought = useBroughtFile()
 document.title = 'Apercu'
 
@@ -41,6 +44,7 @@ function bring(file: File) {
   <TopBand />
   <main class="page">
     <h1>{{ t('today.title') }}</h1>
+    <WaitingHere v-if="session && outbox" :outbox="outbox" :person="session.email" />
     <div class="columns">
       <div>
         <section v-for="group in groups" :key="group.key" class="group">

@@ -2,14 +2,15 @@
 import { computed, ref, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 
-import { acts, type OperationIn, type Season } from '@/api/queries'
+import type { OperationIn, Season, Trial } from '@/api/queries'
+import { keepOperation } from '@/offline/keepOperation'
 import SheetDialog from '@/parts/SheetDialog.vue'
 import { useKeep } from '@/parts/useKeep'
 import { useMeanwhile } from '@/parts/useMeanwhile'
 import { day } from '@/texts/format'
 
 const props = defineProps<{
-  trial: string
+  trial: Trial
   id: string
   was: (OperationIn & { etag?: string }) | null
   today: string
@@ -55,7 +56,7 @@ watch(
 
 const { problem, keep } = useKeep(open, () =>
   save((etag) =>
-    acts.keepOperation(
+    keepOperation(
       props.trial,
       props.id,
       {

@@ -5,7 +5,8 @@ import { useI18n } from 'vue-i18n'
 import { useRoute } from 'vue-router'
 
 import { changedMeanwhile } from '@/api/client'
-import { acts, trialQueries, type OperationIn, type Season, type Trial } from '@/api/queries'
+import { trialQueries, type OperationIn, type Season, type Trial } from '@/api/queries'
+import { keepOperation } from '@/offline/keepOperation'
 import { newId } from '@/parts/newId'
 import ProblemNote from '@/parts/ProblemNote.vue'
 import { useStationGround } from '@/shell/useGround'
@@ -51,7 +52,7 @@ async function doneToday(operation: Operation) {
   try {
     const { kind, name, due, note } = operation
     const body = { kind, name, due, note, done: season.value!.today }
-    await acts.keepOperation(props.trial.id, operation.id, body, operation.etag)
+    await keepOperation(props.trial, operation.id, body, operation.etag)
     await queries.invalidateQueries({ queryKey: ['trials'] })
   } catch (thrown) {
     problem.value = thrown as Error
@@ -128,7 +129,7 @@ const near = (state: string) => ['overdue', 'due', 'soon'].includes(state)
     </div>
     <OperationDialog
       v-model="open"
-      :trial="trial.id"
+      :trial="trial"
       :id="editing.id"
       :was="editing.was"
       :today="season.today"

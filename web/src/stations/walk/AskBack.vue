@@ -4,7 +4,7 @@ import { useI18n } from 'vue-i18n'
 
 import type { SheetMeasure } from '@/api/queries'
 
-import type { Cell } from './cells'
+import type { Cell } from '@/offline/cells'
 
 /** A figure that the server asked back about: keep it as it is, if that can be, or change it. */
 const props = defineProps<{ cell: Cell; plot: string; measure?: SheetMeasure }>()

@@ -3,14 +3,21 @@ import { computed, ref, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 
 import { acts, type Row, type Trial, type Visit } from '@/api/queries'
+import type { Outbox } from '@/offline/sending'
 import { newId } from '@/parts/newId'
 import SheetDialog from '@/parts/SheetDialog.vue'
 import { plain } from '@/texts/format'
 
-import { keyOf } from './cells'
+import { keyOf } from '@/offline/cells'
 
 /** Two people's figures for one place: both are shown, and a person says which stays, and why. */
-const props = defineProps<{ trial: Trial; visit: Visit }>()
+/** `about`: what the outbox calls the visit, and where it is shown. */
+const props = defineProps<{
+  trial: Trial
+  visit: Visit
+  outbox: Outbox
+  about: { said: string; path: string }
+}>()
 const emit = defineEmits<{ decided: [visit: Visit] }>()
 const open = defineModel<boolean>({ required: true })
 const { t } = useI18n()
@@ -42,13 +49,23 @@ function said(row: Row): string {
   const value = plain(Number((row.value * measure.value.factor).toPrecision(3)))
   return `${typed} (${value} ${measure.value.unit})`
 }
+const onThisPage = (visit: Visit) =>
+  visit.page === props.visit.page ? visit : acts.visit(visit.id, { page: props.visit.page })
+/** The decision waits on this device; nobody has to make it again. */
+const withoutConflict = (id: string): Visit => ({
+  ...props.visit,
+  contested: props.visit.contested.filter((row) => row.id !== id),
+})
 async function settle() {
   try {
-    const visit = await acts.decide(
-      contested.value.id,
-      { id, keep: keep.value, why: why.value },
-      props.visit.page,
-    )
+    const change = { id, contested: contested.value.id, keep: keep.value, why: why.value }
+    const { said, path } = props.about
+    const answer = (await props.outbox.perform(
+      { kind: 'decision', visit: props.visit.id, ...change },
+      said,
+      path,
+    )) as Visit | null
+    const visit = answer ? await onThisPage(answer) : withoutConflict(change.contested)
     if (!visit.contested.length) open.value = false
     emit('decided', visit)
   } catch (error) {

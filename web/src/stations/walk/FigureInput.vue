@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { keyOf, type Step } from './cells'
+import { keyOf, type Step } from '@/offline/cells'
 import type { Sheet } from './useSheet'
 
 /** One figure, kept on this device with every key. */

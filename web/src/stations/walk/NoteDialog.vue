@@ -2,12 +2,22 @@
 import { ref, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 
-import { acts, type Visit } from '@/api/queries'
+import type { Visit } from '@/api/queries'
+import type { Outbox } from '@/offline/sending'
 import { newId } from '@/parts/newId'
 import SheetDialog from '@/parts/SheetDialog.vue'
 
-const props = defineProps<{ visit: string; unit: string; plot: string }>()
-const emit = defineEmits<{ left: [note: Visit['notes'][number]] }>()
+/** `about`: what the outbox calls the visit, and where it is shown. */
+const props = defineProps<{
+  visit: string
+  unit: string
+  plot: string
+  me: string
+  outbox: Outbox
+  about: { said: string; path: string }
+}>()
+type Note = Visit['notes'][number]
+const emit = defineEmits<{ left: [note: Note] }>()
 const open = defineModel<boolean>({ required: true })
 const { t } = useI18n()
 const text = ref('')
@@ -21,8 +31,11 @@ watch(open, (now) => {
   problem.value = null
 })
 async function keep() {
+  const { visit, unit, about } = props
   try {
-    emit('left', await acts.leaveNote(props.visit, id, props.unit, text.value))
+    const change = { kind: 'note' as const, visit, id, unit, text: text.value }
+    const kept = (await props.outbox.perform(change, about.said, about.path)) as Note | null
+    emit('left', kept ?? { id, unit, text: text.value, by: props.me, at: new Date().toISOString() })
     open.value = false
   } catch (error) {
     problem.value = error as Error

@@ -6,7 +6,7 @@ import type { Trial, Visit } from '@/api/queries'
 import TreatmentTag from '@/ground/TreatmentTag.vue'
 import { plain } from '@/texts/format'
 
-import { stepsIn, type Step } from './cells'
+import { stepsIn, type Step } from '@/offline/cells'
 import FigureInput from './FigureInput.vue'
 import PlotLocator from './PlotLocator.vue'
 import type { Sheet } from './useSheet'

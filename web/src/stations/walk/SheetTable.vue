@@ -6,7 +6,7 @@ import type { SheetMeasure, Trial, Visit } from '@/api/queries'
 import TreatmentTag from '@/ground/TreatmentTag.vue'
 import { plain } from '@/texts/format'
 
-import { columnsOf, keyOf, stepsIn, type Step } from './cells'
+import { columnsOf, keyOf, stepsIn, type Step } from '@/offline/cells'
 import FigureInput from './FigureInput.vue'
 import type { Sheet } from './useSheet'
 

@@ -5,6 +5,7 @@ import { useI18n } from 'vue-i18n'
 
 import { acts, sessionQuery, type SheetPage, type Trial, type Visit } from '@/api/queries'
 import { lookAt } from '@/api/site'
+import { outboxFor } from '@/offline/useOutbox'
 import ProblemNote from '@/parts/ProblemNote.vue'
 
 import VisitSheet from './VisitSheet.vue'
@@ -54,6 +55,7 @@ async function turn(page: SheetPage) {
     :opened="opened"
     :me="me.name"
     :person="me.email"
+    :outbox="outboxFor(me)"
     @turn="turn"
   />
 </template>

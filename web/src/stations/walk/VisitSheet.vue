@@ -10,9 +10,10 @@ import { useKeys } from '@/shell/useKeys'
 import { useStationGround } from '@/shell/useGround'
 
 import AskBack from './AskBack.vue'
-import { keyOf, stepsIn, stepsOf, type Step } from './cells'
+import { keyOf, stepsIn, stepsOf, type Step } from '@/offline/cells'
 import ContestDialog from './ContestDialog.vue'
-import { draftsOnThisDevice, type Drafts } from './drafts'
+import { draftsOnThisDevice, type Drafts } from '@/offline/drafts'
+import type { Outbox } from '@/offline/sending'
 import MissingDialog from './MissingDialog.vue'
 import NoteDialog from './NoteDialog.vue'
 import PlotCard from './PlotCard.vue'
@@ -20,14 +21,25 @@ import SheetTable from './SheetTable.vue'
 import { useSheet } from './useSheet'
 import { useSmallScreen } from '@/parts/useSmallScreen'
 
-/** `drafts`: where typed figures are kept; on this device, if nothing else is said. */
-const props = defineProps<{ trial: Trial; opened: Visit; me: string; person: string; drafts?: Drafts }>()
+/** `drafts`: where typed values are kept; on this device, if nothing else is said. */
+const props = defineProps<{
+  trial: Trial
+  opened: Visit
+  me: string
+  person: string
+  outbox: Outbox
+  drafts?: Drafts
+}>()
 const emit = defineEmits<{ turn: [page: SheetPage] }>()
 const { t } = useI18n()
 const queries = useQueryClient()
 const visit = ref<Visit>(props.opened)
 const drafts = props.drafts ?? draftsOnThisDevice(props.person, props.opened.id)
-const sheet = useSheet(visit, props.me, drafts)
+const about = {
+  said: `${props.trial.name}: ${props.opened.name}`,
+  path: `/trials/${props.trial.id}/walk/${props.opened.id}?site=${props.opened.site}`,
+}
+const sheet = useSheet(visit, props.me, drafts, props.outbox, about)
 const small = useSmallScreen()
 const mayRecord = computed(() => props.trial.may.includes('record'))
 
@@ -291,6 +303,9 @@ const notes = computed(() =>
       :visit="visit.id"
       :unit="unit"
       :plot="plots.get(unit)?.label ?? ''"
+      :me="me"
+      :outbox="outbox"
+      :about="about"
       @left="visit.notes.push($event)"
     />
     <ContestDialog
@@ -298,6 +313,8 @@ const notes = computed(() =>
       v-model="contest"
       :trial="trial"
       :visit="visit"
+      :outbox="outbox"
+      :about="about"
       @decided="sheet.take"
     />
   </div>

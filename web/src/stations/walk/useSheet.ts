@@ -1,33 +1,37 @@
 import { computed, onBeforeUnmount, reactive, ref, shallowRef, type Ref } from 'vue'
 
-import { Problem } from '@/api/client'
 import { acts, type EntryIn, type Outcome, type Visit } from '@/api/queries'
-import { newId } from '@/parts/newId'
-import { bringRules, checkHere } from '@/rules/onDevice'
-
 import {
   cellOfRow,
   emptyCell,
-  entryOf,
   keyOf,
+  settle,
   stepsIn,
   WHOLE,
   type Cell,
   type Place,
   type Step,
-} from './cells'
-import type { Drafts } from './drafts'
-
-const AGAIN_AFTER = 5000
+} from '@/offline/cells'
+import type { Drafts } from '@/offline/drafts'
+import type { Outbox } from '@/offline/sending'
+import { newId } from '@/parts/newId'
+import { bringRules, checkHere } from '@/rules/onDevice'
 
 /**
- * The sheet of a visit. Each key that is typed goes to this device at once; a finished entry goes to the server as soon
- * as it can be reached, and stays here until the server has said what became of it.
+ * The sheet of a visit. Each key that is typed goes to this device at once; a finished entry goes to the outbox, and
+ * stays here until the server has said what became of it. `about`: what the outbox calls it, and where it is shown.
  */
-export function useSheet(visit: Ref<Visit>, me: string, drafts: Drafts) {
+export function useSheet(
+  visit: Ref<Visit>,
+  me: string,
+  drafts: Drafts,
+  outbox: Outbox,
+  about: { said: string; path: string },
+) {
   const cells = reactive(new Map<string, Cell>())
-  const offline = ref(false)
-  const problem = shallowRef<Error | null>(null)
+  const failed = shallowRef<Error | null>(null)
+  const offline = computed(() => outbox.offline.value)
+  const problem = computed(() => failed.value ?? outbox.problem.value)
   const waiting = computed(() => [...cells.values()].filter((c) => c.status === 'queued').length)
   const asking = computed(
     () => [...cells.values()].filter((c) => ['question', 'refused'].includes(c.status)).length,
@@ -51,6 +55,16 @@ export function useSheet(visit: Ref<Visit>, me: string, drafts: Drafts) {
       const row = cells.get(key)?.row ?? null
       cells.set(key, { ...kept, row: kept.row ?? row })
     }
+    await outbox.look()
+    for (const { change } of outbox.items) {
+      if (change.kind !== 'undo' || change.visit !== visit.value.id) continue
+      const there = [...cells.values()].find((c) => c.row?.id === change.row && c.status === 'saved')
+      if (there) empty(there)
+    }
+  }
+  /** As it will stand once an undo that waits has gone; what was there before, only the server knows. */
+  function empty(c: Cell) {
+    cells.set(keyOf(c.place), emptyCell(c.place))
   }
 
   function type(step: Step, text: string) {
@@ -82,9 +96,15 @@ export function useSheet(visit: Ref<Visit>, me: string, drafts: Drafts) {
     if (!c.confirmed) c.id = newId()
     c.status = 'queued'
     c.enteredAt = new Date().toISOString()
-    await drafts.put(keyOf(c.place), c)
+    await wait(c)
     await flush()
     if (offline.value) await askHere(c)
+  }
+  async function wait(c: Cell) {
+    const key = keyOf(c.place)
+    await drafts.put(key, c)
+    await outbox.withdraw(visit.value.id, key)
+    await outbox.add({ kind: 'entry', visit: visit.value.id, key }, about.said, about.path)
   }
   /** Without a network this device asks back itself, while one still stands in the plot. */
   async function askHere(c: Cell) {
@@ -94,6 +114,7 @@ export function useSheet(visit: Ref<Visit>, me: string, drafts: Drafts) {
     if (c.status !== 'queued') return // the server was quicker
     if (checked.state === 'refused' || (checked.state === 'question' && !c.confirmed)) {
       Object.assign(c, { status: checked.state, message: checked.message })
+      await outbox.withdraw(visit.value.id, keyOf(c.place))
       await drafts.put(keyOf(c.place), c)
     }
   }
@@ -116,70 +137,29 @@ export function useSheet(visit: Ref<Visit>, me: string, drafts: Drafts) {
       const c = own({ unit, measure: m.id, zone: first.zone, sample: 1 })
       Object.assign(c, { fields: {}, fate, reason, confirmed: false, status: 'queued', id: newId() })
       c.enteredAt = new Date().toISOString()
-      await drafts.put(keyOf(c.place), c)
+      await wait(c)
     }
     await flush()
   }
 
-  let flushing: Promise<void> | undefined
-  let timer: ReturnType<typeof setTimeout> | undefined
-  function flush(): Promise<void> {
-    flushing ??= send().finally(() => (flushing = undefined))
-    return flushing
-  }
-  async function send() {
-    for (;;) {
-      const queued = [...cells.values()].filter((c) => c.status === 'queued')
-      if (!queued.length) return
-      const sent = queued.map(entryOf)
-      try {
-        const { outcomes, progress } = await acts.enter(visit.value.id, sent)
-        offline.value = false
-        problem.value = null
-        visit.value.progress = progress
-        for (const [i, outcome] of outcomes.entries()) await settle(queued[i]!, sent[i]!, outcome)
-      } catch (error) {
-        if (!(error instanceof Problem)) throw error
-        return putOff(error, queued)
-      }
-    }
-  }
-  /** No signal, not signed in or a server in trouble: the queue waits. Anything else is about what was sent. */
-  function putOff(error: Problem, queued: Cell[]) {
-    offline.value = error.status === 0
-    problem.value = error
-    if (error.status === 0 || error.status === 401 || error.status >= 500) {
-      clearTimeout(timer)
-      timer = setTimeout(() => void flush(), AGAIN_AFTER)
-    } else for (const c of queued) Object.assign(c, { status: 'refused', message: error.message })
-  }
-  async function settle(c: Cell, entry: EntryIn, outcome: Outcome) {
-    const typedOn = c.id !== entry.id || c.status !== 'queued'
-    if (outcome.state === 'saved') {
-      // What was sent stands there now; what was typed on since will replace it.
-      c.row = {
-        id: entry.id, ...c.place, ...WHOLE, value: outcome.value, fields: { ...(entry.fields ?? {}) }, fate: entry.fate ?? '',
-        missing_reason: entry.missing_reason ?? '', by: me, at: entry.entered_at,
-      } // prettier-ignore
-      if (!typedOn) {
-        c.status = 'saved'
-        c.message = ''
-        await drafts.remove(keyOf(c.place))
-      }
-      return
-    }
-    if (typedOn) return
-    c.message = outcome.message
-    if (outcome.state === 'contested') {
-      c.row = outcome.other
-      c.status = 'contested'
-      await drafts.remove(keyOf(c.place))
-      take(await acts.visit(visit.value.id, { page: visit.value.page }))
-      return
-    }
-    c.status = outcome.state
-    await drafts.put(keyOf(c.place), c)
-  }
+  const flush = () => outbox.send()
+  const letHold = outbox.hold(visit.value.id, {
+    cell: async (key) => cells.get(key),
+    progress: (now) => (visit.value.progress = now),
+    async settled(key, sent: EntryIn, outcome: Outcome) {
+      const c = cells.get(key)
+      if (!c) return
+      const became = settle(c, sent, outcome, me)
+      await (became === 'kept' ? drafts.put(key, c) : drafts.remove(key))
+      if (became === 'contested') take(await acts.visit(visit.value.id, { page: visit.value.page }))
+    },
+    async refused(key, sent, why) {
+      const c = cells.get(key)
+      if (!c || c.id !== sent.id) return
+      Object.assign(c, { status: 'refused', message: why })
+      await drafts.put(key, c)
+    },
+  })
 
   /** The server's view, without touching what is still being typed. */
   function take(now: Visit) {
@@ -199,17 +179,30 @@ export function useSheet(visit: Ref<Visit>, me: string, drafts: Drafts) {
       .flatMap((c) => (c.row && c.row.by === me ? [c.row] : []))
       .sort((a, b) => b.at.localeCompare(a.at)),
   )
-  /** Take one's own last figure back; returns its place. */
+  /** Take one’s own last value back; returns its place. One that hasn’t been sent never is. */
   async function undo(): Promise<Place | null> {
+    const unsent = [...cells.values()]
+      .filter((c) => c.status === 'queued')
+      .sort((a, b) => b.enteredAt.localeCompare(a.enteredAt))[0]
+    if (unsent && offline.value) {
+      await outbox.withdraw(visit.value.id, keyOf(unsent.place))
+      await letGo(unsent)
+      return unsent.place
+    }
     const last = mine.value[0]
     if (!last) return null
+    const { unit, measure, zone, sample } = last
     try {
-      take(await acts.takeBack(last.id, newId(), visit.value.page))
-      const { unit, measure, zone, sample } = last
-      undone.value.unshift({ unit, measure, zone, sample })
+      const id = newId()
+      const change = { kind: 'undo' as const, visit: visit.value.id, id, row: last.id }
+      const answer = (await outbox.perform(change, about.said, about.path)) as Visit | null
+      if (answer) {
+        take(visit.value.pages > 1 ? await acts.visit(visit.value.id, { page: visit.value.page }) : answer)
+        undone.value.unshift({ unit, measure, zone, sample })
+      } else empty(cells.get(keyOf(last))!)
       return last
     } catch (error) {
-      problem.value = error as Error
+      failed.value = error as Error
       return null
     }
   }
@@ -223,17 +216,12 @@ export function useSheet(visit: Ref<Visit>, me: string, drafts: Drafts) {
       take(await acts.redo(visit.value.id, { ...last, ...WHOLE, id: newId() }, visit.value.page))
       return last
     } catch (error) {
-      problem.value = error as Error
+      failed.value = error as Error
       return null
     }
   }
 
-  const online = () => void flush()
-  addEventListener('online', online)
-  onBeforeUnmount(() => {
-    removeEventListener('online', online)
-    clearTimeout(timer)
-  })
+  onBeforeUnmount(letHold)
   return {
     cells,
     cell,

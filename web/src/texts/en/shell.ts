@@ -8,6 +8,23 @@ export default {
     progress: 'Progress of the import',
     stop: 'Stop the import',
   },
+  outbox: {
+    title: 'Waiting on this device',
+    offline: 'There is no connection. What you entered is kept here and is sent when there is one.',
+    going: 'What you entered is being sent.',
+    now: 'Send now',
+    changes: '1 change | 1 change | {n} changes',
+    earlier: 'Entered with an earlier version',
+    refused: 'The server didn’t accept this:',
+    discard: 'Discard it',
+    asked: 'No value | One value needs your answer: open its visit. | {n} values need your answer: open their visits.',
+    others:
+      'Nothing | Another person’s change waits on this device too. It is sent when that person signs in here. | {n} changes of other people wait on this device too. They are sent when these people sign in here.',
+    leaving: '1 change waits on this device | 1 change waits on this device | {n} changes wait on this device',
+    leavingLead:
+      'The server doesn’t have it yet. It stays on this device, and is sent when you sign in here again. On a device that others use, connect first.',
+    stay: 'Stay signed in',
+  },
   file: {
     making: 'The file is being made …',
     queued: 'The file waits for its turn …',

@@ -1,4 +1,4 @@
-import type { EntryIn, Row, SheetMeasure, Visit } from '@/api/queries'
+import type { EntryIn, Outcome, Row, SheetMeasure, Visit } from '@/api/queries'
 
 /** One entry of a sheet: a sample of a measure in a plot; `zone`: where it is taken in zones, else empty. */
 export interface Place {
@@ -83,4 +83,28 @@ export function entryOf(cell: Cell): EntryIn {
     confirmed: cell.confirmed,
     entered_at: cell.enteredAt,
   }
+}
+
+/**
+ * What became of an entry that was sent. `done`: this device may let go of it; `kept`: it stays here, typed on or asked
+ * back about; `contested`: somebody else has another value there. `me`: who sent it.
+ */
+export function settle(c: Cell, sent: EntryIn, outcome: Outcome, me: string): 'done' | 'kept' | 'contested' {
+  const typedOn = c.id !== sent.id || c.status !== 'queued'
+  if (outcome.state === 'saved') {
+    // What was sent stands there now; what was typed on since will replace it.
+    c.row = {
+      id: sent.id, ...c.place, ...WHOLE, value: outcome.value, fields: { ...(sent.fields ?? {}) }, fate: sent.fate ?? '',
+      missing_reason: sent.missing_reason ?? '', by: me, at: sent.entered_at,
+    } // prettier-ignore
+    if (typedOn) return 'kept'
+    c.status = 'saved'
+    c.message = ''
+    return 'done'
+  }
+  if (typedOn) return 'kept'
+  c.message = outcome.message
+  c.status = outcome.state
+  if (outcome.state === 'contested') c.row = outcome.other
+  return outcome.state === 'contested' ? 'contested' : 'kept'
 }

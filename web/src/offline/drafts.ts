@@ -1,0 +1,42 @@
+import type { Cell } from './cells'
+import { shelf } from './shelf'
+
+/** Where typed values are kept on this device, key by key, until the server has them. */
+export interface Drafts {
+  all(): Promise<Record<string, Cell>>
+  get(key: string): Promise<Cell | undefined>
+  put(key: string, cell: Cell): Promise<void>
+  remove(key: string): Promise<void>
+}
+
+/** The drafts of one person at one visit; nobody else's are seen. */
+export function draftsOnThisDevice(person: string, visit: string): Drafts {
+  const range = IDBKeyRange.bound([person, visit, ''], [person, visit, '\uffff'])
+  return {
+    async all() {
+      const entries = (await shelf()).transaction('entries').store
+      const [keys, cells] = await Promise.all([entries.getAllKeys(range), entries.getAll(range)])
+      return Object.fromEntries(keys.map((key, i) => [key[2], cells[i]!]))
+    },
+    async get(key) {
+      return (await shelf()).get('entries', [person, visit, key])
+    },
+    async put(key, cell) {
+      await (await shelf()).put('entries', JSON.parse(JSON.stringify(cell)) as Cell, [person, visit, key])
+    },
+    async remove(key) {
+      await (await shelf()).delete('entries', [person, visit, key])
+    },
+  }
+}
+
+/** How many of a person’s values the rules have asked back about, by visit. */
+export async function askedBack(person: string): Promise<Map<string, number>> {
+  const found = new Map<string, number>()
+  const entries = (await shelf()).transaction('entries').store
+  const range = IDBKeyRange.bound([person, '', ''], [person, '\uffff', '\uffff'])
+  for (let at = await entries.openCursor(range); at; at = await at.continue())
+    if (['question', 'refused'].includes(at.value.status))
+      found.set(at.key[1], (found.get(at.key[1]) ?? 0) + 1)
+  return found
+}

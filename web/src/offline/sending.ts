@@ -1,0 +1,188 @@
+import { reactive, ref } from 'vue'
+
+import { Problem } from '@/api/client'
+import { acts, type EntryIn, type Outcome, type Visit } from '@/api/queries'
+
+import { entryOf, settle, type Cell } from './cells'
+import { draftsOnThisDevice, type Drafts } from './drafts'
+import type { Box, Change, OutboxItem } from './outbox'
+
+const AGAIN_AFTER = 5000
+const MOST_AT_ONCE = 200
+
+/** Where the entries of a visit are held: the sheet that is open, else the drafts on this device. */
+export interface Holder {
+  cell(key: string): Promise<Cell | undefined>
+  settled(key: string, sent: EntryIn, outcome: Outcome): Promise<void>
+  refused(key: string, sent: EntryIn, why: string): Promise<void>
+  progress(now: Visit['progress']): void
+}
+
+/** Of a visit that isn’t open. */
+function stored(drafts: Drafts, me: string): Holder {
+  return {
+    cell: (key) => drafts.get(key),
+    async settled(key, sent, outcome) {
+      const cell = await drafts.get(key)
+      if (!cell) return
+      await (settle(cell, sent, outcome, me) === 'kept' ? drafts.put(key, cell) : drafts.remove(key))
+    },
+    async refused(key, sent, why) {
+      const cell = await drafts.get(key)
+      if (cell && cell.id === sent.id) await drafts.put(key, { ...cell, status: 'refused', message: why })
+    },
+    progress: () => undefined,
+  }
+}
+
+const KEPT_BACK = [0, 401]
+/** No signal, not signed in or a server in trouble: what waits goes on waiting. */
+const waits = (error: Problem) => KEPT_BACK.includes(error.status) || error.status >= 500
+
+/**
+ * What a person’s device has still to send: in order, from wherever the application is open. An item leaves the box only
+ * when the server has said what became of it.
+ */
+export function outboxOf(person: string, me: string, box: Box) {
+  const items = reactive<OutboxItem[]>([])
+  const others = ref(0)
+  const offline = ref(false)
+  const problem = ref<Problem | null>(null)
+  const holders = new Map<string, Holder>()
+  const answered = new Map<string, unknown>()
+  const refusals = new Map<string, Problem>()
+  let sending: Promise<void> | undefined
+  let again: ReturnType<typeof setTimeout> | undefined
+  let closed = false
+
+  async function look() {
+    items.splice(0, Infinity, ...(await box.of(person)))
+    others.value = await box.others(person)
+  }
+  async function add(change: Change, about: string, path: string) {
+    await box.add({ person, change, at: new Date().toISOString(), about, path })
+    await look()
+  }
+  /** Adds it and sends all that waits. Returns the server’s answer, or null while it waits; raises why it was refused. */
+  async function perform(
+    change: Exclude<Change, { kind: 'entry' }>,
+    about: string,
+    path: string,
+  ): Promise<unknown> {
+    await add(change, about, path)
+    await send()
+    const mine = items.find(
+      (one) => one.change.kind === change.kind && 'id' in one.change && one.change.id === change.id,
+    )
+    if (mine?.refused) {
+      await drop(mine)
+      throw refusals.get(change.id) ?? new Problem(422, 'refused', mine.refused)
+    }
+    if (mine) return null
+    const answer = answered.get(change.id)
+    answered.delete(change.id)
+    return answer ?? null
+  }
+  async function drop(item: OutboxItem) {
+    await box.remove(item.seq!)
+    await look()
+  }
+  /** An entry that hasn’t been sent isn’t any more. */
+  async function withdraw(visit: string, key: string): Promise<boolean> {
+    const found = (await box.of(person)).filter(
+      ({ change }) => change.kind === 'entry' && change.visit === visit && change.key === key,
+    )
+    for (const one of found) await box.remove(one.seq!)
+    await look()
+    return found.length > 0
+  }
+
+  function send(): Promise<void> {
+    clearTimeout(again)
+    sending ??= alone(sendAll).finally(() => (sending = undefined))
+    return sending
+  }
+  async function sendAll() {
+    for (;;) {
+      await look()
+      const waiting = items.filter((one) => !one.refused)
+      const first = waiting[0]
+      if (!first || closed) return
+      try {
+        await (first.change.kind === 'entry' ? sendEntries(waiting) : sendOne(first))
+        offline.value = false
+        problem.value = null
+      } catch (error) {
+        if (!(error instanceof Problem)) throw error
+        offline.value = error.status === 0
+        if (waits(error)) {
+          problem.value = error
+          if (!closed) again = setTimeout(() => void send(), AGAIN_AFTER)
+          return look()
+        }
+        if ('id' in first.change) refusals.set(first.change.id, error)
+        await box.change({ ...first, refused: error.message })
+      }
+    }
+  }
+  /** The run of entries of one visit that the queue begins with. */
+  async function sendEntries(waiting: OutboxItem[]) {
+    const visit = (waiting[0]!.change as { visit: string }).visit
+    const until = waiting.findIndex(({ change }) => change.kind !== 'entry' || change.visit !== visit)
+    const run = waiting.slice(0, Math.min(until < 0 ? waiting.length : until, MOST_AT_ONCE))
+    const holder = holders.get(visit) ?? stored(draftsOnThisDevice(person, visit), me)
+    const sent: { key: string; entry: EntryIn }[] = []
+    for (const { change } of run) {
+      const { key } = change as { key: string }
+      const cell = await holder.cell(key)
+      if (cell?.status === 'queued' && !sent.some((one) => one.key === key))
+        sent.push({ key, entry: entryOf(cell) })
+    }
+    if (sent.length) {
+      const entries = sent.map((one) => one.entry)
+      try {
+        const { outcomes, progress } = await acts.enter(visit, entries)
+        holder.progress(progress)
+        for (const [i, { key, entry }] of sent.entries()) await holder.settled(key, entry, outcomes[i]!)
+      } catch (error) {
+        if (!(error instanceof Problem) || waits(error)) throw error
+        for (const { key, entry } of sent) await holder.refused(key, entry, error.message)
+      }
+    }
+    for (const one of run) await box.remove(one.seq!)
+  }
+  async function sendOne(item: OutboxItem) {
+    const { change } = item
+    if (change.kind === 'note')
+      answered.set(change.id, await acts.leaveNote(change.visit, change.id, change.unit, change.text))
+    else if (change.kind === 'undo') answered.set(change.id, await acts.takeBack(change.row, change.id))
+    else if (change.kind === 'decision') {
+      const { id, keep, why } = change
+      answered.set(id, await acts.decide(change.contested, { id, keep, why }))
+    } else if (change.kind === 'operation') {
+      const { trial, site, id, body, etag } = change
+      answered.set(id, await acts.keepOperation(trial, site, id, body, etag))
+    }
+    await box.remove(item.seq!)
+  }
+
+  function hold(visit: string, holder: Holder): () => void {
+    holders.set(visit, holder)
+    return () => holders.get(visit) === holder && holders.delete(visit)
+  }
+  const online = () => void send()
+  addEventListener('online', online)
+  function close() {
+    closed = true
+    clearTimeout(again)
+    removeEventListener('online', online)
+  }
+  return { items, others, offline, problem, look, add, perform, drop, withdraw, send, hold, close }
+}
+export type Outbox = ReturnType<typeof outboxOf>
+
+/** One window of the application sends at a time, where the browser can say so. */
+async function alone(work: () => Promise<void>): Promise<void> {
+  if (!navigator.locks) return work()
+  await navigator.locks.request('apercu-outbox', work)
+}

@@ -1,0 +1,57 @@
+import { openDB, type DBSchema, type IDBPDatabase } from 'idb'
+
+import { WHOLE, type Cell } from './cells'
+import type { OutboxItem } from './outbox'
+
+/** What this device keeps: values being typed, by person, visit and place; and what waits to be sent, in order. */
+export interface Shelf extends DBSchema {
+  entries: { key: [string, string, string]; value: Cell }
+  outbox: { key: number; value: OutboxItem; indexes: { person: string } }
+}
+
+/** 1: a place had `part` (or nothing, before there were zones) and `subsample`. 2: what waited was found by its status. */
+const VERSION = 3
+
+interface OldPlace {
+  part?: string
+  subsample?: number
+}
+
+/** An entry that an earlier release has kept, as this one knows it: nothing that waits is lost. */
+export function ofThisVersion(cell: Cell, version: number): Cell {
+  if (version >= 2) return cell
+  const moved = <T extends object>(old: T & OldPlace) => {
+    const { part, subsample, ...rest } = old
+    return { ...rest, zone: part ?? '', sample: subsample ?? 1 }
+  }
+  const row = cell.row && { ...moved(cell.row), ...WHOLE }
+  return { ...cell, place: moved(cell.place), row } as Cell
+}
+
+let opened: Promise<IDBPDatabase<Shelf>> | undefined
+export function shelf(): Promise<IDBPDatabase<Shelf>> {
+  return (opened ??= openShelf('apercu'))
+}
+export function openShelf(name: string): Promise<IDBPDatabase<Shelf>> {
+  return openDB<Shelf>(name, VERSION, {
+    async upgrade(db, before, _now, transaction) {
+      if (before < 1) db.createObjectStore('entries')
+      if (before < 3)
+        db.createObjectStore('outbox', { keyPath: 'seq', autoIncrement: true }).createIndex(
+          'person',
+          'person',
+        )
+      const outbox = transaction.objectStore('outbox')
+      for (let at = await transaction.objectStore('entries').openCursor(); at; at = await at.continue()) {
+        await at.update(ofThisVersion(at.value, before))
+        const [person, visit, key] = at.key
+        if (before < 3 && at.value.status === 'queued')
+          await outbox.add({
+            person,
+            change: { kind: 'entry', visit, key },
+            at: at.value.enteredAt,
+          } as OutboxItem)
+      }
+    },
+  })
+}

@@ -1,0 +1,16 @@
+import type { Box, OutboxItem } from '@/offline/outbox'
+
+/** A box that outlives a page, as the one on a device does. */
+export function boxInMemory(): Box & { kept: OutboxItem[] } {
+  const kept: OutboxItem[] = []
+  let seq = 0
+  const at = (wanted: number) => kept.findIndex((one) => one.seq === wanted)
+  return {
+    kept,
+    of: async (person) => kept.filter((one) => one.person === person).map((one) => ({ ...one })),
+    others: async (person) => kept.filter((one) => one.person !== person).length,
+    add: async (item) => void kept.push({ ...item, seq: ++seq }),
+    change: async (item) => void kept.splice(at(item.seq!), 1, item),
+    remove: async (wanted) => void (at(wanted) >= 0 && kept.splice(at(wanted), 1)),
+  }
+}

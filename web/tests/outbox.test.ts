@@ -1,0 +1,169 @@
+import { flushPromises } from '@vue/test-utils'
+import { openDB } from 'idb'
+import { afterEach, describe, expect, it, vi } from 'vitest'
+
+import { emptyCell, type Cell } from '@/offline/cells'
+import { askedBack, draftsOnThisDevice } from '@/offline/drafts'
+import { boxOnThisDevice, type Box } from '@/offline/outbox'
+import { outboxOf } from '@/offline/sending'
+import { openShelf } from '@/offline/shelf'
+import WaitingHere from '@/offline/WaitingHere.vue'
+
+import { boxInMemory } from './boxes'
+import { show } from './mounting'
+import { answers, sent } from './server'
+import { openStation } from './station'
+
+const note = (id: string, visit = 'v') => ({ kind: 'note' as const, visit, id, unit: 'p1', text: id })
+const operation = (id: string) => ({
+  kind: 'operation' as const, trial: 't', site: 's', id, body: { kind: 'sow' as const, name: 'Sow', due: null, done: '2026-11-27', note: '' },
+}) // prettier-ignore
+const cellOf = (sample: number, changes: Partial<Cell> = {}): Cell => ({
+  ...emptyCell({ unit: 'p1', measure: 'w', zone: '', sample }),
+  status: 'queued', fields: { count: String(sample) }, id: `e${sample}`, enteredAt: '2026-11-27T08:00:00Z', ...changes,
+}) // prettier-ignore
+const saved = (...ids: string[]) => [
+  200,
+  {
+    outcomes: ids.map((id) => ({ id, state: 'saved', value: 4, message: '', other: null })),
+    progress: { done: 0, begun: 1, of: 2, contested: 0 },
+  },
+] as [number, unknown] // prettier-ignore
+const down = () => vi.stubGlobal('fetch', () => Promise.reject(new TypeError('down')))
+const open: { close: () => void }[] = []
+function outbox(box: Box = boxInMemory(), person = 'ada@fen') {
+  const made = outboxOf(person, 'Ada', box)
+  open.push(made)
+  return made
+}
+afterEach(() => open.splice(0).forEach((one) => one.close()))
+const urls = () => sent.map((one) => one.url.replace('/api/v1/', ''))
+
+describe('the outbox', () => {
+  it('sends what waits in the order it was done, whatever it is, and lets go of it then', async () => {
+    const box = boxInMemory()
+    const drafts = draftsOnThisDevice('ada@fen', 'v')
+    for (const n of [1, 2]) await drafts.put(`p1|w|${n}`, cellOf(n))
+    const { add, send, items } = outbox(box)
+    await add(note('n1'), 'Covers: Weeds', '/trials/t/walk/v')
+    for (const n of [1, 2]) await add({ kind: 'entry', visit: 'v', key: `p1|w|${n}` }, '', '')
+    await add(operation('o1'), 'Covers: Sow', '/trials/t/season')
+    await add({ kind: 'undo', visit: 'v', id: 'u1', row: 'e2' }, '', '')
+    answers['PUT /api/v1/visits/v/notes/n1'] = [200, {}]
+    answers['PUT /api/v1/visits/v/entries'] = saved('e1', 'e2')
+    answers['PUT /api/v1/trials/t/operations/o1'] = [200, {}]
+    answers['POST /api/v1/observations/e2/taken-back'] = [200, {}]
+    await send()
+    expect(urls()).toEqual([
+      'visits/v/notes/n1',
+      'visits/v/entries',
+      'trials/t/operations/o1',
+      'observations/e2/taken-back',
+    ])
+    expect(sent[1]!.body).toMatchObject({ entries: [{ id: 'e1' }, { id: 'e2' }] })
+    expect(sent[2]!.query).toBe('?site=s') // where it was done, whatever is looked at now
+    expect([items.length, box.kept.length, Object.keys(await drafts.all())]).toEqual([0, 0, []])
+  })
+  it('waits without a connection, and goes on by itself once there is one', async () => {
+    vi.useFakeTimers({ toFake: ['setTimeout', 'clearTimeout'] })
+    const served = globalThis.fetch
+    down()
+    const box = outbox()
+    expect(await box.perform(note('n1'), '', '')).toBeNull()
+    expect([box.offline.value, box.items.length]).toEqual([true, 1])
+    vi.stubGlobal('fetch', served)
+    answers['PUT /api/v1/visits/v/notes/n1'] = [200, {}]
+    await vi.advanceTimersByTimeAsync(5000)
+    vi.useRealTimers()
+    await vi.waitFor(() => expect([box.offline.value, box.items.length]).toEqual([false, 0]))
+  })
+  it.each([401, 503])('loses nothing over a %i', async (status) => {
+    answers['PUT /api/v1/visits/v/notes/n1'] = [status, { code: 'x', detail: 'Not now.' }]
+    const box = outbox()
+    expect(await box.perform(note('n1'), '', '')).toBeNull()
+    expect(box.problem.value!.message).toBe('Not now.')
+    expect(box.items.map((one) => one.refused)).toEqual([undefined])
+  })
+  it('keeps what was refused while it waited, with the reason, and goes on with the rest', async () => {
+    const served = globalThis.fetch
+    down()
+    const box = outbox()
+    await box.perform(operation('o1'), 'Covers: Sow', '/trials/t/season')
+    await box.perform(note('n1'), 'Covers: Weeds', '/')
+    vi.stubGlobal('fetch', served)
+    answers['PUT /api/v1/trials/t/operations/o1'] = [
+      412,
+      { code: 'changed', detail: 'Somebody else changed it.' },
+    ]
+    answers['PUT /api/v1/visits/v/notes/n1'] = [200, {}]
+    await box.send()
+    expect(box.items.map((one) => [one.about, one.refused])).toEqual([
+      ['Covers: Sow', 'Somebody else changed it.'],
+    ])
+    const page = show(WaitingHere, { outbox: box, person: 'ada@fen' })
+    expect(page.text()).toContain('The server didn’t accept this: Somebody else changed it.')
+    await page.findAll('button').at(-1)!.trigger('click')
+    await flushPromises()
+    expect(box.items.length).toBe(0)
+  })
+  it('tells who is there at once why something was refused, and keeps nothing of it', async () => {
+    answers['PUT /api/v1/visits/v/notes/n1'] = [400, { code: 'bad', detail: 'Write something.' }]
+    const box = outbox()
+    await expect(box.perform(note('n1'), '', '')).rejects.toThrow('Write something.')
+    expect(box.items.length).toBe(0)
+  })
+  it('keeps what the rules ask about an entry whose visit isn’t open', async () => {
+    const drafts = draftsOnThisDevice('ada@fen', 'w')
+    await drafts.put('p1|w|1', cellOf(1))
+    const box = outbox()
+    await box.add({ kind: 'entry', visit: 'w', key: 'p1|w|1' }, '', '')
+    answers['PUT /api/v1/visits/w/entries'] = [
+      200,
+      {
+        outcomes: [{ id: 'e1', state: 'question', value: 900, message: 'Is it right?', other: null }],
+        progress: { done: 0, begun: 0, of: 2, contested: 0 },
+      },
+    ]
+    await box.send()
+    expect((await drafts.get('p1|w|1'))!.status).toBe('question')
+    expect([...(await askedBack('ada@fen'))]).toEqual([['w', 1]])
+    await drafts.remove('p1|w|1')
+  })
+  it('sends one person’s changes only, and says that others’ wait here without showing them', async () => {
+    const box = boxInMemory()
+    down()
+    await outbox(box, 'joss@fen').perform(note('secret'), 'Secret trial', '/')
+    const mine = outbox(box)
+    await mine.perform(note('n1'), 'Covers: Weeds', '/')
+    const { page } = await openStation(WaitingHere, { outbox: mine, person: 'ada@fen' })
+    expect(page.text()).toContain('Another person’s change waits on this device too')
+    expect(page.find('li').text()).toMatch(/Covers: Weeds\s*1 change/)
+    expect(page.text()).not.toContain('Secret trial')
+  })
+})
+
+describe('this device', () => {
+  it('keeps changes in order, each person’s apart', async () => {
+    for (const id of ['a', 'b']) await boxOnThisDevice.add({ person: 'ada@fen', change: note(id), at: '' })
+    await boxOnThisDevice.add({ person: 'joss@fen', change: note('c'), at: '' })
+    const [first, second] = await boxOnThisDevice.of('ada@fen')
+    expect(second!.seq! - first!.seq!).toBe(1)
+    expect(await boxOnThisDevice.others('ada@fen')).toBe(1)
+    await boxOnThisDevice.change({ ...second!, refused: 'No.' })
+    await boxOnThisDevice.remove(first!.seq!)
+    expect((await boxOnThisDevice.of('ada@fen')).map((one) => one.refused)).toEqual(['No.'])
+    for (const one of [...(await boxOnThisDevice.of('ada@fen')), ...(await boxOnThisDevice.of('joss@fen'))])
+      await boxOnThisDevice.remove(one.seq!)
+  })
+  it('takes over what an earlier release has queued, in its order', async () => {
+    const old = await openDB('earlier', 2, { upgrade: (db) => void db.createObjectStore('entries') })
+    await old.put('entries', cellOf(1), ['ada@fen', 'v', 'p1|w|1'])
+    await old.put('entries', cellOf(2, { status: 'draft' }), ['ada@fen', 'v', 'p1|w|2'])
+    old.close()
+    const now = await openShelf('earlier')
+    const waiting = await now.getAllFromIndex('outbox', 'person', 'ada@fen')
+    expect(waiting.map((one) => one.change)).toEqual([{ kind: 'entry', visit: 'v', key: 'p1|w|1' }])
+    expect(await now.count('entries')).toBe(2) // what was being typed is still there
+    now.close()
+  })
+})
