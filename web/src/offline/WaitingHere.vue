@@ -61,6 +61,12 @@ const drop = (item: OutboxItem) => void props.outbox.drop(item)
 </template>
 
 <style scoped>
+.link-button {
+  display: block;
+}
+li .link-button {
+  display: inline;
+}
 .waiting {
   border-left: 5px solid var(--unsettled);
   background: var(--ground);

@@ -22,7 +22,7 @@ export default {
       'Nothing | Another person’s change waits on this device too. It is sent when that person signs in here. | {n} changes of other people wait on this device too. They are sent when these people sign in here.',
     leaving: '1 change waits on this device | 1 change waits on this device | {n} changes wait on this device',
     leavingLead:
-      'The server doesn’t have it yet. It stays on this device, and is sent when you sign in here again. On a device that others use, connect first.',
+      'The server doesn’t have what you entered yet. It stays on this device, and is sent when you sign in here again. On a device that others use, connect first.',
     stay: 'Stay signed in',
   },
   file: {
