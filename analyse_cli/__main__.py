@@ -10,8 +10,8 @@ import sys
 from pathlib import Path
 from typing import Any
 
-from apercu_core.design.power_tables import power_table
 from apercu_core.errors import Refused
+from apercu_core.power.power_tables import power_table
 from apercu_core.statistics.analysis import analyse
 from apercu_core.statistics.generalised import analyse_counts
 from apercu_core.statistics.plots import Row

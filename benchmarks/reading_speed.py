@@ -20,9 +20,9 @@ sys.path.insert(0, str(ROOT))
 
 import numpy as np  # noqa: E402
 
-from apercu_core.design.differences import Spread  # noqa: E402
 from apercu_core.design.facts import facts_of  # noqa: E402
 from apercu_core.design.plan_file import draw_plan, read_plan  # noqa: E402
+from apercu_core.power.differences import Spread  # noqa: E402
 from apercu_core.reading.asked import Asked, How  # noqa: E402
 from apercu_core.reading.rehearsal import Invented, rehearse  # noqa: E402
 from apercu_core.statistics.analysis import analyse  # noqa: E402

@@ -12,8 +12,8 @@ from pathlib import Path
 from typing import Any, TextIO
 
 from apercu_core.design.plan_file import PlacedPlot, PlanAsked, draw_plan, read_plan
-from apercu_core.design.stake_out import feature_collection
 from apercu_core.errors import Refused
+from apercu_core.field.stake_out import feature_collection
 
 REFUSED = 2
 

@@ -6,8 +6,8 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from apercu_core.design.draw import Draw
-from apercu_core.design.layout import Rectangle
 from apercu_core.errors import Refused
+from apercu_core.field.layout import Rectangle
 
 SHORTEST_M = 1.0
 """A part that is shorter has no middle to sample in (thumb)."""

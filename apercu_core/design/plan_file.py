@@ -9,9 +9,7 @@ from typing import Any, Literal, get_args
 from apercu_core.design.constrained import drawn_within
 from apercu_core.design.constraints import Constraint, Kind
 from apercu_core.design.draw import Draw, InOrder
-from apercu_core.design.geodesy import Origin
 from apercu_core.design.incomplete_blocks import usual_size
-from apercu_core.design.layout import PlotSize, Rectangle, place
 from apercu_core.design.randomisation import (
     PlannedPlot,
     draw_anywhere,
@@ -25,6 +23,8 @@ from apercu_core.design.randomisation import (
 )
 from apercu_core.design.treatments import Combination, crossed, listed
 from apercu_core.errors import Refused
+from apercu_core.field.geodesy import Origin
+from apercu_core.field.layout import PlotSize, Rectangle, place
 from apercu_core.known_entries import require_known
 
 PlannedDesign = Literal["crd", "rcbd", "paired_strips", "latin_square", "split_plot", "strip_plot", "incomplete_block"]

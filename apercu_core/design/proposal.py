@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 from apercu_core.design.incomplete_blocks import usual_size
 from apercu_core.design.plan_file import PlannedDesign
-from apercu_core.design.planned_chance import MOST_BLOCKS
+from apercu_core.power.planned_chance import MOST_BLOCKS
 
 
 @dataclass(frozen=True, slots=True)

@@ -9,9 +9,9 @@ from dataclasses import dataclass, replace
 from itertools import pairwise
 from typing import Any
 
-from apercu_core.design.geodesy import Origin, from_wgs84
-from apercu_core.design.layout import PlotSize, Rectangle, place_in_rows
 from apercu_core.errors import Place, Refused
+from apercu_core.field.geodesy import Origin, from_wgs84
+from apercu_core.field.layout import PlotSize, Rectangle, place_in_rows
 from apercu_core.numbers import Mark, with_mark
 from apercu_core.tables.marks import weigh
 from apercu_core.tables.read import Table, read_table, require_whole

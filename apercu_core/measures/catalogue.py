@@ -10,8 +10,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Literal
 
-from apercu_core.design.effort import Effort
 from apercu_core.measures.sheets import SHEETS, Sheet
+from apercu_core.power.effort import Effort
 from apercu_core.units import unit_of
 from apercu_core.verdicts.verdict import Direction
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import replace
 
-from apercu_core.design.error_df import error_df
+from apercu_core.power.error_df import error_df
 from apercu_core.reading.asked import How
 from apercu_core.reading.controls import Controls
 from apercu_core.reading.found import AnyAnalysis, Cell, MeasureReading

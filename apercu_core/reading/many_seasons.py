@@ -14,8 +14,8 @@ import numpy as np
 from scipy import special
 
 from apercu_core.arrays import Bools, Floats, Ints
-from apercu_core.design.board_contrasts import BoardContrasts, board_contrasts
 from apercu_core.errors import Refused
+from apercu_core.power.board_contrasts import BoardContrasts, board_contrasts
 from apercu_core.reading.asked import Asked, How
 from apercu_core.reading.controls import Controls
 from apercu_core.reading.description import only_described

@@ -8,10 +8,10 @@ from typing import Any
 
 import numpy as np
 
-from apercu_core.design.power import detectable_difference
 from apercu_core.doubts.about_measure import doubts_about_measure
 from apercu_core.doubts.doubt import MeasureFacts
 from apercu_core.errors import Refused
+from apercu_core.power.closed_form import detectable_difference
 from apercu_core.reading.asked import How, Recorded
 from apercu_core.reading.cells import cells_of, compared_pairs
 from apercu_core.reading.controls import Controls, controls_of

@@ -13,8 +13,8 @@ from dataclasses import dataclass
 import numpy as np
 
 from apercu_core.arrays import Floats
-from apercu_core.design.differences import Spread
 from apercu_core.errors import Refused
+from apercu_core.power.differences import Spread
 from apercu_core.reading.asked import Asked, How, Recorded
 from apercu_core.reading.controls import controls_of
 from apercu_core.reading.found import Reading

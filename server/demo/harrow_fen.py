@@ -8,8 +8,8 @@ from datetime import date, timedelta
 
 import numpy as np
 
-from apercu_core.design.layout import PlotSize
 from apercu_core.design.randomisation import randomised_complete_block
+from apercu_core.field.layout import PlotSize
 from apercu_core.trial.facts import PlotFacts
 
 NAMESPACE = uuid.UUID("7c9e6a52-7f1b-4f0e-9d0a-5d1f6f7b2e11")

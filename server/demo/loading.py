@@ -9,7 +9,7 @@ from typing import Any
 from django.db import transaction
 
 from apercu_core.design.draw import ALGORITHM
-from apercu_core.design.layout import PlotSize
+from apercu_core.field.layout import PlotSize
 from apercu_core.reading.asked import How
 from config import clock
 from crew.models import Membership, Person, Role, Workspace

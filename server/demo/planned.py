@@ -5,7 +5,7 @@ from __future__ import annotations
 from datetime import date
 from typing import Any
 
-from apercu_core.design.machines import Machines
+from apercu_core.field.machines import Machines
 
 NAME = "When to kill covers before barley"
 QUESTION = (

@@ -9,12 +9,12 @@ from typing import Any, cast, get_args
 
 from apercu_core.design.facts import READ_AS
 from apercu_core.design.plan_file import PlannedDesign
-from apercu_core.design.question import contradictions
-from apercu_core.design.zones import weighted_mean
+from apercu_core.field.zones import weighted_mean
 from apercu_core.measures.catalogue import zero_when_failed
 from apercu_core.measures.settings import counted_area
 from apercu_core.measures.sheets import SHEETS
 from apercu_core.numbers import read_number
+from apercu_core.protocol.question import contradictions
 from apercu_core.reading.asked import Asked, How, Kind, Recorded
 from apercu_core.statistics.specification import Design
 from apercu_core.trial.facts import Allocation, PlotFacts, TrialFacts

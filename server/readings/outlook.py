@@ -8,21 +8,21 @@ from dataclasses import dataclass, field, replace
 from math import prod, sqrt
 from typing import Any, cast
 
-from apercu_core.design.board_comparison import board_comparison
-from apercu_core.design.chances import Chances, Outlook, PlannedComparison, detectable_on_board, outlook
-from apercu_core.design.differences import Difference, Spread, board_difference
-from apercu_core.design.effort import THUMB, Effort, FramesChoice, best_frames, plot_sd_of, within_hours
 from apercu_core.design.facts import READ_AS, facts_of
 from apercu_core.design.incomplete_blocks import IncompleteBlocks, find_incomplete_blocks
-from apercu_core.design.interblock import least_precise
-from apercu_core.design.layout import PlotSize
-from apercu_core.design.machines import Fit, fit_width
-from apercu_core.design.planned_chance import MOST_BLOCKS, Test, blocks_for_planned, planned_chance
-from apercu_core.design.simulation import simulated_chances
 from apercu_core.errors import Refused
+from apercu_core.field.layout import PlotSize
+from apercu_core.field.machines import Fit, fit_width
 from apercu_core.measures.catalogue import definition
 from apercu_core.measures.ranges import in_unit
 from apercu_core.measures.sheets import SHEETS
+from apercu_core.power.board_comparison import board_comparison
+from apercu_core.power.chances import Chances, Outlook, PlannedComparison, detectable_on_board, outlook
+from apercu_core.power.differences import Difference, Spread, board_difference
+from apercu_core.power.effort import THUMB, Effort, FramesChoice, best_frames, plot_sd_of, within_hours
+from apercu_core.power.interblock import least_precise
+from apercu_core.power.planned_chance import MOST_BLOCKS, Test, blocks_for_planned, planned_chance
+from apercu_core.power.simulation import simulated_chances
 from apercu_core.reading.asked import How, in_force
 from apercu_core.reading.measure import rows_of, specification_for
 from apercu_core.statistics.model import LinearModel, build_model

@@ -9,9 +9,9 @@ from typing import Any
 
 from django.db import transaction
 
-from apercu_core.design.layout import Rectangle
-from apercu_core.design.walking import serpentine
 from apercu_core.errors import Refused
+from apercu_core.field.layout import Rectangle
+from apercu_core.field.walking import serpentine
 from config import clock
 from config.client_ids import made_before
 from config.problems import Conflict

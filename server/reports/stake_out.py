@@ -7,9 +7,9 @@ from html import escape
 from typing import Any, Literal, cast
 
 from apercu_core.cells import written
-from apercu_core.design.geodesy import Origin
-from apercu_core.design.layout import Rectangle
-from apercu_core.design.stake_out import feature_collection
+from apercu_core.field.geodesy import Origin
+from apercu_core.field.layout import Rectangle
+from apercu_core.field.stake_out import feature_collection
 from apercu_core.reading.description import only_described
 from apercu_core.trial.facts import Allocation, TrialFacts
 from apercu_core.units import System

@@ -10,9 +10,9 @@ from typing import Any
 
 from django.db import transaction
 
-from apercu_core.design.layout import PlotSize, Rectangle, place_in_rows
-from apercu_core.design.question import with_margin
 from apercu_core.errors import Refused
+from apercu_core.field.layout import PlotSize, Rectangle, place_in_rows
+from apercu_core.protocol.question import with_margin
 from apercu_core.trial.facts import PlotFacts
 from apercu_core.verdicts.margin import Margin
 from config import clock

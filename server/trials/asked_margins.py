@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 
-from apercu_core.design.question import AskedMargin
+from apercu_core.protocol.question import AskedMargin
 from trials.models import MarginKind, TrialMeasure
 
 

@@ -13,9 +13,9 @@ from django.db import transaction
 
 from apercu_core.design.crossing import OldPlot, cross_onto
 from apercu_core.design.draw import ALGORITHM
-from apercu_core.design.layout import PlotSize, Rectangle
 from apercu_core.design.rotation import PHASE, names_in_year
 from apercu_core.errors import Refused
+from apercu_core.field.layout import PlotSize, Rectangle
 from apercu_core.trial.facts import PlotFacts
 from config import clock
 from config.client_ids import made_before

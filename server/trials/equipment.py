@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import asdict, fields
 
-from apercu_core.design.machines import Machines
+from apercu_core.field.machines import Machines
 from crew.models import Person, Workspace
 from crew.permissions import require
 from trials.models import Equipment

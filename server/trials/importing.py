@@ -6,8 +6,8 @@ from typing import Literal
 
 from django.db import transaction
 
-from apercu_core.design.layout import PlotSize
 from apercu_core.errors import Refused
+from apercu_core.field.layout import PlotSize
 from apercu_core.layout_files.design import design_of
 from apercu_core.layout_files.read import Imported, read_layout
 from apercu_core.trial.facts import PlotFacts

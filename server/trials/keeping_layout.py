@@ -7,8 +7,8 @@ from typing import Any
 
 from django.db import transaction
 
-from apercu_core.design.field import Point
-from apercu_core.design.geodesy import Origin
+from apercu_core.field.geodesy import Origin
+from apercu_core.field.surroundings import Point
 from config.problems import Conflict
 from crew.models import Person
 from crew.permissions import require

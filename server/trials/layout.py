@@ -5,11 +5,11 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import Any
 
-from apercu_core.design.field import Field, Fit, Lines, Obstacle, Point, fit_in, moved
-from apercu_core.design.geodesy import Origin
-from apercu_core.design.guards import guard_for
-from apercu_core.design.layout import Rectangle
-from apercu_core.design.machines import GUARD_M
+from apercu_core.field.geodesy import Origin
+from apercu_core.field.guards import guard_for
+from apercu_core.field.layout import Rectangle
+from apercu_core.field.machines import GUARD_M
+from apercu_core.field.surroundings import Field, Fit, Lines, Obstacle, Point, fit_in, moved
 from library.species import species_in
 from trials.models import Season, Site, Unit
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from typing import Any
 
-from apercu_core.design.own_controls import controls_at_same_levels, said_of_controls
+from apercu_core.protocol.own_controls import controls_at_same_levels, said_of_controls
 from trials.models import Treatment
 
 

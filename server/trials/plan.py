@@ -14,13 +14,13 @@ from apercu_core.design.constraints import Constraint
 from apercu_core.design.draw import ALGORITHM, AS_LISTED
 from apercu_core.design.facts import facts_of
 from apercu_core.design.incomplete_blocks import usual_size
-from apercu_core.design.layout import PlotSize
-from apercu_core.design.machines import fit_width
 from apercu_core.design.plan_file import PlacedPlot, PlanAsked, PlannedDesign, PlannedSite
 from apercu_core.design.plan_file import draw_plan as drawn_plan
 from apercu_core.design.proposal import FactorFacts, strips_lost
 from apercu_core.design.treatments import Combination
 from apercu_core.errors import Refused
+from apercu_core.field.layout import PlotSize
+from apercu_core.field.machines import fit_width
 from apercu_core.units import System
 from config import clock
 from config.problems import Conflict

@@ -8,10 +8,10 @@ from dataclasses import asdict, dataclass
 
 from django.db import transaction
 
-from apercu_core.design.field import zones_of
-from apercu_core.design.layout import Rectangle
-from apercu_core.design.zones import DRAWN, Zone, require_zones, shares_of, sown_share
 from apercu_core.errors import Refused
+from apercu_core.field.layout import Rectangle
+from apercu_core.field.surroundings import zones_of
+from apercu_core.field.zones import DRAWN, Zone, require_zones, shares_of, sown_share
 from config.problems import Conflict
 from crew.models import Person
 from crew.permissions import require

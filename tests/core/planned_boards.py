@@ -6,7 +6,7 @@ import numpy as np
 
 from apercu_core.design.facts import READ_AS, facts_of
 from apercu_core.design.plan_file import draw_plan, read_plan
-from apercu_core.design.simulation import OUTCOMES, simulated_chances
+from apercu_core.power.simulation import OUTCOMES, simulated_chances
 from apercu_core.reading.asked import Asked, How, Recorded
 from apercu_core.reading.measure import read_measure, rows_of, specification_for
 from apercu_core.statistics.model import build_model

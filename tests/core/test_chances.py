@@ -3,13 +3,13 @@
 import numpy as np
 import pytest
 
-from apercu_core.design.chances import PlannedComparison, chances_of_verdicts, outlook
-from apercu_core.design.differences import Frame, Spread, board_difference, kinds_of_difference, over_sites
-from apercu_core.design.error_df import error_df
 from apercu_core.design.plan_file import draw_plan, read_plan
-from apercu_core.design.power import minimum_detectable_difference
-from apercu_core.design.simulation import OUTCOMES, Assumed, simulate, simulated_chances
 from apercu_core.errors import Refused
+from apercu_core.power.chances import PlannedComparison, chances_of_verdicts, outlook
+from apercu_core.power.closed_form import minimum_detectable_difference
+from apercu_core.power.differences import Frame, Spread, board_difference, kinds_of_difference, over_sites
+from apercu_core.power.error_df import error_df
+from apercu_core.power.simulation import OUTCOMES, Assumed, simulate, simulated_chances
 from apercu_core.statistics.analysis import analyse
 from apercu_core.statistics.critical import critical_value
 from apercu_core.statistics.model import build_model

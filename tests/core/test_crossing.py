@@ -5,8 +5,8 @@ from collections import Counter
 import pytest
 
 from apercu_core.design.crossing import OldPlot, cross_onto
-from apercu_core.design.layout import Rectangle
 from apercu_core.errors import Refused
+from apercu_core.field.layout import Rectangle
 
 OLD = [
     OldPlot(f"{b}0{n}", str(b), t, Rectangle(4 * n, 12 * b, 3, 9))

@@ -10,16 +10,16 @@ from hypothesis import strategies as st
 from scipy import stats
 
 from apercu_core.design.draw import Draw
-from apercu_core.design.layout import PlotSize, extent, place_in_rows
-from apercu_core.design.power import (
+from apercu_core.design.randomisation import completely_randomised, randomised_complete_block
+from apercu_core.errors import Refused
+from apercu_core.field.layout import PlotSize, extent, place_in_rows
+from apercu_core.power.closed_form import (
     _pair_power_by_integration,
     detectable_difference,
     f_test_power,
     minimum_detectable_difference,
     pair_power,
 )
-from apercu_core.design.randomisation import completely_randomised, randomised_complete_block
-from apercu_core.errors import Refused
 
 
 def test_golden_plan_is_the_same_for_ever():

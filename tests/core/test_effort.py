@@ -6,7 +6,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from apercu_core.design.effort import Effort, best_frames, plot_sd_of, within_hours
+from apercu_core.power.effort import Effort, best_frames, plot_sd_of, within_hours
 
 EFFORT = Effort(plot_minutes=4, frame_minutes=1)
 

@@ -5,9 +5,9 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from apercu_core.cautions import caution_for, caution_for_visit
-from apercu_core.design.layout import PlotSize, Rectangle, place_in_rows
-from apercu_core.design.walking import serpentine
 from apercu_core.errors import Refused
+from apercu_core.field.layout import PlotSize, Rectangle, place_in_rows
+from apercu_core.field.walking import serpentine
 from apercu_core.measures.catalogue import CATALOGUE
 from apercu_core.measures.entries import evaluate
 from apercu_core.measures.ranges import ranges_of

@@ -6,11 +6,20 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from apercu_core.design.field import Field, Lines, Obstacle, areas_of, fit_in, moved, outline_from_geojson, zones_of
-from apercu_core.design.geodesy import Origin, to_wgs84
-from apercu_core.design.guards import guard_for
-from apercu_core.design.layout import Rectangle
 from apercu_core.errors import Refused
+from apercu_core.field.geodesy import Origin, to_wgs84
+from apercu_core.field.guards import guard_for
+from apercu_core.field.layout import Rectangle
+from apercu_core.field.surroundings import (
+    Field,
+    Lines,
+    Obstacle,
+    areas_of,
+    fit_in,
+    moved,
+    outline_from_geojson,
+    zones_of,
+)
 from apercu_core.species.shipped import SHIPPED
 
 SQUARE = ((0.0, 0.0), (60.0, 0.0), (60.0, 60.0), (0.0, 60.0))

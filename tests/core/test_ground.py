@@ -10,10 +10,10 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from apercu_core.design.geodesy import Origin, from_wgs84, to_wgs84
-from apercu_core.design.layout import extent
 from apercu_core.design.plan_file import draw_plan, read_plan
 from apercu_core.errors import Refused
+from apercu_core.field.geodesy import Origin, from_wgs84, to_wgs84
+from apercu_core.field.layout import extent
 from plan_cli.__main__ import main
 
 SPLIT = {

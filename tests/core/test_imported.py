@@ -6,10 +6,10 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from apercu_core.design.geodesy import Origin
-from apercu_core.design.layout import PlotSize, Rectangle
-from apercu_core.design.stake_out import feature_collection
 from apercu_core.errors import Refused
+from apercu_core.field.geodesy import Origin
+from apercu_core.field.layout import PlotSize, Rectangle
+from apercu_core.field.stake_out import feature_collection
 from apercu_core.layout_files.read import read_layout
 
 NAMES = {"Bare": "Bare", "B": "Bare", "Black oat": "Black oat", "BO": "Black oat"}

@@ -9,11 +9,11 @@ import pytest
 from apercu_core.design.draw import Draw
 from apercu_core.design.facts import facts_of
 from apercu_core.design.incomplete_blocks import average_efficiency, find_incomplete_blocks, usual_size
-from apercu_core.design.interblock import compared, least_precise, read_runs
 from apercu_core.design.plan_file import draw_plan, read_plan
 from apercu_core.design.randomisation import draw_incomplete_blocks
 from apercu_core.design.treatments import listed
 from apercu_core.errors import Refused
+from apercu_core.power.interblock import compared, least_precise, read_runs
 from apercu_core.reading.asked import Asked, How, Recorded, in_force
 from apercu_core.reading.measure import rows_of, specification_for
 from apercu_core.reading.model_words import model_in_words

@@ -6,8 +6,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from apercu_core.design.machines import GUARD_M, Machines, fit_width, whole_plot_hints
 from apercu_core.errors import Refused
+from apercu_core.field.machines import GUARD_M, Machines, fit_width, whole_plot_hints
 
 FEN = Machines(drill=3, sprayer=24, combine=2.1, row_spacing=0.125)
 

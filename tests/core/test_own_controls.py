@@ -7,9 +7,9 @@ import pytest
 from scipy import stats
 
 from apercu_core.design.facts import READ_AS, facts_of
-from apercu_core.design.own_controls import controls_at_same_levels, said_of_controls
 from apercu_core.design.plan_file import draw_plan, read_plan
 from apercu_core.errors import Refused
+from apercu_core.protocol.own_controls import controls_at_same_levels, said_of_controls
 from apercu_core.reading.asked import Asked, How, Recorded
 from apercu_core.reading.trial import read_trial
 from apercu_core.statistics.multivariate_t import largest_quantile

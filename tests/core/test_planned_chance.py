@@ -4,11 +4,11 @@ import numpy as np
 import pytest
 from scipy import stats
 
-from apercu_core.design.board_comparison import board_comparison
-from apercu_core.design.chances import PlannedComparison, outlook
-from apercu_core.design.differences import Frame, Spread, board_difference
-from apercu_core.design.planned_chance import blocks_for_planned, planned_chance
-from apercu_core.design.simulation import simulated_chances
+from apercu_core.power.board_comparison import board_comparison
+from apercu_core.power.chances import PlannedComparison, outlook
+from apercu_core.power.differences import Frame, Spread, board_difference
+from apercu_core.power.planned_chance import blocks_for_planned, planned_chance
+from apercu_core.power.simulation import simulated_chances
 from tests.core.test_chances import SIGMAS, planned_model
 
 

@@ -2,7 +2,7 @@
 
 import pytest
 
-from apercu_core.design.question import AskedMargin, contradictions, with_margin
+from apercu_core.protocol.question import AskedMargin, contradictions, with_margin
 
 BARLEY = AskedMargin("Barley", "t/ha", 1.0)
 COVER = AskedMargin("Ground cover", "%", 10.0)

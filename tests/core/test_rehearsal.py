@@ -4,10 +4,10 @@ from dataclasses import replace
 
 import pytest
 
-from apercu_core.design.differences import Spread
 from apercu_core.design.facts import READ_AS, block_name, facts_of
 from apercu_core.design.plan_file import draw_plan, read_plan
 from apercu_core.errors import Refused
+from apercu_core.power.differences import Spread
 from apercu_core.reading.asked import Asked, How
 from apercu_core.reading.rehearsal import Invented, rehearse
 from apercu_core.trial.facts import TrialFacts

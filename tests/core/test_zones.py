@@ -4,10 +4,10 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from apercu_core.design.field import Field, Lines, zones_of
-from apercu_core.design.layout import Rectangle
-from apercu_core.design.zones import Zone, require_zones, shares_of, sown_share, weighted_mean
 from apercu_core.errors import Refused
+from apercu_core.field.layout import Rectangle
+from apercu_core.field.surroundings import Field, Lines, zones_of
+from apercu_core.field.zones import Zone, require_zones, shares_of, sown_share, weighted_mean
 
 TILLED = [Zone("tilled strip", 0.25), Zone("mulch", 0.75, "nothing")]
 DRAWN = [Zone("wheel track", sown="nothing"), Zone("between")]

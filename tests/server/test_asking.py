@@ -4,8 +4,8 @@ import uuid
 
 import pytest
 
-from apercu_core.design.chances import PlannedComparison, outlook
-from apercu_core.design.differences import Spread
+from apercu_core.power.chances import PlannedComparison, outlook
+from apercu_core.power.differences import Spread
 from tests.server.asking import PLAN, Trial, measure_in, page, site_in
 from tests.server.bringing import bring_trial, read
 from tests.server.conftest import TABLE

@@ -9,8 +9,8 @@ from django.db import IntegrityError, connection, transaction
 from hypothesis import given
 from hypothesis import strategies as st
 
-from apercu_core.design.layout import PlotSize
 from apercu_core.errors import Refused
+from apercu_core.field.layout import PlotSize
 from apercu_core.trial.facts import PlotFacts
 from config import clock
 from config.problems import Conflict

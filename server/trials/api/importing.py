@@ -12,8 +12,8 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from apercu_core.design.layout import PlotSize
 from apercu_core.errors import Refused
+from apercu_core.field.layout import PlotSize
 from apercu_core.units import System, parse_quantity, shown_in
 from crew.models import Person
 from trials.api.at_site import AT_SITE, season_of

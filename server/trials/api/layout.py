@@ -11,10 +11,10 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from apercu_core.design.field import Fit, outline_from_geojson
-from apercu_core.design.geodesy import Origin
-from apercu_core.design.layout import Rectangle
 from apercu_core.errors import Refused
+from apercu_core.field.geodesy import Origin
+from apercu_core.field.layout import Rectangle
+from apercu_core.field.surroundings import Fit, outline_from_geojson
 from config.etags import etag_of, saved_unless_changed
 from config.typed_number import TypedLength, TypedNumber, TypedWhole
 from crew.models import Person

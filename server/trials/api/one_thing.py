@@ -10,7 +10,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from apercu_core.design.one_thing import Mixed, compared, mixed, name_of, worth_knowing
+from apercu_core.protocol.one_thing import Mixed, compared, mixed, name_of, worth_knowing
 from apercu_core.trial.cover import cautions_about
 from apercu_core.trial.described import ASPECTS
 from apercu_core.units import System

@@ -15,9 +15,9 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from apercu_core.design.constraints import Constraint
-from apercu_core.design.layout import PlotSize
-from apercu_core.design.machines import Machines
 from apercu_core.design.templates import TEMPLATES, Template
+from apercu_core.field.layout import PlotSize
+from apercu_core.field.machines import Machines
 from apercu_core.units import System
 from config.etags import saved_unless_changed
 from crew.models import Person, Workspace

@@ -9,10 +9,10 @@ from django.http import Http404
 from django.shortcuts import get_object_or_404
 from rest_framework.request import Request
 
-from apercu_core.design.layout import Rectangle, extent
 from apercu_core.design.proposal import propose
-from apercu_core.design.question import contradictions
 from apercu_core.doubts.about_trial import two_things_changed
+from apercu_core.field.layout import Rectangle, extent
+from apercu_core.protocol.question import contradictions
 from apercu_core.trial.facts import TrialFacts
 from apercu_core.units import System, shown_in
 from config import clock

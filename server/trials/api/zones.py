@@ -11,7 +11,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from apercu_core.design.zones import Sown, Zone
+from apercu_core.field.zones import Sown, Zone
 from config.etags import etag_of, saved_unless_changed
 from config.typed_number import TypedNumber
 from crew.models import Person

@@ -10,8 +10,8 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass, replace
 
-from apercu_core.design.error_df import error_df
 from apercu_core.errors import Refused
+from apercu_core.power.error_df import error_df
 from apercu_core.statistics.specification import Design
 
 

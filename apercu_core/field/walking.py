@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from apercu_core.design.layout import Rectangle
+from apercu_core.field.layout import Rectangle
 
 
 def serpentine(plots: Sequence[Rectangle]) -> list[int]:

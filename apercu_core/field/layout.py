@@ -5,8 +5,8 @@ from __future__ import annotations
 import math
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
+from typing import Protocol
 
-from apercu_core.design.randomisation import PlannedPlot
 from apercu_core.errors import Refused
 
 
@@ -49,7 +49,18 @@ def place_in_rows(positions: Iterable[tuple[int, int]], size: PlotSize) -> list[
     ]
 
 
-def place(plots: Sequence[PlannedPlot], size: PlotSize, design: str) -> list[Rectangle]:
+class InGrid(Protocol):
+    """A plot that a plan has put into a row and a column of a block, each counted from 1."""
+
+    @property
+    def block(self) -> int: ...
+    @property
+    def row(self) -> int: ...
+    @property
+    def column(self) -> int: ...
+
+
+def place(plots: Sequence[InGrid], size: PlotSize, design: str) -> list[Rectangle]:
     """A rectangle for each plot of a plan, beside it.
 
     Columns lie side by side with the gap between them. Rows lie one behind another, with the alley between blocks;

@@ -5,8 +5,8 @@ from __future__ import annotations
 from collections.abc import Sequence
 from typing import Any
 
-from apercu_core.design.geodesy import Origin, to_wgs84
-from apercu_core.design.layout import Rectangle
+from apercu_core.field.geodesy import Origin, to_wgs84
+from apercu_core.field.layout import Rectangle
 
 
 def outline(origin: Origin, plot: Rectangle) -> list[list[float]]:

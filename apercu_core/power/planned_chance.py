@@ -9,8 +9,8 @@ from typing import Literal
 import numpy as np
 from scipy import special
 
-from apercu_core.design.differences import Difference
 from apercu_core.errors import Refused
+from apercu_core.power.differences import Difference
 from apercu_core.statistics.distributions import t_quantile
 from apercu_core.statistics.quadrature import scale_axis
 

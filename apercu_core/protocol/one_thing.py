@@ -12,7 +12,7 @@ from dataclasses import dataclass
 from itertools import combinations
 from typing import Literal
 
-from apercu_core.design.seed_apart import ADDED, LIVE_SEED, NAMES, same_species, seed_apart, shares_of
+from apercu_core.protocol.seed_apart import ADDED, LIVE_SEED, NAMES, same_species, seed_apart, shares_of
 from apercu_core.trial.described import (
     ASPECTS,
     COMES_WITH_COVER,

@@ -9,9 +9,9 @@ import numpy as np
 from scipy import special
 
 from apercu_core.arrays import Floats
-from apercu_core.design.differences import Difference, Frame, Spread, board_difference, kinds_of_difference, over_sites
-from apercu_core.design.power import detectable_difference
 from apercu_core.errors import Refused
+from apercu_core.power.closed_form import detectable_difference
+from apercu_core.power.differences import Difference, Frame, Spread, board_difference, kinds_of_difference, over_sites
 from apercu_core.statistics.critical import critical_value
 from apercu_core.statistics.distributions import t_quantile
 from apercu_core.statistics.quadrature import scale_axis

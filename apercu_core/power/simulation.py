@@ -13,10 +13,10 @@ from dataclasses import dataclass
 import numpy as np
 
 from apercu_core.arrays import Bools, Floats, Ints
-from apercu_core.design.board_contrasts import board_contrasts, compared
-from apercu_core.design.chances import Chances
-from apercu_core.design.interblock import is_interblock, read_runs
 from apercu_core.errors import Refused
+from apercu_core.power.board_contrasts import board_contrasts, compared
+from apercu_core.power.chances import Chances
+from apercu_core.power.interblock import is_interblock, read_runs
 from apercu_core.statistics.balanced_reml import held_squares
 from apercu_core.statistics.distributions import f_upper, t_quantile
 from apercu_core.statistics.model import LinearModel

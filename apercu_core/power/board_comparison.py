@@ -6,8 +6,8 @@ from collections.abc import Sequence
 
 import numpy as np
 
-from apercu_core.design.board_contrasts import board_contrasts
-from apercu_core.design.differences import Difference
+from apercu_core.power.board_contrasts import board_contrasts
+from apercu_core.power.differences import Difference
 from apercu_core.statistics.model import LinearModel
 from apercu_core.statistics.specification import Against, Method
 

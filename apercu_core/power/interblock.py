@@ -12,8 +12,8 @@ from dataclasses import dataclass
 import numpy as np
 
 from apercu_core.arrays import Floats, Ints
-from apercu_core.design.board_contrasts import compared
-from apercu_core.design.differences import Difference
+from apercu_core.power.board_contrasts import compared
+from apercu_core.power.differences import Difference
 from apercu_core.statistics.comparisons import adjust
 from apercu_core.statistics.inference import KenwardRoger
 from apercu_core.statistics.means import mean_functions

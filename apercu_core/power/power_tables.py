@@ -6,8 +6,8 @@ import math
 from collections.abc import Mapping, Sequence
 from typing import Any
 
-from apercu_core.design.power import blocks_needed, f_test_power, pair_power, pairs_needed
 from apercu_core.errors import Refused
+from apercu_core.power.closed_form import blocks_needed, f_test_power, pair_power, pairs_needed
 from apercu_core.statistics.distributions import t_quantile
 
 Row = Mapping[str, Any]

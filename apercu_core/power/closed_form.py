@@ -7,8 +7,8 @@ from collections.abc import Callable
 
 from scipy import special
 
-from apercu_core.design.error_df import error_df
 from apercu_core.errors import Refused
+from apercu_core.power.error_df import error_df
 from apercu_core.statistics.critical import critical_value
 from apercu_core.statistics.distributions import t_quantile
 from apercu_core.statistics.quadrature import scale_axis

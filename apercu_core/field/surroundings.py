@@ -12,11 +12,11 @@ import shapely
 from shapely.geometry import Polygon, box
 from shapely.validation import explain_validity
 
-from apercu_core.design.geodesy import Origin, from_wgs84
-from apercu_core.design.gradient import gradient_advice, runoff_advice
-from apercu_core.design.layout import Rectangle
-from apercu_core.design.machines import GUARD_M
 from apercu_core.errors import Refused
+from apercu_core.field.geodesy import Origin, from_wgs84
+from apercu_core.field.gradient import gradient_advice, runoff_advice
+from apercu_core.field.layout import Rectangle
+from apercu_core.field.machines import GUARD_M
 
 Point = tuple[float, float]
 MOST_POINTS = 500

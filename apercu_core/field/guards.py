@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 
-from apercu_core.design.machines import GUARD_M
+from apercu_core.field.machines import GUARD_M
 from apercu_core.species.record import Species
 
 TALL_CM = 100.0
