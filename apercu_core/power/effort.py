@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
 MOST_FRAMES = 20
@@ -78,3 +78,13 @@ def within_hours(
         plots = blocks * per_block
         out.append(FramesChoice(frames, blocks, plots, effort.hours(plots, frames), detectable(blocks, sd)))
     return tuple(out)
+
+
+def frame_cv(samples: Sequence[Sequence[float | None]], mean: float) -> float | None:
+    """Pooled standard deviation of the samples in a plot, % of `mean`; None where plots have one sample each."""
+    several = [present for plot in samples if len(present := [v for v in plot if v is not None]) > 1]
+    df = sum(len(values) - 1 for values in several)
+    if df < 1:
+        return None
+    squares = sum((v - sum(values) / len(values)) ** 2 for values in several for v in values)
+    return 100 * math.sqrt(squares / df) / mean

@@ -5,8 +5,8 @@ from __future__ import annotations
 from collections import Counter
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
-from math import prod, sqrt
-from typing import Any, cast
+from math import prod
+from typing import cast
 
 from apercu_core.design.facts import READ_AS, facts_of
 from apercu_core.design.incomplete_blocks import IncompleteBlocks, find_incomplete_blocks
@@ -16,18 +16,11 @@ from apercu_core.field.machines import Fit, fit_width
 from apercu_core.measures.catalogue import definition
 from apercu_core.measures.ranges import in_unit
 from apercu_core.measures.sheets import SHEETS
-from apercu_core.power.board_comparison import board_comparison
-from apercu_core.power.chances import Chances, Outlook, PlannedComparison, detectable_on_board, outlook
-from apercu_core.power.differences import Difference, Spread, board_difference
-from apercu_core.power.effort import THUMB, Effort, FramesChoice, best_frames, plot_sd_of, within_hours
-from apercu_core.power.interblock import least_precise
-from apercu_core.power.planned_chance import MOST_BLOCKS, Test, blocks_for_planned, planned_chance
-from apercu_core.power.simulation import simulated_chances
-from apercu_core.reading.asked import How, in_force
-from apercu_core.reading.measure import rows_of, specification_for
-from apercu_core.statistics.model import LinearModel, build_model
-from apercu_core.statistics.plots import plots_of
-from apercu_core.statistics.specification import Against, Method
+from apercu_core.power.chances import Outlook, PlannedComparison
+from apercu_core.power.effort import THUMB, Effort, frame_cv
+from apercu_core.power.planned_chance import Test
+from apercu_core.reading.planned_board import CurvePoint, FramesOutlook, PlannedBoard, PlannedOutlook
+from apercu_core.statistics.specification import Method
 from apercu_core.trial.facts import PlotFacts
 from apercu_core.units import System
 from crew.models import Person
@@ -39,12 +32,7 @@ from trials.models import MarginKind, Planned, Season, TrialMeasure
 from trials.own_controls import own_controls
 from trials.plan import Plan, block_size_of, grown_in, placed_plots, settled
 
-CURVE = (2, 3, 4, 5, 6, 8, 10, 12)
 _UNIT_SIZE = PlotSize(1, 1)
-MOST_PLOTS = 600
-"""Of a plan in incomplete blocks whose precision is worked out on the way; larger ones take too long to look at."""
-_LARGER_UNITS = ("split_plot", "strip_plot", "incomplete_block")
-"""Designs whose comparisons are judged by more than one stratum of error."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -58,48 +46,6 @@ class Known:
     cv_percent: float
     source: str
     frame_cv: float | None = None
-
-
-@dataclass(frozen=True, slots=True)
-class CurvePoint:
-    """The smallest difference that so many blocks see with an 80 % chance, and what one visit to them costs."""
-
-    blocks: int
-    detectable: float
-    plots: int
-    hours: float
-
-
-@dataclass(frozen=True, slots=True)
-class FramesOutlook:
-    """Frames against plots. `now`: as planned; `best`: per plot, cheapest for any precision; `choices`: for the hours.
-
-    `cv_percent`: of frames in one plot; `source`: where it comes from.
-    """
-
-    now: int
-    best: int
-    cv_percent: float
-    source: str
-    choices: tuple[FramesChoice, ...]
-
-    @property
-    def best_choice(self) -> int | None:
-        """Frames per plot of the choice that detects the least."""
-        return min(self.choices, key=lambda one: one.detectable).frames if self.choices else None
-
-
-@dataclass(frozen=True, slots=True)
-class PlannedOutlook:
-    """Of a planned test: the chance that it shows it if there is no difference, and if there is one of half the margin
-    in the unwanted direction; `blocks`: for an 80 % chance if there is none, None past `most`.
-    """
-
-    kind: str
-    chance: float
-    chance_at_half: float
-    blocks: int | None
-    most: int
 
 
 @dataclass(frozen=True, slots=True)
@@ -168,8 +114,11 @@ def outlook_of(*, by: Person, season: Season, sketch: Sketch) -> PlanOutlook:
     facts = _facts(season, sketch.plan)
     own = own_controls({t.name: t.levels for t in treatments}, season.trial.factors)
     plan = _comparison(season, sketch.plan, "dunnett" if control else "tukey", len(set(own.values())) or 1)
-    look = _Look(season, plan, facts, own or control or treatments[0].name, sketch, cast(System, by.units),
-                 season.trial.seasons.count())  # fmt: skip
+    board = PlannedBoard(
+        plan, facts, lambda blocks: _facts(season, replace(sketch.plan, blocks=blocks)),
+        own or control or treatments[0].name, sketch.plan.blocks, sketch.whole_share, season.trial.seasons.count(),
+    )  # fmt: skip
+    look = _Look(board, sketch, cast(System, by.units))
     measures = season.trial.measures.select_related("version__measure").order_by("order", "id")
     whole = _whole_plot_width(facts, sketch.plan)
     machines = fit_width(sketch.plan.size.width, machines_of(season.trial.workspace), look.system, whole)
@@ -178,7 +127,7 @@ def outlook_of(*, by: Person, season: Season, sketch: Sketch) -> PlanOutlook:
         size = block_size_of(sketch.plan, len(treatments))
         incomplete = find_incomplete_blocks(len(treatments), size, sketch.plan.blocks)
     seen = [look.at(measure, season) for measure in measures]
-    return PlanOutlook(len(facts), look.per_block, machines, seen, incomplete)
+    return PlanOutlook(len(facts), board.per_block, machines, seen, incomplete)
 
 
 def _whole_plot_width(facts: Sequence[PlotFacts], plan: Plan) -> float | None:
@@ -212,23 +161,11 @@ def _comparison(season: Season, plan: Plan, method: Method, controls: int) -> Pl
 
 @dataclass(frozen=True, slots=True)
 class _Look:
-    """`base`: what treatments are compared with: one of them, or each with its own. `models`: by blocks, kept; `worst`:
-    the least precise comparison in incomplete blocks, by replicates, for plots that vary by one.
-    """
+    """A planned board, and what the measures' rows say beside it."""
 
-    season: Season
-    plan: PlannedComparison
-    facts: tuple[PlotFacts, ...]
-    base: Against
+    board: PlannedBoard
     sketch: Sketch
     system: System
-    sites: int
-    models: dict[int, LinearModel] = field(default_factory=dict)
-    worst: dict[int, tuple[str, Difference]] = field(default_factory=dict)
-
-    @property
-    def blocks(self) -> int:
-        return self.plan.treatments if self.sketch.plan.design == "latin_square" else self.sketch.plan.blocks
 
     @property
     def untested(self) -> str:
@@ -255,128 +192,17 @@ class _Look:
             return MeasureOutlook(measure, unit, known, None, margin, None, reason)
         if untested := self.untested:
             return MeasureOutlook(measure, unit, known, sigma, margin, None, untested)
-        spread = spread_of(sigma, self.sketch.whole_share, self.plan.design)
-        seen = outlook(self.plan, self.blocks, spread, margin, self.sites, compared=self._compared(spread))
-        if margin is not None and not seen.chances:
-            seen = replace(seen, chances=self._simulated(spread, margin))
-        frames = samples_wanted(measure)
+        board, spread = self.board, self.board.spread(sigma)
+        planned = None
+        if measure.planned != Planned.NONE and margin is not None:
+            planned = board.planned_test(cast(Test, str(measure.planned)), spread, margin)
         sampled = SHEETS[measure.version.sheet].sampled
         return MeasureOutlook(
-            measure, unit, known, sigma, margin, seen, "", self._curve(spread, frames, self._effort(measure)),
-            self._frames(measure, known, mean, sigma) if sampled else None, sampled,
-            self._planned(measure, spread, margin), self._in_complete_blocks(spread),
+            measure, unit, known, sigma, margin, board.outlook(spread, margin), "",
+            board.curve(spread, samples_wanted(measure), self._effort(measure)),
+            self._frames(measure, known, mean, sigma) if sampled else None, sampled, planned,
+            board.in_complete_blocks(spread),
         )  # fmt: skip
-
-    def _in_complete_blocks(self, spread: Spread) -> float | None:
-        """With the variance that complete blocks leave: what incomplete blocks in them vary by then counts as error."""
-        if self.plan.design != "incomplete_block":
-            return None
-        t = self.plan.treatments
-        largest = max(Counter((p.block, p.incomplete_block) for p in self.facts).values())
-        within = sqrt(spread.plot**2 + spread.whole**2 * (t - largest) / (t - 1))
-        complete = replace(self.plan, design="rcbd")
-        return detectable_on_board(complete, board_difference(complete.frame(self.blocks), Spread(within)))
-
-    def _planned(self, measure: TrialMeasure, spread: Spread, margin: float | None) -> PlannedOutlook | None:
-        """The planned test counts as much as the verdicts: the trial is sized by it too."""
-        if measure.planned == Planned.NONE or margin is None:
-            return None
-        test = cast(Test, str(measure.planned))
-        now = self._on_board(self.blocks, spread)
-        square = self.plan.design == "latin_square"  # as large as its treatments are many
-        most = self._most_blocks
-        needed = None if square else blocks_for_planned(lambda n: self._on_board(n, spread), test, margin, most=most)
-        at_half = planned_chance(now, test, margin, -margin / 2)
-        return PlannedOutlook(test, planned_chance(now, test, margin), at_half, needed, most)
-
-    def _simulated(self, spread: Spread, margin: float) -> tuple[Chances, ...]:
-        model = self._model(self.facts)
-        others = dict.fromkeys(p.treatment for p in self.facts if self._control_of(p.treatment))
-        if self.plan.design == "incomplete_block":
-            other = self._least_precise(self.blocks, spread)[0]
-        else:
-            other = next((one for one in others if self._apart(one)), next(iter(others)))
-        return simulated_chances(model, self._sigmas(spread), self.base, other, margin, self.plan.method)
-
-    def _sigmas(self, spread: Spread) -> list[float]:
-        """Of the model's strata, then of plots. Blocks are taken to vary as plots in them do; replicates are fixed."""
-        if self.plan.design == "incomplete_block":
-            return [spread.whole, spread.plot]
-        strips = [spread.column] if self.plan.design == "strip_plot" else []
-        return [spread.plot, spread.whole, *strips, spread.plot]
-
-    def _compared(self, spread: Spread) -> tuple[Difference, Difference] | None:
-        """The board's comparison with these blocks and with one more, where larger units have errors of their own."""
-        if self.plan.design not in _LARGER_UNITS:
-            return None
-        return self._on_board(self.blocks, spread), self._on_board(self.blocks + 1, spread)
-
-    def _on_board(self, blocks: int, spread: Spread) -> Difference:
-        if self.plan.design not in _LARGER_UNITS:
-            return board_difference(self.plan.frame(blocks), spread)
-        if blocks not in self.models:
-            self.models[blocks] = self._model(_facts(self.season, replace(self.sketch.plan, blocks=blocks)))
-        if self.plan.design == "incomplete_block":
-            return self._least_precise(blocks, spread)[1]
-        model = self.models[blocks]
-        return board_comparison(model, self._sigmas(spread), self.base, self.plan.method, self.plan.alpha)
-
-    def _least_precise(self, blocks: int, spread: Spread) -> tuple[str, Difference]:
-        """What all measures share, since how much incomplete blocks vary is said as a multiple of plots."""
-        if blocks not in self.worst:
-            share, model = self.sketch.whole_share, self.models[blocks]
-            self.worst[blocks] = least_precise(model, share, 1.0, self.base, self.plan.method, self.plan.alpha)
-        name, one = self.worst[blocks]
-        return name, replace(one, standard_error=one.standard_error * spread.plot)
-
-    def _control_of(self, treatment: str) -> str:
-        """Empty for a control itself."""
-        if isinstance(self.base, str):
-            return self.base if treatment != self.base else ""
-        return self.base.get(treatment, "")
-
-    def _apart(self, treatment: str) -> bool:
-        """Whether a treatment shares no larger unit with its control: the least precise comparison of the board."""
-
-        def units(treatment: str) -> set[tuple[str, str, str, str]]:
-            own = (p for p in self.facts if p.treatment == treatment)
-            return {(p.block, p.whole_plot, p.row_strip, p.column_strip) for p in own}
-
-        return not any(
-            block == b and ((whole and whole == w) or (row and row == r) or (column and column == c))
-            for block, whole, row, column in units(treatment)
-            for b, w, r, c in units(self._control_of(treatment))
-        )
-
-    def _model(self, facts: tuple[PlotFacts, ...]) -> LinearModel:
-        """As a reading would build it; the values don't matter, but have to differ."""
-        values = {p.label: [float(i % 7)] for i, p in enumerate(facts)}
-        how = in_force(How(), self.plan.design, facts)
-        specification = specification_for(self.plan.design, how, self.base)
-        return build_model(plots_of(rows_of(facts, values), specification), specification)
-
-    @property
-    def _most_blocks(self) -> int:
-        """How many blocks are looked at."""
-        if self.plan.design != "incomplete_block":
-            return MOST_BLOCKS
-        return max(self.blocks + 1, min(MOST_BLOCKS, MOST_PLOTS // self.per_block))
-
-    @property
-    def per_block(self) -> int:
-        return len(self.facts) // self.blocks
-
-    def _curve(self, spread: Spread, frames: int, effort: Effort) -> tuple[CurvePoint, ...]:
-        if self.plan.design == "latin_square":
-            return ()
-        return tuple(
-            CurvePoint(n, self._detectable(n, spread), n * self.per_block, effort.hours(n * self.per_block, frames))
-            for n in CURVE
-            if n <= self._most_blocks
-        )
-
-    def _detectable(self, blocks: int, spread: Spread) -> float:
-        return detectable_on_board(self.plan, self._on_board(blocks, spread))
 
     def _effort(self, measure: TrialMeasure) -> Effort:
         shipped = definition(measure.version.catalogue)
@@ -384,28 +210,13 @@ class _Look:
         return Effort(self.sketch.plot_minutes or usual.plot_minutes, self.sketch.frame_minutes or usual.frame_minutes)
 
     def _frames(self, measure: TrialMeasure, known: Known, mean: float, sigma: float) -> FramesOutlook | None:
-        """Frames against plots, where it is known how much frames in one plot vary."""
+        """Where it is known how much frames in one plot vary."""
         typed = self.sketch.frame_cv.get(str(measure.id))
         cv, source = (typed, "as you say") if typed else (known.frame_cv, known.source)
         if not cv:
             return None
-        now, frame_sd = samples_wanted(measure), abs(mean) * cv / 100
-        effort = self._effort(measure)
-        plot_sd = plot_sd_of(sigma, frame_sd, now)
-        choices: tuple[FramesChoice, ...] = ()
-        if self.sketch.hours and self.plan.design != "latin_square":
-            choices = within_hours(
-                effort, self.sketch.hours, self.per_block, frame_sd, plot_sd,
-                lambda blocks, sd: self._detectable(blocks, spread_of(sd, self.sketch.whole_share, self.plan.design)),
-            )  # fmt: skip
-        return FramesOutlook(now, best_frames(effort, frame_sd, plot_sd), cv, source, choices)
-
-
-def spread_of(sigma: float, whole_share: float, design: str) -> Spread:
-    """`sigma` is what plots vary by within the smallest unit that holds several of them."""
-    if design in ("split_plot", "incomplete_block"):
-        return Spread(sigma, whole_share * sigma)
-    return Spread(sigma, whole_share * sigma, whole_share * sigma) if design == "strip_plot" else Spread(sigma)
+        now, effort = samples_wanted(measure), self._effort(measure)
+        return self.board.frames(now, cv, source, mean, sigma, effort, self.sketch.hours)
 
 
 def margin_in(measure: TrialMeasure, mean: float, factor: float) -> float | None:
@@ -443,17 +254,6 @@ def _past(measure: TrialMeasure, season: Season) -> Known | None:
             if same and full and full["cv_percent"] and full["grand_mean"] > 0:
                 return Known(
                     full["grand_mean"], full["cv_percent"], f"from {reading.season.trial.name}",
-                    _frame_cv(found["plots"], full["grand_mean"]),
+                    frame_cv([plot["samples"] for plot in found["plots"]], full["grand_mean"]),
                 )  # fmt: skip
     return None
-
-
-def _frame_cv(plots: Sequence[Mapping[str, Any]], mean: float) -> float | None:
-    """Pooled standard deviation of the samples in a plot, % of the mean; None where plots have one sample each."""
-    samples = [[v for v in plot["samples"] if v is not None] for plot in plots]
-    several = [values for values in samples if len(values) > 1]
-    df = sum(len(values) - 1 for values in several)
-    if df < 1:
-        return None
-    squares = sum((v - sum(values) / len(values)) ** 2 for values in several for v in values)
-    return 100 * sqrt(squares / df) / mean

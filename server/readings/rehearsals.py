@@ -10,6 +10,7 @@ from uuid import UUID
 
 from apercu_core.errors import Refused
 from apercu_core.reading.asked import How
+from apercu_core.reading.planned_board import spread_of
 from apercu_core.reading.rehearsal import MOST_SEASONS, Invented, Rehearsal, rehearse
 from apercu_core.units import System
 from crew.models import Person
@@ -18,7 +19,7 @@ from jobs.models import Job
 from jobs.running import KINDS, Kind, Report, Stopped, ask_for
 from readings.actions import default_method
 from readings.bridge import Given, asked_of, gather
-from readings.outlook import known_spread, margin_in, spread_of
+from readings.outlook import known_spread, margin_in
 from trials.actions import season_still_there
 from trials.models import Direction, Season, TrialMeasure
 

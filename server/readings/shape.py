@@ -12,10 +12,10 @@ from apercu_core.arrays import Floats
 from apercu_core.doubts.doubt import Doubt
 from apercu_core.reading.description import decimals_of
 from apercu_core.reading.found import AnyAnalysis, MeasureReading, Reading
+from apercu_core.reading.intervals import mean_intervals
 from apercu_core.reading.model_words import anova_lines, component_in_words, model_in_words
 from apercu_core.statistics.analysis import Analysis
 from apercu_core.statistics.comparisons import least_significant_difference
-from apercu_core.statistics.distributions import t_quantile
 from apercu_core.words import decimals_for, difference_unit
 from readings.bridge import Given
 from trials.models import TrialMeasure
@@ -139,7 +139,7 @@ def _plots(m: MeasureReading, used: TrialMeasure, given: Given) -> list[Json]:
 def _full(a: AnyAnalysis, letters_withheld: bool) -> Json:
     family, pairs = a.families[0], a.pairs[0]
     letters = a.letters[0] if a.letters and not letters_withheld else None
-    low, high = _ends(a)
+    low, high = mean_intervals(a)
     spec = a.specification
     return {
         "model": model_in_words(a),
@@ -182,14 +182,3 @@ def _full(a: AnyAnalysis, letters_withheld: bool) -> Json:
 def _components(a: AnyAnalysis) -> dict[str, float]:
     """Variances on the scale of the analysis; of square roots they have no unit that a reader knows."""
     return a.fit.variance_components if isinstance(a, Analysis) else {}
-
-
-def _ends(a: AnyAnalysis) -> tuple[Floats, Floats]:
-    """Plain 1 − α intervals of the means, in the measure's unit."""
-    family, alpha = a.families[0], a.specification.comparison.alpha
-    critical = t_quantile(alpha / 2, family.df)
-    if isinstance(a, Analysis):
-        return family.mean - critical * family.se, family.mean + critical * family.se
-    ends = [a.means.ends(i, float(critical[i])) for i in range(len(family.levels))]
-    low, high = np.array(ends).T
-    return low, high
