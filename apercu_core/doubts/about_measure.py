@@ -15,6 +15,7 @@ from apercu_core.words import difference_unit, listed, p_value, with_unit
 
 def doubts_about_measure(measure: MeasureFacts) -> tuple[Doubt, ...]:
     checks = (
+        not_converged,
         treatment_not_delivered,
         lost_plots,
         loss_follows_treatment,
@@ -275,5 +276,21 @@ def few_df_for_this_model(measure: MeasureFacts) -> Iterator[Doubt]:
             "Such a model takes the variation between plots as known. With few plots it finds differences that aren't "
             "there: in 4 blocks of counts that vary more, Poisson in about 4 of 5 trials, negative binomial in 1 of 5.",
             "Choose estimated variation, unless you know from elsewhere how such counts vary.",
+            measure.name,
+        )
+
+
+def not_converged(measure: MeasureFacts) -> Iterator[Doubt]:
+    """Raised where the fit ended before its likelihood was at its highest."""
+    if not measure.converged:
+        yield Doubt(
+            "not-converged",
+            "stops",
+            "The model didn't converge",
+            f"The search for the variances behind {measure.name} didn't come to its end.",
+            "Standard errors, intervals and verdicts rest on these variances, so they may be wrong, by how much nobody "
+            "can say.",
+            "Don't act on this reading. Look at the values for slips, or compare with classical strata in the full "
+            "reading; report it, since such data should be looked at.",
             measure.name,
         )

@@ -35,7 +35,8 @@ class MeasureFacts:
     treatment failed, read as zero. `measures`: how many are on the board, so that more of them don't raise more false
     doubts; `spread_p`: of a variance that grows with the mean, None where it isn't tested; `unsettled`: treatments
     whose comparison isn't settled; `question_changed`: what was changed in the question after results were seen;
-    `assumed`: the distribution that counts were said to have, and the degrees of freedom that could have told.
+    `assumed`: the distribution that counts were said to have, and the degrees of freedom that could have told;
+    `converged`: whether the search for the model's variances came to its end.
     """
 
     name: str
@@ -53,3 +54,4 @@ class MeasureFacts:
     unsettled: tuple[str, ...] = ()
     question_changed: tuple[str, ...] = ()
     assumed: tuple[str, int] = ("", 0)
+    converged: bool = True

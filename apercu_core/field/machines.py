@@ -46,7 +46,7 @@ class Machines:
 
 
 @dataclass(frozen=True, slots=True)
-class Fit:
+class WidthFit:
     """`width`: the narrowest plot that suits drill and combine, m, None where neither is known.
 
     `too_narrow`: why a plot of the asked width can't be worked at all, empty where it can; `hints`: what to mind.
@@ -57,7 +57,7 @@ class Fit:
     hints: tuple[str, ...]
 
 
-def fit_width(width: float, machines: Machines, system: System = "metric", whole: float | None = None) -> Fit:
+def fit_width(width: float, machines: Machines, system: System = "metric", whole: float | None = None) -> WidthFit:
     """How a plot `width` metres wide suits the machines; sentences in the reader's units.
 
     `whole`: metres across a whole plot, where levels of a factor go to such; then passes are held against it.
@@ -70,7 +70,7 @@ def fit_width(width: float, machines: Machines, system: System = "metric", whole
     for name, own in (("drill", machines.drill), ("combine", machines.combine)):
         if own is not None and width < own * (1 - 1e-6):
             text = f"A plot of {said(width)} is narrower than the {name}, {said(own)}. Make plots at least that wide."
-            return Fit(_narrowest(machines), text, ())
+            return WidthFit(_narrowest(machines), text, ())
     hints = []
     if machines.drill is not None and not _whole(width / machines.drill):
         low = math.floor(width / machines.drill) * machines.drill
@@ -84,7 +84,7 @@ def fit_width(width: float, machines: Machines, system: System = "metric", whole
             "neighbours' edges are harvested too."
         )
     if whole is not None:
-        return Fit(_narrowest(machines), "", (*whole_plot_hints(whole, machines, system), *hints))
+        return WidthFit(_narrowest(machines), "", (*whole_plot_hints(whole, machines, system), *hints))
     for name in _PASSES:
         own = _finest(machines, name)
         if own is not None and own > width * (1 + 1e-6):
@@ -92,7 +92,7 @@ def fit_width(width: float, machines: Machines, system: System = "metric", whole
                 f"The {name} is {said(own)} wide and covers {math.ceil(own / width - 1e-9)} plots at once: a factor "
                 "that it carries out is done over whole strips; mark it so in Ask."
             )
-    return Fit(_narrowest(machines), "", tuple(hints))
+    return WidthFit(_narrowest(machines), "", tuple(hints))
 
 
 _PASSES = ("sprayer", "spreader", "mower", "roller", "cultivator")

@@ -127,7 +127,7 @@ class Areas:
 
 
 @dataclass(frozen=True, slots=True)
-class Fit:
+class LayoutFit:
     """Whether the plots fit. `wrong`: plot → what is wrong with its place; `crossed`: plot → tracks through it;
     `usable`: what lies inside the headland, m and m²; `zones`: plot → zone → share of its ground.
 
@@ -151,7 +151,7 @@ class Fit:
 
 def fit_in(
     field: Field, plots: Mapping[str, Rectangle], bearing: float, design: str = "rcbd", slope: float | None = None
-) -> Fit:
+) -> LayoutFit:
     """What lies where it can't, which plots tracks run through, and whether the design suits the gradient.
 
     `bearing`: direction of +y, degrees clockwise from north; blocks follow each other along y, but pairs of strips lie
@@ -168,7 +168,7 @@ def fit_in(
     zones = {label: zones_of(field, r) for label, r in plots.items()}
     lie = gradient_advice(field.gradient, bearing, design) + runoff_advice(slope)
     advice = lie + _advice(field, plots, crossed, areas)
-    return Fit(wrong, crossed, areas, advice, area, rings, shift, zones, field.planted_fraction)
+    return LayoutFit(wrong, crossed, areas, advice, area, rings, shift, zones, field.planted_fraction)
 
 
 def outline_from_geojson(geojson: Any, origin: Origin | None) -> tuple[tuple[Point, ...], Origin]:

@@ -326,7 +326,15 @@ def _facts(
         tuple(cell.treatment for cell in cells if cell.verdict is Verdict.NOT_SETTLED),
         recorded.question_changed,
         _assumed(analysis),
+        _converged(analysis),
     )
+
+
+def _converged(analysis: AnyAnalysis | None) -> bool:
+    """Fits of counts and k of n by scoring refuse where they don't settle; those by REML say so."""
+    if isinstance(analysis, RateAnalysis):
+        analysis = analysis.on_root
+    return analysis.fit.converged if isinstance(analysis, Analysis) else True
 
 
 def _assumed(analysis: AnyAnalysis | None) -> tuple[str, int]:

@@ -42,7 +42,7 @@ class Reason:
 
 
 @dataclass(frozen=True, slots=True)
-class Fit:
+class SpeciesFit:
     """How a species fits: `score` 0 to 100, unless it is `out` or something asked is `unknown`.
 
     `costs`: what takes points; `notes`: what is worth knowing besides.
@@ -58,20 +58,20 @@ class Fit:
     partners: tuple[str, ...] = ()
 
 
-def ranked(species: Iterable[Species], wish: Wish) -> list[Fit]:
+def ranked(species: Iterable[Species], wish: Wish) -> list[SpeciesFit]:
     """What fits, best first; then what can't be judged, then what can't work, each by name."""
     fits = [fit(one, wish) for one in species]
     return sorted(fits, key=lambda f: (bool(f.out), bool(f.unknown), -(f.score or 0.0), f.species.name))
 
 
-def fit(species: Species, wish: Wish) -> Fit:
+def fit(species: Species, wish: Wish) -> SpeciesFit:
     found = [finding for rule in RULES for finding in rule(species, wish)]
     reasons, unrated = _services(species, wish)
     out = tuple(f.text for f in found if f.kind == "out")
     unknown = (*(f.text for f in found if f.kind == "unknown"), *unrated)
     costs = sorted((f for f in found if f.kind == "cost"), key=lambda f: -f.points)
     partners = tuple(part.strip() for part in species.text("partners").split(",") if part.strip())
-    return Fit(
+    return SpeciesFit(
         species, None if out or unknown else _score(reasons, costs), out, unknown, tuple(reasons), tuple(costs),
         tuple(f.text for f in found if f.kind == "note"), partners,
     )  # fmt: skip

@@ -18,7 +18,7 @@ from apercu_core.statistics.letters import letters
 from apercu_core.statistics.means import Family, families_of, family_of
 from apercu_core.statistics.model import build_model
 from apercu_core.statistics.plots import Plots, Row, plots_of
-from apercu_core.statistics.reml import Fit, fit_reml
+from apercu_core.statistics.reml import RemlFit, fit_reml
 from apercu_core.statistics.scales import IDENTITY, SCALES, Scale
 from apercu_core.statistics.specification import Against, Comparison, Equivalence, Specification
 
@@ -32,7 +32,7 @@ class Analysis:
 
     specification: Specification
     plots: Plots
-    fit: Fit
+    fit: RemlFit
     inference: Inference
     anova: dict[str, FTest]
     anova_additive: dict[str, FTest]
@@ -138,7 +138,7 @@ _DOMAIN = {
 }
 
 
-def _fitted(plots: Plots, spec: Specification) -> tuple[Fit, Inference]:
+def _fitted(plots: Plots, spec: Specification) -> tuple[RemlFit, Inference]:
     model = build_model(plots, spec)
     if spec.df_method == "containment_anova" and model.strata:
         return fit_strata(model)

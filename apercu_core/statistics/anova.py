@@ -12,7 +12,7 @@ from apercu_core.statistics.distributions import t_quantile, t_two_sided
 from apercu_core.statistics.inference import FTest, Inference
 from apercu_core.statistics.means import Family
 from apercu_core.statistics.model import Fitted, LinearModel, Term, sum_to_zero
-from apercu_core.statistics.reml import Fit
+from apercu_core.statistics.reml import RemlFit
 from apercu_core.statistics.specification import Contrast, JointContrast
 
 
@@ -30,7 +30,7 @@ class Estimate:
     upper: float
 
 
-def type_three(fit: Fit, inference: Inference) -> dict[str, FTest]:
+def type_three(fit: RemlFit, inference: Inference) -> dict[str, FTest]:
     """Each fixed term adjusted for all others (sum-to-zero coding: its own coefficients are zero)."""
     return {term.name: inference.f_test(term_functions(fit.model, term)) for term in fit.model.terms}
 
@@ -51,7 +51,7 @@ def term_functions(model: LinearModel, term: Term) -> Floats:
     return rows
 
 
-def interaction_of_all(fit: Fit, inference: Inference) -> dict[str, FTest]:
+def interaction_of_all(fit: RemlFit, inference: Inference) -> dict[str, FTest]:
     """Everything beyond the main effects, tested at once: what an incomplete crossing can still be asked."""
     model = fit.model
     main = [0]

@@ -17,7 +17,7 @@ from apercu_core.statistics.covariance import SumOfStrata
 from apercu_core.statistics.distributions import f_upper
 from apercu_core.statistics.inference import FTest
 from apercu_core.statistics.model import LinearModel
-from apercu_core.statistics.reml import LEAST_ERROR, Fit
+from apercu_core.statistics.reml import LEAST_ERROR, RemlFit
 
 _SAME = 1e-8
 
@@ -36,7 +36,7 @@ class Line:
         return int(self.rest.shape[1])
 
 
-def fit_strata(model: LinearModel) -> tuple[Fit, ClassicalStrata]:
+def fit_strata(model: LinearModel) -> tuple[RemlFit, ClassicalStrata]:
     """Least squares, with variance components from mean squares, not held above zero.
 
     Raises `Refused` (*not-balanced*) where an effect lies in more than one stratum: a plot was lost, say.
@@ -54,7 +54,7 @@ def fit_strata(model: LinearModel) -> tuple[Fit, ClassicalStrata]:
     phi = np.tensordot(theta, per_part, 1)
     last = lines[-1]
     p_matrix = last.rest @ last.rest.T / last.mean_square
-    fit = Fit(
+    fit = RemlFit(
         model, covariance, np.append(theta[:-1], last.mean_square), to_plots.T @ model.y, phi,
         np.eye(len(model.y)) / last.mean_square, p_matrix, float("nan"),
     )  # fmt: skip
@@ -142,7 +142,7 @@ def _others(right: Floats, taken: Bools) -> Floats:
 class ClassicalStrata:
     """Standard errors and tests from stratum mean squares."""
 
-    def __init__(self, fit: Fit, lines: list[Line], to_plots: Floats, per_square: Floats) -> None:
+    def __init__(self, fit: RemlFit, lines: list[Line], to_plots: Floats, per_square: Floats) -> None:
         self.covariance = fit.phi
         self._fit, self._lines, self._to_plots, self._per_square = fit, lines, to_plots, per_square
         self._squares = np.array([line.mean_square for line in lines])

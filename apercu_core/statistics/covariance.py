@@ -30,8 +30,24 @@ class Covariance(Protocol):
         """One name for each parameter."""
 
     @property
-    def at_least_zero(self) -> Bools:
-        """Which parameters have zero as their lower bound, shape (k,). The rest must stay above zero."""
+    def residual(self) -> str:
+        """The name of the parameter that is the variance of plots themselves."""
+
+    @property
+    def lower(self) -> Floats:
+        """Lower bounds, shape (k,)."""
+
+    @property
+    def upper(self) -> Floats:
+        """Upper bounds, shape (k,), which no parameter reaches; infinite where there are none."""
+
+    @property
+    def closed(self) -> Bools:
+        """Which parameters may be at their lower bound, as a variance component of zero; shape (k,)."""
+
+    @property
+    def variances(self) -> Bools:
+        """Which parameters are in the response's unit squared, shape (k,); the others have none."""
 
     def start(self, variance: float) -> Floats:
         """Where to begin, given the variance of the response about the fixed model."""
@@ -51,7 +67,11 @@ class SumOfStrata:
 
     def __init__(self, strata: tuple[Stratum, ...], n: int) -> None:
         self.names = (*(s.name for s in strata), "residual")
-        self.at_least_zero = np.array([True] * len(strata) + [False])
+        k = len(self.names)
+        self.residual = "residual"
+        self.lower, self.upper = np.zeros(k), np.full(k, np.inf)
+        self.closed = np.array([True] * len(strata) + [False])
+        self.variances = np.ones(k, dtype=bool)
         grouped = [(s.codes[:, None] == s.codes[None, :]).astype(float) for s in strata]
         self._parts = np.stack([*grouped, np.eye(n)])
         self._flat = self._parts.reshape(len(self._parts), -1)

@@ -10,7 +10,7 @@ from scipy import special
 from apercu_core.arrays import Floats
 from apercu_core.statistics.distributions import chi_square_upper, f_upper, t_two_sided
 from apercu_core.statistics.plots import Factor
-from apercu_core.statistics.reml import Fit
+from apercu_core.statistics.reml import RemlFit
 
 
 @dataclass(frozen=True, slots=True)
@@ -28,7 +28,7 @@ class Diagnostics:
     """One-sided p of a variance that grows with the treatment's mean; None where some mean isn't above zero."""
 
 
-def diagnose(fit: Fit) -> Diagnostics:
+def diagnose(fit: RemlFit) -> Diagnostics:
     residuals = fit.residuals
     studentized, p = externally_studentized(fit)
     return Diagnostics(
@@ -46,7 +46,7 @@ def diagnose(fit: Fit) -> Diagnostics:
 _POWERS = (0.25, 0.5, 0.75, 1, 1.25, 1.5, 2, 3, 5)
 
 
-def growing_spread(fit: Fit) -> float | None:
+def growing_spread(fit: RemlFit) -> float | None:
     """p of the restricted likelihood ratio of a variance ∝ mean^2θ, θ > 0, against a constant one.
 
     Half a chi-square with 1 df, since θ lies at its bound under a constant variance (Self and Liang, 1987, JASA 82,
@@ -87,7 +87,7 @@ def normal_quantiles(values: Floats) -> Floats:
     return out
 
 
-def externally_studentized(fit: Fit) -> tuple[Floats, Floats]:
+def externally_studentized(fit: RemlFit) -> tuple[Floats, Floats]:
     """Each plot against the model fitted to the others, and its Bonferroni-adjusted p; NaN where undefined.
 
     Cook and Weisberg (1982), *Residuals and Influence in Regression*, section 2.2. In a mixed model Pᵢy/√Pᵢᵢ takes

@@ -12,7 +12,7 @@ import numpy as np
 
 from apercu_core.arrays import Floats
 from apercu_core.statistics.distributions import f_upper
-from apercu_core.statistics.reml import Fit, score_and_information
+from apercu_core.statistics.reml import RemlFit, score_and_information
 from apercu_core.statistics.specification import DfMethod
 
 
@@ -37,7 +37,7 @@ class Inference(Protocol):
         """Test that all rows of `functions`, shape (q, p), independent, are zero."""
 
 
-def choose_inference(fit: Fit, method: DfMethod) -> Inference:
+def choose_inference(fit: RemlFit, method: DfMethod) -> Inference:
     """Least squares is exact with one stratum of error; otherwise the method asked for."""
     if fit.only_residual:
         return LeastSquares(fit)
@@ -52,7 +52,7 @@ def _wald(functions: Floats, beta: Floats, covariance: Floats) -> float:
 class LeastSquares:
     """One stratum: the residual degrees of freedom serve for everything."""
 
-    def __init__(self, fit: Fit) -> None:
+    def __init__(self, fit: RemlFit) -> None:
         self.covariance = fit.phi
         self._fit = fit
 
@@ -72,7 +72,7 @@ class KenwardRoger:
     follow the convention that the reference numbers state.
     """
 
-    def __init__(self, fit: Fit) -> None:
+    def __init__(self, fit: RemlFit) -> None:
         self._fit = fit
         phi, vinv, x = fit.phi, fit.v_inverse, fit.model.x
         d = fit.covariance.derivatives(fit.theta)
@@ -140,10 +140,10 @@ class Satterthwaite:
     Uses the observed information of the parameters above zero: one at the bound has no first-order influence.
     """
 
-    def __init__(self, fit: Fit) -> None:
+    def __init__(self, fit: RemlFit) -> None:
         self._fit = fit
         self.covariance = fit.phi
-        above = ~(fit.covariance.at_least_zero & (fit.theta <= 0))
+        above = ~(fit.covariance.closed & (fit.theta <= fit.covariance.lower))
         py = fit.p_matrix @ fit.model.y
         _, _, observed = score_and_information(fit.covariance, fit.theta, fit.p_matrix, py)
         self._w = np.linalg.inv(observed[np.ix_(above, above)])

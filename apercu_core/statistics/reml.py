@@ -18,14 +18,17 @@ from apercu_core.statistics.model import LinearModel
 
 _MOST_STEPS = 200
 _TOLERANCE = 1e-10
+_NEARLY = 1e-6
+"""Slope, relative to the parameter, at which rounding may keep the search from the very top."""
 
 
 @dataclass(frozen=True, slots=True)
-class Fit:
-    """A fitted model.
+class RemlFit:
+    """A model fitted by REML.
 
-    `theta`: shape (k,), covariance parameters, some possibly at zero; `beta`: shape (p,); `v_inverse`: (n, n);
+    `theta`: shape (k,), covariance parameters, some possibly at their bounds; `beta`: shape (p,); `v_inverse`: (n, n);
     `phi`: (p, p), the covariance of beta taken at theta as known; `p_matrix`: (n, n), V⁻¹ − V⁻¹XΦX′V⁻¹.
+    `converged`: whether the likelihood was at its highest when the search ended.
     """
 
     model: LinearModel
@@ -36,6 +39,7 @@ class Fit:
     v_inverse: Floats
     p_matrix: Floats
     log_likelihood: float
+    converged: bool = True
 
     @property
     def residual_df(self) -> int:
@@ -50,16 +54,21 @@ class Fit:
     @property
     def residual_sd(self) -> float:
         """Standard deviation between plots that the model leaves, in the response's unit."""
-        return float(np.sqrt(self.theta[-1]))
+        return float(np.sqrt(self.residual_variance))
+
+    @property
+    def residual_variance(self) -> float:
+        return float(self.theta[self.covariance.names.index(self.covariance.residual)])
 
     @property
     def variance_components(self) -> dict[str, float]:
-        return dict(zip(self.covariance.names, map(float, self.theta), strict=True))
+        named = zip(self.covariance.names, map(float, self.theta), self.covariance.variances, strict=True)
+        return {name: value for name, value, is_variance in named if is_variance}
 
     @property
     def residuals(self) -> Floats:
         """Plot residuals after fixed effects and predicted strata, shape (n,), in the response's unit."""
-        out: Floats = self.theta[-1] * (self.p_matrix @ self.model.y)
+        out: Floats = self.residual_variance * (self.p_matrix @ self.model.y)
         return out
 
 
@@ -73,8 +82,8 @@ class _State:
     log_likelihood: float
 
 
-def fit_reml(model: LinearModel, covariance: Covariance | None = None) -> Fit:
-    """Fit by REML with variances bounded at zero; a variance at zero is a result, not an error.
+def fit_reml(model: LinearModel, covariance: Covariance | None = None) -> RemlFit:
+    """RemlFit by REML with parameters inside their bounds; a variance at zero is a result, not an error.
 
     Raises `Refused` (*no-variation*) where the model leaves nothing unexplained.
     """
@@ -86,19 +95,19 @@ def fit_reml(model: LinearModel, covariance: Covariance | None = None) -> Fit:
         df = n - model.x.shape[1]
         theta = state.theta * float(y @ state.py) / df
         state = _evaluate(cov, theta, y, model.x)
-    else:
-        state = _climb(cov, state, y, model.x)
-    return _unscaled(model, cov, state, scale)
+        return _unscaled(model, cov, state, scale, converged=True)
+    state, converged = _climb(cov, state, y, model.x)
+    return _unscaled(model, cov, state, scale, converged=converged)
 
 
-def fit_at(model: LinearModel, theta: Floats) -> Fit:
+def fit_at(model: LinearModel, theta: Floats) -> RemlFit:
     """The model at variances that are taken as they are, for planning; only means are estimated from the response.
 
     `theta`: shape (strata + 1,), those of the model's strata, then of plots.
     """
     covariance = SumOfStrata(model.strata, len(model.y))
     state = _evaluate(covariance, np.asarray(theta, dtype=float), model.y, model.x)
-    return _unscaled(model, covariance, state, 1.0)
+    return _unscaled(model, covariance, state, 1.0, converged=True)
 
 
 def _scaled(model: LinearModel) -> tuple[float, Floats]:
@@ -190,19 +199,22 @@ def score_and_information(cov: Covariance, theta: Floats, p: Floats, py: Floats)
     return score, expected, observed
 
 
-def _climb(cov: Covariance, state: _State, y: Floats, x: Floats) -> _State:
-    """Projected Newton ascent: expected information far away, observed information once it is positive definite."""
-    bounded = cov.at_least_zero
+def _climb(cov: Covariance, state: _State, y: Floats, x: Floats) -> tuple[_State, bool]:
+    """Projected Newton ascent: expected information far away, observed information once it is positive definite.
+
+    The second: whether the top was reached; a search that only creeps on, or runs out of steps, hasn't.
+    """
     for _ in range(_MOST_STEPS):
         score, expected, observed = score_and_information(cov, state.theta, state.p, state.py)
-        free = ~(bounded & (state.theta <= 0) & (score <= 0))
-        if np.abs(score[free] * np.maximum(state.theta[free], 1e-6)).max(initial=0) < _TOLERANCE:
-            return state
-        moved = _better(cov, state, _newton_step(score, expected, observed, free), y, x, bounded)
+        free = ~(cov.closed & (state.theta <= cov.lower) & (score <= 0))
+        steepest = np.abs(score[free] * np.maximum(np.abs(state.theta[free]), 1e-6)).max(initial=0)
+        if steepest < _TOLERANCE:
+            return state, True
+        moved = _better(cov, state, _newton_step(score, expected, observed, free), y, x)
         if moved is None:
-            return state
+            return state, bool(steepest < _NEARLY)
         state = moved
-    raise Refused("no-variation", "The variance components couldn't be estimated from these plots.")
+    return state, False
 
 
 def _newton_step(score: Floats, expected: Floats, observed: Floats, free: Bools) -> Floats:
@@ -216,11 +228,10 @@ def _newton_step(score: Floats, expected: Floats, observed: Floats, free: Bools)
     return step
 
 
-def _better(cov: Covariance, state: _State, step: Floats, y: Floats, x: Floats, bounded: Bools) -> _State | None:
+def _better(cov: Covariance, state: _State, step: Floats, y: Floats, x: Floats) -> _State | None:
     """The first of ever shorter steps, held inside the bounds, that raises the likelihood."""
     for halvings in range(40):
-        theta = state.theta + step * 0.5**halvings
-        theta = np.where(bounded, np.maximum(theta, 0), np.maximum(theta, 1e-3 * state.theta))
+        theta = _inside(cov, state.theta + step * 0.5**halvings, state.theta)
         try:
             candidate = _evaluate(cov, theta, y, x)
         except np.linalg.LinAlgError:
@@ -231,17 +242,27 @@ def _better(cov: Covariance, state: _State, step: Floats, y: Floats, x: Floats, 
     return None
 
 
-def _unscaled(model: LinearModel, cov: Covariance, state: _State, scale: float) -> Fit:
+def _inside(cov: Covariance, theta: Floats, before: Floats) -> Floats:
+    """Closed bounds can be reached; of the way to an open one a thousandth is left."""
+    least = np.where(cov.closed, cov.lower, cov.lower + 1e-3 * (before - cov.lower))
+    bounded = np.isfinite(cov.upper)
+    most = np.full(len(theta), np.inf)
+    most[bounded] = cov.upper[bounded] - 1e-3 * (cov.upper[bounded] - before[bounded])
+    return np.clip(theta, least, most)
+
+
+def _unscaled(model: LinearModel, cov: Covariance, state: _State, scale: float, *, converged: bool) -> RemlFit:
     square = scale * scale
     vx = state.v_inverse @ model.x
     n, p = model.x.shape
-    return Fit(
+    return RemlFit(
         model=model,
         covariance=cov,
-        theta=state.theta * square,
+        theta=np.where(cov.variances, state.theta * square, state.theta),
         beta=state.phi @ (vx.T @ model.y),
         phi=state.phi * square,
         v_inverse=state.v_inverse / square,
         p_matrix=state.p / square,
         log_likelihood=state.log_likelihood - (n - p) * float(np.log(scale) + 0.5 * np.log(2 * np.pi)),
+        converged=converged,
     )

@@ -12,7 +12,7 @@ from apercu_core.design.facts import READ_AS, facts_of
 from apercu_core.design.incomplete_blocks import IncompleteBlocks, find_incomplete_blocks
 from apercu_core.errors import Refused
 from apercu_core.field.layout import PlotSize
-from apercu_core.field.machines import Fit, fit_width
+from apercu_core.field.machines import WidthFit, fit_width
 from apercu_core.measures.catalogue import definition
 from apercu_core.measures.ranges import in_unit
 from apercu_core.measures.sheets import SHEETS
@@ -98,7 +98,7 @@ class PlanOutlook:
 
     plots: int
     per_block: int
-    machines: Fit
+    machines: WidthFit
     measures: list[MeasureOutlook]
     incomplete: IncompleteBlocks | None = None
 

@@ -9,7 +9,7 @@ from apercu_core.field.geodesy import Origin
 from apercu_core.field.guards import guard_for
 from apercu_core.field.layout import Rectangle
 from apercu_core.field.machines import GUARD_M
-from apercu_core.field.surroundings import Field, Fit, Lines, Obstacle, Point, fit_in, moved
+from apercu_core.field.surroundings import Field, LayoutFit, Lines, Obstacle, Point, fit_in, moved
 from library.species import species_in
 from trials.models import Season, Site, Unit
 
@@ -69,5 +69,5 @@ def plots_of(season: Season, shifts: Mapping[str, Point]) -> dict[str, Rectangle
     return moved(places, shifts, {unit.label: unit.block for unit in units})
 
 
-def fit_of(season: Season, field: Field, shifts: Mapping[str, Point], bearing: float) -> Fit:
+def fit_of(season: Season, field: Field, shifts: Mapping[str, Point], bearing: float) -> LayoutFit:
     return fit_in(field, plots_of(season, shifts), bearing, season.design, season.site.slope_percent)

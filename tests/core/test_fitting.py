@@ -12,6 +12,8 @@ from scipy import stats
 from statsmodels.stats.multitest import multipletests
 
 from apercu_core.errors import Refused
+from apercu_core.reading.asked import Asked, How, Recorded
+from apercu_core.reading.trial import read_trial
 from apercu_core.statistics.analysis import analyse
 from apercu_core.statistics.covariance import Stratum, SumOfStrata
 from apercu_core.statistics.diagnostics import brown_forsythe, externally_studentized, shapiro_wilk
@@ -21,6 +23,7 @@ from apercu_core.statistics.model import build_model
 from apercu_core.statistics.plots import make_factor, plots_of
 from apercu_core.statistics.reml import fit_reml, score_and_information
 from apercu_core.statistics.specification import Comparison, Specification
+from apercu_core.trial.facts import PlotFacts, TrialFacts
 
 
 def trial(seed=1, blocks=5, treatments=4, lost=(), block_sd=2.0):
@@ -125,45 +128,55 @@ def test_score_and_observed_information_are_the_derivatives_of_the_likelihood(th
 
 
 class NeighbourCorrelation:
-    """V = σ² ρ^|i − j|: not linear in its parameters, as the interface promises to serve."""
+    """V = σ² ρ^|i − j|: not linear in its parameters, as the interface promises to serve; its residual comes first, and
+    ρ lies between −1 and 1.
+    """
 
-    names = ("rho", "residual")
-    at_least_zero = np.array([True, False])
+    names = ("plots", "rho")
+    residual = "plots"
+    lower, upper = np.array([0.0, -1.0]), np.array([np.inf, 1.0])
+    closed = np.array([False, False])
+    variances = np.array([True, False])
 
     def __init__(self, n):
         self._apart = np.abs(np.subtract.outer(np.arange(n), np.arange(n))).astype(float)
 
     def start(self, variance):
-        return np.array([0.3, variance])
+        return np.array([variance, 0.1])
 
     def matrix(self, theta):
-        rho, s = min(theta[0], 0.99), theta[1]
+        s, rho = theta
         return s * np.where(self._apart == 0, 1.0, rho**self._apart)
 
     def derivatives(self, theta):
-        k, (rho, s) = self._apart, theta
-        return np.stack([s * np.where(k > 0, k * rho ** np.maximum(k - 1, 0), 0), self.matrix(np.array([rho, 1.0]))])
+        k, (s, rho) = self._apart, theta
+        return np.stack([self.matrix(np.array([1.0, rho])), s * np.where(k > 0, k * rho ** np.maximum(k - 1, 0), 0)])
 
     def second_derivatives(self, theta):
-        k, (rho, s) = self._apart, theta
+        k, (s, rho) = self._apart, theta
         first = np.where(k > 0, k * rho ** np.maximum(k - 1, 0), 0)
         second = np.where(k > 1, k * (k - 1) * rho ** np.maximum(k - 2, 0), 0)
         zero = np.zeros_like(k)
-        return np.stack([np.stack([s * second, first]), np.stack([first, zero])])
+        return np.stack([np.stack([zero, first]), np.stack([first, s * second])])
 
 
-def test_the_fitter_serves_a_covariance_that_is_not_a_sum_of_strata():
+@pytest.mark.parametrize("rho", [0.6, -0.5])
+def test_the_fitter_serves_a_covariance_that_is_not_a_sum_of_strata(rho):
     n, rng = 60, np.random.default_rng(9)
     truth = NeighbourCorrelation(n)
-    y = 20 + np.linalg.cholesky(truth.matrix(np.array([0.6, 2.0]))) @ rng.normal(size=n)
+    y = 20 + np.linalg.cholesky(truth.matrix(np.array([40.0, rho]))) @ rng.normal(size=n)
     rows = [{"t": f"t{i % 3}", "y": float(v)} for i, v in enumerate(y)]
     model = build_model(plots_of(rows, spec(design="crd", block=None)), spec(design="crd", block=None))
     scale = np.std(y)
     fit = fit_reml(model, NeighbourCorrelation(n))
     best = fit.log_likelihood
-    for rho in np.linspace(0.05, 0.95, 19):  # no grid point is better
+    assert fit.converged
+    assert fit.theta[1] == pytest.approx(rho, abs=0.25)  # a correlation isn't scaled with the response
+    assert fit.residual_sd == pytest.approx(40**0.5, rel=0.25)
+    assert set(fit.variance_components) == {"plots"}
+    for one in np.linspace(-0.95, 0.95, 39):  # no grid point is better
         for s in scale**2 * np.geomspace(0.2, 5, 25):
-            v = truth.matrix(np.array([rho, s]))
+            v = truth.matrix(np.array([s, one]))
             vi = np.linalg.inv(v)
             xvx = model.x.T @ vi @ model.x
             p = vi - vi @ model.x @ np.linalg.solve(xvx, model.x.T @ vi)
@@ -288,3 +301,22 @@ def test_a_studentized_residual_is_the_t_of_the_plot_left_out():
 def test_rows_that_cannot_be_used_are_refused_with_their_place(rows, says):
     with pytest.raises(Refused, match=says):
         analyse(rows, spec())
+
+
+def test_a_fit_that_ends_too_early_says_so_and_the_board_doubts_it(monkeypatch):
+    rng = np.random.default_rng(4)
+    names = ("bare", "oat", "vetch")
+    plots = tuple(
+        PlotFacts(f"{b}{t}{k}", f"B{b}", f"{kill}:{name}", whole_plot=kill)
+        for b in range(4) for k, kill in enumerate(("early", "late")) for t, name in enumerate(names)
+    )  # fmt: skip
+    values = {p.label: [float(v)] for p, v in zip(plots, rng.normal(40, 3, len(plots)), strict=True)}
+    trial, asked = TrialFacts(plots, "early:bare", "drawn"), Asked("Yield", "t/ha", None, "higher")
+
+    def doubts():
+        reading = read_trial(trial, "split_plot", [Recorded(asked, values)], How(), "early:bare")
+        return [doubt.id for doubt in reading.measures[0].doubts]
+
+    assert "not-converged" not in doubts()
+    monkeypatch.setattr("apercu_core.statistics.reml._MOST_STEPS", 1)
+    assert "not-converged" in doubts()

@@ -17,7 +17,7 @@ from rest_framework.views import APIView
 from apercu_core.errors import Refused
 from apercu_core.species.carried import parts_of
 from apercu_core.species.crops import CROPS
-from apercu_core.species.fitting import Fit, ranked
+from apercu_core.species.fitting import SpeciesFit, ranked
 from apercu_core.species.mix_parts import Part
 from apercu_core.species.mixing import Mix, Step, additive_series, full_rate, mixed, replacement_series
 from apercu_core.species.record import FIELDS, SERVICES, SOURCES, Species, Value
@@ -53,7 +53,7 @@ def _species_json(one: Species) -> dict[str, Any]:
     return {"key": one.key, "name": one.name, "own": one.own, "facts": facts}
 
 
-def _fit_json(fit: Fit) -> dict[str, Any]:
+def _fit_json(fit: SpeciesFit) -> dict[str, Any]:
     return {
         "key": fit.species.key, "name": fit.species.name, "own": fit.species.own, "score": fit.score,
         "out": fit.out, "unknown": fit.unknown, "notes": fit.notes, "partners": fit.partners,

@@ -14,7 +14,7 @@ from rest_framework.views import APIView
 from apercu_core.errors import Refused
 from apercu_core.field.geodesy import Origin
 from apercu_core.field.layout import Rectangle
-from apercu_core.field.surroundings import Fit, outline_from_geojson
+from apercu_core.field.surroundings import LayoutFit, outline_from_geojson
 from config.etags import etag_of, saved_unless_changed
 from config.typed_number import TypedLength, TypedNumber, TypedWhole
 from crew.models import Person
@@ -187,7 +187,7 @@ def _area(r: Rectangle | None) -> dict[str, float] | None:
     return None if r is None else {"x": r.x, "y": r.y, "width": r.width, "length": r.length}
 
 
-def _layout_json(field: Any, bearing: float, fit: Fit, etag: str = "") -> Any:
+def _layout_json(field: Any, bearing: float, fit: LayoutFit, etag: str = "") -> Any:
     plots = [
         {
             "label": label, "wrong": fit.wrong.get(label, ()), "tracks": fit.crossed.get(label, 0),
