@@ -11,7 +11,7 @@ from pathlib import Path
 from typing import Any
 
 from apercu_core.errors import Refused
-from apercu_core.species.fitting import Fit, ranked
+from apercu_core.species.fitting import SpeciesFit, ranked
 from apercu_core.species.record import SERVICES
 from apercu_core.species.shipped import SHIPPED
 from apercu_core.species.wish import Wish
@@ -20,7 +20,7 @@ from apercu_core.species.wish_file import read_wish
 REFUSED = 2
 
 
-def reasons_of(fit: Fit) -> list[str]:
+def reasons_of(fit: SpeciesFit) -> list[str]:
     """What the species serves, then what takes points, then what is worth knowing; each a text."""
     served = [
         f"{SERVICES[r.service]}: {r.rating:g} of 5" + (f" ({r.why})" if r.why else "") + f", weight {r.weight}"
