@@ -7,7 +7,7 @@ from collections.abc import Iterator
 
 from apercu_core.doubts.doubt import Doubt
 from apercu_core.doubts.triggers import SAME_ORDER_BLOCKS
-from apercu_core.protocol.one_thing import Mixed, compared, mixed, name_of
+from apercu_core.protocol.confounding import Mixed, compared, mixed, name_of
 from apercu_core.trial.facts import TrialFacts
 from apercu_core.words import listed
 

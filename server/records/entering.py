@@ -87,14 +87,14 @@ def save_entries(
     checked = [_check(entry, places, cast(System, by.units)) for entry in entries]
     good = [(entry, row) for entry, row in zip(entries, checked, strict=True) if isinstance(row, Observation)]
     with transaction.atomic(savepoint=False):
-        guard(visit)
+        lock_visit(visit)
         kept = _keep(by, visit, good)
     return [
         kept[entry.id] if isinstance(row, Observation) else row for entry, row in zip(entries, checked, strict=True)
     ]
 
 
-def guard(visit: Visit) -> None:
+def lock_visit(visit: Visit) -> None:
     """One writer at a time per visit.
 
     Assumes READ COMMITTED: who waited here sees in the next query what the one before wrote, so that a second figure
@@ -261,7 +261,7 @@ def take_back(*, by: Person, old: Observation, id: uuid.UUID) -> Observation:
     """
     require(by, "record", old)
     with transaction.atomic():
-        guard(old.visit)
+        lock_visit(old.visit)
         done = made_before(Observation, id, replaces_id=old.id, why=UNDONE)
         if done is not None:
             return done
@@ -281,7 +281,7 @@ def redo(*, by: Person, at: Observation, id: uuid.UUID) -> Observation:
     """Go one step forward again: to the newest state that was entered on top of this one. Repeating it is harmless."""
     require(by, "record", at)
     with transaction.atomic():
-        guard(at.visit)
+        lock_visit(at.visit)
         done = made_before(Observation, id, **_place(at), why=REDONE)
         if done is not None:
             return done
@@ -323,7 +323,7 @@ def decide(*, by: Person, contested: Observation, keep: uuid.UUID, id: uuid.UUID
     if not why.strip():
         raise Refused("bad-value", "Say why this value is the right one: the reason is kept beside both.")
     with transaction.atomic():
-        guard(contested.visit)
+        lock_visit(contested.visit)
         done = made_before(Observation, id, decides_id=contested.id)
         if done is not None:
             return done
@@ -355,7 +355,7 @@ def correct(
         if wrong is not None:
             return wrong
     with transaction.atomic():
-        guard(old.visit)
+        lock_visit(old.visit)
         done = made_before(Observation, id, replaces_id=old.id, decides_id=None, stands_for_id=None)
         if done is not None:
             return Outcome(id, "saved", done.value)

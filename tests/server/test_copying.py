@@ -162,7 +162,7 @@ def test_a_factor_that_cannot_be_crossed_is_refused_and_nothing_is_made(owner, t
 
 def test_what_the_treatments_left_is_told_by_the_last_reading(owner, trial):
     def left():
-        return owner.get(f"/api/v1/trials/{trial.id}/left").json()
+        return owner.get(f"/api/v1/trials/{trial.id}/carry-over").json()
 
     assert left() == {"read": False, "differ": [], "open": [], "even": []}
     level = {"Bare": 40, "Phacelia": 10, "Common vetch": 41}

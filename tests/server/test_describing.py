@@ -32,7 +32,7 @@ LATE = treatment("Vetch", VETCH, sowing_date="20 Sep", herbicides="twice")
 
 def looked_at(client, workspace, *treatments, **changes):
     sent = {"workspace": str(workspace.id), "treatments": treatments, **changes}
-    return client.post("/api/v1/one-thing", sent, format="json").json()
+    return client.post("/api/v1/confounding", sent, format="json").json()
 
 
 def details_of(client, trial, name):

@@ -371,7 +371,7 @@ def test_two_figures_for_one_place_are_both_kept_shown_and_decided_by_a_person(t
     assert trial.enter(agreeing, client=client_of("technician"))[0]["state"] == "saved"
 
 
-GUARD, OUTCOME = entering.guard, entering._outcome
+GUARD, OUTCOME = entering.lock_visit, entering._outcome
 
 
 def race(trial, people, monkeypatch, guard):
@@ -386,7 +386,7 @@ def race(trial, people, monkeypatch, guard):
         return OUTCOME(*given)
 
     monkeypatch.setattr(entering, "_outcome", OUTCOME if guard is GUARD else held)
-    monkeypatch.setattr(entering, "guard", guard)
+    monkeypatch.setattr(entering, "lock_visit", guard)
     states = []
 
     def save(who, count):

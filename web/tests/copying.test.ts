@@ -13,7 +13,7 @@ import { answers, sent } from './server'
 import { openStation } from './station'
 
 const COPY = 'POST /api/v1/trials/t/copy'
-const LEFT = 'GET /api/v1/trials/t/left'
+const LEFT = 'GET /api/v1/trials/t/carry-over'
 const left = {
   read: true,
   differ: ['Biomass: Vetch had 1.2 t/ha more than Bare (0.8 to 1.6).'],
@@ -60,7 +60,7 @@ describe('a trial for the year after', () => {
   it('goes on on the same plots only after what was left there is told', async () => {
     answers[LEFT] = [200, left]
     const { page, take } = await open()
-    expect(sent.some((one) => one.url.endsWith('/left'))).toBe(false)
+    expect(sent.some((one) => one.url.endsWith('/carry-over'))).toBe(false)
     await take('same-plots')
     const said = page.find('.left').text()
     expect(said).toContain('Biomass: Vetch had 1.2 t/ha more than Bare')

@@ -2,12 +2,12 @@ import { flushPromises } from '@vue/test-utils'
 import { describe, expect, it, vi } from 'vitest'
 import { defineComponent, h, ref } from 'vue'
 
-import type { Offer, OneThing as Found } from '@/api/queries'
+import type { Offer, Confounding as Found } from '@/api/queries'
 import AskMeasures from '@/stations/ask/AskMeasures.vue'
 import { detailsDraftOf, detailsOf, emptyComponent, emptyDetails } from '@/stations/ask/described'
 import { askOf, emptyDraft, emptyTreatment, measureFrom, faultsOf, type AskDraft } from '@/stations/ask/draft'
 import { withOffer } from '@/stations/ask/offers'
-import OneThing from '@/stations/ask/OneThing.vue'
+import ConfoundedComparisons from '@/stations/ask/ConfoundedComparisons.vue'
 import TreatmentDetails from '@/stations/ask/TreatmentDetails.vue'
 
 import { sheetOf } from './rules'
@@ -125,11 +125,11 @@ describe('one thing at a time', () => {
   async function open(
     treatments = [sown('a', rye, { sowing_date: '1 Sep' }), sown('b', vetch, { sowing_date: '20 Sep' })],
   ) {
-    answers['POST /api/v1/one-thing'] = [200, found]
+    answers['POST /api/v1/confounding'] = [200, found]
     const kept = ref<AskDraft>({ ...emptyDraft(), treatments })
     const Frame = defineComponent(
       () => () =>
-        h(OneThing, {
+        h(ConfoundedComparisons, {
           workspace: 'w',
           modelValue: kept.value,
           'onUpdate:modelValue': (now: AskDraft) => (kept.value = now),
@@ -170,7 +170,7 @@ describe('one thing at a time', () => {
   })
   it('says what is wrong with a rate that can’t be', async () => {
     const { page } = await open()
-    answers['POST /api/v1/one-thing'] = [
+    answers['POST /api/v1/confounding'] = [
       422,
       { code: 'bad-value', detail: 'A seed rate can’t be below zero.' },
     ]

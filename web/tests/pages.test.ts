@@ -4,7 +4,7 @@ import { defineComponent, h } from 'vue'
 import { createMemoryHistory, createRouter } from 'vue-router'
 
 import { client, Problem } from '@/api/client'
-import { acts, fetchSession, queryClient } from '@/api/queries'
+import { api, fetchSession, queryClient } from '@/api/queries'
 import type { Doubt, Trial } from '@/api/queries'
 import { provideGround } from '@/shell/useGround'
 import SignInPage from '@/shell/SignInPage.vue'
@@ -20,7 +20,7 @@ describe('talking with the server', () => {
   it('makes a problem of every bad answer, with its code, sentence and places', async () => {
     const errors = [{ where: 'margin', what: 'too small' }]
     answers['PATCH /api/v1/measures/m'] = [400, { code: 'invalid', detail: 'Some entries.', errors }]
-    const problem = await acts.changeMeasure('m', { margin: '-1' }).catch((error) => error)
+    const problem = await api.changeMeasure('m', { margin: '-1' }).catch((error) => error)
     expect(problem).toBeInstanceOf(Problem)
     expect([problem.status, problem.code, problem.message, problem.places]).toEqual([
       400,
@@ -41,7 +41,7 @@ describe('talking with the server', () => {
       return new Response('{}', { status: 200 })
     })
     await client.GET('/api/v1/session')
-    await acts.signOut()
+    await api.signOut()
     expect(tokens).toEqual([null, 't0ken'])
   })
   it('knows nobody from somebody, and a broken server from both', async () => {

@@ -4,7 +4,7 @@ import { defineComponent, h, ref } from 'vue'
 import { createMemoryHistory, createRouter, RouterView } from 'vue-router'
 
 import type { Site, Trial } from '@/api/queries'
-import { lookAt, siteOf } from '@/api/site'
+import { chooseSite, siteOf } from '@/api/site'
 import TrialFrame from '@/shell/TrialFrame.vue'
 import AskForm from '@/stations/ask/AskForm.vue'
 import { draftOf, emptyDraft, siteDraftOf, type AskDraft, type SiteDraft } from '@/stations/ask/draft'
@@ -25,7 +25,7 @@ const twoSites = { ...trial, site: SITES[0], sites: SITES } as unknown as Trial
 describe('A trial at several sites', () => {
   beforeEach(() => {
     localStorage.clear()
-    lookAt('t', null)
+    chooseSite('t', null)
   })
 
   const STATIONS = ['ask', 'plan', 'layout', 'season', 'walk', 'tell', 'read', 'visit']
@@ -73,7 +73,7 @@ describe('A trial at several sites', () => {
     expect(asked()[0]).toBe('?site=cold')
   })
   it('shows the first again where it left the site that was looked at', async () => {
-    lookAt('t', 'gone')
+    chooseSite('t', 'gone')
     answers['GET /api/v1/trials/t?site=gone'] = [404, { code: 'not-found', detail: 'The trial isn’t there.' }]
     const { page } = await frame('/trials/t/plan')
     await flushPromises()
@@ -96,7 +96,7 @@ describe('A trial at several sites', () => {
     expect([siteOf('t'), page.text()]).toEqual(['cold', 'Loading …']) // the frame brings the trial at that site
   })
   it('has files of the site that is looked at', async () => {
-    lookAt('t', 'cold')
+    chooseSite('t', 'cold')
     const { page } = await openStation(FieldFiles, { trial: twoSites })
     expect(page.find('a').attributes('href')).toBe('/api/v1/trials/t/stake-out.csv?site=cold')
     await page.find('.make button').trigger('click')

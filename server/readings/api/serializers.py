@@ -362,7 +362,7 @@ class OutlookOut(serializers.Serializer[object]):
     measures = MeasureOutlookOut(many=True)
 
 
-class LeftOut(serializers.Serializer[object]):
+class CarryOverOut(serializers.Serializer[object]):
     """What the treatments have left on the plots, by the last reading; `read`: whether there is one."""
 
     read = serializers.BooleanField()

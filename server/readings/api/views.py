@@ -20,7 +20,7 @@ from jobs.api.views import JobOut
 from jobs.models import Job, JobState
 from readings.actions import answer_doubt, default_method, open_results, read_season
 from readings.api import serializers as shapes
-from readings.left import left_by
+from readings.carry_over import carry_over_of
 from readings.outlook import Sketch, outlook_of
 from readings.rehearsals import Truth, ask_to_rehearse
 from trials.api.at_site import AT_SITE, season_of
@@ -92,11 +92,13 @@ class OutlookView(APIView):
         return Response(shapes.OutlookOut(found).data)
 
 
-class LeftView(APIView):
-    @extend_schema(parameters=AT_SITE, responses=shapes.LeftOut)
+class CarryOverView(APIView):
+    @extend_schema(parameters=AT_SITE, responses=shapes.CarryOverOut)
     def get(self, request: Request, id: UUID) -> Response:
         """What the treatments have left on the plots: asked before another trial goes on there."""
-        return Response(shapes.LeftOut(left_by(by=cast(Person, request.user), season=season_of(request, id))).data)
+        return Response(
+            shapes.CarryOverOut(carry_over_of(by=cast(Person, request.user), season=season_of(request, id))).data
+        )
 
 
 class RehearsalsView(APIView):

@@ -60,7 +60,7 @@ class ComparedFactorIn(serializers.Serializer[Any]):
     control = serializers.CharField(max_length=80, allow_blank=True, default="")
 
 
-class OneThingIn(serializers.Serializer[Any]):
+class ConfoundingIn(serializers.Serializer[Any]):
     workspace = serializers.UUIDField()
     factors = ComparedFactorIn(many=True, default=list)
     treatments = ComparedTreatmentIn(many=True)
@@ -93,7 +93,7 @@ class CautionOut(serializers.Serializer[Any]):
     said = serializers.ListField(child=serializers.CharField())
 
 
-class OneThingOut(serializers.Serializer[Any]):
+class ConfoundingOut(serializers.Serializer[Any]):
     """Comparisons that change several things at once with nothing between, what isn't known of the covers, and what is
     worth knowing of the comparisons.
     """

@@ -1,6 +1,6 @@
 from django.urls import path
 
-from trials.api import importing, layout, one_thing, views, zones
+from trials.api import confounding, importing, layout, views, zones
 
 urlpatterns = [
     path("trials", views.TrialsView.as_view()),
@@ -16,8 +16,8 @@ urlpatterns = [
     path("trials/<uuid:id>/copy", views.CopyView.as_view()),
     path("templates", views.TemplatesView.as_view()),
     path("crossing", views.CrossingView.as_view()),
-    path("one-thing", one_thing.OneThingView.as_view()),
-    path("aspects", one_thing.AspectsView.as_view()),
+    path("confounding", confounding.ConfoundingView.as_view()),
+    path("aspects", confounding.AspectsView.as_view()),
     path("workspaces/<uuid:id>/equipment", views.EquipmentView.as_view()),
     path("sites", views.SitesView.as_view()),
     path("measures/<uuid:id>", views.TrialMeasureView.as_view()),

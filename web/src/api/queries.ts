@@ -2,7 +2,7 @@ import { QueryClient, queryOptions } from '@tanstack/vue-query'
 import { computed, toValue, type MaybeRefOrGetter } from 'vue'
 
 import { answer, client, Problem, sendFile, type Shapes, madeFrom } from './client'
-import { fileOf, knowing, lookAt, siteOf, there } from './site'
+import { fileOf, knowing, chooseSite, siteOf, atSite } from './site'
 
 /** Which plots of a large sheet: a page of it, or the one that holds a plot. */
 export type SheetPage = { page?: number; plot?: string }
@@ -36,7 +36,7 @@ export type Ask = Shapes['AskInRequest']
 export type Factor = Shapes['FactorShapeRequest']
 export type Details = Shapes['DetailsShapeRequest']
 export type Accepted = Shapes['AcceptedShapeRequest']
-export type OneThing = Shapes['OneThingOut']
+export type Confounding = Shapes['ConfoundingOut']
 export type Mixed = Shapes['MixedOut']
 export type Offer = Shapes['OfferOut']
 export type Phase = Shapes['PhaseOut']
@@ -93,17 +93,17 @@ const trialKey = (id: MaybeRefOrGetter<string>, ...of: unknown[]) => [
 ]
 const at = <T extends Record<string, string>>(id: string, more: T) => ({
   path: { id, ...more },
-  query: there(id).query,
+  query: atSite(id).query,
 })
 
 /** A trial that left the site which was looked at shows its first again. */
 async function openTrial(id: string): Promise<Trial> {
   try {
-    return await answer(client.GET('/api/v1/trials/{id}', { params: there(id) }))
+    return await answer(client.GET('/api/v1/trials/{id}', { params: atSite(id) }))
   } catch (error) {
     if (!(error instanceof Problem && error.status === 404 && siteOf(id))) throw error
-    lookAt(id, null)
-    return answer(client.GET('/api/v1/trials/{id}', { params: there(id) }))
+    chooseSite(id, null)
+    return answer(client.GET('/api/v1/trials/{id}', { params: atSite(id) }))
   }
 }
 
@@ -121,17 +121,17 @@ export const trialQueries = {
   season: (id: MaybeRefOrGetter<string>) =>
     queryOptions({
       queryKey: trialKey(id, 'season'),
-      queryFn: () => answer(client.GET('/api/v1/trials/{id}/season', { params: there(toValue(id)) })),
+      queryFn: () => answer(client.GET('/api/v1/trials/{id}/season', { params: atSite(toValue(id)) })),
     }),
   told: (id: MaybeRefOrGetter<string>) =>
     queryOptions({
       queryKey: trialKey(id, 'told'),
-      queryFn: () => answer(client.GET('/api/v1/trials/{id}/told', { params: there(toValue(id)) })),
+      queryFn: () => answer(client.GET('/api/v1/trials/{id}/told', { params: atSite(toValue(id)) })),
     }),
   layout: (id: MaybeRefOrGetter<string>) =>
     queryOptions({
       queryKey: trialKey(id, 'layout'),
-      queryFn: () => answer(client.GET('/api/v1/trials/{id}/layout', { params: there(toValue(id)) })),
+      queryFn: () => answer(client.GET('/api/v1/trials/{id}/layout', { params: atSite(toValue(id)) })),
     }),
   layoutCheck: (id: MaybeRefOrGetter<string>, body: MaybeRefOrGetter<LayoutIn>) =>
     queryOptions({
@@ -139,7 +139,7 @@ export const trialQueries = {
       queryFn: () =>
         answer(
           client.POST('/api/v1/trials/{id}/layout/check', {
-            params: there(toValue(id)),
+            params: atSite(toValue(id)),
             body: toValue(body),
           }),
         ),
@@ -147,12 +147,12 @@ export const trialQueries = {
   zones: (id: MaybeRefOrGetter<string>) =>
     queryOptions({
       queryKey: trialKey(id, 'zones'),
-      queryFn: () => answer(client.GET('/api/v1/trials/{id}/zones', { params: there(toValue(id)) })),
+      queryFn: () => answer(client.GET('/api/v1/trials/{id}/zones', { params: atSite(toValue(id)) })),
     }),
   left: (id: string) =>
     queryOptions({
       queryKey: trialKey(id, 'left'),
-      queryFn: () => answer(client.GET('/api/v1/trials/{id}/left', { params: there(id) })),
+      queryFn: () => answer(client.GET('/api/v1/trials/{id}/carry-over', { params: atSite(id) })),
     }),
   outlook: (id: MaybeRefOrGetter<string>, sketch: MaybeRefOrGetter<Sketch>) =>
     queryOptions({
@@ -160,7 +160,7 @@ export const trialQueries = {
       queryFn: () =>
         answer(
           client.POST('/api/v1/trials/{id}/outlook', {
-            params: there(toValue(id)),
+            params: atSite(toValue(id)),
             body: toValue(sketch),
           }),
         ),
@@ -171,7 +171,7 @@ export const trialQueries = {
       queryFn: () =>
         answer(
           client.POST('/api/v1/trials/{id}/readings', {
-            params: there(toValue(id)),
+            params: atSite(toValue(id)),
             body: toValue(how),
           }),
         ),
@@ -233,7 +233,7 @@ export const speciesQueries = {
     }),
 }
 
-export const acts = {
+export const api = {
   keepSpecies: (workspace: string, key: string, cells: Record<string, string>) =>
     answer(
       client.PUT('/api/v1/workspaces/{id}/species/{key}', {
@@ -260,9 +260,9 @@ export const acts = {
     answer(client.POST('/api/v1/session', { body: { email, password } })),
   signOut: () => answer(client.DELETE('/api/v1/session')),
   openResults: (trial: string) =>
-    answer(client.POST('/api/v1/trials/{id}/results', { params: there(trial), body: {} as How })),
+    answer(client.POST('/api/v1/trials/{id}/results', { params: atSite(trial), body: {} as How })),
   answerDoubt: (trial: string, doubt: string, note: string) =>
-    answer(client.POST('/api/v1/trials/{id}/answers', { params: there(trial), body: { doubt, note } })),
+    answer(client.POST('/api/v1/trials/{id}/answers', { params: atSite(trial), body: { doubt, note } })),
   changeMeasure: (id: string, change: Shapes['PatchedTrialMeasureChangeRequest'], etag?: string) =>
     answer(
       client.PATCH('/api/v1/measures/{id}', { params: { path: { id } }, body: change, ...madeFrom(etag) }),
@@ -308,22 +308,24 @@ export const acts = {
       }),
     ),
   plan: (id: string, body: PlanIn, etag?: string, although = false) =>
-    answer(client.POST('/api/v1/trials/{id}/plan', { params: there(id, although), body, ...madeFrom(etag) })),
+    answer(
+      client.POST('/api/v1/trials/{id}/plan', { params: atSite(id, although), body, ...madeFrom(etag) }),
+    ),
   copy: (id: string, body: Shapes['CopyInRequest']) =>
     answer(client.POST('/api/v1/trials/{id}/copy', { params: { path: { id } }, body })),
   keepLayout: (id: string, body: LayoutIn, etag?: string, although = false) =>
     answer(
-      client.PUT('/api/v1/trials/{id}/layout', { params: there(id, although), body, ...madeFrom(etag) }),
+      client.PUT('/api/v1/trials/{id}/layout', { params: atSite(id, although), body, ...madeFrom(etag) }),
     ),
   keepZones: (id: string, body: Shapes['ZonesInRequest'], etag?: string) =>
-    answer(client.PUT('/api/v1/trials/{id}/zones', { params: there(id), body, ...madeFrom(etag) })),
+    answer(client.PUT('/api/v1/trials/{id}/zones', { params: atSite(id), body, ...madeFrom(etag) })),
   outline: (id: string, body: Shapes['OutlineInRequest']) =>
-    answer(client.POST('/api/v1/trials/{id}/layout/outline', { params: there(id), body })),
+    answer(client.POST('/api/v1/trials/{id}/layout/outline', { params: atSite(id), body })),
   crossing: (factors: Factor[], removed: Removed[]) =>
     answer(client.POST('/api/v1/crossing', { body: { factors, removed } })),
   swap: (id: string, body: Shapes['SwapInRequest'], although = false) =>
-    answer(client.POST('/api/v1/trials/{id}/swap', { params: there(id, although), body })),
-  oneThing: (body: Shapes['OneThingInRequest']) => answer(client.POST('/api/v1/one-thing', { body })),
+    answer(client.POST('/api/v1/trials/{id}/swap', { params: atSite(id, although), body })),
+  confounding: (body: Shapes['ConfoundingInRequest']) => answer(client.POST('/api/v1/confounding', { body })),
   keepEquipment: (workspace: string, body: Shapes['EquipmentInRequest'], etag?: string) =>
     answer(
       client.PUT('/api/v1/workspaces/{id}/equipment', {
@@ -333,13 +335,13 @@ export const acts = {
       }),
     ),
   rehearse: (id: string, body: Shapes['TruthInRequest']) =>
-    answer(client.POST('/api/v1/trials/{id}/rehearsals', { params: there(id), body })),
+    answer(client.POST('/api/v1/trials/{id}/rehearsals', { params: atSite(id), body })),
   rehearsed: (job: string) =>
     answer(client.GET('/api/v1/rehearsals/{id}', { params: { path: { id: job } } })),
   makeFile: (id: string, asked: FileAsked) =>
     answer(
       client.POST('/api/v1/trials/{id}/files', {
-        params: there(id),
+        params: atSite(id),
         body: asked as Shapes['FileInRequest'],
       }),
     ),

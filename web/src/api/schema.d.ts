@@ -42,6 +42,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/confounding": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Every pair that the question compares, for a second difference; nothing is kept. */
+        post: operations["confounding_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/crossing": {
         parameters: {
             query?: never;
@@ -176,23 +193,6 @@ export interface paths {
         put?: never;
         /** @description Undo an entry by a further row, under the id that the client made. */
         post: operations["observations_taken_back_create"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/v1/one-thing": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** @description Every pair that the question compares, for a second difference; nothing is kept. */
-        post: operations["one_thing_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -372,6 +372,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/trials/{id}/carry-over": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What the treatments have left on the plots: asked before another trial goes on there. */
+        get: operations["trials_carry_over_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/trials/{id}/copy": {
         parameters: {
             query?: never;
@@ -457,23 +474,6 @@ export interface paths {
         put?: never;
         /** @description A field's outline in metres from GeoJSON or from its size; nothing is kept. */
         post: operations["trials_layout_outline_create"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/v1/trials/{id}/left": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** @description What the treatments have left on the plots: asked before another trial goes on there. */
-        get: operations["trials_left_retrieve"];
-        put?: never;
-        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1133,6 +1133,13 @@ export interface components {
          * @enum {string}
          */
         BlockEffectEnum: "random" | "fixed";
+        /** @description What the treatments have left on the plots, by the last reading; `read`: whether there is one. */
+        CarryOverOut: {
+            read: boolean;
+            differ: string[];
+            open: string[];
+            even: string[];
+        };
         CatalogueOut: {
             measures: components["schemas"]["Definition"][];
             sheets: components["schemas"]["Sheet"][];
@@ -1281,6 +1288,21 @@ export interface components {
             purity_percent?: number | string | null;
             germination_percent?: number | string | null;
             tkw_g?: number | string | null;
+        };
+        ConfoundingInRequest: {
+            /** Format: uuid */
+            workspace: string;
+            factors?: components["schemas"]["ComparedFactorInRequest"][];
+            treatments: components["schemas"]["ComparedTreatmentInRequest"][];
+        };
+        /**
+         * @description Comparisons that change several things at once with nothing between, what isn't known of the covers, and what is
+         *     worth knowing of the comparisons.
+         */
+        ConfoundingOut: {
+            mixed: components["schemas"]["MixedOut"][];
+            worth_knowing: string[];
+            cautions: components["schemas"]["CautionOut"][];
         };
         /** @description What the draw has to keep to; `treatments` by name. */
         ConstraintShape: {
@@ -2066,13 +2088,6 @@ export interface components {
              */
             planted_fraction: number | null;
         };
-        /** @description What the treatments have left on the plots, by the last reading; `read`: whether there is one. */
-        LeftOut: {
-            read: boolean;
-            differ: string[];
-            open: string[];
-            even: string[];
-        };
         LineOut: {
             treatment: string;
             sentence: string;
@@ -2349,21 +2364,6 @@ export interface components {
          * @enum {string}
          */
         OfferOutKindEnum: "add" | "hold" | "share";
-        OneThingInRequest: {
-            /** Format: uuid */
-            workspace: string;
-            factors?: components["schemas"]["ComparedFactorInRequest"][];
-            treatments: components["schemas"]["ComparedTreatmentInRequest"][];
-        };
-        /**
-         * @description Comparisons that change several things at once with nothing between, what isn't known of the covers, and what is
-         *     worth knowing of the comparisons.
-         */
-        OneThingOut: {
-            mixed: components["schemas"]["MixedOut"][];
-            worth_knowing: string[];
-            cautions: components["schemas"]["CautionOut"][];
-        };
         OperationInRequest: {
             kind: components["schemas"]["OperationKindEnum"];
             name: string;
@@ -3590,6 +3590,38 @@ export interface operations {
             };
         };
     };
+    confounding_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ConfoundingInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ConfoundingOut"];
+                };
+            };
+            /** @description A problem. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     crossing_create: {
         parameters: {
             query?: never;
@@ -3874,38 +3906,6 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["VisitOut"];
-                };
-            };
-            /** @description A problem. */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    one_thing_create: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["OneThingInRequest"];
-            };
-        };
-        responses: {
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["OneThingOut"];
                 };
             };
             /** @description A problem. */
@@ -4324,6 +4324,39 @@ export interface operations {
             };
         };
     };
+    trials_carry_over_retrieve: {
+        parameters: {
+            query?: {
+                /** @description Which of the trial's sites; its first if none is named. */
+                site?: string;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CarryOverOut"];
+                };
+            };
+            /** @description A problem. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     trials_copy_create: {
         parameters: {
             query?: never;
@@ -4528,39 +4561,6 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["OutlineOut"];
-                };
-            };
-            /** @description A problem. */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    trials_left_retrieve: {
-        parameters: {
-            query?: {
-                /** @description Which of the trial's sites; its first if none is named. */
-                site?: string;
-            };
-            header?: never;
-            path: {
-                id: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["LeftOut"];
                 };
             };
             /** @description A problem. */

@@ -16,14 +16,14 @@ function read(): Record<string, string> {
 /** The site that was chosen; undefined for a trial's first. */
 export const siteOf = (trial: string): string | undefined => looked[trial]
 
-export function lookAt(trial: string, site: string | null) {
+export function chooseSite(trial: string, site: string | null) {
   if (site === null) delete looked[trial]
   else looked[trial] = site
   localStorage.setItem(KEPT, JSON.stringify(looked))
 }
 
 /** Where a request about a trial goes: its path, and the site that is looked at. */
-export const there = (id: string, although = false) => ({
+export const atSite = (id: string, although = false) => ({
   path: { id },
   query: { site: siteOf(id), ...knowing(although).query },
 })

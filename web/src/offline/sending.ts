@@ -1,7 +1,7 @@
 import { reactive, ref } from 'vue'
 
 import { Problem } from '@/api/client'
-import { acts, type EntryIn, type Outcome, type Visit } from '@/api/queries'
+import { api, type EntryIn, type Outcome, type Visit } from '@/api/queries'
 
 import { entryOf, settle, type Cell } from './cells'
 import { draftsOnThisDevice, type Drafts } from './drafts'
@@ -141,7 +141,7 @@ export function outboxOf(person: string, me: string, box: Box) {
     if (sent.length) {
       const entries = sent.map((one) => one.entry)
       try {
-        const { outcomes, progress } = await acts.enter(visit, entries)
+        const { outcomes, progress } = await api.enter(visit, entries)
         holder.progress(progress)
         for (const [i, { key, entry }] of sent.entries()) await holder.settled(key, entry, outcomes[i]!)
       } catch (error) {
@@ -154,14 +154,14 @@ export function outboxOf(person: string, me: string, box: Box) {
   async function sendOne(item: OutboxItem) {
     const { change } = item
     if (change.kind === 'note')
-      answered.set(change.id, await acts.leaveNote(change.visit, change.id, change.unit, change.text))
-    else if (change.kind === 'undo') answered.set(change.id, await acts.takeBack(change.row, change.id))
+      answered.set(change.id, await api.leaveNote(change.visit, change.id, change.unit, change.text))
+    else if (change.kind === 'undo') answered.set(change.id, await api.takeBack(change.row, change.id))
     else if (change.kind === 'decision') {
       const { id, keep, why } = change
-      answered.set(id, await acts.decide(change.contested, { id, keep, why }))
+      answered.set(id, await api.decide(change.contested, { id, keep, why }))
     } else if (change.kind === 'operation') {
       const { trial, site, id, body, etag } = change
-      answered.set(id, await acts.keepOperation(trial, site, id, body, etag))
+      answered.set(id, await api.keepOperation(trial, site, id, body, etag))
     }
     await box.remove(item.seq!)
   }

@@ -1,6 +1,6 @@
 import { computed, ref } from 'vue'
 
-import { acts, type FileAsked } from '@/api/queries'
+import { api, type FileAsked } from '@/api/queries'
 
 import { useJob } from './useJob'
 
@@ -16,7 +16,7 @@ export function useFile(trial: () => string, asked: () => FileAsked) {
     address.value = ''
     problem.value = null
     try {
-      const { id } = await acts.makeFile(trial(), asked())
+      const { id } = await api.makeFile(trial(), asked())
       if (!(await follow(id))) return
       address.value = `/api/v1/jobs/${id}/file`
       const link = document.createElement('a')

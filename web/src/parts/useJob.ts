@@ -1,7 +1,7 @@
 import { onBeforeUnmount, ref, shallowRef } from 'vue'
 
 import { Problem } from '@/api/client'
-import { acts, type Job } from '@/api/queries'
+import { api, type Job } from '@/api/queries'
 
 const SOON = 80
 const SELDOM = 800
@@ -18,7 +18,7 @@ export function useJob() {
     lost.value = false
     for (let wait = SOON; !left; wait = Math.min(1.5 * wait, SELDOM)) {
       try {
-        job.value = await acts.job(id)
+        job.value = await api.job(id)
         lost.value = false
       } catch (error) {
         if (!(error instanceof Problem) || (error.status !== 0 && error.status < 500)) throw error
@@ -34,6 +34,6 @@ export function useJob() {
     }
     return false
   }
-  const stop = async () => job.value && void (await acts.stopJob(job.value.id))
+  const stop = async () => job.value && void (await api.stopJob(job.value.id))
   return { job, lost, follow, stop }
 }

@@ -1,4 +1,4 @@
-import { acts } from '@/api/queries'
+import { api } from '@/api/queries'
 
 import type { Checked, DeviceRules, Rules } from './checking'
 
@@ -9,7 +9,7 @@ let checking: Promise<typeof import('./checking')> | undefined
 /** Brings the rules to this device while there is a network; without one the kept ones serve. */
 export function bringRules(): Promise<Rules | null> {
   checking ??= import('./checking')
-  loaded ??= acts
+  loaded ??= api
     .rules()
     .then((rules) => {
       localStorage.setItem(KEPT, JSON.stringify(rules))

@@ -2,7 +2,7 @@
 import { useI18n } from 'vue-i18n'
 
 import type { Trial } from '@/api/queries'
-import { lookAt } from '@/api/site'
+import { chooseSite } from '@/api/site'
 
 /** Which of the trial's sites the stations show: each has its own map, visits and reading. */
 defineProps<{ trial: Trial }>()
@@ -18,7 +18,7 @@ const { t } = useI18n()
       type="button"
       class="pill"
       :aria-pressed="site.id === trial.site.id"
-      @click="lookAt(trial.id, site.id)"
+      @click="chooseSite(trial.id, site.id)"
     >
       {{ site.name }}
     </button>

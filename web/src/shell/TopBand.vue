@@ -4,7 +4,7 @@ import { computed, ref, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { useRouter } from 'vue-router'
 
-import { acts, queryClient, sessionQuery } from '@/api/queries'
+import { api, queryClient, sessionQuery } from '@/api/queries'
 import { closeOutbox, outboxFor, useOutbox } from '@/offline/useOutbox'
 import SheetDialog from '@/parts/SheetDialog.vue'
 import { forgetDrafts } from '@/parts/useKeptDraft'
@@ -29,7 +29,7 @@ async function leave() {
   else await out()
 }
 async function out() {
-  await acts.signOut()
+  await api.signOut()
   closeOutbox()
   queryClient.clear()
   forgetDrafts()

@@ -5,7 +5,7 @@ import { useI18n } from 'vue-i18n'
 import { useRoute } from 'vue-router'
 
 import { trialQueries } from '@/api/queries'
-import { lookAt } from '@/api/site'
+import { chooseSite } from '@/api/site'
 import GroundMap from '@/ground/GroundMap.vue'
 import ProblemNote from '@/parts/ProblemNote.vue'
 import SeasonStrip from '@/strip/SeasonStrip.vue'
@@ -21,7 +21,7 @@ const route = useRoute()
 /** A link may name the site that it speaks of. */
 watch(
   () => route.query.site,
-  (site) => typeof site === 'string' && lookAt(props.trial, site),
+  (site) => typeof site === 'string' && chooseSite(props.trial, site),
   { immediate: true },
 )
 const { data, error, refetch } = useQuery(trialQueries.one(toRef(props, 'trial')))

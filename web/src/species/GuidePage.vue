@@ -4,7 +4,7 @@ import { computed, ref } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { useRoute, useRouter } from 'vue-router'
 
-import { acts, sessionQuery, sitesQuery, speciesQueries } from '@/api/queries'
+import { api, sessionQuery, sitesQuery, speciesQueries } from '@/api/queries'
 import { faultsIn } from '@/parts/faults'
 import ProblemNote from '@/parts/ProblemNote.vue'
 import { useKeptDraft } from '@/parts/useKeptDraft'
@@ -74,7 +74,7 @@ async function bring(event: Event) {
   problem.value = null
   brought.value = null
   try {
-    brought.value = (await acts.bringSpecies(workspace.value, file)).length
+    brought.value = (await api.bringSpecies(workspace.value, file)).length
     await queries.invalidateQueries({ queryKey: ['species'] })
   } catch (thrown) {
     problem.value = thrown as Error

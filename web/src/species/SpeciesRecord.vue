@@ -3,7 +3,7 @@ import { useMutation, useQueryClient } from '@tanstack/vue-query'
 import { computed, ref, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 
-import { acts, type Guide, type Species } from '@/api/queries'
+import { api, type Guide, type Species } from '@/api/queries'
 import ProblemNote from '@/parts/ProblemNote.vue'
 
 /** All that is known of a species, with where it comes from; turned into the workspace's own by changing it. */
@@ -55,9 +55,9 @@ const {
 })
 const keep = () =>
   act(() =>
-    acts.keepSpecies(props.workspace, props.species?.key ?? keyOf(cells.value.common ?? ''), cells.value),
+    api.keepSpecies(props.workspace, props.species?.key ?? keyOf(cells.value.common ?? ''), cells.value),
   )
-const forget = () => act(() => acts.forgetSpecies(props.workspace, props.species!.key))
+const forget = () => act(() => api.forgetSpecies(props.workspace, props.species!.key))
 </script>
 
 <template>

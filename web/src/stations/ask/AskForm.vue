@@ -3,7 +3,7 @@ import { useMutation, useQuery } from '@tanstack/vue-query'
 import { computed, ref, useTemplateRef } from 'vue'
 import { useI18n } from 'vue-i18n'
 
-import { acts, sitesQuery, type Trial } from '@/api/queries'
+import { api, sitesQuery, type Trial } from '@/api/queries'
 import { changedMeanwhile, isTakenOut, Problem } from '@/api/client'
 import { focusLast } from '@/parts/focusLast'
 import ProblemNote from '@/parts/ProblemNote.vue'
@@ -22,7 +22,7 @@ import AskMeasures from './AskMeasures.vue'
 import ChangedMeanwhile from './ChangedMeanwhile.vue'
 import FactorRows from './FactorRows.vue'
 import { mergeInto, type Collision, type Merged } from './merging'
-import OneThing from './OneThing.vue'
+import ConfoundedComparisons from './ConfoundedComparisons.vue'
 import SiteFields from './SiteFields.vue'
 import TreatmentRows from './TreatmentRows.vue'
 
@@ -92,7 +92,7 @@ const {
   mutationFn: async (although: boolean) => {
     try {
       const page = askOf(draft.value, props.workspace, reason.value)
-      await acts.ask(props.trial, page, base.value?.etag, although)
+      await api.ask(props.trial, page, base.value?.etag, although)
     } catch (thrown) {
       merge(changedMeanwhile<Trial>(thrown))
       throw thrown
@@ -158,7 +158,7 @@ function takeTheirs(one: Collision) {
       <button v-if="mayPlan && !draft.factors.length" type="button" class="pill" @click="addTreatment">
         {{ t('ask.addTreatment') }}
       </button>
-      <OneThing v-if="mayPlan" v-model="draft" :workspace="workspace" />
+      <ConfoundedComparisons v-if="mayPlan" v-model="draft" :workspace="workspace" />
     </fieldset>
 
     <fieldset :disabled="!mayPlan">

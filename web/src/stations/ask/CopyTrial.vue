@@ -4,7 +4,7 @@ import { computed, ref } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { useRouter } from 'vue-router'
 
-import { acts, trialQueries, type Trial } from '@/api/queries'
+import { api, trialQueries, type Trial } from '@/api/queries'
 import { newId } from '@/parts/newId'
 import ProblemNote from '@/parts/ProblemNote.vue'
 
@@ -32,7 +32,7 @@ const {
 } = useMutation({
   mutationFn: async () => {
     const crossed = layout.value === 'crossed' ? (listed([factor.value])[0] ?? null) : null
-    await acts.copy(props.trial.id, { id, name: name.value, layout: layout.value, factor: crossed })
+    await api.copy(props.trial.id, { id, name: name.value, layout: layout.value, factor: crossed })
     await queries.invalidateQueries({ queryKey: ['trials'] })
     await router.push({ name: 'ask', params: { trial: id } })
   },

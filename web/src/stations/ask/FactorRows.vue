@@ -3,7 +3,7 @@ import { useQuery } from '@tanstack/vue-query'
 import { computed, onBeforeUnmount, onMounted, ref, shallowRef, useTemplateRef, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 
-import { acts, aspectsQuery, type Phase } from '@/api/queries'
+import { api, aspectsQuery, type Phase } from '@/api/queries'
 import { focusLast } from '@/parts/focusLast'
 import ProblemNote from '@/parts/ProblemNote.vue'
 
@@ -34,7 +34,7 @@ async function cross() {
   if (!factors.length || factors.some((f) => f.levels.length < 2)) return
   const mine = ++asked
   try {
-    const { treatments, rotation } = await acts.crossing(factors, draft.value.removed)
+    const { treatments, rotation } = await api.crossing(factors, draft.value.removed)
     if (mine !== asked) return
     phases.value = rotation
     problem.value = null

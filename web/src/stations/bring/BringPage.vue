@@ -5,7 +5,7 @@ import { useI18n } from 'vue-i18n'
 import { useRouter } from 'vue-router'
 
 import { Problem } from '@/api/client'
-import { acts, sessionQuery, type Accept, type Assembled, type Upload } from '@/api/queries'
+import { api, sessionQuery, type Accept, type Assembled, type Upload } from '@/api/queries'
 import DropZone from '@/parts/DropZone.vue'
 import JobProgress from '@/parts/JobProgress.vue'
 import { newId } from '@/parts/newId'
@@ -53,7 +53,7 @@ async function read(file: File) {
   upload.value = null
   try {
     const workspace = session.value!.memberships.find((m) => m.may.includes('plan'))
-    upload.value = await acts.bring((workspace ?? session.value!.memberships[0]!).workspace, file)
+    upload.value = await api.bring((workspace ?? session.value!.memberships[0]!).workspace, file)
     roles.value = Object.fromEntries(upload.value.columns.map((c) => [c.name, c.role]))
     answers.value = {}
     settled.clear()
@@ -118,7 +118,7 @@ let asked = 0
 async function recheck() {
   const mine = ++asked
   try {
-    const now = await acts.check(upload.value!.id, roles.value, answers.value)
+    const now = await api.check(upload.value!.id, roles.value, answers.value)
     if (mine === asked) take(now)
   } catch (error) {
     problem.value = error as Error
@@ -156,7 +156,7 @@ async function accept() {
   problem.value = null
   busy.value = name.value
   try {
-    const accepted = await acts.accept(upload.value!.id, {
+    const accepted = await api.accept(upload.value!.id, {
       id: trialId,
       name: name.value.trim() || t('bring.title'),
       question: question.value,
@@ -178,7 +178,7 @@ async function accept() {
       }),
     })
     if (accepted.job && !(await follow(accepted.job))) return
-    await acts.openResults(trialId) // who brings the values has seen them
+    await api.openResults(trialId) // who brings the values has seen them
     await queries.invalidateQueries({ queryKey: ['trials'] })
     await router.push(`/trials/${trialId}/read`)
   } catch (error) {

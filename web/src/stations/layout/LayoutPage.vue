@@ -4,7 +4,7 @@ import { computed, nextTick, ref, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 
 import { isTakenOut, Problem } from '@/api/client'
-import { acts, trialQueries, type Layout, type Trial } from '@/api/queries'
+import { api, trialQueries, type Layout, type Trial } from '@/api/queries'
 import { faultsIn } from '@/parts/faults'
 import ProblemNote from '@/parts/ProblemNote.vue'
 import { useMeanwhile } from '@/parts/useMeanwhile'
@@ -126,18 +126,18 @@ const outline = (file: File) =>
     } catch {
       throw new Error(t('layout.notJson', { name: file.name }))
     }
-    const taken = await acts.outline(props.trial.id, { geojson })
+    const taken = await api.outline(props.trial.id, { geojson })
     draft.value = { ...draft.value, outline: taken.outline as Point[], corner: taken.corner as Point }
     drawing.value = false
   })
 const rectangle = (size: { width: string; length: string }) =>
   act(async () => {
-    draft.value.outline = (await acts.outline(props.trial.id, size)).outline as Point[]
+    draft.value.outline = (await api.outline(props.trial.id, size)).outline as Point[]
   })
 const keep = (although = false) =>
   act(async () => {
     const body = layoutOf(draft.value, reason.value)
-    const layout = await save((etag) => acts.keepLayout(props.trial.id, body, etag, although))
+    const layout = await save((etag) => api.keepLayout(props.trial.id, body, etag, although))
     opened(layout)
     queries.setQueryData(trialQueries.layout(props.trial.id).queryKey, layout)
     await queries.invalidateQueries({ queryKey: trialQueries.one(props.trial.id).queryKey, exact: true })

@@ -4,7 +4,7 @@ import { computed, ref, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 
 import { Problem } from '@/api/client'
-import { acts, trialQueries, type Trial, type Zones } from '@/api/queries'
+import { api, trialQueries, type Trial, type Zones } from '@/api/queries'
 import { focusLast } from '@/parts/focusLast'
 import ProblemNote from '@/parts/ProblemNote.vue'
 import { faultsIn } from '@/parts/faults'
@@ -76,7 +76,7 @@ const {
 } = useMutation({
   mutationFn: async () => {
     const body = { ...zonesOf(draft.value), reason: reason.value }
-    const now = await save((etag) => acts.keepZones(props.trial.id, body, etag))
+    const now = await save((etag) => api.keepZones(props.trial.id, body, etag))
     queries.setQueryData(trialQueries.zones(props.trial.id).queryKey, now)
     take(now)
     reason.value = ''

@@ -4,7 +4,7 @@ import { computed, ref } from 'vue'
 import { useI18n } from 'vue-i18n'
 
 import { isTakenOut } from '@/api/client'
-import { acts, trialQueries, type Trial } from '@/api/queries'
+import { api, trialQueries, type Trial } from '@/api/queries'
 import ProblemNote from '@/parts/ProblemNote.vue'
 
 import { DESIGNS, type Design } from './designs'
@@ -46,7 +46,7 @@ const {
     if (!picked || !placed.value) return
     taken.value = 0
     const said = { ...props.size, allocation: placed.value, design: design.value }
-    const now = await acts.importLayout(props.trial.id, picked, said, although)
+    const now = await api.importLayout(props.trial.id, picked, said, although)
     queries.setQueryData(trialQueries.one(props.trial.id).queryKey, now)
     taken.value = now.plots.length
     await queries.invalidateQueries({ queryKey: ['trials'] })

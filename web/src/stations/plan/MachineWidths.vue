@@ -3,7 +3,7 @@ import { useMutation, useQueryClient } from '@tanstack/vue-query'
 import { computed, reactive, ref } from 'vue'
 import { useI18n } from 'vue-i18n'
 
-import { acts, trialQueries, type Trial } from '@/api/queries'
+import { api, trialQueries, type Trial } from '@/api/queries'
 import ProblemNote from '@/parts/ProblemNote.vue'
 import { faultsIn } from '@/parts/faults'
 import { useMeanwhile } from '@/parts/useMeanwhile'
@@ -51,7 +51,7 @@ const {
 } = useMutation({
   mutationFn: async () => {
     await save((etag) =>
-      acts.keepEquipment(props.trial.workspace, { ...widths, rows_caught: rows.value }, etag),
+      api.keepEquipment(props.trial.workspace, { ...widths, rows_caught: rows.value }, etag),
     )
     const now = await queries.fetchQuery({ ...trialQueries.one(props.trial.id), staleTime: 0 })
     opened({ etag: now.etags.equipment })

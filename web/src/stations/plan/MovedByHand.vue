@@ -4,7 +4,7 @@ import { computed, ref } from 'vue'
 import { useI18n } from 'vue-i18n'
 
 import { isTakenOut } from '@/api/client'
-import { acts, trialQueries, type Trial } from '@/api/queries'
+import { api, trialQueries, type Trial } from '@/api/queries'
 import ProblemNote from '@/parts/ProblemNote.vue'
 import { useGround } from '@/shell/useGround'
 
@@ -28,7 +28,7 @@ const {
   mutationFn: async (although: boolean) => {
     const [a, b] = two.value
     if (!a || !b) return
-    const now = await acts.swap(props.trial.id, { first: a.id, second: b.id, why: why.value }, although)
+    const now = await api.swap(props.trial.id, { first: a.id, second: b.id, why: why.value }, although)
     queries.setQueryData(trialQueries.one(props.trial.id).queryKey, now)
     why.value = ''
   },

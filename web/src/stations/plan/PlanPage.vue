@@ -4,7 +4,7 @@ import { computed, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 
 import { changedMeanwhile, isTakenOut } from '@/api/client'
-import { acts, trialQueries, type Trial } from '@/api/queries'
+import { api, trialQueries, type Trial } from '@/api/queries'
 import { faultsIn } from '@/parts/faults'
 import { newId } from '@/parts/newId'
 import ProblemNote from '@/parts/ProblemNote.vue'
@@ -94,7 +94,7 @@ const {
     try {
       queries.setQueryData(
         queryKey,
-        await acts.plan(props.trial.id, { ...asked.value, id: drawing }, props.trial.etags.plan, although),
+        await api.plan(props.trial.id, { ...asked.value, id: drawing }, props.trial.etags.plan, although),
       )
     } catch (thrown) {
       const now = changedMeanwhile<Trial>(thrown)

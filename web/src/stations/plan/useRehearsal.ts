@@ -1,6 +1,6 @@
 import { computed, ref } from 'vue'
 
-import { acts, type Rehearsal } from '@/api/queries'
+import { api, type Rehearsal } from '@/api/queries'
 import { useJob } from '@/parts/useJob'
 
 export interface Truth {
@@ -24,8 +24,8 @@ export function useRehearsal(trial: () => string) {
     wanted.value = seasons
     const seed = Math.floor(Math.random() * 1e9)
     try {
-      const { id } = await acts.rehearse(trial(), { ...truth, seasons, seed })
-      if (await follow(id)) done.value = await acts.rehearsed(id)
+      const { id } = await api.rehearse(trial(), { ...truth, seasons, seed })
+      if (await follow(id)) done.value = await api.rehearsed(id)
     } catch (thrown) {
       problem.value = thrown as Error
     } finally {

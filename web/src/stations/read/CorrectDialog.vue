@@ -2,7 +2,7 @@
 import { computed, ref, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 
-import { acts, type CorrectedField, type MeasureReading, type PlotValue } from '@/api/queries'
+import { api, type CorrectedField, type MeasureReading, type PlotValue } from '@/api/queries'
 import { newId } from '@/parts/newId'
 import SheetDialog from '@/parts/SheetDialog.vue'
 import { useKeep } from '@/parts/useKeep'
@@ -38,7 +38,7 @@ watch(
     failed.value = null
     fields.value = []
     try {
-      fields.value = (await acts.observation(row.value)).fields
+      fields.value = (await api.observation(row.value)).fields
     } catch (error) {
       failed.value = error as Error
     }
@@ -48,7 +48,7 @@ watch(
 
 const { problem, keep } = useKeep(open, async () => {
   const typed = Object.fromEntries(fields.value.map((field) => [field.key, field.typed]))
-  const outcome = await acts.correct(id, row.value, typed, why.value, confirmed.value)
+  const outcome = await api.correct(id, row.value, typed, why.value, confirmed.value)
   asked.value = outcome.state === 'question' ? outcome.message : ''
   return outcome.state !== 'question'
 })

@@ -3,7 +3,7 @@ import { useQueryClient } from '@tanstack/vue-query'
 import { nextTick, ref } from 'vue'
 import { useI18n } from 'vue-i18n'
 
-import { acts, type Doubt } from '@/api/queries'
+import { api, type Doubt } from '@/api/queries'
 import ProblemNote from '@/parts/ProblemNote.vue'
 import { useGround } from '@/shell/useGround'
 
@@ -26,7 +26,7 @@ async function begin(doubt: Doubt) {
 }
 async function keep(doubt: Doubt) {
   try {
-    await acts.answerDoubt(props.trial, doubt.key, note.value)
+    await api.answerDoubt(props.trial, doubt.key, note.value)
     open.value = null
     await queries.invalidateQueries({ predicate: (q) => q.queryKey.includes('reading') })
   } catch (error) {

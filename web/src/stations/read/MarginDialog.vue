@@ -2,7 +2,7 @@
 import { computed, ref, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 
-import { acts, type MeasureReading, type Trial } from '@/api/queries'
+import { api, type MeasureReading, type Trial } from '@/api/queries'
 import SheetDialog from '@/parts/SheetDialog.vue'
 import { placeOf } from '@/parts/placeOf'
 import { useKeep } from '@/parts/useKeep'
@@ -48,7 +48,7 @@ const tests = computed(() => [
 
 const { problem, keep } = useKeep(open, () =>
   save((etag) =>
-    acts.changeMeasure(
+    api.changeMeasure(
       props.measure.id,
       {
         margin: size.value,

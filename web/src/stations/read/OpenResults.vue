@@ -3,7 +3,7 @@ import { useMutation, useQueryClient } from '@tanstack/vue-query'
 import { computed } from 'vue'
 import { useI18n } from 'vue-i18n'
 
-import { acts, type Trial } from '@/api/queries'
+import { api, type Trial } from '@/api/queries'
 import ProblemNote from '@/parts/ProblemNote.vue'
 
 /** The first look at results is an act of somebody, so that what is changed later can be told from what was planned. */
@@ -18,7 +18,7 @@ const {
   error: problem,
 } = useMutation({
   mutationFn: async () => {
-    await acts.openResults(props.trial.id)
+    await api.openResults(props.trial.id)
     await queries.invalidateQueries({ queryKey: ['trials'] })
   },
 })

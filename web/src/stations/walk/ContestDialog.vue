@@ -2,7 +2,7 @@
 import { computed, ref, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 
-import { acts, type Row, type Trial, type Visit } from '@/api/queries'
+import { api, type Row, type Trial, type Visit } from '@/api/queries'
 import type { Outbox } from '@/offline/sending'
 import { newId } from '@/parts/newId'
 import SheetDialog from '@/parts/SheetDialog.vue'
@@ -50,7 +50,7 @@ function said(row: Row): string {
   return `${typed} (${value} ${measure.value.unit})`
 }
 const onThisPage = (visit: Visit) =>
-  visit.page === props.visit.page ? visit : acts.visit(visit.id, { page: props.visit.page })
+  visit.page === props.visit.page ? visit : api.visit(visit.id, { page: props.visit.page })
 /** The decision waits on this device; nobody has to make it again. */
 const withoutConflict = (id: string): Visit => ({
   ...props.visit,

@@ -2,7 +2,7 @@
 import { computed, ref, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 
-import { acts, type Season, type Trial, type Visit } from '@/api/queries'
+import { api, type Season, type Trial, type Visit } from '@/api/queries'
 import SheetDialog from '@/parts/SheetDialog.vue'
 import { useKeep } from '@/parts/useKeep'
 import { useMeanwhile } from '@/parts/useMeanwhile'
@@ -40,7 +40,7 @@ watch(
 const { problem, keep } = useKeep(open, () => {
   const taken = offered.value.filter((m) => measures.value.includes(m.id))
   return save((etag) =>
-    acts.planVisit(
+    api.planVisit(
       props.trial.id,
       props.id,
       {

@@ -3,8 +3,8 @@ import { useQuery } from '@tanstack/vue-query'
 import { computed, nextTick, shallowRef, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 
-import { acts, sessionQuery, type SheetPage, type Trial, type Visit } from '@/api/queries'
-import { lookAt } from '@/api/site'
+import { api, sessionQuery, type SheetPage, type Trial, type Visit } from '@/api/queries'
+import { chooseSite } from '@/api/site'
 import { outboxFor } from '@/offline/useOutbox'
 import ProblemNote from '@/parts/ProblemNote.vue'
 
@@ -22,10 +22,10 @@ async function open(page: SheetPage = {}) {
   problem.value = null
   const wanted = props.visit
   try {
-    const visit = await acts.visit(wanted, page)
+    const visit = await api.visit(wanted, page)
     if (wanted !== props.visit) return
     if (visit.site === props.trial.site.id) opened.value = visit
-    else lookAt(props.trial.id, visit.site)
+    else chooseSite(props.trial.id, visit.site)
   } catch (error) {
     if (wanted === props.visit) problem.value = error as Error
   }

@@ -1,6 +1,6 @@
 import { computed, onBeforeUnmount, reactive, ref, shallowRef, type Ref } from 'vue'
 
-import { acts, type EntryIn, type Outcome, type Visit } from '@/api/queries'
+import { api, type EntryIn, type Outcome, type Visit } from '@/api/queries'
 import {
   cellOfRow,
   emptyCell,
@@ -151,7 +151,7 @@ export function useSheet(
       if (!c) return
       const became = settle(c, sent, outcome, me)
       await (became === 'kept' ? drafts.put(key, c) : drafts.remove(key))
-      if (became === 'contested') take(await acts.visit(visit.value.id, { page: visit.value.page }))
+      if (became === 'contested') take(await api.visit(visit.value.id, { page: visit.value.page }))
     },
     async refused(key, sent, why) {
       const c = cells.get(key)
@@ -197,7 +197,7 @@ export function useSheet(
       const change = { kind: 'undo' as const, visit: visit.value.id, id, row: last.id }
       const answer = (await outbox.perform(change, about.said, about.path)) as Visit | null
       if (answer) {
-        take(visit.value.pages > 1 ? await acts.visit(visit.value.id, { page: visit.value.page }) : answer)
+        take(visit.value.pages > 1 ? await api.visit(visit.value.id, { page: visit.value.page }) : answer)
         undone.value.unshift({ unit, measure, zone, sample })
       } else empty(cells.get(keyOf(last))!)
       return last
@@ -213,7 +213,7 @@ export function useSheet(
     const last = undone.value.shift()
     if (!last) return null
     try {
-      take(await acts.redo(visit.value.id, { ...last, ...WHOLE, id: newId() }, visit.value.page))
+      take(await api.redo(visit.value.id, { ...last, ...WHOLE, id: newId() }, visit.value.page))
       return last
     } catch (error) {
       failed.value = error as Error

@@ -75,7 +75,7 @@ export default {
     seedSetLabel: 'Setting seed',
     seedSet: { unsaid: 'not said', prevent: 'is to be prevented', wanted: 'is wanted' },
     alsoDone: 'Say too:',
-    oneThing: 'More than one thing changes',
+    confounded: 'More than one thing changes',
     cannotTell: 'Which of them made a difference couldn’t be told.',
     accept: 'Keep it so, and say it beside the results',
     acceptWhy: 'Why it stays so',

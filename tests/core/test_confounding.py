@@ -4,7 +4,7 @@ from dataclasses import replace
 
 import pytest
 
-from apercu_core.protocol.one_thing import compared, differing, mixed, worth_knowing
+from apercu_core.protocol.confounding import compared, differing, mixed, worth_knowing
 from apercu_core.trial.cover import Component, Cover, cautions_about
 from apercu_core.trial.described import Described, alike, described
 

@@ -20,7 +20,7 @@ _EVEN = {Verdict.NO_DIFFERENCE}
 
 
 @dataclass(frozen=True, slots=True)
-class Left:
+class CarryOver:
     """`differ`: plots are known to differ so; `open`: measures in which they may; `even`: in which they don't."""
 
     read: bool
@@ -29,11 +29,11 @@ class Left:
     even: tuple[str, ...]
 
 
-def left_by(*, by: Person, season: Season) -> Left:
+def carry_over_of(*, by: Person, season: Season) -> CarryOver:
     """From the results as they stand, in the person's units; where nobody has opened them, nothing is known."""
     require(by, "see", season)
     if season.results_opened_at is None:
-        return Left(read=False, differ=(), open=(), even=())
+        return CarryOver(read=False, differ=(), open=(), even=())
     result = read_season(by=by, season=season, how=How(method=default_method(season))).result
     differ, unsettled, even = [], [], []
     for measure in result["measures"]:
@@ -50,4 +50,4 @@ def left_by(*, by: Person, season: Season) -> Left:
             even.append(measure["name"])
         elif not real:
             unsettled.append(measure["name"])
-    return Left(read=True, differ=tuple(differ), open=tuple(unsettled), even=tuple(even))
+    return CarryOver(read=True, differ=tuple(differ), open=tuple(unsettled), even=tuple(even))

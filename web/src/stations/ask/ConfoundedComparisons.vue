@@ -2,7 +2,7 @@
 import { computed, onBeforeUnmount, shallowRef, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 
-import { acts, type Mixed, type OneThing } from '@/api/queries'
+import { api, type Mixed, type Confounding } from '@/api/queries'
 import ProblemNote from '@/parts/ProblemNote.vue'
 
 import { detailsOf, isDescribed } from './described'
@@ -13,7 +13,7 @@ import { withOffer } from './offers'
 const props = defineProps<{ workspace: string }>()
 const draft = defineModel<AskDraft>({ required: true })
 const { t } = useI18n()
-const found = shallowRef<OneThing | null>(null)
+const found = shallowRef<Confounding | null>(null)
 const problem = shallowRef<Error | null>(null)
 const TYPED_ON_MS = 300
 let asked = 0
@@ -38,7 +38,7 @@ const described = computed(() =>
 async function look() {
   const mine = ++asked
   try {
-    const now = await acts.oneThing(body.value)
+    const now = await api.confounding(body.value)
     if (mine === asked) [found.value, problem.value] = [now, null]
   } catch (thrown) {
     if (mine === asked) problem.value = thrown as Error
@@ -68,8 +68,8 @@ function unaccept(one: Mixed) {
 
 <template>
   <ProblemNote v-if="problem" :problem="problem" />
-  <section v-if="found?.mixed.length" class="mixed" :aria-label="t('ask.oneThing')">
-    <h3>{{ t('ask.oneThing') }}</h3>
+  <section v-if="found?.mixed.length" class="mixed" :aria-label="t('ask.confounded')">
+    <h3>{{ t('ask.confounded') }}</h3>
     <div v-for="one in found.mixed" :key="one.base + one.treatment" class="pair">
       <p>{{ one.said }} {{ t('ask.cannotTell') }} {{ one.remark }}</p>
       <ul>

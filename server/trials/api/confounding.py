@@ -10,7 +10,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from apercu_core.protocol.one_thing import Mixed, compared, mixed, name_of, worth_knowing
+from apercu_core.protocol.confounding import Mixed, compared, mixed, name_of, worth_knowing
 from apercu_core.trial.cover import cautions_about
 from apercu_core.trial.described import ASPECTS
 from apercu_core.units import System
@@ -34,12 +34,12 @@ class AspectsView(APIView):
         return Response(shapes.AspectOut(found, many=True).data)
 
 
-class OneThingView(APIView):
-    @extend_schema(request=shapes.OneThingIn, responses=shapes.OneThingOut)
+class ConfoundingView(APIView):
+    @extend_schema(request=shapes.ConfoundingIn, responses=shapes.ConfoundingOut)
     def post(self, request: Request) -> Response:
         """Every pair that the question compares, for a second difference; nothing is kept."""
         person = cast(Person, request.user)
-        given = shapes.OneThingIn(data=request.data)
+        given = shapes.ConfoundingIn(data=request.data)
         given.is_valid(raise_exception=True)
         data = given.validated_data
         workspace = get_object_or_404(Workspace.objects.visible_to(person), id=data["workspace"])
@@ -56,7 +56,7 @@ class OneThingView(APIView):
             {"treatment": id, "said": said} for id in by_id if (said := cautions_about(cover_of(kept[id], species)))
         ]
         worth = [_named(said, names) for said in worth_knowing(told)]
-        return Response(shapes.OneThingOut({"mixed": found, "cautions": cautions, "worth_knowing": worth}).data)
+        return Response(shapes.ConfoundingOut({"mixed": found, "cautions": cautions, "worth_knowing": worth}).data)
 
 
 def _named(text: str, names: dict[str, str]) -> str:
