@@ -1,4 +1,5 @@
-import type { Box, OutboxItem } from '@/offline/outbox'
+import type { OutboxItem } from '@/offline/changes'
+import type { Box } from '@/offline/outbox'
 
 /** A box that outlives a page, as the one on a device does. */
 export function boxInMemory(): Box & { kept: OutboxItem[] } {

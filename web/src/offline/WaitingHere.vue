@@ -3,7 +3,7 @@ import { computed, ref, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 
 import { askedBack } from './drafts'
-import type { OutboxItem } from './outbox'
+import type { OutboxItem } from './changes'
 import type { Outbox } from './sending'
 
 /** What this device has still to send, what the server refused, and that other people’s things wait here too. */

@@ -5,7 +5,8 @@ import { api, type EntryIn, type Outcome, type Visit } from '@/api/queries'
 
 import { entryOf, settle, type Cell } from './cells'
 import { draftsOnThisDevice, type Drafts } from './drafts'
-import type { Box, Change, OutboxItem } from './outbox'
+import type { Change, OutboxItem } from './changes'
+import type { Box } from './outbox'
 
 const AGAIN_AFTER = 5000
 const MOST_AT_ONCE = 200

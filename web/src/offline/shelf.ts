@@ -1,7 +1,7 @@
 import { openDB, type DBSchema, type IDBPDatabase } from 'idb'
 
 import { WHOLE, type Cell } from './cells'
-import type { OutboxItem } from './outbox'
+import type { OutboxItem } from './changes'
 
 /** What this device keeps: values being typed, by person, visit and place; and what waits to be sent, in order. */
 export interface Shelf extends DBSchema {

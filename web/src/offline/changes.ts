@@ -1,0 +1,22 @@
+import type { OperationIn } from '@/api/queries'
+
+/** What a person did that the server has still to hear of. An entry’s values stand in the drafts of its visit. */
+export type Change =
+  | { kind: 'entry'; visit: string; key: string }
+  | { kind: 'note'; visit: string; id: string; unit: string | null; text: string }
+  | { kind: 'undo'; visit: string; id: string; row: string }
+  | { kind: 'decision'; visit: string; id: string; contested: string; keep: string; why: string }
+  | { kind: 'operation'; trial: string; site: string | null; id: string; body: OperationIn; etag?: string }
+
+/** `seq`: its place in the order; `about`: what it is about, in words; `path`: where that is shown; `refused`: why the
+ * server didn’t take it.
+ */
+export interface OutboxItem {
+  seq?: number
+  person: string
+  change: Change
+  at: string
+  about?: string
+  path?: string
+  refused?: string
+}
