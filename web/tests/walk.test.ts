@@ -215,6 +215,21 @@ describe('the sheet', () => {
     ])
     expect([...drafts.kept.values()].some((one) => one.includes('"queued"'))).toBe(true)
   })
+  it('shows what another window of the application has sent for it', async () => {
+    const drafts = device()
+    const served = globalThis.fetch
+    const { sheet, outbox } = open(ref(visitOf()), drafts)
+    vi.stubGlobal('fetch', () => Promise.reject(new TypeError('down')))
+    sheet.type(step(), '7')
+    await sheet.finish(step())
+    expect(sheet.cell(step()).status).toBe('queued')
+    await drafts.remove(keyOf(step())) // the other window had it saved
+    await outbox.withdraw('v', keyOf(step()))
+    vi.stubGlobal('fetch', served)
+    answers['GET /api/v1/visits/v'] = [200, visitOf({ rows: [row()] })]
+    await outbox.send()
+    expect([sheet.cell(step()).status, sheet.cell(step()).row!.id]).toEqual(['saved', 'r1'])
+  })
   it('says that it is offline, keeps the figure, and goes on when the signal is back', async () => {
     vi.useFakeTimers()
     const { sheet } = open(ref(visitOf()), device())

@@ -36,7 +36,7 @@ const drop = (item: OutboxItem) => void props.outbox.drop(item)
 <template>
   <section
     v-if="waiting.length || refused.length || asked || outbox.others.value"
-    class="waiting"
+    class="waiting aside"
     :aria-label="t('outbox.title')"
   >
     <h2>{{ t('outbox.title') }}</h2>
@@ -68,9 +68,6 @@ li .link-button {
   display: inline;
 }
 .waiting {
-  border-left: 5px solid var(--unsettled);
-  background: var(--ground);
-  padding: 10px 14px;
   margin-bottom: 18px;
 }
 h2 {

@@ -17,6 +17,8 @@ export interface Holder {
   settled(key: string, sent: EntryIn, outcome: Outcome): Promise<void>
   refused(key: string, sent: EntryIn, why: string): Promise<void>
   progress(now: Visit['progress']): void
+  /** All was sent, maybe by another window: what isn’t waiting here any more stands at the server. */
+  allSent(): Promise<void>
 }
 
 /** Of a visit that isn’t open. */
@@ -33,6 +35,7 @@ function stored(drafts: Drafts, me: string): Holder {
       if (cell && cell.id === sent.id) await drafts.put(key, { ...cell, status: 'refused', message: why })
     },
     progress: () => undefined,
+    allSent: async () => undefined,
   }
 }
 
@@ -108,7 +111,7 @@ export function outboxOf(person: string, me: string, box: Box) {
       await look()
       const waiting = items.filter((one) => !one.refused)
       const first = waiting[0]
-      if (!first || closed) return
+      if (!first || closed) return allSent()
       try {
         await (first.change.kind === 'entry' ? sendEntries(waiting) : sendOne(first))
         offline.value = false
@@ -125,6 +128,13 @@ export function outboxOf(person: string, me: string, box: Box) {
         await box.change({ ...first, refused: error.message })
       }
     }
+  }
+  async function allSent() {
+    if (closed) return
+    for (const holder of [...holders.values()])
+      await holder.allSent().catch((error: unknown) => {
+        if (!(error instanceof Problem)) throw error // it is looked at again with the next change
+      })
   }
   /** The run of entries of one visit that the queue begins with. */
   async function sendEntries(waiting: OutboxItem[]) {

@@ -11,7 +11,7 @@ const { t } = useI18n()
 </script>
 
 <template>
-  <div class="job">
+  <div class="job aside plain">
     <p role="status">
       {{ job.of ? t('job.recording', { n: plain(job.done), of: plain(job.of) }) : t('job.soon') }}
       {{ lost ? t('job.goesOn') : t('job.mayLeave') }}
@@ -23,9 +23,6 @@ const { t } = useI18n()
 
 <style scoped>
 .job {
-  border-left: 5px solid var(--band);
-  background: var(--ground);
-  padding: 10px 14px;
   margin: 0 0 14px;
 }
 p {

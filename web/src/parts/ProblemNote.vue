@@ -11,7 +11,7 @@ const places = computed(() => (props.problem instanceof Problem ? props.problem.
 </script>
 
 <template>
-  <div class="problem" role="alert">
+  <div class="problem aside grave" role="alert">
     <p>{{ problem.message }}</p>
     <ul v-if="places.length">
       <li v-for="p in places" :key="p.where + p.what">{{ p.where ? `${p.where}: ` : '' }}{{ p.what }}</li>
@@ -24,9 +24,6 @@ const places = computed(() => (props.problem instanceof Problem ? props.problem.
 
 <style scoped>
 .problem {
-  border-left: 5px solid var(--loss);
-  background: var(--ground);
-  padding: 10px 14px;
   margin: 12px 0;
   max-width: 760px;
 }

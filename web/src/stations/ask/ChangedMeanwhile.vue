@@ -24,7 +24,7 @@ function said(value: unknown): string {
 </script>
 
 <template>
-  <section class="changed" role="alert" :aria-label="t('ask.changed.title')">
+  <section class="changed aside" role="alert" :aria-label="t('ask.changed.title')">
     <p>
       <strong>{{ t('ask.changed.title') }}</strong>
     </p>
@@ -49,9 +49,6 @@ function said(value: unknown): string {
 
 <style scoped>
 .changed {
-  border-left: 5px solid var(--unsettled);
-  background: var(--ground);
-  padding: 10px 14px;
   margin: 12px 0;
   max-width: 760px;
 }

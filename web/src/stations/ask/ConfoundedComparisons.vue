@@ -68,7 +68,7 @@ function unaccept(one: Mixed) {
 
 <template>
   <ProblemNote v-if="problem" :problem="problem" />
-  <section v-if="found?.mixed.length" class="mixed" :aria-label="t('ask.confounded')">
+  <section v-if="found?.mixed.length" class="mixed aside" :aria-label="t('ask.confounded')">
     <h3>{{ t('ask.confounded') }}</h3>
     <div v-for="one in found.mixed" :key="one.base + one.treatment" class="pair">
       <p>{{ one.said }} {{ t('ask.cannotTell') }} {{ one.remark }}</p>
@@ -109,11 +109,6 @@ function unaccept(one: Mixed) {
 </template>
 
 <style scoped>
-.mixed {
-  border-left: 5px solid var(--unsettled);
-  background: var(--ground);
-  padding: 10px 14px;
-}
 .worth {
   margin: 8px 0;
   padding-left: 20px;

@@ -19,7 +19,7 @@ const where = computed(() => {
 </script>
 
 <template>
-  <div class="ask" :class="cell.status" role="alert">
+  <div class="ask aside" :class="cell.status" role="alert">
     <p>
       <strong>{{ where }}:</strong> {{ cell.message }}
     </p>
@@ -36,9 +36,6 @@ const where = computed(() => {
   flex-wrap: wrap;
   gap: 10px;
   align-items: center;
-  border-left: 5px solid var(--unsettled);
-  background: var(--ground);
-  padding: 8px 14px;
   margin: 0 0 8px;
 }
 .refused {

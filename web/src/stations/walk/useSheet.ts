@@ -153,6 +153,23 @@ export function useSheet(
       await (became === 'kept' ? drafts.put(key, c) : drafts.remove(key))
       if (became === 'contested') take(await api.visit(visit.value.id, { page: visit.value.page }))
     },
+    async allSent() {
+      const elsewhere: [string, Cell, Cell | undefined][] = []
+      for (const [key, c] of cells) {
+        if (c.status !== 'queued') continue
+        const kept = await drafts.get(key) // as the window that sent it left it
+        if (kept?.status !== 'queued') elsewhere.push([key, c, kept])
+      }
+      if (!elsewhere.length) return
+      const now = await api.visit(visit.value.id, { page: visit.value.page })
+      const rows = new Map(now.rows.map((row) => [keyOf(row), row]))
+      for (const [key, c, kept] of elsewhere) {
+        const row = rows.get(key)
+        if (cells.get(key)?.id === c.id && c.status === 'queued')
+          cells.set(key, kept ?? (row ? cellOfRow(row) : emptyCell(c.place)))
+      }
+      take(now)
+    },
     async refused(key, sent, why) {
       const c = cells.get(key)
       if (!c || c.id !== sent.id) return
