@@ -192,7 +192,7 @@ def test_an_unusual_figure_is_asked_about_a_plot_goes_missing_and_undo_takes_bac
     decide.get_by_role("radio").nth(1).check()
     decide.get_by_label("Why this one").fill("counted again")
     decide.get_by_role("button", name="Keep this one").click()
-    expect(page.get_by_role("button", name=re.compile("differs: decide"))).to_have_count(0)
+    expect(page.get_by_role("button", name=re.compile("conflict: decide"))).to_have_count(0)
 
 
 def kill_browser(profile):
