@@ -102,7 +102,7 @@ SHOTS = (
     ("today", "light", (1280, 800), lambda page, address: page.goto(address), False),
     ("ask", "light", (1280, 800), station("ask", "Ask", "When to kill covers before barley"), True),
     ("species-guide", "light", (1280, 800), open_guide, False),
-    ("plan", "light", (1280, 800), station("plan", "Rehearsal", "When to kill covers before barley"), True),
+    ("plan", "light", (1280, 800), station("plan", "What this plan can see", "When to kill covers before barley"), True),
     ("layout", "light", (1280, 800), open_layout, False),
     ("season", "light", (1280, 800), station("season", "Season"), False),
     ("walk", "light", (1280, 800), open_visit, False),
