@@ -11,6 +11,7 @@ FLAGS = (
     "--no-sandbox --disable-gpu --disable-quic --no-first-run --disable-background-networking "
     "--disable-component-update --disable-sync"
 ).split()
+PLANNED = "When to kill covers before barley"
 TABLE = """Rep;Parcel;Cover crop;Yield (t/ha);Weeds per m2;Remarks
 1;101;Bare;40,1;55;
 1;102;Oats;42,0;31;wet
@@ -100,9 +101,15 @@ def open_layout(page: Page, address: str) -> None:
 
 SHOTS = (
     ("today", "light", (1280, 800), lambda page, address: page.goto(address), False),
-    ("ask", "light", (1280, 800), station("ask", "Ask", "When to kill covers before barley"), True),
+    ("ask", "light", (1280, 800), station("ask", "Ask", PLANNED), True),
     ("species-guide", "light", (1280, 800), open_guide, False),
-    ("plan", "light", (1280, 800), station("plan", "What this plan can see", "When to kill covers before barley"), True),
+    (
+        "plan",
+        "light",
+        (1280, 800),
+        station("plan", "What this plan can see", "When to kill covers before barley"),
+        True,
+    ),
     ("layout", "light", (1280, 800), open_layout, False),
     ("season", "light", (1280, 800), station("season", "Season"), False),
     ("walk", "light", (1280, 800), open_visit, False),
