@@ -153,7 +153,7 @@ def _overall_p(model: LinearModel, estimated: Floats, squares: Floats, dfs: Floa
 
 def _sorted_out(estimate: Floats, half: Floats, margin: float, truth: Floats, protected: Bools) -> Floats:
     """Which outcome each run has, as ones and zeros; shape (t − 1, 6, runs). The rules are `judge_many`'s."""
-    place = judge_many(estimate - half, estimate + half, np.array(-margin), np.array(margin), protected.astype(float))
+    place = judge_many(estimate - half, estimate + half, np.array(-margin), np.array(margin), protected)
     more, less, unsettled, small, nothing, open_, _ = (place == k for k in range(len(PLACES)))
     true = truth[:, None]
     right = np.where(true > 0, more, np.where(true < 0, less, more | less))

@@ -71,9 +71,7 @@ class BalancedBoard:
     def verdicts(self, asked: Asked, found: Intervals) -> dict[str, dict[Verdict, int]]:
         """How many of the seasons say what of each treatment."""
         margin = _margin(asked.margin, found.control_mean)
-        place = judge_many(
-            found.estimate - found.half, found.estimate + found.half, -margin, margin, found.protected.astype(float)
-        )
+        place = judge_many(found.estimate - found.half, found.estimate + found.half, -margin, margin, found.protected)
         out: dict[str, dict[Verdict, int]] = {}
         for treatment, row in zip(self.treatments, place, strict=True):
             counted = np.bincount(row, minlength=len(PLACES))

@@ -67,8 +67,7 @@ def rehearse(
     """
     if not 1 <= len(seasons) <= MOST_SEASONS:
         raise Refused("bad-value", f"{len(seasons)} seasons: ask for 1 to {MOST_SEASONS} at a time.")
-    if unknown := set(lost) - {p.label for p in trial.plots}:
-        raise Refused("bad-value", f"There is no plot {sorted(unknown)[0]}, so it can't be lost.")
+    require_plots(trial, lost)
     drawn: list[list[Floats]] = [[] for _ in truths]
     for season in seasons:
         rng = np.random.default_rng([seed, season])
@@ -95,6 +94,12 @@ def rehearse(
             reading = read_trial(trial, design, _season(trial, rest, values_of, at, lost), how, base)
             _count(reading, counts, shown)
     return Rehearsal(len(seasons), counts, shown, last)
+
+
+def require_plots(trial: TrialFacts, lost: Sequence[str]) -> None:
+    """Raises `Refused` where a plot that shall be lost isn't there."""
+    if unknown := set(lost) - {plot.label for plot in trial.plots}:
+        raise Refused("bad-value", f"There is no plot {sorted(unknown)[0]}, so it can't be lost.")
 
 
 def _count(reading: Reading, counts: dict[tuple[str, str], Counter[str]], shown: Counter[tuple[str, str]]) -> None:

@@ -9,7 +9,7 @@ from typing import Literal
 
 import numpy as np
 
-from apercu_core.arrays import Floats, Ints
+from apercu_core.arrays import Bools, Floats, Ints
 from apercu_core.verdicts.margin import Band
 
 Direction = Literal["higher", "lower", "none"]
@@ -88,13 +88,13 @@ PLACES = (
 """Where an interval can lie; without a wanted direction, a verdict."""
 
 
-def judge_many(lower: Floats, upper: Floats, low: Floats, high: Floats, protected_out: Floats) -> Ints:
+def judge_many(lower: Floats, upper: Floats, low: Floats, high: Floats, protected_out: Bools) -> Ints:
     """`judge` for many intervals at once, without a direction: indices into `PLACES`. Arrays broadcast together."""
     lower, upper, low, high, protected_out = np.broadcast_arrays(lower, upper, low, high, protected_out)
     nothing = ~(np.isfinite(lower) & np.isfinite(upper)) | np.isnan(low) | np.isnan(high)
     zero = (lower <= 0) & (upper >= 0)
     within = (low <= lower) & (upper <= high)
-    cases = [nothing, zero & within, zero | (protected_out != 0), lower >= high, upper <= low, within]
+    cases = [nothing, zero & within, zero | protected_out, lower >= high, upper <= low, within]
     out: Ints = np.select(cases, [6, 4, 5, 0, 1, 3], 2)
     return out
 

@@ -11,7 +11,7 @@ from uuid import UUID
 from apercu_core.errors import Refused
 from apercu_core.reading.asked import How
 from apercu_core.reading.planned_board import spread_of
-from apercu_core.reading.rehearsal import MOST_SEASONS, Invented, Rehearsal, rehearse
+from apercu_core.reading.rehearsal import MOST_SEASONS, Invented, Rehearsal, rehearse, require_plots
 from apercu_core.units import System
 from crew.models import Person
 from crew.permissions import require
@@ -79,8 +79,7 @@ def _invented(by: Person, season: Season, truth: Truth) -> tuple[list[tuple[Tria
     given = gather(season, system)
     if not given.facts.plots:
         raise Refused("too-few-plots", "There is no map yet to rehearse on. Draw one first.")
-    if unknown := set(truth.lost) - {plot.label for plot in given.facts.plots}:
-        raise Refused("bad-value", f"There is no plot {sorted(unknown)[0]}, so it can't be lost.")
+    require_plots(given.facts, truth.lost)
     names = {t.id: t.name for t in season.trial.treatments.all()}
     shares = {names[id]: k for id, k in truth.margins.items() if id in names}
     invented, left_out = [], []

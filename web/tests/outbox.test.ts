@@ -2,10 +2,12 @@ import { flushPromises } from '@vue/test-utils'
 import { openDB } from 'idb'
 import { afterEach, describe, expect, it, vi } from 'vitest'
 
+import type { Session } from '@/api/queries'
 import { emptyCell, type Cell } from '@/offline/cells'
 import { askedBack, draftsOnThisDevice } from '@/offline/drafts'
 import { boxOnThisDevice, type Box } from '@/offline/outbox'
 import { outboxOf } from '@/offline/sending'
+import { outboxFor } from '@/offline/useOutbox'
 import { openShelf } from '@/offline/shelf'
 import WaitingHere from '@/offline/WaitingHere.vue'
 
@@ -126,7 +128,7 @@ describe('the outbox', () => {
     ]
     await box.send()
     expect((await drafts.get('p1|w|1'))!.status).toBe('question')
-    expect([...(await askedBack('ada@fen'))]).toEqual([['w', 1]])
+    expect([await askedBack('ada@fen'), await askedBack('joss@fen')]).toEqual([1, 0])
     await drafts.remove('p1|w|1')
   })
   it('sends one person’s changes only, and says that others’ wait here without showing them', async () => {
@@ -143,6 +145,14 @@ describe('the outbox', () => {
 })
 
 describe('this device', () => {
+  it('sends what a kill left between its draft and the outbox', async () => {
+    const drafts = draftsOnThisDevice('kit@fen', 'v')
+    await drafts.put('p1|w|1', cellOf(1))
+    answers['PUT /api/v1/visits/v/entries'] = saved('e1')
+    outboxFor({ email: 'kit@fen', name: 'Kit' } as Session)
+    await vi.waitFor(async () => expect(await drafts.all()).toEqual({}))
+    expect(urls()).toEqual(['visits/v/entries'])
+  })
   it('keeps changes in order, each person’s apart', async () => {
     for (const id of ['a', 'b']) await boxOnThisDevice.add({ person: 'ada@fen', change: note(id), at: '' })
     await boxOnThisDevice.add({ person: 'joss@fen', change: note('c'), at: '' })

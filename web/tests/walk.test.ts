@@ -215,6 +215,17 @@ describe('the sheet', () => {
     ])
     expect([...drafts.kept.values()].some((one) => one.includes('"queued"'))).toBe(true)
   })
+  it('takes back what hasn’t been sent, whatever keeps it here, and nothing that was saved before', async () => {
+    const { sheet, outbox } = open(ref(visitOf({ rows: [row()] })), device())
+    await sheet.load()
+    answers[ENTRIES] = [503, {}]
+    sheet.type(step('p2'), '9')
+    await sheet.finish(step('p2'))
+    expect(await sheet.undo()).toMatchObject({ unit: 'p2' })
+    expect([sheet.cell(step('p2')).status, sheet.cell(step()).status]).toEqual(['empty', 'saved'])
+    expect(outbox.items.length).toBe(0)
+    expect(sent.some((one) => one.url.endsWith('/taken-back'))).toBe(false)
+  })
   it('shows what another window of the application has sent for it', async () => {
     const drafts = device()
     const served = globalThis.fetch

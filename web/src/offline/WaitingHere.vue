@@ -26,7 +26,7 @@ const asked = ref(0)
 watch(
   () => props.outbox.items.length,
   async () => {
-    asked.value = [...(await askedBack(props.person)).values()].reduce((sum, n) => sum + n, 0)
+    asked.value = await askedBack(props.person)
   },
   { immediate: true },
 )

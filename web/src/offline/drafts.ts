@@ -30,13 +30,19 @@ export function draftsOnThisDevice(person: string, visit: string): Drafts {
   }
 }
 
-/** How many of a person’s values the rules have asked back about, by visit. */
-export async function askedBack(person: string): Promise<Map<string, number>> {
-  const found = new Map<string, number>()
+/** How many of a person’s values the rules have asked back about. */
+export const askedBack = async (person: string): Promise<number> =>
+  (await placesOf(person, ['question', 'refused'])).length
+
+/** Where a person’s drafts with one of these states stand. */
+export async function placesOf(
+  person: string,
+  states: Cell['status'][],
+): Promise<{ visit: string; key: string }[]> {
   const entries = (await shelf()).transaction('entries').store
   const range = IDBKeyRange.bound([person, '', ''], [person, '\uffff', '\uffff'])
+  const found = []
   for (let at = await entries.openCursor(range); at; at = await at.continue())
-    if (['question', 'refused'].includes(at.value.status))
-      found.set(at.key[1], (found.get(at.key[1]) ?? 0) + 1)
+    if (states.includes(at.value.status)) found.push({ visit: at.key[1], key: at.key[2] })
   return found
 }

@@ -3,6 +3,7 @@ import { shallowRef } from 'vue'
 import { sendAs } from '@/api/client'
 import type { Session } from '@/api/queries'
 
+import { placesOf } from './drafts'
 import { boxOnThisDevice } from './outbox'
 import { outboxOf, type Outbox } from './sending'
 
@@ -16,9 +17,21 @@ export function outboxFor(session: Session): Outbox {
     whose = session.email
     sendAs(whose)
     current.value = outboxOf(session.email, session.name, boxOnThisDevice)
-    void current.value.send()
+    void begin(current.value, whose)
   }
   return current.value
+}
+
+/** A kill between an entry’s draft and its place in the outbox left it without one: it gets its place, then all goes. */
+async function begin(outbox: Outbox, person: string) {
+  await outbox.look()
+  for (const { visit, key } of await placesOf(person, ['queued'])) {
+    const there = outbox.items.some(
+      ({ change }) => change.kind === 'entry' && change.visit === visit && change.key === key,
+    )
+    if (!there) await outbox.add({ kind: 'entry', visit, key }, '', '')
+  }
+  await outbox.send()
 }
 
 /** Signing out: what waits stays on the device, and nothing more is sent. */

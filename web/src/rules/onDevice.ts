@@ -9,6 +9,7 @@ let checking: Promise<typeof import('./checking')> | undefined
 /** Brings the rules to this device while there is a network; without one the kept ones serve. */
 export function bringRules(): Promise<Rules | null> {
   checking ??= import('./checking')
+  checking.catch(() => (checking = undefined)) // the network went before it was here; the server will check
   loaded ??= api
     .rules()
     .then((rules) => {
@@ -33,6 +34,7 @@ function kept(): Rules | null {
 /** What the rules on this device say; `unknown` where it hasn’t those that the sheet was made with. */
 export async function checkHere(measure: DeviceRules, typed: Record<string, string>): Promise<Checked> {
   const rules = await bringRules()
-  if (!rules || rules.hash !== measure.hash || !checking) return { state: 'unknown' }
-  return (await checking).checkEntry(rules, measure, typed)
+  const module = await checking?.catch(() => null)
+  if (!rules || rules.hash !== measure.hash || !module) return { state: 'unknown' }
+  return module.checkEntry(rules, measure, typed)
 }

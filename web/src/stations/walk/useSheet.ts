@@ -201,7 +201,8 @@ export function useSheet(
     const unsent = [...cells.values()]
       .filter((c) => c.status === 'queued')
       .sort((a, b) => b.enteredAt.localeCompare(a.enteredAt))[0]
-    if (unsent && offline.value) {
+    // The queue can’t go on, for want of a network, a sign-in or a working server.
+    if (unsent && outbox.problem.value) {
       await outbox.withdraw(visit.value.id, keyOf(unsent.place))
       await letGo(unsent)
       return unsent.place
