@@ -1,12 +1,13 @@
 <script setup lang="ts">
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
-import { computed, ref } from 'vue'
+import { computed, ref, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { useRoute } from 'vue-router'
 
 import { changedMeanwhile } from '@/api/client'
 import { trialQueries, type OperationIn, type Season, type Trial } from '@/api/queries'
 import { keepOperation } from '@/offline/keepOperation'
+import { useOutbox } from '@/offline/useOutbox'
 import { newId } from '@/parts/newId'
 import ProblemNote from '@/parts/ProblemNote.vue'
 import { useStationGround } from '@/shell/useGround'
@@ -59,6 +60,20 @@ async function doneToday(operation: Operation) {
     if (changedMeanwhile(thrown)) await refetch()
   }
 }
+/** Operations whose change waits on this device, also new ones that the server doesn’t know yet. */
+const outbox = useOutbox()
+const waiting = computed(
+  () =>
+    new Set(
+      (outbox.value?.items ?? []).flatMap(({ change }) =>
+        change.kind === 'operation' && change.trial === props.trial.id ? [change.id] : [],
+      ),
+    ),
+)
+watch(
+  () => waiting.value.size,
+  (now, before) => now < before && void queries.invalidateQueries({ queryKey: ['trials'] }),
+)
 /** Whether the work is near enough that its caution stands open. */
 const near = (state: string) => ['overdue', 'due', 'soon'].includes(state)
 </script>
@@ -106,9 +121,11 @@ const near = (state: string) => ['overdue', 'due', 'soon'].includes(state)
               {{ line.o.caution }}
             </details>
           </span>
-          <span class="state" :class="line.o.state">{{ t(`season.state.${line.o.state}`) }}</span>
+          <span class="state" :class="waiting.has(line.id) ? 'soon' : line.o.state">{{
+            waiting.has(line.id) ? t('season.waits') : t(`season.state.${line.o.state}`)
+          }}</span>
           <button
-            v-if="mayRecord && line.o.state !== 'done'"
+            v-if="mayRecord && !waiting.has(line.id) && line.o.state !== 'done'"
             type="button"
             class="pill"
             :aria-label="`${t('season.doneToday')}: ${line.o.name}`"
@@ -120,6 +137,7 @@ const near = (state: string) => ['overdue', 'due', 'soon'].includes(state)
         </template>
       </li>
     </ol>
+    <p v-if="waiting.size" class="aside" role="status">{{ t('season.waitLead', waiting.size) }}</p>
     <ProblemNote v-if="problem" :problem="problem" />
     <div v-if="mayRecord" class="acts">
       <v-btn color="accent" @click="plan()">{{ t('season.add') }}</v-btn>

@@ -10,6 +10,8 @@ export default {
     kind: { sow: 'Sowing', kill: 'Kill the cover', plant: 'Planting', till: 'Tillage', fertilise: 'Fertilising', spray: 'Spraying', mow: 'Mowing', graze: 'Grazing', irrigate: 'Irrigation', harvest: 'Harvest', other: 'Other' },
     caution: 'Caution',
     doneToday: 'Done today',
+    waits: 'changed, waits on this device',
+    waitLead: 'Nothing waits. | 1 change waits on this device until the server has it; Today lists it. | {n} changes wait on this device until the server has them; Today lists them.',
     add: 'Add an operation',
     change: 'Change the operation',
     toWalk: 'Plan visits in Walk',
