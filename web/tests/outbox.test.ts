@@ -86,6 +86,28 @@ describe('the outbox', () => {
     expect(box.problem.value!.message).toBe('Not now.')
     expect(box.items.map((one) => one.refused)).toEqual([undefined])
   })
+  it('tries again at once when the signal is back while a try is just ending', async () => {
+    vi.useFakeTimers({ toFake: ['setTimeout', 'clearTimeout'] }) // it isn’t the next try by the clock that sends
+    const served = globalThis.fetch
+    answers['PUT /api/v1/visits/v/notes/n1'] = [200, {}]
+    const kept = boxInMemory()
+    let back = false
+    const box = outbox({
+      ...kept,
+      of: async (person) => {
+        if (box.offline.value && !back) {
+          back = true
+          vi.stubGlobal('fetch', served)
+          dispatchEvent(new Event('online'))
+        }
+        return kept.of(person)
+      },
+    })
+    down()
+    await box.perform(note('n1'), '', '')
+    vi.useRealTimers()
+    expect([box.offline.value, box.items.length, urls()]).toEqual([false, 0, ['visits/v/notes/n1']])
+  })
   it('keeps what was refused while it waited, with the reason, and goes on with the rest', async () => {
     const served = globalThis.fetch
     down()

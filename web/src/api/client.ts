@@ -57,9 +57,12 @@ async function problemOf(response: Response): Promise<Problem> {
   )
 }
 
+/** A weak signal leaves requests without an end; what waits on the device would wait behind them. */
+const ANSWER_WITHIN = 60_000
+
 export const client = createClient<paths>({
   baseUrl: location.origin,
-  fetch: (request) => globalThis.fetch(request),
+  fetch: (request) => globalThis.fetch(request, { signal: AbortSignal.timeout(ANSWER_WITHIN) }),
 })
 client.use(guard)
 

@@ -56,6 +56,7 @@ export function outboxOf(person: string, me: string, box: Box) {
   const answered = new Map<string, unknown>()
   const refusals = new Map<string, Problem>()
   let sending: Promise<void> | undefined
+  let wanted = false
   let again: ReturnType<typeof setTimeout> | undefined
   let closed = false
 
@@ -101,13 +102,19 @@ export function outboxOf(person: string, me: string, box: Box) {
     return found.length > 0
   }
 
+  /** Who asks while a try is ending is not forgotten: another try follows it. */
   function send(): Promise<void> {
-    clearTimeout(again)
-    sending ??= alone(sendAll).finally(() => (sending = undefined))
+    wanted = true
+    sending ??= alone(sendAll).finally(() => {
+      sending = undefined
+      return wanted && !closed ? send() : undefined
+    })
     return sending
   }
   async function sendAll() {
+    clearTimeout(again)
     for (;;) {
+      wanted = false
       await look()
       const waiting = items.filter((one) => !one.refused)
       const first = waiting[0]
