@@ -159,8 +159,8 @@ def fill(trial: str) -> None:
         cursor.execute(
             """
             INSERT INTO records_observation (id, unit_id, visit_id, version_id, zone, component_kind, component, sample,
-                source, value, typed, fields, typed_unit, missing_reason, fate, why,
-                current, contested, confirmed, by_id, entered_at, received_at)
+                source, value, typed, fields, typed_unit, missing_reason, missing_status, why,
+                current, in_conflict, confirmed, by_id, entered_at, received_at)
             SELECT gen_random_uuid(), u.id, v.id, m.version_id, '', '', '', s,
                 '', 20 + random() * 40, '10', '{"count": "10"}', 'weeds/m²', '', '', '', true, false, false,
                 t.created_by_id, now(), now()

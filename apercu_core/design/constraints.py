@@ -9,8 +9,8 @@ from typing import Literal
 from apercu_core.design.randomisation import PlannedPlot
 
 Plots = tuple[PlannedPlot, ...]
-Kind = Literal["not-behind-itself", "not-at-the-edge", "apart", "spread"]
-WITHIN_A_ROW: tuple[Kind, ...] = ("not-at-the-edge", "apart")
+ConstraintKind = Literal["not-behind-itself", "not-at-the-edge", "apart", "spread"]
+WITHIN_A_ROW: tuple[ConstraintKind, ...] = ("not-at-the-edge", "apart")
 """What each row keeps to by itself, whatever stands in the others."""
 
 
@@ -23,7 +23,7 @@ class Constraint:
     treatment stands in the same position of more than `most` blocks.
     """
 
-    kind: Kind
+    kind: ConstraintKind
     treatments: tuple[str, ...] = ()
     most: int = 1
 

@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 from typing import Any, Literal, get_args
 
 from apercu_core.design.constrained import drawn_within
-from apercu_core.design.constraints import Constraint, Kind
+from apercu_core.design.constraints import Constraint, ConstraintKind
 from apercu_core.design.draw import Draw, InOrder
 from apercu_core.design.incomplete_blocks import usual_size
 from apercu_core.design.randomisation import (
@@ -294,8 +294,8 @@ def _constraints(raw: object, treatments: Sequence[Combination]) -> tuple[Constr
     out = []
     for one in raw:
         kind = one.get("kind")
-        if kind not in get_args(Kind):
-            kinds = ", ".join(get_args(Kind))
+        if kind not in get_args(ConstraintKind):
+            kinds = ", ".join(get_args(ConstraintKind))
             raise Refused("bad-specification", f"A constraint's kind is {kind!r}; it must be one of: {kinds}.")
         whom = _labels(one.get("treatments", []), "A constraint's treatments")
         if unknown := [name for name in whom if name not in names]:

@@ -35,7 +35,7 @@ class PlannedPlot:
 
 
 @dataclass(frozen=True, slots=True)
-class Plan:
+class RandomisedPlan:
     """Plots in order of number, with what is needed to draw them again."""
 
     plots: tuple[PlannedPlot, ...]
@@ -43,21 +43,23 @@ class Plan:
     algorithm: str = ALGORITHM
 
 
-def randomised_complete_block(treatments: Sequence[str], blocks: int, seed: int, *, serpentine: bool = False) -> Plan:
+def randomised_complete_block(
+    treatments: Sequence[str], blocks: int, seed: int, *, serpentine: bool = False
+) -> RandomisedPlan:
     """Every treatment once in every block, shuffled anew in each.
 
     Plots are numbered block × 100 + position (× 1000 from 100 treatments); `serpentine` numbers every second block
     backwards, as one walks.
     """
-    return Plan(draw_blocks(Draw(seed), _plain(treatments), blocks, serpentine=serpentine), seed)
+    return RandomisedPlan(draw_blocks(Draw(seed), _plain(treatments), blocks, serpentine=serpentine), seed)
 
 
 def completely_randomised(
     treatments: Sequence[str], replicates: int, seed: int, *, per_row: int | None = None, serpentine: bool = False
-) -> Plan:
+) -> RandomisedPlan:
     """Each treatment in `replicates` plots anywhere in the field; `per_row` plots stand side by side."""
     plots = draw_anywhere(Draw(seed), _plain(treatments), replicates, per_row=per_row, serpentine=serpentine)
-    return Plan(plots, seed)
+    return RandomisedPlan(plots, seed)
 
 
 def _plain(treatments: Sequence[str]) -> tuple[Combination, ...]:

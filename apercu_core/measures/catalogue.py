@@ -15,7 +15,7 @@ from apercu_core.power.effort import Effort
 from apercu_core.units import unit_of
 from apercu_core.verdicts.verdict import Direction
 
-Kind = Literal["continuous", "count"]
+ValueKind = Literal["continuous", "count"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -32,7 +32,7 @@ class Definition:
     key: str
     name: str
     unit: str
-    kind: Kind
+    kind: ValueKind
     sheet_key: str
     direction: Direction
     usual: float

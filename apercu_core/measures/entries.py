@@ -13,7 +13,7 @@ from datetime import datetime
 from apercu_core.errors import Refused
 from apercu_core.measures.expressions import holds, value_of
 from apercu_core.measures.settings import made_in
-from apercu_core.measures.sheets import Field, Settings, Sheet
+from apercu_core.measures.sheets import Settings, Sheet, SheetField
 from apercu_core.units import System, parse_quantity, per_area_factor, shown_in
 from apercu_core.words import filled, listed, number
 
@@ -78,7 +78,7 @@ def readings_in(text: str) -> list[str]:
     return [one.strip() for one in re.split(";" if ";" in text else r"\s+", text.strip()) if one.strip()]
 
 
-def unit_of_field(field: Field, unit: str) -> str:
+def unit_of_field(field: SheetField, unit: str) -> str:
     """The unit of a field of a measure in `unit`; counts have none."""
     return field.unit or (unit if field.kind in ("number", "scale", "readings") else "")
 
@@ -90,7 +90,7 @@ def _of_range(which: str, value: float, ends: tuple[float, float], unit: str, sy
     return filled(MESSAGES[which], {"said": said, "low": low, "high": high})
 
 
-def _typed(field: Field, text: str, unit: str, system: System) -> Typed:
+def _typed(field: SheetField, text: str, unit: str, system: System) -> Typed:
     if not text.strip():
         raise Refused("bad-value", filled(MESSAGES["empty"], {"field": field.name}))
     if field.kind == "text":
@@ -104,7 +104,7 @@ def _typed(field: Field, text: str, unit: str, system: System) -> Typed:
     return _number(field, text, unit, system)
 
 
-def _choice(field: Field, text: str) -> str:
+def _choice(field: SheetField, text: str) -> str:
     known = {choice.casefold(): choice for choice in field.choices}
     chosen = known.get(text.strip().casefold())
     if chosen is None:
@@ -112,7 +112,7 @@ def _choice(field: Field, text: str) -> str:
     return chosen
 
 
-def _moment(field: Field, text: str) -> str:
+def _moment(field: SheetField, text: str) -> str:
     try:
         return datetime.fromisoformat(text.strip()).isoformat()
     except ValueError:
@@ -121,7 +121,7 @@ def _moment(field: Field, text: str) -> str:
         ) from None
 
 
-def _number(field: Field, text: str, unit: str, system: System) -> float:
+def _number(field: SheetField, text: str, unit: str, system: System) -> float:
     own = unit_of_field(field, unit)
     shown, factor = shown_in(own, system)
     value = parse_quantity(text, shown) / factor

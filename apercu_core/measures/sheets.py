@@ -18,7 +18,7 @@ time of day; `readings`: several numbers in one field, parted by blanks or semic
 
 
 @dataclass(frozen=True, slots=True)
-class Field:
+class SheetField:
     """One value of a sheet. `least`, `most`: its limits, None where there is none; `above`: it must be more than
     `least`, not just reach it.
     """
@@ -84,7 +84,7 @@ class Sheet:
 
     key: str
     name: str
-    fields: tuple[Field, ...]
+    fields: tuple[SheetField, ...]
     settings: tuple[Setting, ...]
     formula: str
     said: str
@@ -117,41 +117,41 @@ _BUSHEL = Setting(
 _WIDTH = Setting(
     "width", "Harvested width", "m", None, 0.1, 100, "What the combine takes, or the rows lifted times their spacing."
 )
-_COUNT = Field("count", "Count", "", kind="whole", most=100_000)
-_MASS = Field("mass", "Mass", "kg", most=100_000)
-_MOISTURE = Field("moisture", "Moisture", "%", most=99)
-_AREA = Field("area", "Harvested area", "m²", above=True, most=1e6)
-_LENGTH = Field("length", "Harvested length", "m", above=True, most=10_000)
+_COUNT = SheetField("count", "Count", "", kind="whole", most=100_000)
+_MASS = SheetField("mass", "Mass", "kg", most=100_000)
+_MOISTURE = SheetField("moisture", "Moisture", "%", most=99)
+_AREA = SheetField("area", "Harvested area", "m²", above=True, most=1e6)
+_LENGTH = SheetField("length", "Harvested length", "m", above=True, most=10_000)
 SHEETS: dict[str, Sheet] = {
     sheet.key: sheet
     for sheet in (
-        Sheet("figure", "One value per plot", (Field("value", "Value", "", least=None),), (), "value",
+        Sheet("figure", "One value per plot", (SheetField("value", "Value", "", least=None),), (), "value",
               "the value as typed"),
         Sheet("readings", "Mean of several readings",
-              (Field("readings", "List of readings", "", least=None, kind="readings"),), (),
+              (SheetField("readings", "List of readings", "", least=None, kind="readings"),), (),
               "$average(readings)", "mean of the readings of a plot, as typed one after another",
               derived=(Derived("n", "readings", "", "$count(readings)"),)),
-        Sheet("soil-layer", "Value of a soil layer", (Field("value", "Value", ""),), _DEPTHS, "value",
+        Sheet("soil-layer", "Value of a soil layer", (SheetField("value", "Value", ""),), _DEPTHS, "value",
               "the value as typed, for the layer", setting_checks=(_LAYER,)),
         Sheet(
             "soil-mg-per-kg", "Soil nitrogen in mg/kg",
-            (Field("concentration", "Concentration", "mg/kg", most=10_000),),
+            (SheetField("concentration", "Concentration", "mg/kg", most=10_000),),
             (*_DEPTHS, Setting("bulk_density", "Bulk density", "g/cm³", None, 0.1, 2.2,
                                "1.2 to 1.5 in mineral soil; of the fine earth where stones are taken off.")),
             "concentration * bulk_density * (depth_to - depth_from) * 0.1",
             "mg/kg × bulk density × thickness × 0.1, in kg/ha", "kg/ha", setting_checks=(_LAYER,),
         ),
-        Sheet("percentage", "Percentage, 0 to 100", (Field("value", "Value", "", most=100),), (), "value",
+        Sheet("percentage", "Percentage, 0 to 100", (SheetField("value", "Value", "", most=100),), (), "value",
               "the percentage as typed", values="percentage", possible=("0", "100")),
         Sheet(
             "k-of-n", "Counted out of a number",
-            (Field("k", "Found", "", kind="whole", most=100_000),
-             Field("n", "Examined", "", kind="whole", above=True, most=100_000)), (),
+            (SheetField("k", "Found", "", kind="whole", most=100_000),
+             SheetField("n", "Examined", "", kind="whole", above=True, most=100_000)), (),
             "100 * k / n", "100 × found / examined", values="k-of-n", possible=("0", "100"),
             checks=(Check("k > n", "Found {k} of {n} can't be. Check both: found is part of examined."),),
         ),
         Sheet(
-            "score", "Score on a scale", (Field("value", "Score", "", least=None, kind="scale"),),
+            "score", "Score on a scale", (SheetField("value", "Score", "", least=None, kind="scale"),),
             (Setting("lowest", "Lowest grade", "", 1, -1000, 1000),
              Setting("highest", "Highest grade", "", 9, -1000, 1000)),
             "value", "the score as given", values="score", possible=("lowest", "highest"),

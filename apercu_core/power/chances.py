@@ -11,7 +11,14 @@ from scipy import special
 from apercu_core.arrays import Floats
 from apercu_core.errors import Refused
 from apercu_core.power.closed_form import detectable_difference
-from apercu_core.power.differences import Difference, Frame, Spread, board_difference, kinds_of_difference, over_sites
+from apercu_core.power.differences import (
+    BalancedDesign,
+    Difference,
+    Spread,
+    board_difference,
+    kinds_of_difference,
+    over_sites,
+)
 from apercu_core.statistics.critical import critical_value
 from apercu_core.statistics.distributions import t_quantile
 from apercu_core.statistics.quadrature import scale_axis
@@ -65,7 +72,7 @@ class Outlook:
 
 @dataclass(frozen=True, slots=True)
 class PlannedComparison:
-    """How the board will compare: each with the control, or all pairs. `whole`, `sub`, `factors` as in `Frame`.
+    """How the board will compare: each with the control, or all pairs. `whole`, `sub`, `factors`: of `BalancedDesign`.
 
     `controls`: how many there are, where treatments have one for each level of another factor.
     """
@@ -83,8 +90,8 @@ class PlannedComparison:
     def against_control(self) -> bool:
         return self.method == "dunnett"
 
-    def frame(self, blocks: int) -> Frame:
-        return Frame(self.design, self.treatments, blocks, self.whole, self.sub, self.factors)
+    def balanced(self, blocks: int) -> BalancedDesign:
+        return BalancedDesign(self.design, self.treatments, blocks, self.whole, self.sub, self.factors)
 
 
 def outlook(
@@ -103,7 +110,7 @@ def outlook(
     kinds = _kinds(plan, blocks, spread, compared)
     board = kinds[-1]
     kinds += (over_sites(board, sites),) if sites > 1 else ()
-    now, then = compared or (board, board_difference(plan.frame(_one_more(plan, blocks)), spread))
+    now, then = compared or (board, board_difference(plan.balanced(_one_more(plan, blocks)), spread))
     truths = () if margin is None or not board.exact else (0.0, margin, 2 * margin)
     return Outlook(
         blocks,
@@ -127,7 +134,7 @@ def _kinds(
                 "not-built", "What incomplete blocks can see depends on their arrangement: give its comparison."
             )
         return (replace(compared[0], name="two treatments"),)
-    return kinds_of_difference(plan.frame(blocks), spread)
+    return kinds_of_difference(plan.balanced(blocks), spread)
 
 
 def _one_more(plan: PlannedComparison, blocks: int) -> int:

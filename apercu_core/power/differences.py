@@ -34,7 +34,7 @@ class Spread:
 
 
 @dataclass(frozen=True, slots=True)
-class Frame:
+class BalancedDesign:
     """A balanced plan. `whole`, `sub`: names and numbers of levels of the factor of whole plots (rows of a strip plot)
     and of what is randomised inside them (columns); empty elsewhere. `factors`: of a factorial in blocks.
     """
@@ -65,26 +65,26 @@ class Difference:
     critical: float | None = None
 
 
-def kinds_of_difference(frame: Frame, spread: Spread) -> tuple[Difference, ...]:
+def kinds_of_difference(planned: BalancedDesign, spread: Spread) -> tuple[Difference, ...]:
     """All kinds, the board's own last."""
-    if frame.design == "split_plot":
-        return _split_plot(frame, spread)
-    if frame.design == "strip_plot":
-        return _strip_plot(frame, spread)
-    df = error_df(frame.design, frame.treatments, frame.blocks)
-    plots = {name: frame.blocks * frame.treatments / levels for name, levels in frame.factors}
+    if planned.design == "split_plot":
+        return _split_plot(planned, spread)
+    if planned.design == "strip_plot":
+        return _strip_plot(planned, spread)
+    df = error_df(planned.design, planned.treatments, planned.blocks)
+    plots = {name: planned.blocks * planned.treatments / levels for name, levels in planned.factors}
     return (
         *(
             Difference(f"levels of {name}, over all others", _se(spread.plot**2, plots[name]), df, levels)
-            for name, levels in frame.factors
+            for name, levels in planned.factors
         ),
-        Difference("two treatments", _se(spread.plot**2, frame.blocks), df, frame.treatments, True),
+        Difference("two treatments", _se(spread.plot**2, planned.blocks), df, planned.treatments, True),
     )
 
 
-def board_difference(frame: Frame, spread: Spread) -> Difference:
+def board_difference(planned: BalancedDesign, spread: Spread) -> Difference:
     """The kind that the verdict board compares by."""
-    return next(kind for kind in kinds_of_difference(frame, spread) if kind.board)
+    return next(kind for kind in kinds_of_difference(planned, spread) if kind.board)
 
 
 def over_sites(kind: Difference, sites: int) -> Difference:
@@ -108,8 +108,8 @@ def _pooled(parts: tuple[tuple[float, float, float], ...]) -> tuple[float, float
     return total, total**2 / sum((weight * square) ** 2 / df for weight, square, df in parts)
 
 
-def _split_plot(frame: Frame, spread: Spread) -> tuple[Difference, ...]:
-    (whole, a), (sub, b), r = frame.whole, frame.sub, frame.blocks
+def _split_plot(planned: BalancedDesign, spread: Spread) -> tuple[Difference, ...]:
+    (whole, a), (sub, b), r = planned.whole, planned.sub, planned.blocks
     _require(a, b, r)
     plots, wholes = spread.plot**2, spread.plot**2 + b * spread.whole**2  # expected mean squares
     df_whole, df_plot = (a - 1) * (r - 1), a * (b - 1) * (r - 1)
@@ -122,8 +122,8 @@ def _split_plot(frame: Frame, spread: Spread) -> tuple[Difference, ...]:
     )
 
 
-def _strip_plot(frame: Frame, spread: Spread) -> tuple[Difference, ...]:
-    (rows, a), (columns, b), r = frame.whole, frame.sub, frame.blocks
+def _strip_plot(planned: BalancedDesign, spread: Spread) -> tuple[Difference, ...]:
+    (rows, a), (columns, b), r = planned.whole, planned.sub, planned.blocks
     _require(a, b, r)
     ms = spread.plot**2
     ms_rows, ms_columns = ms + b * spread.whole**2, ms + a * spread.column**2

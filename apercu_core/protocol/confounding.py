@@ -13,12 +13,12 @@ from itertools import combinations
 from typing import Literal
 
 from apercu_core.protocol.seed_apart import ADDED, LIVE_SEED, NAMES, same_species, seed_apart, shares_of
-from apercu_core.trial.described import (
+from apercu_core.trial.descriptions import (
     ASPECTS,
     COMES_WITH_COVER,
     TOUCHES_THE_GROUND,
     Aspect,
-    Described,
+    TreatmentDescription,
     alike,
     is_nothing,
 )
@@ -68,7 +68,7 @@ def name_of(aspect: Aspect) -> str:
     return "having a cover" if aspect == COVER else NAMES.get(aspect) or ASPECTS.get(aspect, aspect)
 
 
-def differing(one: Described, other: Described) -> tuple[Aspect, ...]:
+def differing(one: TreatmentDescription, other: TreatmentDescription) -> tuple[Aspect, ...]:
     """Aspects in which two treatments differ.
 
     What was said of one treatment alone counts as absent from the other. A level of a factor that the other doesn't
@@ -101,7 +101,7 @@ def differing(one: Described, other: Described) -> tuple[Aspect, ...]:
     return (*first, *out, *(aspect for aspect in seed if aspect not in (*first, *said, *out)))
 
 
-def _value(one: Described, aspect: Aspect, beside_bare: bool) -> str | None:
+def _value(one: TreatmentDescription, aspect: Aspect, beside_bare: bool) -> str | None:
     """What is said of the aspect; a kill that is tillage is the tillage, beside a plot without cover."""
     said = one.aspects.get(aspect)
     kill = one.aspects.get("kill_method", "")
@@ -124,7 +124,7 @@ def compared(
     return [(a, b) for i, a in enumerate(treatments) for b in treatments[i + 1 :]]
 
 
-def mixed(treatments: Sequence[Described], pairs: Iterable[tuple[str, str]]) -> tuple[Mixed, ...]:
+def mixed(treatments: Sequence[TreatmentDescription], pairs: Iterable[tuple[str, str]]) -> tuple[Mixed, ...]:
     """Those of the pairs that change more than one thing at once; a sowing date belongs to its species."""
     by_name = {one.name: one for one in treatments}
     out = []
@@ -142,7 +142,7 @@ def _belongs(aspect: Aspect, apart: Sequence[Aspect]) -> bool:
     return aspect == "sowing_date" and ("species" in apart or ADDED in apart)
 
 
-def worth_knowing(treatments: Sequence[Described]) -> tuple[str, ...]:
+def worth_knowing(treatments: Sequence[TreatmentDescription]) -> tuple[str, ...]:
     """What comparisons hold besides, though it isn't a second difference: each said once.
 
     Covers count whether a control is named or not, since they are compared with each other all the same.
@@ -172,7 +172,9 @@ def worth_knowing(treatments: Sequence[Described]) -> tuple[str, ...]:
     return tuple(out)
 
 
-def _through(a: Described, b: Described, apart: set[Aspect], treatments: Sequence[Described]) -> str:
+def _through(
+    a: TreatmentDescription, b: TreatmentDescription, apart: set[Aspect], treatments: Sequence[TreatmentDescription]
+) -> str:
     """The last treatment on a way from `a` to `b` that changes one thing at each step; empty where there is no way."""
     between = [c for c in treatments if set(differing(a, c)) | set(differing(c, b)) <= apart]
     came = {a.name: ""}
@@ -196,7 +198,7 @@ def _remark(apart: Sequence[Aspect]) -> str:
     return ""
 
 
-def _offers(a: Described, b: Described, apart: Sequence[Aspect]) -> tuple[Offer, ...]:
+def _offers(a: TreatmentDescription, b: TreatmentDescription, apart: Sequence[Aspect]) -> tuple[Offer, ...]:
     out: list[Offer] = []
     for aspect in apart:
         if aspect in (COVER, LIVE_SEED, ADDED) or aspect in a.by_factor | b.by_factor:
@@ -217,7 +219,7 @@ def _offers(a: Described, b: Described, apart: Sequence[Aspect]) -> tuple[Offer,
     return tuple(out)
 
 
-def _same_share(a: Described, b: Described) -> Iterable[Offer]:
+def _same_share(a: TreatmentDescription, b: TreatmentDescription) -> Iterable[Offer]:
     """Sow `b` at the share of the full rates that `a` is sown at, its partners in the proportions that they have."""
     own, other = ([share for share in shares_of(d.components) if share] for d in (a, b))
     if len(own) == len(a.components) and len(other) == len(b.components):

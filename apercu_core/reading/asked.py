@@ -11,7 +11,7 @@ from apercu_core.trial.facts import PlotFacts
 from apercu_core.verdicts.margin import Margin
 from apercu_core.verdicts.verdict import Direction, Planned
 
-Kind = Literal["continuous", "count", "percentage", "score", "k-of-n"]
+ValueKind = Literal["continuous", "count", "percentage", "score", "k-of-n"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -66,7 +66,7 @@ class Asked:
     base: str = ""
     planned_for: tuple[str, ...] = ()
     primary: bool = False
-    kind: Kind = "continuous"
+    kind: ValueKind = "continuous"
     own_controls: Mapping[str, str] = field(default_factory=dict)
 
 

@@ -120,7 +120,7 @@ class PlannedBoard:
         largest = max(Counter((p.block, p.incomplete_block) for p in self.facts).values())
         within = sqrt(spread.plot**2 + spread.whole**2 * (t - largest) / (t - 1))
         complete = replace(self.plan, design="rcbd")
-        return detectable_on_board(complete, board_difference(complete.frame(self.blocks), Spread(within)))
+        return detectable_on_board(complete, board_difference(complete.balanced(self.blocks), Spread(within)))
 
     def planned_test(self, test: Test, spread: Spread, margin: float) -> PlannedOutlook:
         """The planned test counts as much as the verdicts: the trial is sized by it too."""
@@ -181,7 +181,7 @@ class PlannedBoard:
 
     def _on_board(self, blocks: int, spread: Spread) -> Difference:
         if self.plan.design not in _LARGER_UNITS:
-            return board_difference(self.plan.frame(blocks), spread)
+            return board_difference(self.plan.balanced(blocks), spread)
         if blocks not in self.models:
             self.models[blocks] = self._model(self.facts_with(blocks))
         if self.plan.design == "incomplete_block":

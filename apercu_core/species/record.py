@@ -6,7 +6,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Literal
 
-Kind = Literal["text", "range", "choice", "rating"]
+FieldKind = Literal["text", "range", "choice", "rating"]
 Value = str | float | tuple[float, float]
 
 OWN_RATING = "rating"
@@ -31,7 +31,7 @@ SOURCES: Mapping[str, str] = {
 
 
 @dataclass(frozen=True, slots=True)
-class Field:
+class SpeciesField:
     """A thing one may know of a species. `unit`: of both ends of a range; `below_zero`: whether they may be.
 
     `hint`: how it is typed.
@@ -43,7 +43,7 @@ class Field:
     key: str
     label: str
     group: str
-    kind: Kind
+    kind: FieldKind
     unit: str = ""
     choices: tuple[str, ...] = ()
     below_zero: bool = False
@@ -59,75 +59,77 @@ SERVICES: Mapping[str, str] = {
 
 _YES_NO = ("yes", "no")
 _REGROWTH = ("no", "until the kill stage", "yes")
-FIELDS: Mapping[str, Field] = {
+FIELDS: Mapping[str, SpeciesField] = {
     f.key: f
     for f in (
-        Field("common", "Name", "Plant", "text"),
-        Field("botanical", "Botanical name", "Plant", "text"),
-        Field("family", "Family", "Plant", "text"),
-        Field("life_cycle", "Life cycle", "Plant", "choice", choices=("annual", "biennial", "perennial")),
-        Field("season", "Season", "Plant", "choice", choices=("cool", "warm", "winter")),
-        Field("pathway", "Photosynthesis", "Plant", "choice", choices=("C3", "C4")),
-        Field("germination_min", "Lowest soil temperature to germinate", "Sowing", "range", "°C"),
-        Field("soil_recommended", "Recommended soil temperature", "Sowing", "range", "°C"),
-        Field("sow_before_frost", "Least time before the first frost", "Sowing", "range", "days", below_zero=True),
-        Field("sow_latest", "Latest sowing before the first frost", "Sowing", "range", "days", below_zero=True),
-        Field("sow_after_frost", "Least time after the last frost", "Sowing", "range", "days", below_zero=True),
-        Field("drilled", "Full rate drilled", "Sowing", "range", "kg/ha"),
-        Field("broadcast", "Full rate broadcast", "Sowing", "range", "kg/ha"),
-        Field("frost_seeded", "Can be sown on frozen ground", "Sowing", "choice", choices=_YES_NO),
-        Field("depth", "Depth", "Sowing", "range", "cm"),
-        Field("tkw", "Thousand-kernel weight", "Sowing", "range", "g"),
-        Field("seed_shape", "Seed shape", "Sowing", "choice", choices=("round", "long", "flat", "chaffy")),
-        Field("coated", "Often sold with coated seed", "Sowing", "choice", choices=_YES_NO),
-        Field("inoculant", "Rhizobium group", "Sowing", "text"),
-        Field("cover_days", "Time to ground cover", "Growth", "range", "days"),
-        Field("gdd_flower", "Degree days to flower", "Growth", "range", "°C d"),
-        Field("gdd_method", "Degree days: base and method", "Growth", "text"),
-        Field("bloom", "First flower after sowing", "Growth", "range", "days"),
-        Field("day_length", "Flowers by day length", "Growth", "choice", choices=("long", "short", "neutral")),
-        Field("cold_need", "Needs cold to head or flower", "Growth", "choice", choices=_YES_NO),
-        Field("kill", "Killed from (hardy to tender type)", "Growth", "range", "°C"),
-        Field("kill_basis", "Kill temperature measured on", "Growth", "text"),
-        Field("rooting", "Rooting", "Growth", "choice", choices=("tap", "fibrous")),
-        Field("root_depth", "Rooting depth", "Growth", "range", "cm"),
-        Field("height", "Height", "Growth", "range", "cm"),
-        Field("competitiveness", "Competitiveness", "Growth", "rating"),
-        Field("climbing", "Climbs and needs support", "Growth", "choice", choices=_YES_NO),
-        Field("supports", "Stands up to carry others", "Growth", "choice", choices=_YES_NO),
-        Field("mycorrhiza", "Mycorrhizal host", "Growth", "choice", choices=("yes", "weak", "no")),
-        Field("nitrogen", "Nitrogen role", "Growth", "choice", choices=("fixes", "captures", "neither")),
-        Field("cn_young", "C:N before stems elongate", "Residue", "range"),
-        Field("cn_flower", "C:N at flower", "Residue", "range"),
-        Field("cn_mature", "C:N mature", "Residue", "range"),
-        Field("inhibition_wait", "Waiting time for the residue", "Residue", "range", "days"),
-        Field("inhibits", "Residue slows", "Residue", "text", hint="crop; crop"),
-        Field("regrowth_mown", "Grows again after mowing", "Ending it", "choice", choices=_REGROWTH),
-        Field("regrowth_crimped", "Grows again after crimping", "Ending it", "choice", choices=_REGROWTH),
-        Field("kill_stage", "Stage for mechanical kill", "Ending it", "text"),
-        Field("seed_risk", "Risk of shed seed", "Ending it", "choice", choices=("low", "some", "high")),
-        Field("hard_seed", "Hard seed", "Ending it", "choice", choices=("no", "some", "yes")),
-        Field("uncleaned", "Seed can't be cleaned out of", "Ending it", "text", hint="crop; crop"),
-        Field("salt", "Grows on salty ground", "Ground", "choice", choices=("yes", "moderate", "no")),
-        Field("standing_water", "Grows on wet ground", "Ground", "choice", choices=_YES_NO),
-        Field(
+        SpeciesField("common", "Name", "Plant", "text"),
+        SpeciesField("botanical", "Botanical name", "Plant", "text"),
+        SpeciesField("family", "Family", "Plant", "text"),
+        SpeciesField("life_cycle", "Life cycle", "Plant", "choice", choices=("annual", "biennial", "perennial")),
+        SpeciesField("season", "Season", "Plant", "choice", choices=("cool", "warm", "winter")),
+        SpeciesField("pathway", "Photosynthesis", "Plant", "choice", choices=("C3", "C4")),
+        SpeciesField("germination_min", "Lowest soil temperature to germinate", "Sowing", "range", "°C"),
+        SpeciesField("soil_recommended", "Recommended soil temperature", "Sowing", "range", "°C"),
+        SpeciesField(
+            "sow_before_frost", "Least time before the first frost", "Sowing", "range", "days", below_zero=True
+        ),
+        SpeciesField("sow_latest", "Latest sowing before the first frost", "Sowing", "range", "days", below_zero=True),
+        SpeciesField("sow_after_frost", "Least time after the last frost", "Sowing", "range", "days", below_zero=True),
+        SpeciesField("drilled", "Full rate drilled", "Sowing", "range", "kg/ha"),
+        SpeciesField("broadcast", "Full rate broadcast", "Sowing", "range", "kg/ha"),
+        SpeciesField("frost_seeded", "Can be sown on frozen ground", "Sowing", "choice", choices=_YES_NO),
+        SpeciesField("depth", "Depth", "Sowing", "range", "cm"),
+        SpeciesField("tkw", "Thousand-kernel weight", "Sowing", "range", "g"),
+        SpeciesField("seed_shape", "Seed shape", "Sowing", "choice", choices=("round", "long", "flat", "chaffy")),
+        SpeciesField("coated", "Often sold with coated seed", "Sowing", "choice", choices=_YES_NO),
+        SpeciesField("inoculant", "Rhizobium group", "Sowing", "text"),
+        SpeciesField("cover_days", "Time to ground cover", "Growth", "range", "days"),
+        SpeciesField("gdd_flower", "Degree days to flower", "Growth", "range", "°C d"),
+        SpeciesField("gdd_method", "Degree days: base and method", "Growth", "text"),
+        SpeciesField("bloom", "First flower after sowing", "Growth", "range", "days"),
+        SpeciesField("day_length", "Flowers by day length", "Growth", "choice", choices=("long", "short", "neutral")),
+        SpeciesField("cold_need", "Needs cold to head or flower", "Growth", "choice", choices=_YES_NO),
+        SpeciesField("kill", "Killed from (hardy to tender type)", "Growth", "range", "°C"),
+        SpeciesField("kill_basis", "Kill temperature measured on", "Growth", "text"),
+        SpeciesField("rooting", "Rooting", "Growth", "choice", choices=("tap", "fibrous")),
+        SpeciesField("root_depth", "Rooting depth", "Growth", "range", "cm"),
+        SpeciesField("height", "Height", "Growth", "range", "cm"),
+        SpeciesField("competitiveness", "Competitiveness", "Growth", "rating"),
+        SpeciesField("climbing", "Climbs and needs support", "Growth", "choice", choices=_YES_NO),
+        SpeciesField("supports", "Stands up to carry others", "Growth", "choice", choices=_YES_NO),
+        SpeciesField("mycorrhiza", "Mycorrhizal host", "Growth", "choice", choices=("yes", "weak", "no")),
+        SpeciesField("nitrogen", "Nitrogen role", "Growth", "choice", choices=("fixes", "captures", "neither")),
+        SpeciesField("cn_young", "C:N before stems elongate", "Residue", "range"),
+        SpeciesField("cn_flower", "C:N at flower", "Residue", "range"),
+        SpeciesField("cn_mature", "C:N mature", "Residue", "range"),
+        SpeciesField("inhibition_wait", "Waiting time for the residue", "Residue", "range", "days"),
+        SpeciesField("inhibits", "Residue slows", "Residue", "text", hint="crop; crop"),
+        SpeciesField("regrowth_mown", "Grows again after mowing", "Ending it", "choice", choices=_REGROWTH),
+        SpeciesField("regrowth_crimped", "Grows again after crimping", "Ending it", "choice", choices=_REGROWTH),
+        SpeciesField("kill_stage", "Stage for mechanical kill", "Ending it", "text"),
+        SpeciesField("seed_risk", "Risk of shed seed", "Ending it", "choice", choices=("low", "some", "high")),
+        SpeciesField("hard_seed", "Hard seed", "Ending it", "choice", choices=("no", "some", "yes")),
+        SpeciesField("uncleaned", "Seed can't be cleaned out of", "Ending it", "text", hint="crop; crop"),
+        SpeciesField("salt", "Grows on salty ground", "Ground", "choice", choices=("yes", "moderate", "no")),
+        SpeciesField("standing_water", "Grows on wet ground", "Ground", "choice", choices=_YES_NO),
+        SpeciesField(
             "hosts",
             "Carries to other crops",
             "Rotation",
             "text",
             hint="pest -> crop, crop (strong or weak, remark); next pest -> …",
         ),
-        Field("resists", "Suppresses or resists", "Rotation", "text"),
-        Field("herbicides", "Sensitive to herbicide residues", "Rotation", "text"),
-        Field(
+        SpeciesField("resists", "Suppresses or resists", "Rotation", "text"),
+        SpeciesField("herbicides", "Sensitive to herbicide residues", "Rotation", "text"),
+        SpeciesField(
             "stock_danger",
             "Dangers to stock",
             "Stock",
             "text",
             hint="danger (grave or manageable, when); next danger …; or: none known",
         ),
-        Field("partners", "Usual partners", "Mix", "text"),
-        *(Field(key, label, "Services", "rating") for key, label in SERVICES.items()),
+        SpeciesField("partners", "Usual partners", "Mix", "text"),
+        *(SpeciesField(key, label, "Services", "rating") for key, label in SERVICES.items()),
     )
 }
 RETIRED = ("frost_risk",)

@@ -8,7 +8,7 @@ from collections.abc import Iterable, Mapping
 from apercu_core.cells import read_rows, written
 from apercu_core.errors import Place, Refused
 from apercu_core.numbers import read_number, why_not_a_number
-from apercu_core.species.record import FIELDS, RETIRED, Fact, Field, Species, Value
+from apercu_core.species.record import FIELDS, RETIRED, Fact, Species, SpeciesField, Value
 
 _SOURCE = "_source"
 MOST_TEXT = 1000
@@ -86,7 +86,7 @@ def species_of(cells: Mapping[str, str], *, of_earlier: bool = False) -> Species
     return Species(key[:60], facts, own=True)
 
 
-def _value(field: Field, text: str) -> Value:
+def _value(field: SpeciesField, text: str) -> Value:
     if field.kind == "text":
         if len(text) > MOST_TEXT:
             raise ValueError(f"The text has {len(text)} characters; {MOST_TEXT} are the most.")

@@ -16,7 +16,7 @@ DfMethod = Literal["kenward_roger", "satterthwaite", "containment_anova"]
 BlockEffect = Literal["random", "fixed"]
 ResponseFamily = Literal["normal", "poisson", "quasi_poisson", "negative_binomial", "binomial", "quasi_binomial"]
 Transform = Literal["none", "log", "log1p", "sqrt", "arcsine_sqrt", "logit"]
-Kind = Literal["anova", "friedman", "kruskal_wallis"]
+AnalysisKind = Literal["anova", "friedman", "kruskal_wallis"]
 
 CountModel = Literal["estimated", "poisson", "negative_binomial"]
 """How much counts vary: as the plots show; as things scattered at random (binomial for k of n); with one more parameter
@@ -114,7 +114,7 @@ class Specification:
     transform: Transform = "none"
     exposure: str | None = None
     trials: str | None = None
-    analysis: Kind = "anova"
+    analysis: AnalysisKind = "anova"
     df_method: DfMethod = "kenward_roger"
     comparison: Comparison = field(default_factory=Comparison)
     equivalence: Equivalence | None = None
@@ -186,7 +186,7 @@ def read_specification(raw: Mapping[str, Any]) -> Specification:
         transform=_choice(raw, "transform", get_args(Transform), "none"),
         exposure=_optional(raw, "exposure"),
         trials=_optional(raw, "trials"),
-        analysis=_choice(raw, "analysis", get_args(Kind), "anova"),
+        analysis=_choice(raw, "analysis", get_args(AnalysisKind), "anova"),
         df_method=_choice(raw, "df_method", get_args(DfMethod), "kenward_roger"),
         comparison=_comparison(raw.get("comparison")),
         equivalence=_equivalence(raw.get("equivalence")),

@@ -43,7 +43,7 @@ Samples = Mapping[str, Sequence[float | None]]
 
 
 @dataclass(frozen=True, slots=True)
-class DescribedMeasure:
+class PackagedMeasure:
     """`column`: its header in the table; the margin in `unit`, or in per cent of the control.
 
     `base`: the control that it names, empty for the trial's; `planned_for`: treatments with a planned test, none: all.
@@ -78,14 +78,14 @@ class InZone:
 
 
 @dataclass(frozen=True, slots=True)
-class Described:
+class PackagedTrial:
     """What a table alone can't say. `more_controls`: beside the first."""
 
     name: str
     question: str
     control: str | None
     allocation: Allocation
-    measures: tuple[DescribedMeasure, ...]
+    measures: tuple[PackagedMeasure, ...]
     more_controls: tuple[str, ...] = ()
 
 
@@ -94,7 +94,7 @@ def column_of(name: str, unit: str) -> str:
 
 
 def write_package(
-    described: Described, plots: Sequence[PlotFacts], samples: Sequence[Samples], plan: Mapping[str, Any],
+    described: PackagedTrial, plots: Sequence[PlotFacts], samples: Sequence[Samples], plan: Mapping[str, Any],
     reading: Mapping[str, Any], zones: Sequence[InZone] = (),
 ) -> bytes:  # fmt: skip
     """The ZIP. `samples` runs beside `described.measures`: plot label → its samples, None where lost.
@@ -132,7 +132,7 @@ def _header(plots: Sequence[PlotFacts], samples: Sequence[Samples]) -> list[str]
     return [*blocks, "Plot", "Treatment", *(["Sample"] if several else [])]
 
 
-def _csv(header: list[str], described: Described, plots: Sequence[PlotFacts], samples: Sequence[Samples]) -> str:
+def _csv(header: list[str], described: PackagedTrial, plots: Sequence[PlotFacts], samples: Sequence[Samples]) -> str:
     table: list[list[object]] = [[*header, *(m.column for m in described.measures)]]
     rows = max([1, *(len(values) for measure in samples for values in measure.values())])  # a lost plot has as many
     for plot in plots:
@@ -157,7 +157,7 @@ _ABOUT = {
 }
 
 
-def _schema(header: list[str], described: Described) -> dict[str, Any]:
+def _schema(header: list[str], described: PackagedTrial) -> dict[str, Any]:
     fields: list[dict[str, Any]] = [{"name": h, "type": _ABOUT[h][0], "description": _ABOUT[h][1]} for h in header]
     fields += [
         {"name": m.column, "type": "number", "unit": m.unit, "title": m.name,
@@ -187,7 +187,7 @@ def is_package(data: bytes) -> bool:
         return False
 
 
-def read_package(data: bytes) -> tuple[bytes, Described]:
+def read_package(data: bytes) -> tuple[bytes, PackagedTrial]:
     """The table's bytes and what is said about it. Raises `Refused` for what is too large or can't be read."""
     with zipfile.ZipFile(io.BytesIO(data)) as archive:
         table, text = (_unpacked(archive, name) for name in (DATA, TRIAL))
@@ -224,9 +224,9 @@ def _unpacked(archive: zipfile.ZipFile, name: str) -> bytes:
     return content
 
 
-def _described(given: Mapping[str, Any]) -> Described:
+def _described(given: Mapping[str, Any]) -> PackagedTrial:
     measures = tuple(
-        DescribedMeasure(
+        PackagedMeasure(
             _text(m["column"]), _text(m["name"], 120), _text(m["unit"], 40), _margin(m["margin"]),
             _one_of(m["margin_kind"], ("absolute", "percent")), _one_of(m["direction"], get_args(Direction)),
             _one_of(m["planned"], get_args(Planned)), _text(m.get("base", "")), _names(m.get("planned_for", ())),
@@ -237,7 +237,7 @@ def _described(given: Mapping[str, Any]) -> Described:
     control = None if given["control"] is None else _text(given["control"])
     allocation: Allocation = _one_of(given["allocation"], get_args(Allocation))
     more = _names(given.get("more_controls", ()))
-    return Described(_text(given["name"], 160), _text(given["question"], 300), control, allocation, measures, more)
+    return PackagedTrial(_text(given["name"], 160), _text(given["question"], 300), control, allocation, measures, more)
 
 
 def _text(value: Any, most: int = 200) -> str:

@@ -6,7 +6,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field
 from typing import Literal
 
-from apercu_core.trial.described import Described
+from apercu_core.trial.descriptions import TreatmentDescription
 
 Allocation = Literal["drawn", "systematic", "unknown"]
 
@@ -46,7 +46,7 @@ class TrialFacts:
     plots: tuple[PlotFacts, ...]
     control: str | None
     allocation: Allocation
-    described: tuple[Described, ...] = ()
+    described: tuple[TreatmentDescription, ...] = ()
     accepted: Mapping[tuple[str, str], str] = field(default_factory=dict)
     moved: tuple[str, ...] = ()
     more_controls: tuple[str, ...] = ()

@@ -14,7 +14,7 @@ urlpatterns = [
     path("api/v1/", include("trials.api.urls")),
     path("api/v1/", include("library.api.urls")),
     path("api/v1/", include("records.api.urls")),
-    path("api/v1/", include("season.api.urls")),
+    path("api/v1/", include("operations.api.urls")),
     path("api/v1/", include("readings.api.urls")),
     path("api/v1/", include("reports.api.urls")),
     path("favicon.svg", pages.favicon),

@@ -16,16 +16,16 @@ from crew.models import Membership, Person, Role, Workspace
 from demo import growing, planned
 from demo import harrow_fen as demo
 from demo.plausible import implausible
+from operations.actions import keep_operation
 from readings.actions import answer_doubt, open_results
 from records.entering import Typed, save_entries
 from records.models import Visit, VisitMeasure
 from records.visits import leave_note, plan_visit, walking_order
-from season.actions import keep_operation
 from trials.actions import NewMeasure, NewTrial, create_trial
 from trials.ask import Asked, AskedFactor, AskedSite, AskedTreatment, crossing, keep_ask
 from trials.equipment import keep_machines
 from trials.models import Allocation, Season, Site, Unit, UnitKind
-from trials.plan import Plan, draw_plan
+from trials.plan import PlanChoices, draw_plan
 
 PASSWORD = "demo-of-apercu"
 PEOPLE = (
@@ -113,7 +113,7 @@ def _growing_trial(by: Person, technician: Person, workspace: Workspace) -> None
         measures, growing.STARTS + shift, growing.ENDS + shift,
     )  # fmt: skip
     trial = keep_ask(by=by, workspace=workspace, id=_id("growing"), asked=asked)
-    season = draw_plan(by=by, season=trial.seasons.get(), plan=Plan(4, demo.SIZE, growing.SEED))
+    season = draw_plan(by=by, season=trial.seasons.get(), plan=PlanChoices(4, demo.SIZE, growing.SEED))
     for kind, name, due, done, note in growing.OPERATIONS:
         keep_operation(
             by=by, season=season, id=_id(f"growing {name}"), kind=kind, name=name, due=due and due + shift,
@@ -160,7 +160,7 @@ def _planned_trial(by: Person, workspace: Workspace) -> None:
         measures, planned.STARTS + shift, planned.ENDS + shift, factors,
     )  # fmt: skip
     trial = keep_ask(by=by, workspace=workspace, id=_id("planned"), asked=asked)
-    plan = Plan(4, PlotSize(3, 12, 0, 4), planned.SEED, design="split_plot", whole_factor="kill")
+    plan = PlanChoices(4, PlotSize(3, 12, 0, 4), planned.SEED, design="split_plot", whole_factor="kill")
     draw_plan(by=by, season=trial.seasons.get(), plan=plan)
 
 
@@ -184,8 +184,13 @@ def _half_walked(by: Person, technician: Person, visit: Visit) -> None:
         if label not in (gone, failed)
         for frame, count in enumerate(frames, start=1)
     ]
-    fates = ((gone, "damaged", "grazed to the ground by hares"), (failed, "failed", "slugs took it before two leaves"))
-    entries += [typed(label, 1, "", fate=fate, missing_reason=why) for label, fate, why in fates]
+    missing = (
+        (gone, "damaged", "grazed to the ground by hares"),
+        (failed, "failed", "slugs took it before two leaves"),
+    )
+    entries += [
+        typed(label, 1, "", missing_status=missing_status, missing_reason=why) for label, missing_status, why in missing
+    ]
     save_entries(by=technician, visit=visit, entries=entries)
     first = labels[0]
     save_entries(by=by, visit=visit, entries=[typed(first, 1, str(counted[first][0] + 3))])
@@ -220,7 +225,7 @@ def _entries(measure: uuid.UUID, name: str, unit: Unit, typed: list[dict[str, st
     at = clock.now()
     if isinstance(typed, str):
         lost = _id(f"{name} {unit.label}")
-        return [Typed(lost, unit.id, measure, 1, {}, at, fate="damaged", missing_reason=typed)]
+        return [Typed(lost, unit.id, measure, 1, {}, at, missing_status="damaged", missing_reason=typed)]
     return [
         Typed(_id(f"{name} {unit.label} {i}"), unit.id, measure, i, fields, at, confirmed=True)
         for i, fields in enumerate(typed, start=1)

@@ -38,7 +38,7 @@ It does its work in one transaction and may be run again from the start, if its 
 
 
 @dataclass(frozen=True, slots=True)
-class Kind:
+class JobKind:
     """`act`: what one has to be allowed to, to ask for it. `reads_what_changes`: one that has begun may have read what
     was changed since, so that who asks then gets another one.
     """
@@ -57,7 +57,7 @@ class Made:
     content: bytes
 
 
-KINDS: dict[str, Kind] = {}
+KINDS: dict[str, JobKind] = {}
 
 
 class Stopped(Exception):

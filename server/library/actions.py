@@ -11,7 +11,7 @@ from apercu_core.measures.ranges import is_part_of_whole
 from apercu_core.measures.settings import made_in, settings_for
 from apercu_core.measures.sheets import SHEETS
 from crew.models import Workspace
-from library.models import Kind, Measure, MeasureVersion
+from library.models import Measure, MeasureKind, MeasureVersion
 
 
 @dataclass(frozen=True, slots=True)
@@ -25,10 +25,10 @@ class Defined:
     settings: dict[str, float] = field(default_factory=dict)
 
 
-def _kind(defined: Defined) -> Kind:
+def _kind(defined: Defined) -> MeasureKind:
     if SHEETS[defined.sheet].values:
-        return Kind(SHEETS[defined.sheet].values)
-    return Kind.PERCENTAGE if is_part_of_whole(defined.name, defined.unit) else Kind.CONTINUOUS
+        return MeasureKind(SHEETS[defined.sheet].values)
+    return MeasureKind.PERCENTAGE if is_part_of_whole(defined.name, defined.unit) else MeasureKind.CONTINUOUS
 
 
 def hold_measures(workspace: Workspace, names: Iterable[str]) -> None:
@@ -52,5 +52,5 @@ def measure_version(workspace: Workspace, defined: Defined) -> MeasureVersion:
         return same
     made_in(SHEETS[defined.sheet], defined.unit, settings)
     shipped = definition(defined.catalogue)
-    kind = Kind(shipped.kind) if shipped and shipped.kind == "count" else _kind(defined)
+    kind = MeasureKind(shipped.kind) if shipped and shipped.kind == "count" else _kind(defined)
     return MeasureVersion.objects.create(measure=measure, number=measure.versions.count() + 1, kind=kind, **what)

@@ -27,7 +27,7 @@ class Measure(models.Model):
         return self.name
 
 
-class Kind(models.TextChoices):
+class MeasureKind(models.TextChoices):
     CONTINUOUS = "continuous"
     COUNT = "count"
     PERCENTAGE = "percentage"
@@ -46,7 +46,7 @@ class MeasureVersion(models.Model):
     measure = models.ForeignKey(Measure, models.CASCADE, related_name="versions")
     number = models.PositiveIntegerField(default=1)
     unit = models.CharField(max_length=40, blank=True)
-    kind = models.CharField(max_length=12, choices=Kind, default=Kind.CONTINUOUS)
+    kind = models.CharField(max_length=12, choices=MeasureKind, default=MeasureKind.CONTINUOUS)
     catalogue = models.CharField(max_length=40, blank=True)
     sheet = models.CharField(max_length=20, default="figure")
     settings = models.JSONField(default=dict, blank=True)

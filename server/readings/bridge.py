@@ -15,18 +15,18 @@ from apercu_core.measures.settings import counted_area
 from apercu_core.measures.sheets import SHEETS
 from apercu_core.numbers import read_number
 from apercu_core.protocol.question import contradictions
-from apercu_core.reading.asked import Asked, How, Kind, Recorded
+from apercu_core.reading.asked import Asked, How, Recorded, ValueKind
 from apercu_core.statistics.specification import Design
 from apercu_core.trial.facts import Allocation, PlotFacts, TrialFacts
 from apercu_core.units import System, per_area_factor
 from apercu_core.verdicts.margin import Margin
 from apercu_core.verdicts.verdict import Direction, Planned
-from library.models import Kind as MeasureKind
+from library.models import MeasureKind
 from readings.models import Reading
 from readings.question_changes import question_changes
-from records.models import Fate, Observation
+from records.models import MissingStatus, Observation
 from trials.asked_margins import asked_margins
-from trials.described import accepted_in, described_in
+from trials.descriptions import accepted_in, described_in
 from trials.models import Season, TrialMeasure, Unit
 from trials.own_controls import named_controls, own_controls
 from trials.zones import measured_in, shares_in
@@ -113,7 +113,7 @@ def plot_facts(units: Sequence[Unit]) -> tuple[PlotFacts, ...]:
 def _current(
     season: Season, measures: tuple[TrialMeasure, ...], labels: dict[Any, str]
 ) -> tuple[dict[str, Samples], dict[str, Samples], dict[str, dict[str, list[str]]], dict[str, tuple[str, ...]]]:
-    """What stands in each plot. A fate speaks for the whole plot, whatever was counted in it before.
+    """What stands in each plot. A missing status speaks for the whole plot, whatever was counted in it before.
 
     Where a measure is taken in zones, the plot has one value, their weighted mean, and no single observation to it.
     """
@@ -130,22 +130,22 @@ def _current(
     rows = (
         Observation.objects.filter(visit__season=season, current=True, version__in=list(measure_of), unit__kind="plot")
         .exclude(value=None, missing_reason="")
-        .order_by("fate", "visit__order", "sample", "id")
-        .values_list("id", "version_id", "unit_id", "value", "fate", "zone", "fields")
+        .order_by("missing_status", "visit__order", "sample", "id")
+        .values_list("id", "version_id", "unit_id", "value", "missing_status", "zone", "fields")
     )
-    for id, version, unit, value, fate, zone, fields in rows:  # those with a fate come last
+    for id, version, unit, value, missing_status, zone, fields in rows:  # those with a missing status come last
         measure, label = measure_of[version], labels[unit]
-        if zones[measure] and not fate:
+        if zones[measure] and not missing_status:
             parts.setdefault((measure, unit), {}).setdefault(zone, []).append(value)
             continue
-        if fate:
+        if missing_status:
             samples[measure][label], ids[measure][label] = [], []
             if measure in examined:
                 examined[measure][label] = []
             parts.pop((measure, unit), None)
-        if fate == Fate.FAILED and not of_cover[measure]:
+        if missing_status == MissingStatus.FAILED and not of_cover[measure]:
             value = None  # kept by an earlier release, which took every failed plot for a zero
-        elif fate == Fate.FAILED:
+        elif missing_status == MissingStatus.FAILED:
             failed.setdefault(measure, []).append(label)
         samples[measure][label].append(value)
         if measure in examined:
@@ -218,7 +218,7 @@ def asked_of(measure: TrialMeasure, system: System, names: dict[str, str]) -> As
         measure.own_controls["said"] if own else names.get(str(measure.control_id), ""),
         tuple(names[id] for id in measure.planned_for if id in names),
         measure.primary,
-        cast(Kind, measure.version.kind if measure.version.kind in get_args(Kind) else "continuous"),
+        cast(ValueKind, measure.version.kind if measure.version.kind in get_args(ValueKind) else "continuous"),
         own,
     )
 

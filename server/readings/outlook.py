@@ -30,7 +30,7 @@ from records.progress import samples_wanted
 from trials.equipment import machines_of
 from trials.models import MarginKind, Planned, Season, TrialMeasure
 from trials.own_controls import own_controls
-from trials.plan import Plan, block_size_of, grown_in, placed_plots, settled
+from trials.plan import PlanChoices, block_size_of, grown_in, placed_plots, settled
 
 _UNIT_SIZE = PlotSize(1, 1)
 
@@ -81,7 +81,7 @@ class Sketch:
     None where nobody said; `frame_cv`: measure id → what frames vary by, %, as typed.
     """
 
-    plan: Plan
+    plan: PlanChoices
     whole_share: float = 1.0
     plot_minutes: float | None = None
     frame_minutes: float | None = None
@@ -130,7 +130,7 @@ def outlook_of(*, by: Person, season: Season, sketch: Sketch) -> PlanOutlook:
     return PlanOutlook(len(facts), board.per_block, machines, seen, incomplete)
 
 
-def _whole_plot_width(facts: Sequence[PlotFacts], plan: Plan) -> float | None:
+def _whole_plot_width(facts: Sequence[PlotFacts], plan: PlanChoices) -> float | None:
     """Metres across a whole plot of a split plot, its plots lying side by side; None for other designs."""
     if plan.design != "split_plot":
         return None
@@ -138,13 +138,13 @@ def _whole_plot_width(facts: Sequence[PlotFacts], plan: Plan) -> float | None:
     return plots * plan.size.width + (plots - 1) * plan.size.gap
 
 
-def _facts(season: Season, plan: Plan) -> tuple[PlotFacts, ...]:
+def _facts(season: Season, plan: PlanChoices) -> tuple[PlotFacts, ...]:
     """Any draw of the plan: what can be seen doesn't depend on the order."""
     placed = placed_plots(season, replace(plan, size=_UNIT_SIZE, constraints=()), 1)
     return facts_of((one.plot for one in placed), plan.design)
 
 
-def _comparison(season: Season, plan: Plan, method: Method, controls: int) -> PlannedComparison:
+def _comparison(season: Season, plan: PlanChoices, method: Method, controls: int) -> PlannedComparison:
     treatments = len(grown_in(season.trial, plan.left_out))
     factors = tuple((str(f["name"]), len(f["levels"])) for f in season.trial.factors)
     if plan.design in ("split_plot", "strip_plot"):

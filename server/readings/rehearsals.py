@@ -16,7 +16,7 @@ from apercu_core.units import System
 from crew.models import Person
 from crew.permissions import require
 from jobs.models import Job
-from jobs.running import KINDS, Kind, Report, Stopped, ask_for
+from jobs.running import KINDS, JobKind, Report, Stopped, ask_for
 from readings.actions import default_method
 from readings.bridge import Given, asked_of, gather
 from readings.outlook import known_spread, margin_in
@@ -120,4 +120,4 @@ def _shape(season: Season, invented: Sequence[tuple[TrialMeasure, Invented]], do
     }  # fmt: skip
 
 
-KINDS["rehearsal"] = Kind(rehearse_season, "see", reads_what_changes=True)
+KINDS["rehearsal"] = JobKind(rehearse_season, "see", reads_what_changes=True)

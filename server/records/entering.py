@@ -25,7 +25,7 @@ from config.client_ids import IdInUse, made_before
 from config.problems import Conflict
 from crew.models import Person
 from crew.permissions import require
-from records.models import Fate, Observation, Source, Visit
+from records.models import MissingStatus, Observation, Source, Visit
 from records.progress import taken_with_measures
 from trials.models import Season, TrialMeasure, UnitKind
 from trials.zones import Shares, measured_in, shares_in
@@ -50,17 +50,17 @@ class Typed:
     component_kind: str = ""
     component: str = ""
     replaces: uuid.UUID | None = None
-    fate: str = ""
+    missing_status: str = ""
     missing_reason: str = ""
     confirmed: bool = False
 
 
 @dataclass(frozen=True, slots=True)
 class Outcome:
-    """What became of an entry. Only `saved` and `contested` ones are kept; `other`: the row that stands there."""
+    """What became of an entry. Only `saved` and `conflict` ones are kept; `other`: the row that stands there."""
 
     id: uuid.UUID
-    state: Literal["saved", "question", "refused", "contested"]
+    state: Literal["saved", "question", "refused", "conflict"]
     value: float | None = None
     message: str = ""
     other: Observation | None = None
@@ -76,7 +76,7 @@ def save_entries(
     """Keep what can be kept, in one bulk write; each entry's outcome comes back in its order.
 
     `plots`: of the season, if they are known. Sending an entry again is harmless. A figure that meets another person's
-    is kept beside it as contested.
+    is kept beside it, in conflict.
     """
     require(by, "record", visit)
     prefetch_related_objects([visit], taken_with_measures())
@@ -98,7 +98,7 @@ def lock_visit(visit: Visit) -> None:
     """One writer at a time per visit.
 
     Assumes READ COMMITTED: who waited here sees in the next query what the one before wrote, so that a second figure
-    for the same place is found and contested rather than slipping in beside the first.
+    for the same place is found in conflict rather than slipping in beside the first.
     """
     Visit.objects.select_for_update(no_key=True).get(pk=visit.pk)
     visit.counted = None  # what was read of it before may change now
@@ -144,12 +144,19 @@ def _check(entry: Typed, places: _Places, system: System) -> Observation | Outco
         component_kind=entry.component_kind, component=entry.component, sample=entry.sample, source=Source.PERSON,
         entered_at=entry.entered_at, replaces_id=entry.replaces,
     )  # fmt: skip
-    wrong = put_in(row, entry.fields, system, fate=entry.fate, reason=entry.missing_reason, confirmed=entry.confirmed)
+    wrong = put_in(
+        row,
+        entry.fields,
+        system,
+        missing_status=entry.missing_status,
+        reason=entry.missing_reason,
+        confirmed=entry.confirmed,
+    )
     return wrong or row
 
 
 def put_in(
-    row: Observation, fields: Mapping[str, str], system: System, *, fate: str = "", reason: str = "",
+    row: Observation, fields: Mapping[str, str], system: System, *, missing_status: str = "", reason: str = "",
     confirmed: bool = False,
 ) -> Outcome | None:  # fmt: skip
     """Fill a row with what was typed, by the sheet's rules, or say why not: the one way in for every row.
@@ -157,19 +164,24 @@ def put_in(
     `system`: whose units a bare figure is in.
     """
     version = row.version
-    row.fields, row.confirmed, row.fate, row.missing_reason = dict(fields), confirmed, fate, reason.strip()
+    row.fields, row.confirmed, row.missing_status, row.missing_reason = (
+        dict(fields),
+        confirmed,
+        missing_status,
+        reason.strip(),
+    )
     row.typed = " · ".join(text.strip() for text in fields.values())[:80]
     row.typed_unit = version.shown_in(system)[0][:40]
-    if fate:
+    if missing_status:
         if not row.missing_reason:
             return Outcome(row.id, "refused", message="Say why there is no value: the reason is kept with the plot.")
-        if fate == Fate.FAILED and not zero_when_failed(version.catalogue):
+        if missing_status == MissingStatus.FAILED and not zero_when_failed(version.catalogue):
             return Outcome(
                 row.id, "refused",
                 message=f"{version.measure.name} isn't measured on the cover itself, so it isn't zero where the cover "
                 "failed. Count it, or mark it as not taken.",
             )  # fmt: skip
-        row.value = 0.0 if fate == Fate.FAILED else None
+        row.value = 0.0 if missing_status == MissingStatus.FAILED else None
         return None
     ranges = ranges_of(version.catalogue, version.sheet, version.settings, version.measure.name, version.unit)
     try:
@@ -202,12 +214,12 @@ def _keep(by: Person, visit: Visit, good: Sequence[tuple[Typed, Observation]]) -
         standing = current.get(_key(row))
         if standing is None:
             row.replaces_id = None
-        elif entry.replaces == standing.id or standing.taken_back:  # an empty place can't be contested
+        elif entry.replaces == standing.id or standing.is_empty:  # an empty place has no conflict
             row.replaces_id = standing.id
             replaced.append(standing.id)
         else:
             row.current, row.replaces_id = False, None
-            row.contested = not _alike(row, standing)
+            row.in_conflict = not _alike(row, standing)
         if row.current:
             current[_key(row)] = row
         new.append(row)
@@ -227,8 +239,10 @@ def _keep(by: Person, visit: Visit, good: Sequence[tuple[Typed, Observation]]) -
 def _alike(row: Observation, standing: Observation) -> bool:
     """Whether two people found the same, in whatever units they typed it."""
     if row.value is None or standing.value is None:
-        return (row.value, row.fate) == (standing.value, standing.fate)
-    return row.fate == standing.fate and math.isclose(row.value, standing.value, rel_tol=1e-9, abs_tol=1e-12)
+        return (row.value, row.missing_status) == (standing.value, standing.missing_status)
+    return row.missing_status == standing.missing_status and math.isclose(
+        row.value, standing.value, rel_tol=1e-9, abs_tol=1e-12
+    )
 
 
 def _key(row: Observation) -> Key:
@@ -249,12 +263,12 @@ def _require_same(there: Observation, visit: Visit, row: Observation) -> None:
 
 
 def _outcome(row: Observation, standing: Observation | None) -> Outcome:
-    if row.contested:
-        return Outcome(row.id, "contested", row.value, "Somebody else has another value here.", standing)
+    if row.in_conflict:
+        return Outcome(row.id, "conflict", row.value, "Somebody else has another value here.", standing)
     return Outcome(row.id, "saved", row.value)
 
 
-def take_back(*, by: Person, old: Observation, id: uuid.UUID) -> Observation:
+def undo(*, by: Person, old: Observation, id: uuid.UUID) -> Observation:
     """Undo one step, by a further row that stands for the state before, down to the empty place.
 
     Undoing a decision opens its conflict again. Repeating it is harmless.
@@ -273,7 +287,7 @@ def take_back(*, by: Person, old: Observation, id: uuid.UUID) -> Observation:
             raise Conflict("There is nothing left to undo here.")
         before = _state(state.replaces) if state.replaces else None
         if state.decides_id:
-            Observation.objects.filter(id=state.decides_id).update(contested=True)
+            Observation.objects.filter(id=state.decides_id).update(in_conflict=True)
         return _further(old, by, id, before, UNDONE)
 
 
@@ -290,13 +304,13 @@ def redo(*, by: Person, at: Observation, id: uuid.UUID) -> Observation:
         if not at.current or later is None:
             raise Conflict("There is nothing to redo here.")
         if later.decides_id:
-            Observation.objects.filter(id=later.decides_id).update(contested=False)
+            Observation.objects.filter(id=later.decides_id).update(in_conflict=False)
         return _further(at, by, id, later, REDONE)
 
 
 def _state(row: Observation) -> Observation | None:
     """The entered row that a row stands for; None: the empty place."""
-    if row.taken_back:
+    if row.is_empty:
         return None
     return row.stands_for or row
 
@@ -305,7 +319,7 @@ def _next_state(at: Observation) -> Observation | None:
     """The newest entered row whose state before was this one's."""
     here = _state(at)
     rows = (
-        Observation.objects.filter(stands_for=None, contested=False, **_place(at))
+        Observation.objects.filter(stands_for=None, in_conflict=False, **_place(at))
         .exclude(value=None, missing_reason="")
         .exclude(id=at.id)
     )
@@ -317,23 +331,23 @@ def _next_state(at: Observation) -> Observation | None:
     return None
 
 
-def decide(*, by: Person, contested: Observation, keep: uuid.UUID, id: uuid.UUID, why: str) -> Observation:
+def decide(*, by: Person, conflicting: Observation, keep: uuid.UUID, id: uuid.UUID, why: str) -> Observation:
     """Settle two people's values for one place: a further row with the one that stays, and why."""
-    require(by, "record", contested)
+    require(by, "record", conflicting)
     if not why.strip():
         raise Refused("bad-value", "Say why this value is the right one: the reason is kept beside both.")
     with transaction.atomic():
-        lock_visit(contested.visit)
-        done = made_before(Observation, id, decides_id=contested.id)
+        lock_visit(conflicting.visit)
+        done = made_before(Observation, id, decides_id=conflicting.id)
         if done is not None:
             return done
-        contested.refresh_from_db()
-        standing = Observation.objects.filter(current=True, **_place(contested)).first()
-        chosen = {standing.id: standing, contested.id: contested}.get(keep) if standing else None
-        if standing is None or chosen is None or not contested.contested:
+        conflicting.refresh_from_db()
+        standing = Observation.objects.filter(current=True, **_place(conflicting)).first()
+        chosen = {standing.id: standing, conflicting.id: conflicting}.get(keep) if standing else None
+        if standing is None or chosen is None or not conflicting.in_conflict:
             raise Conflict("This was decided, or changed, in the meantime. Open the visit again.")
-        Observation.objects.filter(id=contested.id).update(contested=False)
-        return _further(standing, by, id, chosen, why.strip(), decides=contested)
+        Observation.objects.filter(id=conflicting.id).update(in_conflict=False)
+        return _further(standing, by, id, chosen, why.strip(), decides=conflicting)
 
 
 def correct(
@@ -349,7 +363,7 @@ def correct(
         raise Refused("bad-value", "Say why the value is corrected: the reason is kept beside it.")
     row = Observation(id=id, version=old.version)
     if all(is_missing(text) for text in fields.values()):
-        row.missing_reason = why.strip()[:200]  # this sample only: a fate would speak for the whole plot
+        row.missing_reason = why.strip()[:200]  # this sample only: a missing status would speak for the whole plot
     else:
         wrong = put_in(row, fields, cast(System, by.units), confirmed=confirmed)
         if wrong is not None:
@@ -390,9 +404,14 @@ def _further(
     row = Observation(id=id, version=at.version, decides=decides)
     if like is not None:
         row.stands_for = None if decides else _state(like)
-        if like.fields or like.fate:
+        if like.fields or like.missing_status:
             wrong = put_in(
-                row, like.fields, _system_of(like), fate=like.fate, reason=like.missing_reason, confirmed=True
+                row,
+                like.fields,
+                _system_of(like),
+                missing_status=like.missing_status,
+                reason=like.missing_reason,
+                confirmed=True,
             )
             if wrong is not None:
                 raise Refused("bad-value", wrong.message)

@@ -13,7 +13,7 @@ from django.core.serializers.json import DjangoJSONEncoder
 from apercu_core.errors import Refused
 from crew.models import Person
 from jobs.models import Job
-from jobs.running import KINDS, Kind, Report, ask_for
+from jobs.running import KINDS, JobKind, Report, ask_for
 from records.bring import Brought, accept
 from records.models import Upload
 from trials.actions import NewMeasure
@@ -38,4 +38,4 @@ def import_table(by: Person, asked: Mapping[str, Any], report: Report) -> dict[s
         raise Refused("not-a-table", "The file isn't on the server any more. Import it again.") from None
 
 
-KINDS["import"] = Kind(import_table, "plan")
+KINDS["import"] = JobKind(import_table, "plan")

@@ -34,7 +34,7 @@ class Visit(models.Model):
     )
     done = models.PositiveIntegerField(default=0)
     begun = models.PositiveIntegerField(default=0)
-    contested = models.PositiveIntegerField(default=0)
+    conflicts = models.PositiveIntegerField(default=0)
     whole = models.BooleanField(default=False)
     newest = models.DateTimeField(null=True)
 
@@ -48,7 +48,7 @@ class Visit(models.Model):
         indexes: ClassVar = [
             models.Index(fields=["season"], condition=models.Q(counted=None), name="visits_to_be_counted"),
             models.Index(fields=["season"], condition=models.Q(whole=False), name="visits_not_whole"),
-            models.Index(fields=["season"], condition=models.Q(contested__gt=0), name="visits_contested"),
+            models.Index(fields=["season"], condition=models.Q(conflicts__gt=0), name="visits_in_conflict"),
         ]
 
 
@@ -64,7 +64,7 @@ class VisitMeasure(models.Model):
         constraints: ClassVar = [models.UniqueConstraint(fields=["visit", "measure"], name="measure_once_a_visit")]
 
 
-class Fate(models.TextChoices):
+class MissingStatus(models.TextChoices):
     """Why a plot has no figure. Only what failed by its treatment counts, as zero; the rest is left out."""
 
     FAILED = "failed"
@@ -93,7 +93,7 @@ class Observation(models.Model):
 
     Its place is its key: unit, visit, measure version, zone, component, sample (docs/observations.md). One row per
     place is `current`. `value` None with a `missing_reason` is a gap that somebody explained; None without one is an
-    entry that was taken back. `contested`: it met another person's figure and waits for a decision. The id is made
+    entry that was undone. `in_conflict`: it met another person's figure and waits for a decision. The id is made
     where the figure was typed.
 
     A row that somebody entered is a state of its place. Undo and redo add rows that stand for an earlier state
@@ -117,13 +117,13 @@ class Observation(models.Model):
     fields = models.JSONField(default=dict, blank=True, help_text="Each field of the sheet, as typed.")
     typed_unit = models.CharField(max_length=40, blank=True)
     missing_reason = models.CharField(max_length=200, blank=True)
-    fate = models.CharField(max_length=10, choices=Fate, blank=True)
+    missing_status = models.CharField(max_length=10, choices=MissingStatus, blank=True)
     why = models.CharField(max_length=300, blank=True, help_text="Why an earlier row was corrected.")
     replaces = models.ForeignKey("self", models.RESTRICT, null=True, related_name="replaced_by")
     stands_for = models.ForeignKey("self", models.RESTRICT, null=True, related_name="+")
     decides = models.ForeignKey("self", models.RESTRICT, null=True, related_name="+")
     current = models.BooleanField(default=True)
-    contested = models.BooleanField(default=False)
+    in_conflict = models.BooleanField(default=False)
     confirmed = models.BooleanField(default=False, help_text="Somebody kept a figure that was questioned.")
     by = models.ForeignKey(Person, models.PROTECT, related_name="+")
     entered_at = models.DateTimeField(help_text="By the clock where it was typed.")
@@ -141,11 +141,11 @@ class Observation(models.Model):
         ]
         indexes: ClassVar = [
             models.Index(fields=["visit", "version"], condition=models.Q(current=True), name="current_by_visit"),
-            models.Index(fields=["visit"], condition=models.Q(contested=True), name="contested_by_visit"),
+            models.Index(fields=["visit"], condition=models.Q(in_conflict=True), name="conflicts_by_visit"),
         ]
 
     @property
-    def taken_back(self) -> bool:
+    def is_empty(self) -> bool:
         """Whether there is nothing in this place again: an entry that was undone."""
         return self.value is None and not self.missing_reason
 

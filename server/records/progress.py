@@ -28,7 +28,7 @@ class Progress:
     done: int
     begun: int
     of: int
-    contested: int
+    conflicts: int
     newest: datetime | None = None
 
 
@@ -72,7 +72,7 @@ def progress_of(visits: Sequence[Visit], plots: Mapping[uuid.UUID, int], shares:
     stale = [visit for visit in visits if visit.counted != needs[visit.id].key]
     if stale:
         _count(stale, needs, of)
-    return {v.id: Progress(v.done, v.begun, of[v.id], v.contested, v.newest) for v in visits}
+    return {v.id: Progress(v.done, v.begun, of[v.id], v.conflicts, v.newest) for v in visits}
 
 
 def _need(visit: Visit, shares: Shares) -> _Need:
@@ -106,12 +106,12 @@ WITH need AS (SELECT * FROM unnest(%(visits)s::uuid[], %(versions)s::uuid[], %(w
                                       %(p_wanted)s::int[]) AS of_plot(visit_id, unit_id, version_id, wanted)),
      place AS (
        SELECT visit_id, unit_id, version_id, max(received_at) AS newest,
-              count(*) FILTER (WHERE contested) AS contested,
+              count(*) FILTER (WHERE in_conflict) AS conflicts,
               count(*) FILTER (WHERE current AND (value IS NOT NULL OR missing_reason <> '')) AS figures,
-              bool_or(current AND (fate <> '' OR missing_reason <> '')) AS explained
+              bool_or(current AND (missing_status <> '' OR missing_reason <> '')) AS explained
        FROM records_observation WHERE visit_id = ANY(%(own)s) GROUP BY visit_id, unit_id, version_id),
      plot AS (
-       SELECT place.visit_id, place.unit_id, max(newest) AS newest, sum(contested) AS contested,
+       SELECT place.visit_id, place.unit_id, max(newest) AS newest, sum(conflicts) AS conflicts,
               count(*) FILTER (WHERE figures > 0 AND need.wanted IS NOT NULL) AS begun,
               count(*) FILTER (WHERE figures > 0 AND coalesce(of_plot.wanted, need.wanted) > 0
                                      AND (explained OR figures >= coalesce(of_plot.wanted, need.wanted))) AS whole
@@ -121,21 +121,21 @@ WITH need AS (SELECT * FROM unnest(%(visits)s::uuid[], %(versions)s::uuid[], %(w
      spared AS (
        SELECT visit_id, unit_id, count(*) AS measures FROM of_plot WHERE wanted = 0 GROUP BY visit_id, unit_id),
      visit AS (
-       SELECT plot.visit_id, max(newest) AS newest, sum(plot.contested)::int AS contested,
+       SELECT plot.visit_id, max(newest) AS newest, sum(plot.conflicts)::int AS conflicts,
               count(*) FILTER (WHERE begun > 0) AS begun,
               count(*) FILTER (WHERE begun > 0 AND whole >= wanted.measures - coalesce(spared.measures, 0)) AS done
        FROM plot LEFT JOIN wanted USING (visit_id) LEFT JOIN spared USING (visit_id, unit_id) GROUP BY plot.visit_id),
      found AS (
-       SELECT own.id, newest, coalesce(contested, 0) AS contested, coalesce(begun, 0) AS begun,
+       SELECT own.id, newest, coalesce(conflicts, 0) AS conflicts, coalesce(begun, 0) AS begun,
               coalesce(done, 0) AS done,
               own.plots > 0 AND coalesce(done, 0) >= own.plots AS whole, own.key
        FROM unnest(%(own)s::uuid[], %(keys)s::text[], %(plots)s::int[]) AS own(id, key, plots)
             LEFT JOIN visit ON visit.visit_id = own.id),
      kept AS (
-       UPDATE records_visit SET counted = found.key, newest = found.newest, contested = found.contested,
+       UPDATE records_visit SET counted = found.key, newest = found.newest, conflicts = found.conflicts,
               begun = found.begun, done = found.done, whole = found.whole
        FROM found WHERE records_visit.id = found.id AND found.id = ANY(%(free)s::uuid[]))
-SELECT id, newest, contested, begun, done, whole FROM found
+SELECT id, newest, conflicts, begun, done, whole FROM found
 """
 
 
@@ -155,7 +155,7 @@ def _counted(
         cursor.execute(_SQL, given)
         for id, *counts in cursor.fetchall():
             visit = by_id[id]
-            visit.newest, visit.contested, visit.begun, visit.done, visit.whole = counts
+            visit.newest, visit.conflicts, visit.begun, visit.done, visit.whole = counts
             visit.counted = needs[id].key
 
 
@@ -165,4 +165,4 @@ def progress_in(visit: Visit, plots: int, shares: Shares, *, held: bool = False)
     need = _need(visit, shares)
     if visit.counted != need.key:
         _count([visit], {visit.id: need}, {visit.id: of}, held=held)
-    return Progress(visit.done, visit.begun, of, visit.contested, visit.newest)
+    return Progress(visit.done, visit.begun, of, visit.conflicts, visit.newest)

@@ -9,7 +9,7 @@ from typing import Any
 from crew.models import Person
 from crew.permissions import require
 from jobs.models import Job
-from jobs.running import KINDS, Kind, Made, Report, ask_for
+from jobs.running import KINDS, JobKind, Made, Report, ask_for
 from reports.labels import SHEETS, stake_labels
 from reports.package import data_package
 from reports.page import growers_page
@@ -59,4 +59,4 @@ def file_name(season: Season, ending: str) -> str:
     return f"{name}.{ending}"
 
 
-KINDS["file"] = Kind(make_file, "see", reads_what_changes=True)
+KINDS["file"] = JobKind(make_file, "see", reads_what_changes=True)

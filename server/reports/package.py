@@ -6,7 +6,7 @@ import copy
 from typing import Any, cast
 
 from apercu_core.reading.asked import How
-from apercu_core.tables.package import Described, DescribedMeasure, InZone, column_of, write_package
+from apercu_core.tables.package import InZone, PackagedMeasure, PackagedTrial, column_of, write_package
 from apercu_core.verdicts.verdict import Direction, Planned
 from crew.models import Person
 from readings.actions import default_method, read_season
@@ -22,7 +22,7 @@ def data_package(*, by: Person, season: Season) -> bytes:
     stored = _result(by, season)
     given = gather(season)
     measures = tuple(
-        DescribedMeasure(
+        PackagedMeasure(
             column_of(m.version.measure.name, m.version.unit), m.version.measure.name, m.version.unit, m.margin,
             m.margin_kind, cast(Direction, m.direction), cast(Planned, m.planned),
             m.own_controls["said"] if m.own_controls else given.names.get(str(m.control_id), ""),
@@ -32,7 +32,7 @@ def data_package(*, by: Person, season: Season) -> bytes:
         for m in given.measures
     )  # fmt: skip
     trial = season.trial
-    described = Described(
+    described = PackagedTrial(
         trial.name, trial.question, given.facts.control, given.facts.allocation, measures, given.facts.more_controls
     )
     samples = [given.samples[str(m.id)] for m in given.measures]

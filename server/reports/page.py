@@ -10,7 +10,7 @@ from apercu_core.units import System
 from crew.models import Person
 from reports.map_svg import map_svg, swatch_svg
 from reports.printing import document_of, font_face, pdf_of
-from reports.told import Telling, tell
+from reports.season_report import SeasonReport, season_report
 from trials.models import Season
 
 _SIZES = (10.8, 10.0, 9.2, 8.4, 7.6, 6.8)
@@ -19,9 +19,9 @@ _SIZES = (10.8, 10.0, 9.2, 8.4, 7.6, 6.8)
 
 def growers_page(*, by: Person, season: Season) -> bytes:
     """The page as a tagged PDF. Text shrinks until it fits on one side; past the smallest, doubts are left to Read."""
-    telling = tell(by=by, season=season)
+    report = season_report(by=by, season=season)
     for size in _SIZES:
-        document = document_of(_html(telling, cast(System, by.units), size))
+        document = document_of(_html(report, cast(System, by.units), size))
         if len(document.pages) == 1:
             break
     return pdf_of(document.copy(document.pages[:1]))
@@ -58,8 +58,8 @@ def _words(text: str) -> str:
     return re.sub(r"(\S+/\S+)", r"<span class='whole'>\1</span>", escape(text))
 
 
-def _html(telling: Telling, system: System, size: float) -> str:
-    season, trial = telling.season, telling.season.trial
+def _html(report: SeasonReport, system: System, size: float) -> str:
+    season, trial = report.season, report.season.trial
     units = [u for u in season.units.plots() if u.ground_id]  # type: ignore[attr-defined]
     treatments = list(trial.treatments.all())
     ground = map_svg(units, treatments, width=230, height=330, bearing=season.site.bearing_deg, system=system)
@@ -68,14 +68,14 @@ def _html(telling: Telling, system: System, size: float) -> str:
         f"<h2>{escape(m.name)} <span class='unit'>{escape(m.unit)}</span></h2>"
         + (f"<p class='quiet'>{escape(m.refusal)}</p>" if m.refusal else "")
         + "<ul>" + "".join(f"<li><b>{escape(x.treatment)}:</b> {_words(x.sentence)}</li>" for x in m.lines) + "</ul>"
-        for m in telling.measures
+        for m in report.measures
     )  # fmt: skip
     doubts = "".join(
         f"<li><b>{escape(d['title'])}.</b> {_words(d['finding'])}"
         + (f" <span class='quiet'>{escape(d['answer'])}</span>" if d["answer"] else "") + "</li>"
-        for d in telling.doubts
+        for d in report.doubts
     )  # fmt: skip
-    n = telling.more_doubts
+    n = report.more_doubts
     if n:
         doubts += (
             f"<li class='quiet'>{n} further {'doubt stands' if n == 1 else 'doubts stand'} in the full reading.</li>"
@@ -83,9 +83,9 @@ def _html(telling: Telling, system: System, size: float) -> str:
     question = escape(trial.question or trial.name)
     return f"""<!doctype html><html lang="en"><head><meta charset="utf-8"><title>{escape(trial.name)}</title>
 <style>{_style(size)}</style></head><body>
-<div class="band"><h1>{question}</h1><p>{escape(trial.name)}. {escape(telling.where)}</p></div>
-<p class="short">{_words(telling.short)}</p>
+<div class="band"><h1>{question}</h1><p>{escape(trial.name)}. {escape(report.where)}</p></div>
+<p class="short">{_words(report.short)}</p>
 <div class="two"><div class="words">{measures}</div>
 <div class="ground">{ground}<ul class="key">{key}</ul></div></div>
 {f'<div class="doubts"><h2>What a good colleague would say</h2><ul>{doubts}</ul></div>' if doubts else ""}
-<p class="foot">{escape(telling.how)} {escape(telling.signed)}</p></body></html>"""
+<p class="foot">{escape(report.how)} {escape(report.signed)}</p></body></html>"""

@@ -26,7 +26,7 @@ from library.actions import hold_measures, measure_version
 from library.models import MeasureVersion
 from trials.actions import NewMeasure
 from trials.codes import codes_for
-from trials.described import kept_details
+from trials.descriptions import kept_details
 from trials.models import Allocation, Design, GroundPlot, Season, Site, Treatment, Trial, TrialMeasure
 from trials.own_controls import control_factor, own_controls_of
 from trials.taken_out import only_knowingly

@@ -37,7 +37,7 @@ SEEDS = 2**53
 
 
 @dataclass(frozen=True, slots=True)
-class Plan:
+class PlanChoices:
     """`seed` None: chance picks one, which is kept. `whole_factor`, `column_factor`: names of the trial's factors.
 
     `block_size`: the most plots in an incomplete block, None for the usual number.
@@ -61,7 +61,7 @@ class Plan:
     id: uuid.UUID | None = None
 
 
-def draw_plan(*, by: Person, season: Season, plan: Plan, although: bool = False) -> Season:
+def draw_plan(*, by: Person, season: Season, plan: PlanChoices, although: bool = False) -> Season:
     """Draw the map anew; free before the first record, refused with the reason after it.
 
     `although`: somebody has taken out the map that there is (`TakenOut` else).
@@ -93,7 +93,7 @@ def draw_plan(*, by: Person, season: Season, plan: Plan, although: bool = False)
     return season
 
 
-def _keep_drawn(season: Season, plan: Plan, placed: Sequence[PlacedPlot], seed: int, by: Person) -> None:
+def _keep_drawn(season: Season, plan: PlanChoices, placed: Sequence[PlacedPlot], seed: int, by: Person) -> None:
     season.design, season.whole_factor, season.column_factor = plan.design, plan.whole_factor, plan.column_factor
     season.block_size = block_size_of(plan, len(grown_in(season.trial, plan.left_out)))
     season.seed, season.drawn_at = seed, clock.now()
@@ -120,19 +120,19 @@ def require_own_plots(season: Season) -> None:
         )
 
 
-def settled(plan: Plan) -> Plan:
+def settled(plan: PlanChoices) -> PlanChoices:
     """A demonstration is a row of single plots, whatever design was chosen before; other plans stay as they are."""
     return replace(plan, design="rcbd", whole_factor="", column_factor="") if plan.demonstration else plan
 
 
-def block_size_of(plan: Plan, treatments: int) -> int:
+def block_size_of(plan: PlanChoices, treatments: int) -> int:
     """Plots in an incomplete block: as the plan says, else the usual number; 0 for other designs."""
     if plan.design != "incomplete_block":
         return 0
     return plan.block_size or usual_size(treatments)
 
 
-def placed_plots(season: Season, plan: Plan, seed: int) -> tuple[PlacedPlot, ...]:
+def placed_plots(season: Season, plan: PlanChoices, seed: int) -> tuple[PlacedPlot, ...]:
     """What the core draws from the treatments grown here. Raises `Refused` where the design can't carry them.
 
     Where the trial has several sites, the numbers of plots begin with the site's.

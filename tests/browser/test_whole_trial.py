@@ -12,7 +12,7 @@ from playwright.sync_api import expect
 
 from apercu_core.reading.asked import Asked, How, Recorded
 from apercu_core.reading.trial import read_trial
-from apercu_core.telling.sentences import tell_measure
+from apercu_core.reporting.sentences import measure_report
 from apercu_core.trial.facts import PlotFacts, TrialFacts
 from apercu_core.verdicts.margin import Margin
 from apercu_core.words import decimals_for, number
@@ -141,7 +141,7 @@ def test_from_question_to_page_as_a_new_user_and_figures_on_screen_are_the_cores
     page.get_by_role("link", name="Tell").click()
     page.get_by_role("heading", name="Tell").wait_for()
     for measure in reading.measures:
-        for line in tell_measure(measure).lines:
+        for line in measure_report(measure).lines:
             expect(page.get_by_text(f"{line.treatment}: {line.sentence}")).to_be_visible()
     with page.expect_download() as pdf:
         page.get_by_role("button", name="The grower’s page").click()

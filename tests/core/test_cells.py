@@ -15,7 +15,7 @@ from apercu_core.cells import as_meant, harmless, read_rows, written
 from apercu_core.errors import Refused
 from apercu_core.species.record import Fact, Species
 from apercu_core.species.sheet import from_csv, to_csv
-from apercu_core.tables.package import Described, DescribedMeasure, is_package, read_package, write_package
+from apercu_core.tables.package import PackagedMeasure, PackagedTrial, is_package, read_package, write_package
 from apercu_core.tables.read import read_table
 from apercu_core.trial.facts import PlotFacts
 
@@ -42,8 +42,8 @@ def test_numbers_stay_numbers():
 def test_a_data_package_of_such_names_reads_back_the_same():
     names = ["+N", "-N", "=1+1"]
     plots = [PlotFacts(str(i), "A", name) for i, name in enumerate(names)]
-    asked = DescribedMeasure("@Yield", "@Yield", "", None, "absolute", "higher", "none")
-    described = Described("Trial", "", "-N", "drawn", (asked,))
+    asked = PackagedMeasure("@Yield", "@Yield", "", None, "absolute", "higher", "none")
+    described = PackagedTrial("Trial", "", "-N", "drawn", (asked,))
     samples = [{str(i): [-1.5 * i - 1] for i in range(3)}]
     package = write_package(described, plots, samples, {"design": "rcbd"}, {})
     with zipfile.ZipFile(io.BytesIO(package)) as archive:

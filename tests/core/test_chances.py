@@ -7,7 +7,7 @@ from apercu_core.design.plan_file import draw_plan, read_plan
 from apercu_core.errors import Refused
 from apercu_core.power.chances import PlannedComparison, chances_of_verdicts, outlook
 from apercu_core.power.closed_form import minimum_detectable_difference
-from apercu_core.power.differences import Frame, Spread, board_difference, kinds_of_difference, over_sites
+from apercu_core.power.differences import BalancedDesign, Spread, board_difference, kinds_of_difference, over_sites
 from apercu_core.power.error_df import error_df
 from apercu_core.power.simulation import OUTCOMES, Assumed, simulate, simulated_chances
 from apercu_core.statistics.analysis import analyse
@@ -44,7 +44,7 @@ def simulated(plan, blocks, sigma, margin, truth, runs=40_000):
     [(4, 1.0, 2.0, 2.0), (4, 0.5, 2.0, 4.0), (6, 1.0, 2.0, 1.0), (8, 0.4, 2.0, 0.7), (2, 1.0, 1.0, -2.0)],
 )
 def test_chances_agree_with_a_simulation_that_asks_the_verdicts(blocks, sigma, margin, truth):
-    exact = chances_of_verdicts(PLAN, board_difference(PLAN.frame(blocks), Spread(sigma)), margin, truth)
+    exact = chances_of_verdicts(PLAN, board_difference(PLAN.balanced(blocks), Spread(sigma)), margin, truth)
     drawn = simulated(PLAN, blocks, sigma, margin, truth)
     if truth < 0:  # a loss in the direction of the truth is “right”
         drawn["clear_right"], drawn["clear_wrong"] = drawn["clear_wrong"], drawn["clear_right"]
@@ -58,7 +58,7 @@ def test_chances_add_up_and_at_the_margin_clear_is_rare():
         parts = [getattr(chances, name) for name in NAMES.values()]
         assert sum(parts) == pytest.approx(1, abs=1e-9)
         assert all(part >= -1e-12 for part in parts)
-    at_margin = chances_of_verdicts(PLAN, board_difference(PLAN.frame(5), Spread(1.0)), 2.0, 2.0)
+    at_margin = chances_of_verdicts(PLAN, board_difference(PLAN.balanced(5), Spread(1.0)), 2.0, 2.0)
     assert at_margin.clear_right < 0.03
 
 
@@ -82,7 +82,7 @@ def test_what_several_sites_see_together_is_what_the_pooled_analysis_will_find()
     found = analyse(rows, spec)
     sigma = float(np.sqrt(found.fit.theta[-1]))
     family = next(i for i, f in enumerate(found.families) if f.factors == ("t",) and not f.within)
-    board = board_difference(Frame("rcbd", 3, 4), Spread(sigma))
+    board = board_difference(BalancedDesign("rcbd", 3, 4), Spread(sigma))
     together = over_sites(board, 3)
     assert (board.df, together.df) == (6, 18)
     assert found.pairs[family].se == pytest.approx(together.standard_error, rel=1e-6)
@@ -93,7 +93,9 @@ def test_what_cannot_be_answered_is_refused():
     with pytest.raises(Refused, match="margin"):
         outlook(PLAN, 4, Spread(1.0), -1.0)
     with pytest.raises(Refused, match="simulation"):
-        chances_of_verdicts(PlannedComparison("rcbd", 5, "lsd"), board_difference(PLAN.frame(4), Spread(1.0)), 2.0, 0.0)
+        chances_of_verdicts(
+            PlannedComparison("rcbd", 5, "lsd"), board_difference(PLAN.balanced(4), Spread(1.0)), 2.0, 0.0
+        )
 
 
 # --- designs with several strata, against trials simulated plot by plot ------------------------------------------
@@ -126,7 +128,7 @@ def drawn_and_exact(design, truth, base, kind):
     drawn = simulate(model, Assumed(means, SIGMAS[design]), base, 2.0, "dunnett", seed=5)
     at = drawn.treatments.index("B:y")
     return dict(zip(OUTCOMES, drawn.shares[at], strict=True)), chances_of_verdicts(
-        plan, kinds_of_difference(plan.frame(4), spread)[kind], 2.0, truth
+        plan, kinds_of_difference(plan.balanced(4), spread)[kind], 2.0, truth
     )
 
 
@@ -163,11 +165,11 @@ def test_a_protected_lsd_is_simulated_and_finds_no_more_than_its_alpha_under_no_
 
 def test_a_split_plot_has_four_kinds_of_difference_by_hand():
     # σ = 1, σw = 1, 2 whole plots of 3 in 4 blocks: whole-plot mean square 1 + 3·1 = 4 on 3 df, plots 1 on 12 df
-    kinds = kinds_of_difference(Frame("split_plot", 6, 4, ("kill", 2), ("cover", 3)), Spread(1.0, 1.0))
+    kinds = kinds_of_difference(BalancedDesign("split_plot", 6, 4, ("kill", 2), ("cover", 3)), Spread(1.0, 1.0))
     assert [k.df for k in kinds[:3]] == [3, 12, 12]
     assert [k.standard_error**2 for k in kinds] == pytest.approx([2 * 4 / 12, 2 / 8, 2 / 4, 2 * (2 * 1 + 4) / 12])
     assert kinds[3].df == pytest.approx(6**2 / (2**2 / 12 + 4**2 / 3))
-    strips = kinds_of_difference(Frame("strip_plot", 6, 4, ("kill", 2), ("cover", 3)), Spread(1.0, 1.0, 1.0))
+    strips = kinds_of_difference(BalancedDesign("strip_plot", 6, 4, ("kill", 2), ("cover", 3)), Spread(1.0, 1.0, 1.0))
     # σr² = σc² = σ² = 1: var of a difference in different strips 2·(1 + 1 + 1)/4
     assert strips[4].standard_error ** 2 == pytest.approx(2 * 3 / 4)
     assert strips[2].standard_error ** 2 == pytest.approx(2 * 2 / 4)

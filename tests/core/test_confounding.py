@@ -6,14 +6,14 @@ import pytest
 
 from apercu_core.protocol.confounding import compared, differing, mixed, worth_knowing
 from apercu_core.trial.cover import Component, Cover, cautions_about
-from apercu_core.trial.described import Described, alike, described
+from apercu_core.trial.descriptions import TreatmentDescription, alike, describe_treatment
 
 RYE = Component("rye", rate_kg_ha=100, full_kg_ha=100)
 VETCH = Component("vetch", rate_kg_ha=30, full_kg_ha=30)
 
 
 def sown(name, *components, **said):
-    return described(name, levels={}, kinds={}, said=said, components=components)
+    return describe_treatment(name, levels={}, kinds={}, said=said, components=components)
 
 
 def apart(a, b, *more):
@@ -58,9 +58,9 @@ def test_a_cover_and_none_differ_in_one_thing_though_sowing_and_killing_come_wit
 
 def test_a_control_outside_the_crossing_lacks_the_factors_without_differing_in_them():
     kinds = {"tilled": "tillage", "cover": "species", "boxes": "other"}
-    inside = described("x", levels={"tilled": "no", "cover": "rye", "boxes": "two"}, kinds=kinds, said={})
+    inside = describe_treatment("x", levels={"tilled": "no", "cover": "rye", "boxes": "two"}, kinds=kinds, said={})
     assert inside.by_factor == {"tillage", "species", "boxes"}
-    assert differing(Described("outside"), inside) == ("with-cover",)
+    assert differing(TreatmentDescription("outside"), inside) == ("with-cover",)
 
 
 def rye(rate=100.0, full=100.0, **lot):
@@ -77,7 +77,7 @@ def oat(rate, full=100.0):
 
 LOTS = ({"germination_percent": 95, "tkw_g": 22}, {"germination_percent": 60, "tkw_g": 38})
 CROSSED = [
-    described(f"{kill} {cover}", levels={"kill": kill, "cover": cover}, said={},
+    describe_treatment(f"{kill} {cover}", levels={"kill": kill, "cover": cover}, said={},
               kinds={"kill": "kill_timing", "cover": "species"})
     for kill in ("early", "late") for cover in ("vetch", "oat")
 ]  # fmt: skip
@@ -224,7 +224,7 @@ def test_offers_name_the_treatment_to_add_and_the_constant_to_hold():
 
 def test_levels_of_factors_are_not_offered_since_the_crossing_makes_them():
     kinds = {"cover": "species"}
-    one, other = (described(n, levels={"cover": n}, kinds=kinds, said={"tillage": n}) for n in ("oat", "rye"))
+    one, other = (describe_treatment(n, levels={"cover": n}, kinds=kinds, said={"tillage": n}) for n in ("oat", "rye"))
     (found,) = apart(one, other)
     assert {o.aspect for o in found.offers} == {"tillage"}
 

@@ -7,7 +7,7 @@ import pytest
 from apercu_core.doubts.about_measure import doubts_about_measure
 from apercu_core.doubts.about_trial import doubts_about_trial
 from apercu_core.doubts.doubt import MeasureFacts
-from apercu_core.trial.described import Described, described
+from apercu_core.trial.descriptions import TreatmentDescription, describe_treatment
 from apercu_core.trial.facts import PlotFacts, TrialFacts
 
 ORDERS = ("abcd", "bdac", "cadb", "dcba")
@@ -51,7 +51,9 @@ def unsettled(detectable):
 def factorial(**levels):
     kinds = {"cover": "species", "kill": "kill_timing"}
     worn = {name: dict(zip(kinds, both.split(), strict=True)) for name, both in levels.items()}
-    return replace(trial(), described=tuple(described(n, levels=own, kinds=kinds, said={}) for n, own in worn.items()))
+    return replace(
+        trial(), described=tuple(describe_treatment(n, levels=own, kinds=kinds, said={}) for n, own in worn.items())
+    )
 
 
 TRIALS = [
@@ -137,7 +139,7 @@ def test_two_things_at_once_weaken_only_where_no_treatment_parts_them():
     assert doubt.finding == "c differs from a in species or mix and kill timing at once."
     assert "Compare c with b" in doubt.what_to_do
     assert "Add what parts c" in worse.what_to_do
-    outside = (Described("a"), *parted.described[1:])  # a control outside the crossing
+    outside = (TreatmentDescription("a"), *parted.described[1:])  # a control outside the crossing
     assert not doubts_about_trial(replace(parted, described=outside))
 
 

@@ -6,14 +6,14 @@ from scipy import stats
 
 from apercu_core.power.board_comparison import board_comparison
 from apercu_core.power.chances import PlannedComparison, outlook
-from apercu_core.power.differences import Frame, Spread, board_difference
+from apercu_core.power.differences import BalancedDesign, Spread, board_difference
 from apercu_core.power.planned_chance import blocks_for_planned, planned_chance
 from apercu_core.power.simulation import simulated_chances
 from tests.core.test_chances import SIGMAS, planned_model
 
 
 def difference(blocks):
-    return board_difference(Frame("rcbd", 5, blocks), Spread(1.0))
+    return board_difference(BalancedDesign("rcbd", 5, blocks), Spread(1.0))
 
 
 @pytest.mark.parametrize("test", ["equivalence", "non-inferiority"])

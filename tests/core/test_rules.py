@@ -9,7 +9,7 @@ from apercu_core.errors import Refused
 from apercu_core.measures.entries import evaluate
 from apercu_core.measures.expressions import NO_VALUE, holds, value_of
 from apercu_core.measures.rules import bundle
-from apercu_core.measures.sheets import Field, Sheet
+from apercu_core.measures.sheets import Sheet, SheetField
 from tests.rules import vectors
 
 
@@ -53,8 +53,8 @@ def test_formulas_are_evaluated_by_many_threads_at_once_without_mixing_them_up()
 
 def test_fields_that_are_chosen_written_or_dated():
     fields = (
-        Field("stage", "Stage", "", kind="choice", choices=("boot", "heading")),
-        Field("seen", "Seen at", "", kind="moment"), Field("note", "Note", "", kind="text"),
+        SheetField("stage", "Stage", "", kind="choice", choices=("boot", "heading")),
+        SheetField("seen", "Seen at", "", kind="moment"), SheetField("note", "Note", "", kind="text"),
     )  # fmt: skip
     sheet = Sheet("stage", "Stage", fields, (), "stage = 'heading' ? 2 : 1", "")
     typed = {"stage": "Heading ", "seen": "2026-05-03 14:30", "note": " late "}

@@ -52,7 +52,7 @@ EXPECTED = {
     ("PUT", "/observations/{id}"): RECORDING,
     ("GET", "/observations/{id}/sheet"): SEEING,
     ("POST", "/visits/{id}/redo"): RECORDING,
-    ("POST", "/observations/{id}/taken-back"): RECORDING,
+    ("POST", "/observations/{id}/undo"): RECORDING,
     ("POST", "/observations/{id}/decision"): RECORDING,
     ("PUT", "/trials/{id}/ask"): PLANNING,
     ("POST", "/trials/{id}/plan"): PLANNING,
@@ -89,7 +89,7 @@ EXPECTED = {
     ("PUT", "/visits/{id}/notes/{note}"): RECORDING,
     ("GET", "/trials/{id}/season"): SEEING,
     ("PUT", "/trials/{id}/operations/{operation}"): RECORDING,
-    ("GET", "/trials/{id}/told"): SEEING,
+    ("GET", "/trials/{id}/report"): SEEING,
     ("GET", "/today"): ANYONE,
     ("GET", "/sites"): ANYONE,
     ("GET", "/catalogue"): ANYONE,
@@ -127,7 +127,7 @@ def world(client_of, workspace):
     new = uuid.uuid4()
     undone = walked.typed("103", "7")
     walked.enter(undone)
-    owner.post(f"/api/v1/observations/{undone['id']}/taken-back", {"id": str(uuid.uuid4())}, format="json")
+    owner.post(f"/api/v1/observations/{undone['id']}/undo", {"id": str(uuid.uuid4())}, format="json")
     place = {"id": uuid.uuid4(), "unit": undone["unit"], "measure": undone["measure"]}
     drawn, unseen = Trial(owner, workspace), Trial(owner, workspace)
     layout = owner.get(f"/api/v1/trials/{drawn.id}/stake-out.csv").content.decode()
@@ -147,7 +147,7 @@ def world(client_of, workspace):
         "/observations/{id}": ({"id": new}, {"replaces": old, "fields": {"value": "40"}, "why": "w"}),
         "/observations/{id}/sheet": ({"id": old}, None),
         "/visits/{id}/redo": (of_visit, place),
-        "/observations/{id}/taken-back": ({"id": standing}, {"id": new}),
+        "/observations/{id}/undo": ({"id": standing}, {"id": new}),
         "/observations/{id}/decision": ({"id": met["id"]}, {"id": new, "keep": standing, "why": "w"}),
         "/uploads/{id}/check": ({"id": upload}, {"roles": ROLES}),
         "/uploads/{id}/trial": ({"id": upload}, acceptance()),
@@ -183,7 +183,7 @@ def world(client_of, workspace):
         "/visits/{id}/notes/{note}": ({**of_visit, "note": new}, {"text": "n"}),
         "/trials/{id}/season": (of_trial, None),
         "/trials/{id}/operations/{operation}": ({**of_trial, "operation": new}, operation),
-        "/trials/{id}/told": ({"id": trial}, None),
+        "/trials/{id}/report": ({"id": trial}, None),
         "/jobs/{id}": ({"id": job.id}, None),
         "/jobs/{id}/file": ({"id": job.id}, None),
         "/rehearsals/{id}": ({"id": job.id}, None),

@@ -7,8 +7,8 @@ from functools import partial
 import pytest
 from django.db import connection
 
+from operations.models import Operation
 from records.models import Note, Visit, VisitMeasure
-from season.models import Operation
 from tests.server.asking import PLAN, Trial, measure_in, page, site_in
 from trials.models import Trial as Trials
 

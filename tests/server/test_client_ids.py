@@ -64,7 +64,7 @@ def made_with(ours, workspace, taken):
         "operation": put(f"{url}/operations/{taken.operation}", {"kind": "sow", "name": "Sow", "due": "2026-08-28"}),
         "note": put(f"{at}/notes/{taken.note}", {"unit": None, "text": "Hares"}),
         "entry": put(f"{at}/entries", {"entries": [ours.typed("102", "3", id=taken.row)]}),
-        "undo": post(f"/api/v1/observations/{row}/taken-back", {"id": taken.row}),
+        "undo": post(f"/api/v1/observations/{row}/undo", {"id": taken.row}),
         "correction": put(
             f"/api/v1/observations/{taken.row}", {"replaces": row, "fields": {"count": "4"}, "why": "misread"}
         ),
@@ -103,7 +103,7 @@ def test_what_names_a_row_of_another_workspace_is_answered_like_what_names_nothi
         treatment = theirs.page["treatments"][0]["id"] if trial == theirs.id else str(uuid.uuid4())
         accepted = [{"base": treatment, "treatment": treatment, "why": "w"}]
         return [
-            post(f"observations/{row}/taken-back", new),
+            post(f"observations/{row}/undo", new),
             post(f"observations/{row}/decision", conflict),
             client.get(f"/api/v1/observations/{row}/sheet"),
             post(f"visits/{visit}/redo", place),

@@ -211,10 +211,10 @@ def test_a_demonstration_and_a_fixed_order_are_laid_out_told_and_never_tested(ow
         assert (says in measure["refusal"], measure["full"]) == (True, None)
         assert [one["plots"] for one in measure["described"]] == [len(plots) // 3] * 3
         assert {cell["verdict"] for cell in measure["cells"]} == {"no-answer"}
-        told = owner.get(f"/api/v1/trials/{trial.id}/told").json()
-        assert told["how"].startswith("Described, not tested.")
-        assert told["short"] == "What was seen is described below; nothing was tested."
-        lines = [line["sentence"] for line in told["measures"][0]["lines"]]
+        report = owner.get(f"/api/v1/trials/{trial.id}/report").json()
+        assert report["how"].startswith("Described, not tested.")
+        assert report["short"] == "What was seen is described below; nothing was tested."
+        lines = [line["sentence"] for line in report["measures"][0]["lines"]]
         assert [line.endswith("than Bare; seen, not tested.") for line in lines] == [True, True]
         assert file_of(owner, trial.id, "map.pdf").status_code == 200
     assert {d["id"] for d in read["doubts"]} >= {"not-randomised"}

@@ -82,7 +82,7 @@ def test_progress_is_seen_while_the_work_is_not_committed_and_a_stop_undoes_it(a
 
         return handler(by, given, report_and_look)
 
-    monkeypatch.setitem(running.KINDS, "import", running.Kind(watched, "plan"))
+    monkeypatch.setitem(running.KINDS, "import", running.JobKind(watched, "plan"))
     running.run(uuid.UUID(first.json()["job"]))
     assert seen == [(0, 24), (5, 24), (10, 24), 5]
     assert client.get(url).json()["state"] == "stopped"
@@ -128,7 +128,7 @@ def test_what_goes_wrong_stands_with_the_job(client_of, workspace, monkeypatch):
     def fail(*_given):
         raise RuntimeError("inside")
 
-    monkeypatch.setitem(running.KINDS, "import", running.Kind(fail, "plan"))
+    monkeypatch.setitem(running.KINDS, "import", running.JobKind(fail, "plan"))
     fault = accept(client, upload, acceptance()).json()["job"]
     running.run(uuid.UUID(fault))
     seen = client.get(f"/api/v1/jobs/{fault}").json()
@@ -202,7 +202,7 @@ def test_a_rehearsal_that_is_stopped_keeps_the_seasons_that_it_has_read(client_o
 
         return handler(by, given, report_and_stop)
 
-    monkeypatch.setitem(running.KINDS, "rehearsal", running.Kind(watched, "see"))
+    monkeypatch.setitem(running.KINDS, "rehearsal", running.JobKind(watched, "see"))
     job = finished(client, asked)
     assert (job["state"], job["of"]) == ("done", 500)
     found = client.get(f"/api/v1/rehearsals/{job['id']}").json()

@@ -7,7 +7,7 @@ import pytest
 from tests.server.asking import PLAN, Trial, measure_in
 from tests.server.bringing import look, read
 from tests.server.test_readings_of_designs import HEIGHT, grow
-from tests.server.test_telling import bring_back, package
+from tests.server.test_reports import bring_back, package
 from trials.models import TrialMeasure
 
 FACTORS = [

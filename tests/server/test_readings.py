@@ -84,7 +84,9 @@ def test_what_is_kept_is_in_stored_units_whoever_opens_and_each_sees_their_own(c
         lambda season: Season.objects.filter(id=season.id).update(moved=[{"said": "101 and 102 changed places"}]),
         lambda season: Season.objects.filter(id=season.id).update(allocation="unknown"),
         lambda season: season.trial.treatments.filter(name="Oat").update(is_control=True),
-        lambda season: Observation.objects.filter(unit__label="1").update(fate="failed", missing_reason="slugs"),
+        lambda season: Observation.objects.filter(unit__label="1").update(
+            missing_status="failed", missing_reason="slugs"
+        ),
     ],
     ids=["margin", "direction", "values", "departure", "allocation", "further control", "failure"],
 )  # fmt: skip

@@ -4,7 +4,7 @@ import uuid
 
 import pytest
 
-from season.models import Operation
+from operations.models import Operation
 from tests.server.asking import Trial
 from tests.server.bringing import read
 
@@ -55,7 +55,7 @@ def test_a_visit_is_due_by_the_date_at_the_site(trial, due, state):
     assert season(trial)["today"] == "2026-06-20"
 
 
-def test_a_visit_goes_from_begun_by_way_of_contested_to_done(trial, client_of):
+def test_a_visit_goes_from_begun_by_way_of_conflict_to_done(trial, client_of):
     trial.plan_visit(measures=trial.measures[:1], due="2026-06-19")
     state = lambda: season(trial)["visits"][0]["state"]  # noqa: E731
     labels = [p["label"] for p in trial.client.get(f"/api/v1/trials/{trial.id}").json()["plots"]]
@@ -63,7 +63,7 @@ def test_a_visit_goes_from_begun_by_way_of_contested_to_done(trial, client_of):
     assert state() == "begun"
     met = trial.typed("101", "9")
     trial.enter(met, client=client_of("technician"))
-    assert state() == "contested"
+    assert state() == "conflict"
     decision = {"id": str(uuid.uuid4()), "keep": met["id"], "why": "counted twice"}
     trial.client.post(f"/api/v1/observations/{met['id']}/decision", decision, format="json")
     trial.enter(

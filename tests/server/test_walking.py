@@ -118,14 +118,14 @@ def test_a_failed_cover_is_zero_in_what_is_measured_on_it_and_the_rest_is_still_
     measures = [measure_in(), measure_in("Barley", **YIELD), measure_in("Cover biomass", **COVER)]
     trial = Trial(owner, workspace, measures=measures)
     assert [m["zero_when_failed"] for m in trial.open()["measures"]] == [False, False, True]
-    failed = {"fate": "failed", "missing_reason": "never came up"}
+    failed = {"missing_status": "failed", "missing_reason": "never came up"}
     weeds, barley, cover = trial.enter(*(trial.typed("101", {}, measure=i, **failed) for i in range(3)))
     assert (weeds["state"], barley["state"]) == ("refused", "refused")
     assert "Weeds isn't measured on the cover itself" in weeds["message"]
     assert (cover["state"], cover["value"]) == ("saved", 0.0)
     assert trial.enter(trial.typed("101", "44"))[0]["value"] == 176.0  # and the weeds are counted
     kept = Observation.objects.filter(version__catalogue="weeds")
-    kept.update(value=0.0, fate="failed", missing_reason="never came up")  # as an earlier release kept it
+    kept.update(value=0.0, missing_status="failed", missing_reason="never came up")  # as an earlier release kept it
     values = {p["label"]: p["value"] for p in read(owner, trial.id)["measures"][0]["plots"]}
     assert values["101"] is None
 
@@ -144,7 +144,7 @@ def test_a_percentage_of_one_s_own_is_bounded_and_its_differences_are_percentage
     body = {"replaces": str(row.id), "fields": {"value": "140"}, "why": "read again"}
     assert owner.put(f"/api/v1/observations/{uuid.uuid4()}", body, format="json").status_code >= 400
     assert read(owner, trial.id)["measures"][0]["difference_unit"] == "percentage points"
-    told = owner.get(f"/api/v1/trials/{trial.id}/told").json()["measures"][0]["lines"][0]["sentence"]
+    told = owner.get(f"/api/v1/trials/{trial.id}/report").json()["measures"][0]["lines"][0]["sentence"]
     assert "percentage points more than Bare" in told
     assert "more than the 5 percentage points that matter" in told
 
@@ -178,8 +178,15 @@ def test_a_failed_treatment_counts_as_zero_a_damaged_plot_is_left_out_and_read_s
         Unit.objects.get(season__trial=trial.id, treatment__name="Common vetch", parent__label=block, kind="plot").label
         for block in "AB"
     )
-    for label, fate, why in ((failed, "failed", "never came up"), (damaged, "damaged", "trenched for a drain")):
-        change = {"replaces": stands(trial, label, measure=1)["id"], "fate": fate, "missing_reason": why}
+    for label, missing_status, why in (
+        (failed, "failed", "never came up"),
+        (damaged, "damaged", "trenched for a drain"),
+    ):
+        change = {
+            "replaces": stands(trial, label, measure=1)["id"],
+            "missing_status": missing_status,
+            "missing_reason": why,
+        }
         assert trial.enter(trial.typed(label, {}, measure=1, **change))[0]["state"] == "saved"
     cover = read(owner, trial.id)["measures"][1]
     values = {p["label"]: p["value"] for p in cover["plots"]}
@@ -189,27 +196,29 @@ def test_a_failed_treatment_counts_as_zero_a_damaged_plot_is_left_out_and_read_s
     assert doubts["lost-plots"]["plots"] == [damaged]
 
 
-def test_a_fate_speaks_for_all_frames_of_the_plot_and_needs_a_reason(trial, owner):
+def test_a_missing_status_speaks_for_all_frames_of_the_plot_and_needs_a_reason(trial, owner):
     trial.enter(trial.typed("101", "7"), trial.typed("101", "9", 2))
-    silent = trial.enter(trial.typed("101", {}, fate="damaged", replaces=stands(trial, "101")["id"]))[0]
+    silent = trial.enter(trial.typed("101", {}, missing_status="damaged", replaces=stands(trial, "101")["id"]))[0]
     assert (silent["state"], "Say why" in silent["message"]) == ("refused", True)
-    trial.enter(trial.typed("101", {}, fate="damaged", missing_reason="hares", replaces=stands(trial, "101")["id"]))
+    trial.enter(
+        trial.typed("101", {}, missing_status="damaged", missing_reason="hares", replaces=stands(trial, "101")["id"])
+    )
     plot = next(p for p in read(owner, trial.id)["measures"][0]["plots"] if p["label"] == "101")
     assert (plot["value"], plot["samples"]) == (None, [None])
-    assert trial.open()["progress"] == {"done": 0, "begun": 1, "of": 12, "contested": 0}  # the yield is still to come
+    assert trial.open()["progress"] == {"done": 0, "begun": 1, "of": 12, "conflicts": 0}  # the yield is still to come
 
 
 def test_progress_counts_plots_with_all_frames_of_all_measures(trial):
     trial.plan_visit(measures=trial.measures[:1])
     trial.enter(trial.typed("101", "7"), trial.typed("101", "9", 2), trial.typed("102", "4"))
-    assert trial.open()["progress"] == {"done": 1, "begun": 2, "of": 12, "contested": 0}
+    assert trial.open()["progress"] == {"done": 1, "begun": 2, "of": 12, "conflicts": 0}
 
 
 # --- undo -------------------------------------------------------------------------------------------------------
 
 
-def take_back(trial, row):
-    return trial.client.post(f"/api/v1/observations/{row}/taken-back", {"id": str(uuid.uuid4())}, format="json")
+def undo(trial, row):
+    return trial.client.post(f"/api/v1/observations/{row}/undo", {"id": str(uuid.uuid4())}, format="json")
 
 
 def test_a_frame_that_is_corrected_to_nothing_does_not_drop_its_plot(trial, owner):
@@ -266,21 +275,21 @@ def test_units_as_typed_stay_with_their_value_through_correction_and_undo(client
     assert sheet(us)[:2] == ("3", "ton/ac")
     assert sheet(metric)[:2] == ("3 ton/ac", "t/ha")
     assert sheet(us)[2] == pytest.approx(6.725, abs=0.001)
-    take_back(trial, Observation.objects.get(current=True).id)
-    take_back(trial, Observation.objects.get(current=True).id)
+    undo(trial, Observation.objects.get(current=True).id)
+    undo(trial, Observation.objects.get(current=True).id)
     assert (sheet(metric), sheet(us)[0]) == (("6", "t/ha", 6.0), "6 t/ha")
 
 
 def test_undo_is_a_further_row_with_what_stood_before_or_nothing(trial):
     trial.enter(trial.typed("101", "7"))
     trial.enter(trial.typed("101", "9", replaces=stands(trial, "101")["id"]))
-    assert take_back(trial, stands(trial, "101")["id"]).status_code == 200
+    assert undo(trial, stands(trial, "101")["id"]).status_code == 200
     assert stands(trial, "101")["fields"] == {"count": "7"}
     trial.enter(trial.typed("102", "4"))
-    take_back(trial, stands(trial, "102")["id"])
+    undo(trial, stands(trial, "102")["id"])
     assert stands(trial, "102") is None
     assert Observation.objects.count() == 5
-    assert trial.enter(trial.typed("102", "5"))[0]["state"] == "saved"  # an empty place can't be contested
+    assert trial.enter(trial.typed("102", "5"))[0]["state"] == "saved"  # an empty place has no conflict
     assert stands(trial, "102")["fields"] == {"count": "5"}
 
 
@@ -299,20 +308,20 @@ def test_undo_goes_back_a_step_at_a_time_to_the_empty_place_and_redo_goes_forwar
     trial.enter(trial.typed("101", "5"))
     trial.enter(trial.typed("101", "7", replaces=stands(trial, "101")["id"]))
     seen = []
-    for step in (take_back, take_back, redo, redo, take_back):
+    for step in (undo, undo, redo, redo, undo):
         row = Observation.objects.get(unit__label="101", current=True)
-        answer = step(trial, row.id) if step is take_back else redo(trial, "101")
+        answer = step(trial, row.id) if step is undo else redo(trial, "101")
         assert answer.status_code == 200, answer.content
         now = stands(trial, "101")
         seen.append(now and now["fields"]["count"])
     assert seen == ["5", None, "5", "7", "5"]
     trial.enter(trial.typed("101", "9", replaces=stands(trial, "101")["id"]))
     assert redo(trial, "101").status_code == 409  # what was typed since isn't overwritten
-    take_back(trial, stands(trial, "101")["id"])
+    undo(trial, stands(trial, "101")["id"])
     assert stands(trial, "101")["fields"] == {"count": "5"}
-    take_back(trial, stands(trial, "101")["id"])
+    undo(trial, stands(trial, "101")["id"])
     row = Observation.objects.get(unit__label="101", current=True)
-    assert take_back(trial, row.id).status_code == 409  # nothing is left
+    assert undo(trial, row.id).status_code == 409  # nothing is left
 
 
 def test_undoing_a_decision_opens_the_conflict_again_and_equal_values_are_none(trial, client_of):
@@ -321,22 +330,22 @@ def test_undoing_a_decision_opens_the_conflict_again_and_equal_values_are_none(t
     trial.enter(theirs, client=client_of("technician"))
     decision = {"id": str(uuid.uuid4()), "keep": theirs["id"], "why": "counted twice"}
     trial.client.post(f"/api/v1/observations/{theirs['id']}/decision", decision, format="json")
-    take_back(trial, stands(trial, "101")["id"])
+    undo(trial, stands(trial, "101")["id"])
     opened = trial.open()
-    assert [r["id"] for r in opened["contested"]] == [theirs["id"]]
+    assert [r["id"] for r in opened["conflicts"]] == [theirs["id"]]
     assert stands(trial, "101")["fields"] == {"count": "7"}
-    assert redo(trial, "101").json()["contested"] == []
+    assert redo(trial, "101").json()["conflicts"] == []
     assert stands(trial, "101")["fields"] == {"count": "9"}
     trial.enter(trial.typed("102", "4"))
     same = trial.enter(trial.typed("102", "4,0"), client=client_of("technician"))[0]
-    assert (same["state"], trial.open()["progress"]["contested"]) == ("saved", 0)
+    assert (same["state"], trial.open()["progress"]["conflicts"]) == ("saved", 0)
 
 
 def test_undo_of_what_changed_in_the_meantime_says_so(trial):
     trial.enter(trial.typed("101", "7"))
     old = stands(trial, "101")["id"]
     trial.enter(trial.typed("101", "9", replaces=old))
-    answer = take_back(trial, old)
+    answer = undo(trial, old)
     assert (answer.status_code, "changed in the meantime" in answer.json()["detail"]) == (409, True)
 
 
@@ -355,15 +364,15 @@ def test_two_figures_for_one_place_are_both_kept_shown_and_decided_by_a_person(t
     trial.enter(mine)
     theirs = trial.typed("101", "9")
     met = trial.enter(theirs, client=client_of("technician"))[0]
-    assert (met["state"], met["other"]["fields"], met["other"]["by"]) == ("contested", {"count": "7"}, "Owner")
+    assert (met["state"], met["other"]["fields"], met["other"]["by"]) == ("conflict", {"count": "7"}, "Owner")
     opened = trial.open()
-    assert [r["by"] for r in opened["contested"]] == ["Technician"]
-    assert opened["progress"]["contested"] == 1
+    assert [r["by"] for r in opened["conflicts"]] == ["Technician"]
+    assert opened["progress"]["conflicts"] == 1
     url = f"/api/v1/observations/{theirs['id']}/decision"
     decision = {"id": str(uuid.uuid4()), "keep": theirs["id"], "why": ""}
     assert "Say why" in trial.client.post(url, decision, format="json").json()["detail"]
     decided = trial.client.post(url, {**decision, "why": "counted twice"}, format="json").json()
-    assert decided["contested"] == []
+    assert decided["conflicts"] == []
     assert stands(trial, "101")["fields"] == {"count": "9"}
     again = trial.client.post(url, {**decision, "id": str(uuid.uuid4()), "why": "no"}, format="json")
     assert again.status_code == 409
@@ -414,7 +423,7 @@ def test_two_people_at_the_same_moment_keep_both_figures_and_without_the_guard_o
     client_of, workspace, people, monkeypatch
 ):
     trial = Trial(client_of("owner"), workspace)
-    assert race(trial, people, monkeypatch, GUARD) == ["contested", "saved"]
+    assert race(trial, people, monkeypatch, GUARD) == ["conflict", "saved"]
     assert Observation.objects.count() == 2
     Observation.objects.all().delete()
     unguarded = race(trial, people, monkeypatch, lambda visit: None)  # the control
@@ -529,9 +538,9 @@ def test_progress_is_counted_once_and_again_after_every_way_of_writing(trial, ow
     Observation.objects.filter(unit__label="102", sample=2).update(current=False)
     assert progress(counts=True) == (10, 11, 12)
     with connection.cursor() as cursor:
-        cursor.execute("UPDATE records_observation SET contested = true WHERE NOT current")
+        cursor.execute("UPDATE records_observation SET in_conflict = true WHERE NOT current")
     visit = owner.get(f"/api/v1/visits/{trial.visit}").json()
-    assert visit["progress"] == {"done": 10, "begun": 11, "of": 12, "contested": 1}
+    assert visit["progress"] == {"done": 10, "begun": 11, "of": 12, "conflicts": 1}
 
 
 def test_a_large_sheet_comes_in_pages_of_plots(trial, owner, monkeypatch):
@@ -549,7 +558,7 @@ def test_a_large_sheet_comes_in_pages_of_plots(trial, owner, monkeypatch):
         1, 3, 1, 1, 1, 1,
     ]  # fmt: skip
     row = pages[1]["rows"][0]["id"]
-    back = owner.post(f"/api/v1/observations/{row}/taken-back?page=2", {"id": str(uuid.uuid4())}, format="json").json()
+    back = owner.post(f"/api/v1/observations/{row}/undo?page=2", {"id": str(uuid.uuid4())}, format="json").json()
     assert (back["page"], len(back["rows"])) == (2, len(pages[1]["rows"]) - 1)
 
 
@@ -579,7 +588,7 @@ def test_each_row_says_how_it_came_in_and_no_sheet_is_told_by_parts_yet(trial, o
     assert owner.put(f"/api/v1/observations/{new}", corrected, format="json").status_code == 200
     assert Observation.objects.get(id=new).source == "person"
     back = str(uuid.uuid4())
-    owner.post(f"/api/v1/observations/{new}/taken-back", {"id": back}, format="json")
+    owner.post(f"/api/v1/observations/{new}/undo", {"id": back}, format="json")
     assert Observation.objects.get(id=back).source == "file"  # what the file said stands there again
     named = trial.typed("102", "7", component_kind="species", component="Fat hen")
     assert trial.enter(named)[0]["state"] == "refused"

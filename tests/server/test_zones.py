@@ -54,7 +54,7 @@ def test_figures_of_zones_are_kept_apart_and_a_plot_reads_as_their_weighted_mean
     ]  # fmt: skip
 
 
-def test_a_plot_is_done_when_all_its_zones_are_and_a_fate_speaks_for_all(trial):
+def test_a_plot_is_done_when_all_its_zones_are_and_a_missing_status_speaks_for_all(trial):
     keep(trial, by_zone={trial.measures[0]: ["mulch"], trial.measures[1]: []})
     yielded = {"mass": "7", "area": "10", "moisture": "14"}
     trial.enter(trial.typed("101", yielded, measure=1), trial.typed("101", "1", zone="mulch"))
@@ -62,7 +62,7 @@ def test_a_plot_is_done_when_all_its_zones_are_and_a_fate_speaks_for_all(trial):
     trial.enter(trial.typed("101", "3", frame=2, zone="mulch"))
     assert trial.open()["progress"]["done"] == 1
     assert read(trial)["plots"][0]["value"] == 8  # taken in one zone only
-    gone = {"fate": "damaged", "missing_reason": "hares"}
+    gone = {"missing_status": "damaged", "missing_reason": "hares"}
     trial.enter(trial.typed("102", {}, zone="mulch", **gone), trial.typed("102", {}, measure=1, **gone))
     assert trial.open()["progress"]["done"] == 2
     assert next(p for p in read(trial)["plots"] if p["label"] == "102")["value"] is None
@@ -169,13 +169,13 @@ def test_a_figure_of_a_zone_is_taken_back_and_met_by_another_person_s_like_any_o
     trial.enter(strip)
     (met,) = trial.enter(trial.typed("101", "9", zone="tilled strip"), client=client_of("technician"))
     (beside,) = trial.enter(trial.typed("101", "9", zone="mulch"), client=client_of("technician"))
-    assert (met["state"], beside["state"]) == ("contested", "saved")
-    assert trial.open()["contested"][0]["zone"] == "tilled strip"
+    assert (met["state"], beside["state"]) == ("conflict", "saved")
+    assert trial.open()["conflicts"][0]["zone"] == "tilled strip"
     decided = {"id": str(uuid.uuid4()), "keep": met["id"], "why": "the frame lay askew"}
     trial.client.post(f"/api/v1/observations/{met['id']}/decision", decided, format="json")
     assert read(trial)["plots"][0]["value"] == 36  # 9 in a frame of 0.25 m², in both zones
     back = {"id": str(uuid.uuid4())}
-    trial.client.post(f"/api/v1/observations/{beside['id']}/taken-back", back, format="json")
+    trial.client.post(f"/api/v1/observations/{beside['id']}/undo", back, format="json")
     assert read(trial)["plots"][0]["value"] is None
     assert [row["zone"] for row in trial.open()["rows"]] == ["tilled strip"]
 

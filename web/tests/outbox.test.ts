@@ -28,7 +28,7 @@ const saved = (...ids: string[]) => [
   200,
   {
     outcomes: ids.map((id) => ({ id, state: 'saved', value: 4, message: '', other: null })),
-    progress: { done: 0, begun: 1, of: 2, contested: 0 },
+    progress: { done: 0, begun: 1, of: 2, conflicts: 0 },
   },
 ] as [number, unknown] // prettier-ignore
 const down = () => vi.stubGlobal('fetch', () => Promise.reject(new TypeError('down')))
@@ -54,13 +54,13 @@ describe('the outbox', () => {
     answers['PUT /api/v1/visits/v/notes/n1'] = [200, {}]
     answers['PUT /api/v1/visits/v/entries'] = saved('e1', 'e2')
     answers['PUT /api/v1/trials/t/operations/o1'] = [200, {}]
-    answers['POST /api/v1/observations/e2/taken-back'] = [200, {}]
+    answers['POST /api/v1/observations/e2/undo'] = [200, {}]
     await send()
     expect(urls()).toEqual([
       'visits/v/notes/n1',
       'visits/v/entries',
       'trials/t/operations/o1',
-      'observations/e2/taken-back',
+      'observations/e2/undo',
     ])
     expect(sent[1]!.body).toMatchObject({ entries: [{ id: 'e1' }, { id: 'e2' }] })
     expect(sent[2]!.query).toBe('?site=s') // where it was done, whatever is looked at now
@@ -145,7 +145,7 @@ describe('the outbox', () => {
       200,
       {
         outcomes: [{ id: 'e1', state: 'question', value: 900, message: 'Is it right?', other: null }],
-        progress: { done: 0, begun: 0, of: 2, contested: 0 },
+        progress: { done: 0, begun: 0, of: 2, conflicts: 0 },
       },
     ]
     await box.send()
@@ -196,6 +196,31 @@ describe('this device', () => {
     const waiting = await now.getAllFromIndex('outbox', 'person', 'ada@fen')
     expect(waiting.map((one) => one.change)).toEqual([{ kind: 'entry', visit: 'v', key: 'p1|w|1' }])
     expect(await now.count('entries')).toBe(2) // what was being typed is still there
+    now.close()
+  })
+  it('sends a decision that an earlier release has queued', async () => {
+    const old = await openDB('with a decision', 3, {
+      upgrade: (db) => {
+        db.createObjectStore('entries')
+        db.createObjectStore('outbox', { keyPath: 'seq', autoIncrement: true }).createIndex(
+          'person',
+          'person',
+        )
+      },
+    })
+    const decision = { kind: 'decision', visit: 'v', id: 'd1', contested: 'e2', keep: 'e1', why: '' }
+    await old.add('outbox', { person: 'ada@fen', change: decision, at: '' })
+    old.close()
+    const now = await openShelf('with a decision')
+    const [waiting] = await now.getAllFromIndex('outbox', 'person', 'ada@fen')
+    expect(waiting!.change).toEqual({
+      kind: 'decision',
+      visit: 'v',
+      id: 'd1',
+      conflicting: 'e2',
+      keep: 'e1',
+      why: '',
+    })
     now.close()
   })
 })

@@ -197,8 +197,8 @@ describe('the index of stations', () => {
   } as unknown as Trial
   const season = {
     visits: [
-      { state: 'done', progress: { done: 20, of: 20, contested: 0 } },
-      { state: 'begun', progress: { done: 8, of: 20, contested: 0 } },
+      { state: 'done', progress: { done: 20, of: 20, conflicts: 0 } },
+      { state: 'begun', progress: { done: 8, of: 20, conflicts: 0 } },
     ],
     operations: [{ state: 'overdue' }, { state: 'later' }],
   }
@@ -214,7 +214,7 @@ describe('the index of stations', () => {
     expect((await states({ season: { visits: season.visits.slice(0, 1), operations: [] } })).slice(3, 5)).toEqual([
       'nothing due', '1 of 1 done',
     ]) // prettier-ignore
-    const conflict = { state: 'contested', progress: { done: 20, of: 20, contested: 1 } }
+    const conflict = { state: 'conflict', progress: { done: 20, of: 20, conflicts: 1 } }
     expect((await states({ season: { visits: [conflict], operations: [] } }))[4]).toBe('1 conflict')
   })
   it('says of a new trial what it still lacks, and leads only where something is built', async () => {

@@ -334,7 +334,7 @@ describe('what is wrong', () => {
 describe('the season strip', () => {
   const trial = { id: 't', starts: '2025-08-28', ends: '2026-10-14', today: '2026-10-20' }
   const visit = (id: string, name: string, date: string | null, state: string, due: string | null = null) => ({
-    id, name, date, due, state, measures: [], progress: { done: 0, begun: 0, of: 20, contested: 0 },
+    id, name, date, due, state, measures: [], progress: { done: 0, begun: 0, of: 20, conflicts: 0 },
   }) // prettier-ignore
   const season = {
     today: '2026-10-20',

@@ -89,7 +89,7 @@ describe('A trial at several sites', () => {
       200,
       {
         id: 'v', trial: 't', site: 'cold', name: 'Weeds in June', due: null, date: null, order: [], zones: {}, rows: [],
-        contested: [], notes: [], measures: [], progress: { done: 0, begun: 0, of: 0, contested: 0 },
+        conflicts: [], notes: [], measures: [], progress: { done: 0, begun: 0, of: 0, conflicts: 0 },
       },
     ] // prettier-ignore
     const { page } = await openStation(VisitPage, { trial: twoSites, visit: 'v' }, '/visit/t/v')

@@ -9,7 +9,7 @@ import OutlookTable from '@/stations/plan/OutlookTable.vue'
 import PlanPage from '@/stations/plan/PlanPage.vue'
 import SeasonPage from '@/stations/season/SeasonPage.vue'
 import TellPage from '@/stations/tell/TellPage.vue'
-import ContestDialog from '@/stations/walk/ContestDialog.vue'
+import ConflictDialog from '@/stations/walk/ConflictDialog.vue'
 import MissingDialog from '@/stations/walk/MissingDialog.vue'
 import NoteDialog from '@/stations/walk/NoteDialog.vue'
 import PlotCard from '@/stations/walk/PlotCard.vue'
@@ -223,7 +223,7 @@ describe('what a plan can see', () => {
   })
 })
 
-const progress = { done: 8, begun: 9, of: 20, contested: 0 }
+const progress = { done: 8, begun: 9, of: 20, conflicts: 0 }
 const season: Season = {
   today: '2026-10-20',
   visits: [{ id: 'v', etag: 'v1', name: 'Stand', due: '2026-10-19', date: null, measures: ['w'], progress, state: 'begun', caution: 'Ticks.' }],
@@ -301,7 +301,7 @@ describe('Walk', () => {
 })
 
 describe('a plot without a value', () => {
-  it('has a fate and a reason, or isn’t marked', async () => {
+  it('has a missing status and a reason, or isn’t marked', async () => {
     const measures = [
       { name: 'Cover biomass', zero_when_failed: true },
       { name: 'Weeds', zero_when_failed: false },
@@ -358,22 +358,22 @@ describe('a note', () => {
 
 describe('two values for one place', () => {
   const row = (id: string, by: string, count: string, value: number) => ({
-    id, unit: '101', measure: 'w', zone: '', sample: 1, value, fields: { count }, fate: '' as const, missing_reason: '', by, at: '',
+    id, unit: '101', measure: 'w', zone: '', sample: 1, value, fields: { count }, missing_status: '' as const, missing_reason: '', by, at: '',
   }) // prettier-ignore
   it('are shown with their authors, and the one that is chosen is sent with the reason', async () => {
     const visit = {
       rows: [row('theirs', 'Joss', '9', 36)],
-      contested: [row('mine', 'Ada', '7', 28)],
+      conflicts: [row('mine', 'Ada', '7', 28)],
       measures: [{ id: 'w', name: 'Weeds', unit: 'weeds/m²', factor: 1 }],
     } as unknown as Visit
-    const page = show(ContestDialog, { trial, visit, ...sends(), modelValue: true })
+    const page = show(ConflictDialog, { trial, visit, ...sends(), modelValue: true })
     await flushPromises()
     expect([...document.querySelectorAll('.v-overlay label')].map((l) => l.textContent!.trim()).slice(0, 2)).toEqual([
       '9 (36 weeds/m²) Joss', '7 (28 weeds/m²) Ada',
     ]) // prettier-ignore
     document.querySelector<HTMLInputElement>('input[value=mine]')!.click()
     await typeInDialog('Why this one', 'counted twice')
-    answers['POST /api/v1/observations/mine/decision'] = [200, { ...visit, contested: [] }]
+    answers['POST /api/v1/observations/mine/decision'] = [200, { ...visit, conflicts: [] }]
     await sendDialog()
     expect(sent.at(-1)!.body).toMatchObject({ keep: 'mine', why: 'counted twice' })
     expect(page.emitted('update:modelValue')).toEqual([[false]])
@@ -429,7 +429,7 @@ describe('the sheet on a phone', () => {
 
 describe('Tell', () => {
   it('shows the page word for word, beside the two files', async () => {
-    answers['GET /api/v1/trials/t/told'] = [
+    answers['GET /api/v1/trials/t/report'] = [
       200,
       {
         question: '', where: 'Long Piece, 12 plots', short: 'Clear gain in Yield: Oat.', how: 'h', signed: 's',

@@ -15,8 +15,8 @@ import { openStation, dialogText } from './station'
 
 const count = { key: 'count', name: 'Count', unit: '', kind: 'whole' as const }
 const visit: Visit = {
-  id: 'v', etag: 'v1', trial: 't', site: 's', name: 'Weeds in June', due: null, date: null, order: ['101', '102', '103'], zones: {}, page: 1, pages: 1, rows: [], contested: [],
-  notes: [], progress: { done: 0, begun: 0, of: 3, contested: 0 },
+  id: 'v', etag: 'v1', trial: 't', site: 's', name: 'Weeds in June', due: null, date: null, order: ['101', '102', '103'], zones: {}, page: 1, pages: 1, rows: [], conflicts: [],
+  notes: [], progress: { done: 0, begun: 0, of: 3, conflicts: 0 },
   measures: [
     { id: 'weeds', name: 'Weeds', unit: 'weeds/m²', factor: 1, fields: [count], samples: 2, zones: [], formula: '', settings: [],
       pitfall: '', zero_when_failed: true, rules: rulesOf('frame-count') },
@@ -27,7 +27,7 @@ const outcomes = (state: string, message = '') => [
   200,
   {
     outcomes: [{ id: '', state, value: 28, message, other: null }],
-    progress: { done: 1, begun: 0, of: 3, contested: 0 },
+    progress: { done: 1, begun: 0, of: 3, conflicts: 0 },
   },
 ] as [number, unknown] // prettier-ignore
 
@@ -69,7 +69,7 @@ async function open(
 const entered = () =>
   sent.filter((one) => one.method === 'PUT').flatMap((one) => (one.body as { entries: EntryIn[] }).entries)
 const draft: Cell = {
-  place: { unit: '101', measure: 'weeds', zone: '', sample: 1 }, status: 'draft', fields: { count: '12' }, fate: '', reason: '',
+  place: { unit: '101', measure: 'weeds', zone: '', sample: 1 }, status: 'draft', fields: { count: '12' }, missingStatus: '', reason: '',
   message: '', confirmed: false, id: 'd', enteredAt: '', row: null,
 } // prettier-ignore
 

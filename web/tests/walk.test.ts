@@ -21,8 +21,8 @@ const field = (key: string) => ({
   kind: key === 'count' ? ('whole' as const) : ('number' as const),
 })
 const visitOf = (changes: Partial<Visit> = {}): Visit => ({
-  id: 'v', etag: 'v1', trial: 't', site: 's', name: 'Weeds', due: null, date: null, order: ['p1', 'p2'], zones: {}, page: 1, pages: 1, rows: [], contested: [], notes: [],
-  progress: { done: 0, begun: 0, of: 2, contested: 0 },
+  id: 'v', etag: 'v1', trial: 't', site: 's', name: 'Weeds', due: null, date: null, order: ['p1', 'p2'], zones: {}, page: 1, pages: 1, rows: [], conflicts: [], notes: [],
+  progress: { done: 0, begun: 0, of: 2, conflicts: 0 },
   measures: [
     { id: 'weeds', name: 'Weeds', unit: 'weeds/m²', factor: 1, fields: [field('count')], samples: 2, zones: [], formula: '',
       settings: [], pitfall: '', zero_when_failed: true, rules: rulesOf('frame-count') },
@@ -32,7 +32,7 @@ const visitOf = (changes: Partial<Visit> = {}): Visit => ({
   ...changes,
 }) // prettier-ignore
 const row = (changes: Partial<Row> = {}): Row => ({
-  id: 'r1', unit: 'p1', measure: 'weeds', zone: '', component_kind: '', component: '', sample: 1, value: 28, fields: { count: '7' }, fate: '',
+  id: 'r1', unit: 'p1', measure: 'weeds', zone: '', component_kind: '', component: '', sample: 1, value: 28, fields: { count: '7' }, missing_status: '',
   missing_reason: '', by: 'Ada', at: '2026-06-24T08:00:00Z', ...changes,
 }) // prettier-ignore
 
@@ -81,7 +81,7 @@ const outcome = (state: string, changes: object = {}) => [
   200,
   {
     outcomes: [{ id: '', state, value: 28, message: 'Is it right?', other: null, ...changes }],
-    progress: { done: 1, begun: 1, of: 2, contested: 0 },
+    progress: { done: 1, begun: 1, of: 2, conflicts: 0 },
   },
 ] as [number, unknown] // prettier-ignore
 const entries = () =>
@@ -178,7 +178,7 @@ describe('the sheet', () => {
       200,
       {
         outcomes: [1, 2].map((n) => ({ id: String(n), state: 'saved', value: n, message: '', other: null })),
-        progress: { done: 0, begun: 1, of: 2, contested: 0 },
+        progress: { done: 0, begun: 1, of: 2, conflicts: 0 },
       },
     ]
     const later = open(ref(visitOf()), drafts)
@@ -224,7 +224,7 @@ describe('the sheet', () => {
     expect(await sheet.undo()).toMatchObject({ unit: 'p2' })
     expect([sheet.cell(step('p2')).status, sheet.cell(step()).status]).toEqual(['empty', 'saved'])
     expect(outbox.items.length).toBe(0)
-    expect(sent.some((one) => one.url.endsWith('/taken-back'))).toBe(false)
+    expect(sent.some((one) => one.url.endsWith('/undo'))).toBe(false)
   })
   it('shows what another window of the application has sent for it', async () => {
     const drafts = device()
@@ -277,12 +277,12 @@ describe('the sheet', () => {
     const other = row({ id: 'theirs', by: 'Joss', fields: { count: '9' }, value: 36 })
     const visit = ref(visitOf())
     const { sheet } = open(visit, device())
-    answers[ENTRIES] = outcome('contested', { other })
-    answers['GET /api/v1/visits/v'] = [200, visitOf({ rows: [other], contested: [row()] })]
+    answers[ENTRIES] = outcome('conflict', { other })
+    answers['GET /api/v1/visits/v'] = [200, visitOf({ rows: [other], conflicts: [row()] })]
     sheet.type(step(), '7')
     await sheet.finish(step())
     expect(sheet.cell(step()).row!.by).toBe('Joss')
-    expect(visit.value.contested.length).toBe(1)
+    expect(visit.value.conflicts.length).toBe(1)
   })
   it('marks a plot as missing for every measure of the visit, with its reason', async () => {
     const { sheet } = open(ref(visitOf({ rows: [row()] })), device())
@@ -297,11 +297,11 @@ describe('the sheet', () => {
           message: '',
           other: null,
         })),
-        progress: { done: 1, begun: 1, of: 2, contested: 0 },
+        progress: { done: 1, begun: 1, of: 2, conflicts: 0 },
       },
     ]
     await sheet.mark('p1', 'damaged', 'hares')
-    expect(entries()[0]!.map((e) => [e.measure, e.replaces, e.fate, e.missing_reason])).toEqual([
+    expect(entries()[0]!.map((e) => [e.measure, e.replaces, e.missing_status, e.missing_reason])).toEqual([
       ['weeds', 'r1', 'damaged', 'hares'],
       ['yield', null, 'damaged', 'hares'],
     ])
@@ -315,7 +315,7 @@ describe('the sheet', () => {
     const visit = ref(visitOf({ rows }))
     const { sheet } = open(visit, device())
     await sheet.load()
-    answers['POST /api/v1/observations/r2/taken-back'] = [200, visitOf({ rows: [rows[0]!, rows[2]!] })]
+    answers['POST /api/v1/observations/r2/undo'] = [200, visitOf({ rows: [rows[0]!, rows[2]!] })]
     expect(await sheet.undo()).toMatchObject({ unit: 'p2', sample: 1 })
     expect(sheet.cell(step('p2')).status).toBe('empty')
     expect(sheet.cell(step('p2', 2)).fields).toEqual({ count: '7' })
@@ -331,6 +331,7 @@ describe('entries that an earlier release has kept on the device', () => {
     expect(moved.place).toEqual({ unit: 'p1', measure: 'weeds', zone: 'mulch', sample: 2 })
     expect(moved.row).toEqual({
       id: 'r', unit: 'p1', measure: 'weeds', zone: 'mulch', component_kind: '', component: '', sample: 2, value: 28,
+      missing_status: '',
     }) // prettier-ignore
     expect([moved.status, moved.id, moved.fields]).toEqual(['queued', 'x', { count: '7' }])
     expect(entryOf(moved)).toMatchObject({ zone: 'mulch', sample: 2, component: '', id: 'x' })
@@ -339,8 +340,18 @@ describe('entries that an earlier release has kept on the device', () => {
     const moved = ofThisVersion(old({ unit: 'p1', measure: 'weeds', subsample: 1 }), 1)
     expect([keyOf(moved.place), moved.row]).toEqual(['p1|weeds|1', null])
   })
+  it('say by the present names why a value is missing, and that it conflicts', () => {
+    const place = { unit: 'p1', measure: 'weeds', zone: '', sample: 1 }
+    const lost = { ...old(place, { ...place, id: 'r', fate: 'failed' }), fate: 'damaged', reason: 'hares' }
+    const moved = ofThisVersion(lost as unknown as Cell, 3)
+    expect(entryOf(moved)).toMatchObject({ missing_status: 'damaged', missing_reason: 'hares' })
+    expect(moved.row).toMatchObject({ missing_status: 'failed' })
+    const met = ofThisVersion({ ...old(place), status: 'contested' } as unknown as Cell, 2)
+    expect(met.status).toBe('conflict')
+    expect(JSON.stringify([moved, met])).not.toContain('fate')
+  })
   it('of this release stay as they are', () => {
     const now = old({ unit: 'p1', measure: 'weeds', zone: '', sample: 1 })
-    expect(ofThisVersion(now, 2)).toBe(now)
+    expect(ofThisVersion(now, 4)).toBe(now)
   })
 })

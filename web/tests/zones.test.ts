@@ -24,8 +24,8 @@ const weeds = {
 /** A track runs through the first plot only. */
 const visit = {
   id: 'v', trial: 't', site: 's', name: 'Weeds', due: null, date: null, order: ['101', '102'],
-  zones: { '101': ['wheel track', 'between'], '102': ['between'] }, measures: [weeds], rows: [], contested: [],
-  notes: [], progress: { done: 0, begun: 0, of: 2, contested: 0 },
+  zones: { '101': ['wheel track', 'between'], '102': ['between'] }, measures: [weeds], rows: [], conflicts: [],
+  notes: [], progress: { done: 0, begun: 0, of: 2, conflicts: 0 },
 } as unknown as Visit // prettier-ignore
 const step = (unit: string, zone: string, sample: number): Step => ({
   unit, measure: 'w', zone, sample, field: 'count',
@@ -86,7 +86,7 @@ describe('a sheet with zones', () => {
     show(marking, {})
     await flushPromises()
     expect((sent[0]!.body as { entries: object[] }).entries).toMatchObject([
-      { unit: '102', zone: 'between', sample: 1, fate: 'damaged' },
+      { unit: '102', zone: 'between', sample: 1, missing_status: 'damaged' },
     ])
   })
 })

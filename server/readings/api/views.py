@@ -25,7 +25,7 @@ from readings.outlook import Sketch, outlook_of
 from readings.rehearsals import Truth, ask_to_rehearse
 from trials.api.at_site import AT_SITE, season_of
 from trials.models import Season
-from trials.plan import Plan
+from trials.plan import PlanChoices
 
 _ANY_WIDTH = 100.0
 """Where nobody said how wide plots are; no machine is wider."""
@@ -86,7 +86,7 @@ class OutlookView(APIView):
         share, width, hours, frame_cv = (asked.pop(key) for key in ("whole_share", "width", "hours", "frame_cv"))
         frame_cv = {id: cv for id, cv in frame_cv.items() if cv is not None}
         minutes = asked.pop("plot_minutes"), asked.pop("frame_minutes")
-        plan = Plan(size=PlotSize(width or _ANY_WIDTH, 1), **asked)
+        plan = PlanChoices(size=PlotSize(width or _ANY_WIDTH, 1), **asked)
         sketch = Sketch(plan, share, *minutes, hours, frame_cv)
         found = outlook_of(by=person, season=season_of(request, id), sketch=sketch)
         return Response(shapes.OutlookOut(found).data)

@@ -106,7 +106,7 @@ class DescribedMeasureOut(serializers.Serializer[object]):
     planned = serializers.ChoiceField(choices=Planned.choices)
 
 
-class DescribedOut(serializers.Serializer[object]):
+class PackagedTrialOut(serializers.Serializer[object]):
     """What a data package says beside its table."""
 
     name = serializers.CharField(allow_blank=True)
@@ -124,7 +124,7 @@ class UploadOut(serializers.Serializer[object]):
     rows = serializers.IntegerField()
     columns = ColumnOut(many=True)
     proposed = AssembledOut()
-    described = DescribedOut(allow_null=True)
+    described = PackagedTrialOut(allow_null=True)
 
 
 class UploadIn(serializers.Serializer[object]):

@@ -8,7 +8,7 @@ urlpatterns = [
     path("uploads/<uuid:id>/trial", views.AcceptView.as_view()),
     path("observations/<uuid:id>", views.ObservationView.as_view()),
     path("observations/<uuid:id>/sheet", views.ObservationSheetView.as_view()),
-    path("observations/<uuid:id>/taken-back", visits.TakeBackView.as_view()),
+    path("observations/<uuid:id>/undo", visits.UndoView.as_view()),
     path("observations/<uuid:id>/decision", visits.DecisionView.as_view()),
     path("trials/<uuid:id>/visits/<uuid:visit>", visits.TrialVisitView.as_view()),
     path("visits/<uuid:id>", visits.VisitView.as_view()),

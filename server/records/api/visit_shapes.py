@@ -9,10 +9,10 @@ from rest_framework import serializers
 from apercu_core.measures.rules import DeviceRules
 from apercu_core.measures.sheets import FieldKind
 from config.dataclass_shapes import Shape
-from records.models import ComponentKind, Fate
+from records.models import ComponentKind, MissingStatus
 
 FIELD_KINDS = get_args(FieldKind)
-STATES = ("saved", "question", "refused", "contested")
+STATES = ("saved", "question", "refused", "conflict")
 
 
 class FieldOut(serializers.Serializer[Any]):
@@ -58,7 +58,7 @@ class RowOut(serializers.Serializer[Any]):
     sample = serializers.IntegerField()
     value = serializers.FloatField(allow_null=True)
     fields = serializers.DictField(child=serializers.CharField(allow_blank=True))  # type: ignore[assignment]
-    fate = serializers.ChoiceField(choices=Fate.choices, allow_blank=True)
+    missing_status = serializers.ChoiceField(choices=MissingStatus.choices, allow_blank=True)
     missing_reason = serializers.CharField(allow_blank=True)
     by = serializers.CharField()
     at = serializers.DateTimeField()
@@ -76,7 +76,7 @@ class ProgressOut(serializers.Serializer[Any]):
     done = serializers.IntegerField()
     begun = serializers.IntegerField()
     of = serializers.IntegerField()
-    contested = serializers.IntegerField()
+    conflicts = serializers.IntegerField()
 
 
 class VisitOut(serializers.Serializer[Any]):
@@ -97,7 +97,7 @@ class VisitOut(serializers.Serializer[Any]):
     pages = serializers.IntegerField()
     zones = serializers.DictField(child=serializers.ListField(child=serializers.CharField()))
     rows = RowOut(many=True)
-    contested = RowOut(many=True)
+    conflicts = RowOut(many=True)
     notes = NoteOut(many=True)
     progress = ProgressOut()
 
@@ -109,8 +109,8 @@ class VisitIn(serializers.Serializer[Any]):
 
 
 class PlaceIn(serializers.Serializer[Any]):
-    """A place in the visit. Devices of earlier releases say `part` for the zone and `subsample` for the sample; what
-    they have queued still arrives.
+    """A place in the visit. Devices of earlier releases say `part` for the zone, `subsample` for the sample and
+    `fate` for the missing status; what they have queued still arrives.
     """
 
     unit = serializers.UUIDField()
@@ -122,7 +122,7 @@ class PlaceIn(serializers.Serializer[Any]):
 
     def to_internal_value(self, data: Any) -> Any:
         if isinstance(data, dict):
-            old = {"part": "zone", "subsample": "sample"}
+            old = {"part": "zone", "subsample": "sample", "fate": "missing_status"}
             data = {old[k] if k in old and old[k] not in data else k: v for k, v in data.items()}
         return super().to_internal_value(data)
 
@@ -133,7 +133,7 @@ class EntryIn(PlaceIn):
         child=serializers.CharField(allow_blank=True, max_length=40), default=dict
     )
     replaces = serializers.UUIDField(allow_null=True, default=None)
-    fate = serializers.ChoiceField(choices=Fate.choices, allow_blank=True, default="")
+    missing_status = serializers.ChoiceField(choices=MissingStatus.choices, allow_blank=True, default="")
     missing_reason = serializers.CharField(allow_blank=True, max_length=200, default="")
     confirmed = serializers.BooleanField(default=False)
     entered_at = serializers.DateTimeField()
@@ -156,7 +156,7 @@ class OutcomesOut(serializers.Serializer[Any]):
     progress = ProgressOut()
 
 
-class TakeBackIn(serializers.Serializer[Any]):
+class UndoIn(serializers.Serializer[Any]):
     id = serializers.UUIDField()
 
 

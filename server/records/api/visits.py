@@ -28,7 +28,7 @@ from apercu_core.words import with_unit
 from config.etags import etag_of, saved_unless_changed
 from crew.models import Person
 from records.api import visit_shapes as shapes
-from records.entering import Typed, decide, redo, save_entries, take_back
+from records.entering import Typed, decide, redo, save_entries, undo
 from records.models import Observation, Visit
 from records.progress import Progress, progress_in, samples_wanted, taken_with_measures, without_its_zones
 from records.visits import (
@@ -126,13 +126,13 @@ def row_json(row: Observation | None, measures: dict[UUID, UUID], system: System
     return {
         "id": row.id, "unit": row.unit_id, "measure": measures[row.version_id], "zone": row.zone,
         "component_kind": row.component_kind, "component": row.component, "sample": row.sample,
-        "value": row.value, "fields": as_typed(row, system), "fate": row.fate,
+        "value": row.value, "fields": as_typed(row, system), "missing_status": row.missing_status,
         "missing_reason": row.missing_reason, "by": row.by.name, "at": row.entered_at,
     }  # fmt: skip
 
 
 def progress_json(progress: Progress) -> dict[str, int]:
-    return {"done": progress.done, "begun": progress.begun, "of": progress.of, "contested": progress.contested}
+    return {"done": progress.done, "begun": progress.begun, "of": progress.of, "conflicts": progress.conflicts}
 
 
 SHEET_PAGE = [
@@ -175,7 +175,7 @@ def visit_json(visit: Visit, request: Request) -> Any:
     system, shares = cast(System, person.units), shares_in(visit.season)
     everywhere, bare = walking_order(visit), without_its_zones(visit, shares)
     page = _page(request, [u for u in everywhere if u.id not in bare], [t.measure for t in taken], visit.season)
-    waiting = list(visit.observations.filter(contested=True, version__in=versions).order_by("received_at", "id"))
+    waiting = list(visit.observations.filter(in_conflict=True, version__in=versions).order_by("received_at", "id"))
     # Whoever settles a conflict sees both figures, on whatever page they stand.
     units = {unit.id for unit in page.plots} | {row.unit_id for row in waiting}
     asked_for = [Q(version=t.measure.version_id, sample__lte=samples_wanted(t.measure)) for t in taken]
@@ -193,7 +193,7 @@ def visit_json(visit: Visit, request: Request) -> Any:
         "order": [unit.id for unit in page.plots],
         "page": page.number, "pages": page.of,
         "zones": {str(unit): list(own) for unit, own in shares.items()},
-        "rows": [], "contested": [],
+        "rows": [], "conflicts": [],
         "notes": visit.notes.select_related("by"),
         "progress": progress_json(progress_in(visit, len(everywhere), shares)),
     }  # fmt: skip
@@ -201,7 +201,7 @@ def visit_json(visit: Visit, request: Request) -> Any:
     # Plain values of the declared shape: a serializer takes several times as long for a page of rows.
     return whole | {
         "rows": [row_json(r, versions, system) for r in shown],
-        "contested": [row_json(r, versions, system) for r in waiting],
+        "conflicts": [row_json(r, versions, system) for r in waiting],
     }
 
 
@@ -259,14 +259,14 @@ class EntriesView(APIView):
         return Response(shape)  # plain values of the declared shape; a serializer would take as long as the write
 
 
-class TakeBackView(APIView):
-    @extend_schema(parameters=SHEET_PAGE, request=shapes.TakeBackIn, responses=shapes.VisitOut)
+class UndoView(APIView):
+    @extend_schema(parameters=SHEET_PAGE, request=shapes.UndoIn, responses=shapes.VisitOut)
     def post(self, request: Request, id: UUID) -> Response:
         """Undo an entry by a further row, under the id that the client made."""
-        given = shapes.TakeBackIn(data=request.data)
+        given = shapes.UndoIn(data=request.data)
         given.is_valid(raise_exception=True)
         old = _row_of(request, id)
-        take_back(by=_person(request), old=old, id=given.validated_data["id"])
+        undo(by=_person(request), old=old, id=given.validated_data["id"])
         return Response(visit_json(old.visit, request))
 
 
@@ -296,7 +296,7 @@ class DecisionView(APIView):
         given = shapes.DecisionIn(data=request.data)
         given.is_valid(raise_exception=True)
         row = _row_of(request, id)
-        decide(by=_person(request), contested=row, **given.validated_data)
+        decide(by=_person(request), conflicting=row, **given.validated_data)
         return Response(visit_json(row.visit, request))
 
 

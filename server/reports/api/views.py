@@ -1,4 +1,4 @@
-"""Telling: the words, and the files that people take away."""
+"""Tell: the words, and the files that people take away."""
 
 from __future__ import annotations
 
@@ -18,8 +18,8 @@ from crew.models import Person
 from jobs.api.views import JobOut
 from reports.files import FILES, ask_for_file, file_name
 from reports.labels import SHEETS
+from reports.season_report import season_report
 from reports.stake_out import outlines, stake_out_csv
-from reports.told import tell
 from trials.api.at_site import AT_SITE, season_of
 from trials.models import Season
 from trials.taken_out import note_taken_out
@@ -43,7 +43,7 @@ class ToldDoubtOut(serializers.Serializer[Any]):
     answer = serializers.CharField(allow_blank=True)
 
 
-class ToldOut(serializers.Serializer[Any]):
+class SeasonReportOut(serializers.Serializer[Any]):
     """What the grower's page says, word for word."""
 
     question = serializers.CharField(source="season.trial.question", allow_blank=True)
@@ -63,11 +63,13 @@ def _file(content: bytes, kind: str, season: Season, ending: str) -> HttpRespons
     return answer
 
 
-class ToldView(APIView):
-    @extend_schema(parameters=AT_SITE, responses=ToldOut)
+class SeasonReportView(APIView):
+    @extend_schema(parameters=AT_SITE, responses=SeasonReportOut)
     def get(self, request: Request, id: UUID) -> Response:
         """The trial in words, in the signed-in person's units."""
-        return Response(ToldOut(tell(by=cast(Person, request.user), season=season_of(request, id))).data)
+        return Response(
+            SeasonReportOut(season_report(by=cast(Person, request.user), season=season_of(request, id))).data
+        )
 
 
 class FileIn(serializers.Serializer[Any]):

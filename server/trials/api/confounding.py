@@ -12,13 +12,13 @@ from rest_framework.views import APIView
 
 from apercu_core.protocol.confounding import Mixed, compared, mixed, name_of, worth_knowing
 from apercu_core.trial.cover import cautions_about
-from apercu_core.trial.described import ASPECTS
+from apercu_core.trial.descriptions import ASPECTS
 from apercu_core.units import System
 from apercu_core.words import listed
 from crew.models import Person, Workspace
 from library.species import species_in
-from trials.api import described_shapes as shapes
-from trials.described import cover_of, described_treatments, kept_details, typed_rate
+from trials.api import description_shapes as shapes
+from trials.descriptions import cover_of, described_treatments, kept_details, typed_rate
 from trials.own_controls import own_controls
 
 

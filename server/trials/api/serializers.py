@@ -9,14 +9,14 @@ from zoneinfo import available_timezones
 from drf_spectacular.utils import extend_schema_field
 from rest_framework import serializers
 
-from apercu_core.design.constraints import Kind
+from apercu_core.design.constraints import ConstraintKind
 from apercu_core.design.proposal import Proposal
 from apercu_core.words import difference_unit
 from config import clock
 from config.dataclass_shapes import Shape
 from config.etags import etag_of
 from config.typed_number import TypedLength, TypedNumber, TypedOrShown, TypedWhole
-from trials.api.described_shapes import FACTOR_KINDS, AcceptedShape, DetailsShape
+from trials.api.description_shapes import FACTOR_KINDS, AcceptedShape, DetailsShape
 from trials.models import Allocation, Design, Direction, Follows, MarginKind, Planned, Site, Trial, TrialMeasure
 
 
@@ -244,7 +244,7 @@ class TrialLine(serializers.ModelSerializer[Trial]):
 class ConstraintShape(serializers.Serializer[Any]):
     """What the draw has to keep to; `treatments` by name."""
 
-    kind = serializers.ChoiceField(choices=get_args(Kind))
+    kind = serializers.ChoiceField(choices=get_args(ConstraintKind))
     treatments = serializers.ListField(child=serializers.CharField(max_length=160), default=list, max_length=96)
     most = serializers.IntegerField(min_value=1, default=1)
 

@@ -39,7 +39,7 @@ from trials.ask import (
 from trials.copying import NewFactor, copy_trial
 from trials.equipment import keep_machines, machines_of
 from trials.models import Season, Site, Trial, TrialMeasure, Unit, UnitKind
-from trials.plan import Plan, draw_plan
+from trials.plan import PlanChoices, draw_plan
 from trials.swapping import swap_plots
 from trials.taken_out import ALTHOUGH, although_taken_out
 
@@ -197,7 +197,7 @@ class PlanView(APIView):
         constraints = tuple(
             Constraint(one["kind"], tuple(one["treatments"]), one["most"]) for one in data.pop("constraints")
         )
-        plan = Plan(size=size, constraints=constraints, **data)
+        plan = PlanChoices(size=size, constraints=constraints, **data)
         saved_unless_changed(
             request, Trial.objects.filter(id=id), lambda: part_of(request, id, "plan"),
             lambda: draw_plan(by=person, season=season, plan=plan, although=although_taken_out(request)),

@@ -28,7 +28,7 @@ export function sendAs(email: string) {
   meant = email
 }
 
-const guard: Middleware = {
+const problems: Middleware = {
   onRequest({ request }) {
     if (request.method === 'GET') return request
     request.headers.set('X-CSRFToken', cookie('csrftoken'))
@@ -64,7 +64,7 @@ export const client = createClient<paths>({
   baseUrl: location.origin,
   fetch: (request) => globalThis.fetch(request, { signal: AbortSignal.timeout(ANSWER_WITHIN) }),
 })
-client.use(guard)
+client.use(problems)
 
 /** Says from what a save was made, so that nobody's change is written over unseen; none for what is new. */
 export const madeFrom = (etag?: string) => (etag ? { headers: { 'If-Match': `"${etag}"` } } : {})

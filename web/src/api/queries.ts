@@ -123,10 +123,10 @@ export const trialQueries = {
       queryKey: trialKey(id, 'season'),
       queryFn: () => answer(client.GET('/api/v1/trials/{id}/season', { params: atSite(toValue(id)) })),
     }),
-  told: (id: MaybeRefOrGetter<string>) =>
+  report: (id: MaybeRefOrGetter<string>) =>
     queryOptions({
-      queryKey: trialKey(id, 'told'),
-      queryFn: () => answer(client.GET('/api/v1/trials/{id}/told', { params: atSite(toValue(id)) })),
+      queryKey: trialKey(id, 'report'),
+      queryFn: () => answer(client.GET('/api/v1/trials/{id}/report', { params: atSite(toValue(id)) })),
     }),
   layout: (id: MaybeRefOrGetter<string>) =>
     queryOptions({
@@ -365,9 +365,9 @@ export const api = {
     answer(client.GET('/api/v1/visits/{id}', { params: { path: { id }, query } })),
   enter: (id: string, entries: EntryIn[]) =>
     answer(client.PUT('/api/v1/visits/{id}/entries', { params: { path: { id } }, body: { entries } })),
-  takeBack: (row: string, id: string, page = 1) =>
+  undo: (row: string, id: string, page = 1) =>
     answer(
-      client.POST('/api/v1/observations/{id}/taken-back', {
+      client.POST('/api/v1/observations/{id}/undo', {
         params: { path: { id: row }, query: { page } },
         body: { id },
       }),

@@ -182,7 +182,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/v1/observations/{id}/taken-back": {
+    "/api/v1/observations/{id}/undo": {
         parameters: {
             query?: never;
             header?: never;
@@ -192,7 +192,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** @description Undo an entry by a further row, under the id that the client made. */
-        post: operations["observations_taken_back_create"];
+        post: operations["observations_undo_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -599,6 +599,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/trials/{id}/report": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The trial in words, in the signed-in person's units. */
+        get: operations["trials_report_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/trials/{id}/results": {
         parameters: {
             query?: never;
@@ -661,23 +678,6 @@ export interface paths {
         put?: never;
         /** @description Two plots change places by hand; it is kept, and becomes a doubt. */
         post: operations["trials_swap_create"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/v1/trials/{id}/told": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** @description The trial in words, in the signed-in person's units. */
-        get: operations["trials_told_retrieve"];
-        put?: never;
-        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -994,10 +994,10 @@ export interface components {
          *     * `later` - later
          *     * `begun` - begun
          *     * `done` - done
-         *     * `contested` - contested
+         *     * `conflict` - conflict
          * @enum {string}
          */
-        AgendaStateEnum: "overdue" | "due" | "soon" | "later" | "begun" | "done" | "contested";
+        AgendaStateEnum: "overdue" | "due" | "soon" | "later" | "begun" | "done" | "conflict";
         /**
          * @description * `drawn` - Drawn
          *     * `systematic` - Systematic
@@ -1468,14 +1468,6 @@ export interface components {
             direction: components["schemas"]["DirectionEnum"];
             planned: components["schemas"]["PlannedEnum"];
         };
-        /** @description What a data package says beside its table. */
-        DescribedOut: {
-            name: string;
-            question: string;
-            control: string | null;
-            allocation: components["schemas"]["AllocationEnum"];
-            measures: components["schemas"]["DescribedMeasureOut"][];
-        };
         /** @description What was seen of one treatment, where nothing is tested: over its plots. */
         DescriptionOut: {
             treatment: string;
@@ -1600,8 +1592,8 @@ export interface components {
             entries: components["schemas"]["EntryInRequest"][];
         };
         /**
-         * @description A place in the visit. Devices of earlier releases say `part` for the zone and `subsample` for the sample; what
-         *     they have queued still arrives.
+         * @description A place in the visit. Devices of earlier releases say `part` for the zone, `subsample` for the sample and
+         *     `fate` for the missing status; what they have queued still arrives.
          */
         EntryInRequest: {
             /** Format: uuid */
@@ -1624,7 +1616,7 @@ export interface components {
             /** Format: uuid */
             replaces?: string | null;
             /** @default  */
-            fate: components["schemas"]["FateEnum"] | components["schemas"]["BlankEnum"];
+            missing_status: components["schemas"]["MissingStatusEnum"] | components["schemas"]["BlankEnum"];
             /** @default  */
             missing_reason: string;
             /** @default false */
@@ -1741,26 +1733,6 @@ export interface components {
             kind: components["schemas"]["FactorShapeKindEnum"] | components["schemas"]["BlankEnum"];
             /** @default  */
             control: string;
-        };
-        /**
-         * @description * `failed` - Failed
-         *     * `damaged` - Damaged
-         *     * `not-taken` - Not Taken
-         * @enum {string}
-         */
-        FateEnum: "failed" | "damaged" | "not-taken";
-        /** @description Shows a dataclass: every field is there, whatever its default. `Meta.dataclass` names it. */
-        Field: {
-            readonly key: string;
-            readonly name: string;
-            readonly unit: string;
-            /** Format: double */
-            readonly least: number | null;
-            /** Format: double */
-            readonly most: number | null;
-            readonly kind: components["schemas"]["FieldKindEnum"];
-            readonly above: boolean;
-            readonly choices: string[];
         };
         /** @description As `FieldShape`, with lengths and directions as typed. */
         FieldInRequest: {
@@ -2227,6 +2199,13 @@ export interface components {
          * @enum {string}
          */
         MethodEnum: "dunnett" | "tukey" | "lsd" | "holm" | "bonferroni" | "sidak";
+        /**
+         * @description * `failed` - Failed
+         *     * `damaged` - Damaged
+         *     * `not-taken` - Not Taken
+         * @enum {string}
+         */
+        MissingStatusEnum: "failed" | "damaged" | "not-taken";
         /** @description Rates in kg/ha, shares in per cent, seeds per m²; null where what it needs is unknown. */
         MixComponentOut: {
             key: string;
@@ -2416,10 +2395,10 @@ export interface components {
          * @description * `saved` - saved
          *     * `question` - question
          *     * `refused` - refused
-         *     * `contested` - contested
+         *     * `conflict` - conflict
          * @enum {string}
          */
-        OutcomeStateEnum: "saved" | "question" | "refused" | "contested";
+        OutcomeStateEnum: "saved" | "question" | "refused" | "conflict";
         OutcomesOut: {
             outcomes: components["schemas"]["OutcomeOut"][];
             progress: components["schemas"]["ProgressOut"];
@@ -2471,6 +2450,14 @@ export interface components {
             plots: number;
             per_block: number;
             measures: components["schemas"]["MeasureOutlookOut"][];
+        };
+        /** @description What a data package says beside its table. */
+        PackagedTrialOut: {
+            name: string;
+            question: string;
+            control: string | null;
+            allocation: components["schemas"]["AllocationEnum"];
+            measures: components["schemas"]["DescribedMeasureOut"][];
         };
         PaginatedSiteShapeList: {
             /** @example 123 */
@@ -2696,7 +2683,7 @@ export interface components {
             done: number;
             begun: number;
             of: number;
-            contested: number;
+            conflicts: number;
         };
         /** @description The design that the factors and machines ask for, and why; the person decides. */
         Proposal: {
@@ -2848,7 +2835,7 @@ export interface components {
             fields: {
                 [key: string]: string;
             };
-            fate: components["schemas"]["FateEnum"] | components["schemas"]["BlankEnum"];
+            missing_status: components["schemas"]["MissingStatusEnum"] | components["schemas"]["BlankEnum"];
             missing_reason: string;
             by: string;
             /** Format: date-time */
@@ -2876,6 +2863,18 @@ export interface components {
             today: string;
             visits: components["schemas"]["VisitMarkOut"][];
             operations: components["schemas"]["OperationMarkOut"][];
+        };
+        /** @description What the grower's page says, word for word. */
+        SeasonReportOut: {
+            question: string;
+            where: string;
+            short: string;
+            measures: components["schemas"]["ToldMeasureOut"][];
+            doubts: components["schemas"]["ToldDoubtOut"][];
+            /** @description That the page has no room for; they stand in the full reading. */
+            more_doubts: number;
+            how: string;
+            signed: string;
         };
         /**
          * @description * `prevent` - prevent
@@ -2939,7 +2938,7 @@ export interface components {
         Sheet: {
             readonly key: string;
             readonly name: string;
-            readonly fields: components["schemas"]["Field"][];
+            readonly fields: components["schemas"]["SheetField"][];
             readonly settings: components["schemas"]["Setting"][];
             readonly formula: string;
             readonly said: string;
@@ -2952,6 +2951,19 @@ export interface components {
             readonly checks: components["schemas"]["Check"][];
             readonly setting_checks: components["schemas"]["Check"][];
             readonly derived: components["schemas"]["Derived"][];
+        };
+        /** @description Shows a dataclass: every field is there, whatever its default. `Meta.dataclass` names it. */
+        SheetField: {
+            readonly key: string;
+            readonly name: string;
+            readonly unit: string;
+            /** Format: double */
+            readonly least: number | null;
+            /** Format: double */
+            readonly most: number | null;
+            readonly kind: components["schemas"]["FieldKindEnum"];
+            readonly above: boolean;
+            readonly choices: string[];
         };
         /** @description A measure as it is entered at a visit. `unit`, `factor`: what its values are shown in, and from what is sent. */
         SheetMeasureOut: {
@@ -3135,10 +3147,6 @@ export interface components {
             /** Format: binary */
             file: string;
         };
-        TakeBackInRequest: {
-            /** Format: uuid */
-            id: string;
-        };
         /** @description A common trial: what it is, and the parts of Ask filled in. `measures`: keys of the catalogue. */
         TemplateOut: {
             key: string;
@@ -3184,18 +3192,6 @@ export interface components {
             unit: string;
             refusal: string;
             lines: components["schemas"]["LineOut"][];
-        };
-        /** @description What the grower's page says, word for word. */
-        ToldOut: {
-            question: string;
-            where: string;
-            short: string;
-            measures: components["schemas"]["ToldMeasureOut"][];
-            doubts: components["schemas"]["ToldDoubtOut"][];
-            /** @description That the page has no room for; they stand in the full reading. */
-            more_doubts: number;
-            how: string;
-            signed: string;
         };
         TreatmentOut: {
             /** Format: uuid */
@@ -3322,6 +3318,10 @@ export interface components {
             /** @default 1 */
             whole_share: string;
         };
+        UndoInRequest: {
+            /** Format: uuid */
+            id: string;
+        };
         /**
          * @description * `metric` - Metric
          *     * `us` - Us
@@ -3343,7 +3343,7 @@ export interface components {
             rows: number;
             columns: components["schemas"]["ColumnOut"][];
             proposed: components["schemas"]["AssembledOut"];
-            described: components["schemas"]["DescribedOut"] | null;
+            described: components["schemas"]["PackagedTrialOut"] | null;
         };
         /**
          * @description * `clear-gain` - clear-gain
@@ -3403,7 +3403,7 @@ export interface components {
                 [key: string]: string[];
             };
             rows: components["schemas"]["RowOut"][];
-            contested: components["schemas"]["RowOut"][];
+            conflicts: components["schemas"]["RowOut"][];
             notes: components["schemas"]["NoteOut"][];
             progress: components["schemas"]["ProgressOut"];
         };
@@ -3880,7 +3880,7 @@ export interface operations {
             };
         };
     };
-    observations_taken_back_create: {
+    observations_undo_create: {
         parameters: {
             query?: {
                 /** @description Of the sheet's plots, from 1; the last where it names more. */
@@ -3896,7 +3896,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["TakeBackInRequest"];
+                "application/json": components["schemas"]["UndoInRequest"];
             };
         };
         responses: {
@@ -4834,6 +4834,39 @@ export interface operations {
             };
         };
     };
+    trials_report_retrieve: {
+        parameters: {
+            query?: {
+                /** @description Which of the trial's sites; its first if none is named. */
+                site?: string;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SeasonReportOut"];
+                };
+            };
+            /** @description A problem. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     trials_results_create: {
         parameters: {
             query?: {
@@ -4962,39 +4995,6 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TrialOut"];
-                };
-            };
-            /** @description A problem. */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    trials_told_retrieve: {
-        parameters: {
-            query?: {
-                /** @description Which of the trial's sites; its first if none is named. */
-                site?: string;
-            };
-            header?: never;
-            path: {
-                id: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ToldOut"];
                 };
             };
             /** @description A problem. */

@@ -18,9 +18,9 @@ export interface Step extends Place {
  */
 export interface Cell {
   place: Place
-  status: 'empty' | 'draft' | 'queued' | 'question' | 'refused' | 'saved' | 'contested'
+  status: 'empty' | 'draft' | 'queued' | 'question' | 'refused' | 'saved' | 'conflict'
   fields: Record<string, string>
-  fate: '' | NonNullable<Row['fate']>
+  missingStatus: '' | NonNullable<Row['missing_status']>
   reason: string
   message: string
   confirmed: boolean
@@ -37,14 +37,14 @@ export const keyOf = (p: Place) =>
 
 export function emptyCell(place: Place): Cell {
   return {
-    place, status: 'empty', fields: {}, fate: '', reason: '', message: '', confirmed: false, id: '', enteredAt: '',
+    place, status: 'empty', fields: {}, missingStatus: '', reason: '', message: '', confirmed: false, id: '', enteredAt: '',
     row: null,
   } // prettier-ignore
 }
 export function cellOfRow(row: Row): Cell {
   const place = { unit: row.unit, measure: row.measure, zone: row.zone, sample: row.sample }
   return {
-    ...emptyCell(place), status: 'saved', fields: row.fate ? {} : { ...row.fields }, fate: row.fate ?? '',
+    ...emptyCell(place), status: 'saved', fields: row.missing_status ? {} : { ...row.fields }, missingStatus: row.missing_status ?? '',
     reason: row.missing_reason, row,
   } // prettier-ignore
 }
@@ -78,7 +78,7 @@ export function entryOf(cell: Cell): EntryIn {
     ...WHOLE,
     fields: cell.fields,
     replaces: cell.row?.id ?? null,
-    fate: cell.fate,
+    missing_status: cell.missingStatus,
     missing_reason: cell.reason,
     confirmed: cell.confirmed,
     entered_at: cell.enteredAt,
@@ -87,14 +87,14 @@ export function entryOf(cell: Cell): EntryIn {
 
 /**
  * What became of an entry that was sent. `done`: this device may let go of it; `kept`: it stays here, typed on or asked
- * back about; `contested`: somebody else has another value there. `me`: who sent it.
+ * back about; `conflict`: somebody else has another value there. `me`: who sent it.
  */
-export function settle(c: Cell, sent: EntryIn, outcome: Outcome, me: string): 'done' | 'kept' | 'contested' {
+export function settle(c: Cell, sent: EntryIn, outcome: Outcome, me: string): 'done' | 'kept' | 'conflict' {
   const typedOn = c.id !== sent.id || c.status !== 'queued'
   if (outcome.state === 'saved') {
     // What was sent stands there now; what was typed on since will replace it.
     c.row = {
-      id: sent.id, ...c.place, ...WHOLE, value: outcome.value, fields: { ...(sent.fields ?? {}) }, fate: sent.fate ?? '',
+      id: sent.id, ...c.place, ...WHOLE, value: outcome.value, fields: { ...(sent.fields ?? {}) }, missing_status: sent.missing_status ?? '',
       missing_reason: sent.missing_reason ?? '', by: me, at: sent.entered_at,
     } // prettier-ignore
     if (typedOn) return 'kept'
@@ -105,6 +105,6 @@ export function settle(c: Cell, sent: EntryIn, outcome: Outcome, me: string): 'd
   if (typedOn) return 'kept'
   c.message = outcome.message
   c.status = outcome.state
-  if (outcome.state === 'contested') c.row = outcome.other
-  return outcome.state === 'contested' ? 'contested' : 'kept'
+  if (outcome.state === 'conflict') c.row = outcome.other
+  return outcome.state === 'conflict' ? 'conflict' : 'kept'
 }

@@ -5,7 +5,7 @@ export type Change =
   | { kind: 'entry'; visit: string; key: string }
   | { kind: 'note'; visit: string; id: string; unit: string | null; text: string }
   | { kind: 'undo'; visit: string; id: string; row: string }
-  | { kind: 'decision'; visit: string; id: string; contested: string; keep: string; why: string }
+  | { kind: 'decision'; visit: string; id: string; conflicting: string; keep: string; why: string }
   | { kind: 'operation'; trial: string; site: string | null; id: string; body: OperationIn; etag?: string }
 
 /** `seq`: its place in the order; `about`: what it is about, in words; `path`: where that is shown; `refused`: why the

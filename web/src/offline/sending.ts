@@ -173,10 +173,10 @@ export function outboxOf(person: string, me: string, box: Box) {
     const { change } = item
     if (change.kind === 'note')
       answered.set(change.id, await api.leaveNote(change.visit, change.id, change.unit, change.text))
-    else if (change.kind === 'undo') answered.set(change.id, await api.takeBack(change.row, change.id))
+    else if (change.kind === 'undo') answered.set(change.id, await api.undo(change.row, change.id))
     else if (change.kind === 'decision') {
       const { id, keep, why } = change
-      answered.set(id, await api.decide(change.contested, { id, keep, why }))
+      answered.set(id, await api.decide(change.conflicting, { id, keep, why }))
     } else if (change.kind === 'operation') {
       const { trial, site, id, body, etag } = change
       answered.set(id, await api.keepOperation(trial, site, id, body, etag))

@@ -9,23 +9,48 @@ export interface Shelf extends DBSchema {
   outbox: { key: number; value: OutboxItem; indexes: { person: string } }
 }
 
-/** 1: a place had `part` (or nothing, before there were zones) and `subsample`. 2: what waited was found by its status. */
-const VERSION = 3
+/**
+ * 1: a place had `part` (or nothing, before there were zones) and `subsample`. 2: what waited was found by its status.
+ * 3: a missing status was a `fate`, a conflict `contested`.
+ */
+const VERSION = 4
 
 interface OldPlace {
   part?: string
   subsample?: number
 }
+interface OldNames {
+  fate?: string
+  status: string
+  row?: { fate?: string }
+}
 
 /** An entry that an earlier release has kept, as this one knows it: nothing that waits is lost. */
 export function ofThisVersion(cell: Cell, version: number): Cell {
-  if (version >= 2) return cell
-  const moved = <T extends object>(old: T & OldPlace) => {
+  return version >= 4 ? cell : renamed(version >= 2 ? cell : moved(cell))
+}
+function moved(cell: Cell): Cell {
+  const placed = <T extends object>(old: T & OldPlace) => {
     const { part, subsample, ...rest } = old
     return { ...rest, zone: part ?? '', sample: subsample ?? 1 }
   }
-  const row = cell.row && { ...moved(cell.row), ...WHOLE }
-  return { ...cell, place: moved(cell.place), row } as Cell
+  const row = cell.row && { ...placed(cell.row), ...WHOLE }
+  return { ...cell, place: placed(cell.place), row } as Cell
+}
+function renamed(cell: Cell): Cell {
+  const { fate, status, row, ...rest } = cell as unknown as OldNames
+  const { fate: ofRow, ...stands } = row ?? {}
+  return {
+    ...rest,
+    status: status === 'contested' ? 'conflict' : status,
+    missingStatus: fate ?? '',
+    row: row && { ...stands, missing_status: ofRow ?? '' },
+  } as unknown as Cell
+}
+function withConflict(item: OutboxItem): OutboxItem {
+  if (item.change.kind !== 'decision') return item
+  const { contested, ...rest } = item.change as typeof item.change & { contested?: string }
+  return { ...item, change: { ...rest, conflicting: rest.conflicting ?? contested } }
 }
 
 let opened: Promise<IDBPDatabase<Shelf>> | undefined
@@ -42,6 +67,8 @@ export function openShelf(name: string): Promise<IDBPDatabase<Shelf>> {
           'person',
         )
       const outbox = transaction.objectStore('outbox')
+      for (let at = await outbox.openCursor(); at; at = await at.continue())
+        await at.update(withConflict(at.value))
       for (let at = await transaction.objectStore('entries').openCursor(); at; at = await at.continue()) {
         await at.update(ofThisVersion(at.value, before))
         const [person, visit, key] = at.key

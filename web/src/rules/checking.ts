@@ -5,7 +5,7 @@ import { numberOf, truthOf, type Given } from './expressions'
 
 export type Rules = Shapes['RulesOut']
 export type DeviceRules = Shapes['DeviceRules']
-type Field = Shapes['Field']
+type SheetField = Shapes['SheetField']
 
 /** What the rules say of an entry; `unknown`: only the server can say. Values are in the measure’s stored unit. */
 export type Checked =
@@ -63,7 +63,7 @@ export async function checkEntry(
   }
 }
 
-function read(rules: Rules, field: Field, unit: Shapes['ShownUnit'], text: string): Given[string] {
+function read(rules: Rules, field: SheetField, unit: Shapes['ShownUnit'], text: string): Given[string] {
   const { messages } = rules
   if (!text.trim()) throw new Refusal(filled(messages.empty!, { field: field.name }))
   if (field.kind === 'text') return text.trim()
@@ -77,7 +77,7 @@ function read(rules: Rules, field: Field, unit: Shapes['ShownUnit'], text: strin
   return number(rules, field, unit, text.trim())
 }
 
-function number(rules: Rules, field: Field, unit: Shapes['ShownUnit'], text: string): number {
+function number(rules: Rules, field: SheetField, unit: Shapes['ShownUnit'], text: string): number {
   if (!new RegExp(rules.number).test(text)) throw new NotHere()
   const value = Number(text.replace(',', '.').replace('−', '-')) / unit.factor
   const said = `${field.name}: ${shown(value, unit)}`

@@ -13,7 +13,7 @@ const blocks = computed(() => new Set(props.trial.plots.map((plot) => plot.block
 const visits = computed(() => props.season?.visits ?? [])
 const walked = computed(() => visits.value.filter((visit) => visit.state === 'done').length)
 const begun = computed(() => visits.value.find((visit) => visit.state === 'begun'))
-const conflicts = computed(() => visits.value.reduce((n, visit) => n + visit.progress.contested, 0))
+const conflicts = computed(() => visits.value.reduce((n, visit) => n + visit.progress.conflicts, 0))
 const due = computed(() =>
   [...visits.value, ...(props.season?.operations ?? [])].filter((one) =>
     ['overdue', 'due'].includes(one.state),

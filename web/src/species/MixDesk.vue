@@ -37,14 +37,14 @@ function remove(index: number) {
   draft.value.parts.splice(index, 1)
 }
 type Rates = { key: string; rate: number }[]
-const told = (rates: Rates) =>
+const words = (rates: Rates) =>
   rates
     .filter((one) => one.rate > 0)
     .map((one) => t('mix.rates', { rate: figure(one.rate, one.rate < 10 ? 1 : 0), name: nameOf(one.key) }))
     .join(' + ')
 const parts = computed(() => mix.value?.components.filter((one) => one.rate > 0) ?? [])
 const coverOf = (rates: Rates): SownCover => ({
-  name: told(rates),
+  name: words(rates),
   parts: rates
     .filter((one) => one.rate > 0)
     .map((one) => ({
@@ -139,7 +139,7 @@ const percent = (value: number | null) => (value === null ? '–' : `${figure(va
         </li>
       </ul>
       <ProblemNote v-if="error" :problem="error" />
-      <div v-else-if="mix" class="told">
+      <div v-else-if="mix" class="words">
         <p>
           <b>{{ t('mix.sum', { total: figure(mix.total, 1) }) }}</b><template v-if="mix.sum_of_full !== null"
             >; {{ t('mix.sumFull', { n: figure(mix.sum_of_full, 0) }) }}</template
@@ -167,7 +167,7 @@ const percent = (value: number | null) => (value === null ? '–' : `${figure(va
           <div v-for="kind in LADDERS" :key="kind" class="ladder">
             <h3>{{ t(`mix.${kind}`) }}</h3>
             <ol>
-              <li v-for="step in mix[kind]" :key="step.name">{{ told(step.rates) }}</li>
+              <li v-for="step in mix[kind]" :key="step.name">{{ words(step.rates) }}</li>
             </ol>
             <button
               type="button"

@@ -44,7 +44,7 @@ const marks = computed(() =>
 const named = computed(() => marks.value.filter((m) => !m.silent))
 const todayX = computed(() => Math.min(1, scale.value?.place(props.trial.today) ?? 0) * width.value)
 const due = computed(() =>
-  events.value.filter((e) => ['overdue', 'due', 'begun', 'contested'].includes(e.state)),
+  events.value.filter((e) => ['overdue', 'due', 'begun', 'conflict'].includes(e.state)),
 )
 const next = computed(
   () =>

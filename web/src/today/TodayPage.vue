@@ -177,7 +177,7 @@ function bring(file: File) {
   font-weight: 700;
 }
 .begun .state,
-.contested .state {
+.conflict .state {
   color: var(--unsettled);
   font-weight: 700;
 }

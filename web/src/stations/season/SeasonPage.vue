@@ -189,7 +189,7 @@ li {
   font-weight: 700;
 }
 .state.begun,
-.state.contested {
+.state.conflict {
   color: var(--unsettled);
   font-weight: 700;
 }

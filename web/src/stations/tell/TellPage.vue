@@ -14,7 +14,7 @@ import { useStationGround } from '@/shell/useGround'
 /** What the grower's page will say, word for word, and the two files to take away. */
 const props = defineProps<{ trial: Trial }>()
 const { t } = useI18n()
-const { data: told, error, refetch } = useQuery(computed(() => trialQueries.told(props.trial.id)))
+const { data: report, error, refetch } = useQuery(computed(() => trialQueries.report(props.trial.id)))
 useStationGround(() => ({ title: t('ground.by.treatment'), unit: '', faces: {} }))
 const indexOf = (name: string) => props.trial.treatments.findIndex((one) => one.name === name)
 const codeOf = (name: string) => props.trial.treatments[indexOf(name)]?.code ?? ''
@@ -24,7 +24,7 @@ const codeOf = (name: string) => props.trial.treatments[indexOf(name)]?.code ?? 
   <h1>{{ t('tell.title') }}</h1>
   <OpenResults v-if="notOpened(error)" :trial="trial" />
   <ProblemNote v-else-if="error" :problem="error" :again="refetch" />
-  <p v-else-if="!told" role="status">{{ t('app.loading') }}</p>
+  <p v-else-if="!report" role="status">{{ t('app.loading') }}</p>
   <template v-else>
     <div class="take">
       <MakeFile :trial="trial.id" :file="{ file: 'page.pdf' }" card>
@@ -37,10 +37,10 @@ const codeOf = (name: string) => props.trial.treatments[indexOf(name)]?.code ?? 
       </MakeFile>
     </div>
     <article class="paper" :aria-label="t('tell.says')">
-      <h2>{{ told.question || trial.name }}</h2>
-      <p class="quiet">{{ told.where }}</p>
-      <p class="short">{{ told.short }}</p>
-      <section v-for="m in told.measures" :key="m.name">
+      <h2>{{ report.question || trial.name }}</h2>
+      <p class="quiet">{{ report.where }}</p>
+      <p class="short">{{ report.short }}</p>
+      <section v-for="m in report.measures" :key="m.name">
         <h3>
           {{ m.name }} <span class="quiet">{{ m.unit }}</span>
         </h3>
@@ -54,18 +54,18 @@ const codeOf = (name: string) => props.trial.treatments[indexOf(name)]?.code ?? 
           </li>
         </ul>
       </section>
-      <section v-if="told.doubts.length">
+      <section v-if="report.doubts.length">
         <h3>{{ t('tell.doubts') }}</h3>
         <ul class="doubts">
-          <li v-for="d in told.doubts" :key="d.finding">
+          <li v-for="d in report.doubts" :key="d.finding">
             <b>{{ d.title }}.</b> {{ d.finding }}
             <span v-if="d.answer" class="quiet">{{ d.answer }}</span>
           </li>
-          <li v-if="told.more_doubts" class="quiet">{{ t('tell.moreDoubts', told.more_doubts) }}</li>
+          <li v-if="report.more_doubts" class="quiet">{{ t('tell.moreDoubts', report.more_doubts) }}</li>
         </ul>
       </section>
-      <p class="quiet small">{{ told.how }}</p>
-      <p class="quiet small">{{ told.signed }}</p>
+      <p class="quiet small">{{ report.how }}</p>
+      <p class="quiet small">{{ report.signed }}</p>
     </article>
   </template>
 </template>

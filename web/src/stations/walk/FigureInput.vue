@@ -55,7 +55,7 @@ input.question {
   border: 2px solid var(--unsettled);
 }
 input.refused,
-input.contested {
+input.conflict {
   border: 2px solid var(--loss);
 }
 </style>

@@ -6,16 +6,16 @@ import SheetDialog from '@/parts/SheetDialog.vue'
 
 /** Why a plot has no value. A failed cover is zero in what is measured on the cover itself; the rest is counted. */
 const props = defineProps<{ plot: string; measures: { name: string; zero_when_failed: boolean }[] }>()
-const emit = defineEmits<{ mark: [fate: 'failed' | 'damaged' | 'not-taken', reason: string] }>()
+const emit = defineEmits<{ mark: [missingStatus: 'failed' | 'damaged' | 'not-taken', reason: string] }>()
 const open = defineModel<boolean>({ required: true })
 const { t } = useI18n()
-const FATES = ['damaged', 'failed', 'not-taken'] as const
-const fate = ref<(typeof FATES)[number]>('damaged')
+const STATUSES = ['damaged', 'failed', 'not-taken'] as const
+const missingStatus = ref<(typeof STATUSES)[number]>('damaged')
 const reason = ref('')
 const zero = computed(() => props.measures.filter((m) => m.zero_when_failed).map((m) => m.name))
 const left = computed(() => props.measures.filter((m) => !m.zero_when_failed).map((m) => m.name))
-const lead = (f: (typeof FATES)[number]) => {
-  if (f !== 'failed') return t(`walk.fateLead.${f}`)
+const lead = (f: (typeof STATUSES)[number]) => {
+  if (f !== 'failed') return t(`walk.missingStatusLead.${f}`)
   if (!zero.value.length) return t('walk.noneZero', { open: left.value.join(', ') })
   const said = t('walk.becomeZero', { zero: zero.value.join(', ') })
   return left.value.length ? `${said} ${t('walk.stayOpen', { open: left.value.join(', ') })}` : said
@@ -24,13 +24,13 @@ const problem = ref<Error | null>(null)
 
 watch(open, (now) => {
   if (!now) return
-  fate.value = 'damaged'
+  missingStatus.value = 'damaged'
   reason.value = ''
   problem.value = null
 })
 function keep() {
   if (!reason.value.trim()) problem.value = new Error(t('walk.sayWhy'))
-  else emit('mark', fate.value, reason.value.trim())
+  else emit('mark', missingStatus.value, reason.value.trim())
 }
 </script>
 
@@ -45,16 +45,16 @@ function keep() {
   >
     <fieldset>
       <legend class="seen-by-readers-only">{{ t('walk.whyMissing') }}</legend>
-      <label v-for="f in FATES" :key="f">
+      <label v-for="f in STATUSES" :key="f">
         <input
-          v-model="fate"
+          v-model="missingStatus"
           type="radio"
-          name="fate"
+          name="missing-status"
           :value="f"
           :disabled="f === 'failed' && !zero.length"
         />
         <span
-          ><strong>{{ t(`walk.fate.${f}`) }}</strong
+          ><strong>{{ t(`walk.missingStatus.${f}`) }}</strong
           ><span class="quiet">{{ lead(f) }}</span></span
         >
       </label>

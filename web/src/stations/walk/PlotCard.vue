@@ -76,10 +76,10 @@ const previous = computed(() => {
   const unit = props.visit.order[at.value - 1]
   return spots.value[nth.value - 1] ?? (unit ? spotsIn(unit).at(-1) : undefined)
 })
-const fate = computed(() =>
+const missingStatus = computed(() =>
   stepsIn(props.visit, plot.value.id)
     .map((step) => props.sheet.cell(step))
-    .find((c) => c.fate),
+    .find((c) => c.missingStatus),
 )
 
 function count(step: Step, by: number) {
@@ -117,7 +117,9 @@ function said(step: Step): string {
       <strong>{{ frame }}</strong>
       <span class="quiet small">{{ visit.measures[0]?.settings.slice(0, 1).join() }}</span>
     </p>
-    <p v-if="fate" class="fate">{{ t(`walk.fate.${fate.fate as 'failed'}`) }}: {{ fate.reason }}</p>
+    <p v-if="missingStatus" class="missing">
+      {{ t(`walk.missingStatus.${missingStatus.missingStatus as 'failed'}`) }}: {{ missingStatus.reason }}
+    </p>
     <section v-for="step in shown" :key="step.measure + step.field" class="entry">
       <p class="name">
         <strong>{{ name(step) }}</strong>
@@ -203,7 +205,7 @@ section {
   align-items: center;
 }
 .frames,
-.fate {
+.missing {
   margin: 0;
 }
 .frames {
@@ -211,7 +213,7 @@ section {
   gap: 12px;
   align-items: baseline;
 }
-.fate {
+.missing {
   color: var(--loss);
   font-weight: 650;
 }

@@ -48,8 +48,9 @@ function label(plot: string, step: Step): string {
 function said(unit: string, m: SheetMeasure): string {
   const places = new Map(along(m, unit).flatMap((step) => (step ? [[keyOf(step), step] as const] : [])))
   const cells = [...places.values()].map((step) => props.sheet.cell(step))
-  const fate = cells.find((cell) => cell.fate)
-  if (fate) return `${t(`walk.fate.${fate.fate as 'failed'}`)}: ${fate.reason}`
+  const missingStatus = cells.find((cell) => cell.missingStatus)
+  if (missingStatus)
+    return `${t(`walk.missingStatus.${missingStatus.missingStatus as 'failed'}`)}: ${missingStatus.reason}`
   const values = cells.flatMap((cell) => (cell.row && cell.row.value !== null ? [cell.row.value] : []))
   return values.map((value) => plain(Number((value * m.factor).toPrecision(3)))).join(' · ')
 }

@@ -11,7 +11,7 @@ import { useStationGround } from '@/shell/useGround'
 
 import AskBack from './AskBack.vue'
 import { keyOf, stepsIn, stepsOf, type Step } from '@/offline/cells'
-import ContestDialog from './ContestDialog.vue'
+import ConflictDialog from './ConflictDialog.vue'
 import { draftsOnThisDevice, type Drafts } from '@/offline/drafts'
 import type { Outbox } from '@/offline/sending'
 import MissingDialog from './MissingDialog.vue'
@@ -50,14 +50,14 @@ const at = ref<Step | null>(null)
 const unit = computed(() => at.value?.unit ?? visit.value.order[0] ?? '')
 const missing = ref(false)
 const noting = ref(false)
-const contest = ref(false)
+const conflict = ref(false)
 
 /** Done when each entry of the plot stands, or one says why it doesn't. */
 function stateOf(id: string): 'done' | 'begun' | 'todo' | 'lost' | 'failed' {
   const cells = stepsIn(visit.value, id).map((step) => sheet.cell(step))
-  const fate = cells.find((cell) => cell.fate)?.fate
-  if (fate) return fate === 'failed' ? 'failed' : 'lost'
-  const filled = cells.filter((cell) => ['saved', 'queued', 'contested'].includes(cell.status)).length
+  const missingStatus = cells.find((cell) => cell.missingStatus)?.missingStatus
+  if (missingStatus) return missingStatus === 'failed' ? 'failed' : 'lost'
+  const filled = cells.filter((cell) => ['saved', 'queued', 'conflict'].includes(cell.status)).length
   return filled === cells.length ? 'done' : filled ? 'begun' : 'todo'
 }
 const states = computed(() => Object.fromEntries(visit.value.order.map((id) => [id, stateOf(id)])))
@@ -145,7 +145,7 @@ watch(chosen, ([label]) => {
     )
 })
 // A dialog gives the keyboard back to where it was called from.
-watch([missing, noting, contest], (now) => {
+watch([missing, noting, conflict], (now) => {
   if (!now.some(Boolean) && at.value && !small.value) go(at.value)
 })
 // Fields come once they hold what this device kept: the keyboard isn't taken from somebody who types already.
@@ -169,10 +169,10 @@ onBeforeUnmount(() => {
   void queries.invalidateQueries({ queryKey: ['trials'] })
 })
 
-async function marked(fate: 'failed' | 'damaged' | 'not-taken', reason: string) {
+async function marked(missingStatus: 'failed' | 'damaged' | 'not-taken', reason: string) {
   const here = unit.value
   missing.value = false
-  void sheet.mark(here, fate, reason)
+  void sheet.mark(here, missingStatus, reason)
   const after = visit.value.order[visit.value.order.indexOf(here) + 1]
   go(steps.value.find((step) => step.unit === (after ?? here)))
 }
@@ -199,8 +199,8 @@ const notes = computed(() =>
       <p class="sum">
         <span>{{ t('walk.progress', { d: visit.progress.done, n: visit.progress.of }) }}</span>
         <span class="saved" :class="{ waiting: sheet.waiting.value }" role="status">{{ saved }}</span>
-        <button v-if="visit.contested.length" type="button" class="pill alarm" @click="contest = true">
-          {{ t('walk.contested', visit.contested.length) }}
+        <button v-if="visit.conflicts.length" type="button" class="pill alarm" @click="conflict = true">
+          {{ t('walk.conflicts', visit.conflicts.length) }}
         </button>
       </p>
     </header>
@@ -308,9 +308,9 @@ const notes = computed(() =>
       :about="about"
       @left="visit.notes.push($event)"
     />
-    <ContestDialog
-      v-if="visit.contested.length"
-      v-model="contest"
+    <ConflictDialog
+      v-if="visit.conflicts.length"
+      v-model="conflict"
       :trial="trial"
       :visit="visit"
       :outbox="outbox"

@@ -97,7 +97,7 @@ li {
 li.overdue,
 li.due,
 li.begun,
-li.contested {
+li.conflict {
   border-left-color: var(--accent);
 }
 .open {

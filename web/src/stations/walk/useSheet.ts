@@ -73,7 +73,7 @@ export function useSheet(
     c.fields[step.field] = text
     c.status = 'draft'
     c.message = ''
-    c.fate = ''
+    c.missingStatus = ''
     c.reason = ''
     c.confirmed = false
     c.id ||= newId()
@@ -109,7 +109,7 @@ export function useSheet(
   /** Without a network this device asks back itself, while one still stands in the plot. */
   async function askHere(c: Cell) {
     const measure = visit.value.measures.find((m) => m.id === c.place.measure)
-    if (!measure || c.status !== 'queued' || c.fate) return
+    if (!measure || c.status !== 'queued' || c.missingStatus) return
     const checked = await checkHere(measure.rules, c.fields)
     if (c.status !== 'queued') return // the server was quicker
     if (checked.state === 'refused' || (checked.state === 'question' && !c.confirmed)) {
@@ -128,14 +128,14 @@ export function useSheet(
    * Say of a whole plot why there is no value. That the cover failed only says something of what is measured on the
    * cover itself: the other measures of the visit stay open.
    */
-  async function mark(unit: string, fate: Cell['fate'], reason: string) {
+  async function mark(unit: string, missingStatus: Cell['missingStatus'], reason: string) {
     const steps = stepsIn(visit.value, unit)
     for (const m of visit.value.measures) {
-      if (fate === 'failed' && !m.zero_when_failed) continue
+      if (missingStatus === 'failed' && !m.zero_when_failed) continue
       const first = steps.find((step) => step.measure === m.id)
       if (!first) continue
       const c = own({ unit, measure: m.id, zone: first.zone, sample: 1 })
-      Object.assign(c, { fields: {}, fate, reason, confirmed: false, status: 'queued', id: newId() })
+      Object.assign(c, { fields: {}, missingStatus, reason, confirmed: false, status: 'queued', id: newId() })
       c.enteredAt = new Date().toISOString()
       await wait(c)
     }
@@ -151,7 +151,7 @@ export function useSheet(
       if (!c) return
       const became = settle(c, sent, outcome, me)
       await (became === 'kept' ? drafts.put(key, c) : drafts.remove(key))
-      if (became === 'contested') take(await api.visit(visit.value.id, { page: visit.value.page }))
+      if (became === 'conflict') take(await api.visit(visit.value.id, { page: visit.value.page }))
     },
     async allSent() {
       const elsewhere: [string, Cell, Cell | undefined][] = []
@@ -183,10 +183,10 @@ export function useSheet(
     visit.value = now
     const rows = new Map(now.rows.map((row) => [keyOf(row), row]))
     for (const [key, c] of cells)
-      if (['saved', 'contested', 'empty'].includes(c.status) && !rows.has(key)) cells.delete(key)
+      if (['saved', 'conflict', 'empty'].includes(c.status) && !rows.has(key)) cells.delete(key)
     for (const [key, row] of rows) {
       const there = cells.get(key)
-      if (!there || ['saved', 'contested', 'empty'].includes(there.status)) cells.set(key, cellOfRow(row))
+      if (!there || ['saved', 'conflict', 'empty'].includes(there.status)) cells.set(key, cellOfRow(row))
       else there.row = row
     }
   }

@@ -1,4 +1,4 @@
-"""What there is to tell about a season: its reading in words, the doubts that matter, who and when."""
+"""What a report of a season says: its reading in words, the doubts that matter, who and when."""
 
 from __future__ import annotations
 
@@ -10,7 +10,7 @@ from apercu_core.reading.asked import How
 from apercu_core.reading.description import only_described
 from apercu_core.reading.found import Reading
 from apercu_core.reading.trial import read_trial
-from apercu_core.telling.sentences import Told, in_short, tell_measure
+from apercu_core.reporting.sentences import MeasureReport, in_short, measure_report
 from apercu_core.units import System
 from config import clock
 from crew.models import Person
@@ -26,14 +26,14 @@ _METHODS = {"dunnett": "each treatment with the control, Dunnett's intervals", "
 
 
 @dataclass(frozen=True, slots=True)
-class Telling:
+class SeasonReport:
     """Everything the page prints. `stored`: the reading as JSON, as the board shows it."""
 
     season: Season
     given: Given
     reading: Reading
     stored: dict[str, Any]
-    measures: tuple[Told, ...]
+    measures: tuple[MeasureReport, ...]
     short: str
     doubts: tuple[dict[str, str], ...]
     more_doubts: int
@@ -42,7 +42,7 @@ class Telling:
     signed: str
 
 
-def tell(*, by: Person, season: Season) -> Telling:
+def season_report(*, by: Person, season: Season) -> SeasonReport:
     """Read the season with the usual method, in the person's units, and put it into words."""
     require(by, "see", season)
     how = How(method=default_method(season))
@@ -52,10 +52,10 @@ def tell(*, by: Person, season: Season) -> Telling:
     first = season.readings.order_by("created_at", "id").first()
     reading = read_trial(given.facts, given.design, recorded(given, first), how, given.base)
     order = [t.name for t in season.trial.treatments.all()]
-    measures = tuple(_in_order(tell_measure(m), order) for m in reading.measures)
+    measures = tuple(_in_order(measure_report(m), order) for m in reading.measures)
     today = clock.today(season.site.time_zone)
     doubts, more = _doubts(stored)
-    return Telling(
+    return SeasonReport(
         season=season,
         given=given,
         reading=reading,
@@ -70,8 +70,8 @@ def tell(*, by: Person, season: Season) -> Telling:
     )
 
 
-def _in_order(told: Told, treatments: list[str]) -> Told:
-    return replace(told, lines=tuple(sorted(told.lines, key=lambda line: treatments.index(line.treatment))))
+def _in_order(report: MeasureReport, treatments: list[str]) -> MeasureReport:
+    return replace(report, lines=tuple(sorted(report.lines, key=lambda line: treatments.index(line.treatment))))
 
 
 def _where(season: Season, given: Given) -> str:

@@ -8,12 +8,12 @@ from rest_framework import serializers
 
 from apercu_core.cautions import caution_for_visit
 from config.etags import etag_of
+from operations.models import Operation, OperationKind
 from records.api.visit_shapes import ProgressOut
 from records.visits import planned_of
-from season.models import Operation, OperationKind
 
 DUE_KINDS = ("visit", "operation", "reading")
-STATES = ("overdue", "due", "soon", "later", "begun", "done", "contested")
+STATES = ("overdue", "due", "soon", "later", "begun", "done", "conflict")
 
 
 class VisitMarkOut(serializers.Serializer[Any]):

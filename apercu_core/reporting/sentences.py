@@ -19,7 +19,7 @@ class Line:
 
 
 @dataclass(frozen=True, slots=True)
-class Told:
+class MeasureReport:
     """One measure in words; `refusal`: why nothing is tested."""
 
     name: str
@@ -28,7 +28,7 @@ class Told:
     lines: tuple[Line, ...]
 
 
-def tell_measure(m: MeasureReading) -> Told:
+def measure_report(m: MeasureReading) -> MeasureReport:
     """A line for each treatment but the one compared with; where nothing is tested, the reason and what was seen."""
     if m.pairs is None:
         digits = decimals_of(m.described)
@@ -38,10 +38,10 @@ def tell_measure(m: MeasureReading) -> Told:
             )
             for c in m.cells if c.estimate is not None
         )  # fmt: skip
-        return Told(m.asked.name, m.asked.unit, m.refusal, seen)
+        return MeasureReport(m.asked.name, m.asked.unit, m.refusal, seen)
     decimals = decimals_for(float(m.pairs.se.max()))
     lines = tuple(Line(cell.treatment, cell.verdict, sentence(cell, m, decimals)) for cell in m.cells)
-    return Told(m.asked.name, m.asked.unit, "", lines)
+    return MeasureReport(m.asked.name, m.asked.unit, "", lines)
 
 
 def sentence(cell: Cell, m: MeasureReading, decimals: int) -> str:
@@ -131,19 +131,19 @@ def _planned_in_short(m: MeasureReading) -> str:
     return " ".join(out)
 
 
-def in_short(told: Sequence[Told], reading: Reading) -> str:
+def in_short(measures: Sequence[MeasureReport], reading: Reading) -> str:
     """What is clear, in one breath, or that nothing is."""
     parts = [said for m in reading.measures if m.asked.primary and (said := _planned_in_short(m))]
     for verdict, words in _CLEAR.items():
-        for measure in told:
+        for measure in measures:
             names = [line.treatment for line in measure.lines if line.verdict is verdict]
             if names:
                 parts.append(f"{words} in {measure.name}: {listed(names)}.")
     if parts:
         return " ".join(parts)
-    if not any(measure.lines for measure in told):
+    if not any(measure.lines for measure in measures):
         return "There is nothing to compare yet."
-    if all(measure.refusal for measure in told):
+    if all(measure.refusal for measure in measures):
         return "What was seen is described below; nothing was tested."
     bases = list(dict.fromkeys(m.base for m in reading.measures if m.cells))
     return f"Nothing is clearly better or worse than {listed(bases or [reading.base])} by the margins that matter."

@@ -10,8 +10,8 @@ from apercu_core.errors import Refused
 from apercu_core.reading.asked import Asked, How, Recorded
 from apercu_core.reading.found import Cell
 from apercu_core.reading.trial import read_trial
-from apercu_core.tables.package import Described, DescribedMeasure, is_package, read_package, write_package
-from apercu_core.telling.sentences import in_short, sentence, tell_measure
+from apercu_core.reporting.sentences import in_short, measure_report, sentence
+from apercu_core.tables.package import PackagedMeasure, PackagedTrial, is_package, read_package, write_package
 from apercu_core.trial.facts import PlotFacts, TrialFacts
 from apercu_core.verdicts.margin import Margin
 from apercu_core.verdicts.verdict import Verdict
@@ -75,31 +75,31 @@ def test_what_keeps_an_answer_back_is_said_and_a_share_is_named_as_one():
 
 def test_in_short_names_what_is_clear_or_says_that_nothing_is():
     clear = reading(Asked("Yield", "t/ha", Margin(1), "higher"))
-    assert in_short([tell_measure(clear.measures[0])], clear) == "Clear gain in Yield: b."
+    assert in_short([measure_report(clear.measures[0])], clear) == "Clear gain in Yield: b."
     vague = reading(Asked("Yield", "t/ha", Margin(5), "higher"))
-    assert in_short([tell_measure(vague.measures[0])], vague).startswith("Nothing is clearly better or worse than a")
+    assert in_short([measure_report(vague.measures[0])], vague).startswith("Nothing is clearly better or worse than a")
     assert in_short([], vague) == "There is nothing to compare yet."
 
 
 def test_in_short_begins_with_the_planned_test_of_the_measure_that_decides():
     decides = reading(Asked("Yield", "t/ha", Margin(5), "higher", "equivalence", primary=True))
-    said = in_short([tell_measure(decides.measures[0])], decides)
+    said = in_short([measure_report(decides.measures[0])], decides)
     assert said.startswith("Shown equivalent in Yield, by the margin of 5 t/ha: b")
     beside = reading(Asked("Yield", "t/ha", Margin(5), "higher", "equivalence"))
-    assert "equivalent" not in in_short([tell_measure(beside.measures[0])], beside)
+    assert "equivalent" not in in_short([measure_report(beside.measures[0])], beside)
 
 
 def test_a_measure_that_cannot_be_read_says_why_once():
     empty = read_trial(FACTS, "rcbd", [Recorded(Asked("Yield"), {})], How(), "a")
-    told = tell_measure(empty.measures[0])
+    told = measure_report(empty.measures[0])
     assert told.lines == ()
     assert told.refusal
 
 
 # --- the data package -----------------------------------------------------------------------------------------------
 
-ASKED = DescribedMeasure("Yield (t/ha)", "Yield", "t/ha", 2.0, "absolute", "higher", "none")
-TRIAL = Described("Covers, “north”", "Does it; pay?", "a", "drawn", (ASKED,))
+ASKED = PackagedMeasure("Yield (t/ha)", "Yield", "t/ha", 2.0, "absolute", "higher", "none")
+TRIAL = PackagedTrial("Covers, “north”", "Does it; pay?", "a", "drawn", (ASKED,))
 
 
 def packed(described=TRIAL, samples=None):
@@ -118,9 +118,9 @@ def test_a_package_holds_a_row_per_sample_in_full_precision_and_reads_back_what_
 
 
 def test_one_sample_needs_no_sample_column_and_a_measure_without_figures_is_left_out():
-    none = DescribedMeasure("Weeds", "Weeds", "", None, "absolute", "none", "none")
+    none = PackagedMeasure("Weeds", "Weeds", "", None, "absolute", "none", "none")
     samples = [{p.label: [1.0] for p in PLOTS}, {p.label: [None] for p in PLOTS}]
-    table, described = read_package(packed(Described("t", "", None, "unknown", (ASKED, none)), samples))
+    table, described = read_package(packed(PackagedTrial("t", "", None, "unknown", (ASKED, none)), samples))
     assert table.decode().split("\r\n")[0] == "Block,Plot,Treatment,Yield (t/ha)"
     assert described.measures == (ASKED,)
 
@@ -152,7 +152,7 @@ def test_bytes_that_only_look_like_a_zip_are_none():
 
 
 def test_a_measure_with_its_own_control_is_told_against_that_one():
-    lines = tell_measure(reading(Asked("Yield", "t/ha", Margin(1), "higher", base="c")).measures[0]).lines
+    lines = measure_report(reading(Asked("Yield", "t/ha", Margin(1), "higher", base="c")).measures[0]).lines
     assert [line.treatment for line in lines] == ["a", "b"]
     assert "than c (between" in lines[1].sentence
 

@@ -13,7 +13,7 @@ from config.client_ids import made_before
 from config.turns import take_turns
 from crew.models import Person
 from crew.permissions import require
-from season.models import Operation
+from operations.models import Operation
 from trials.models import Season
 
 

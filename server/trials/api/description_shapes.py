@@ -6,7 +6,7 @@ from typing import Any
 
 from rest_framework import serializers
 
-from apercu_core.trial.described import ASPECTS
+from apercu_core.trial.descriptions import ASPECTS
 from config.typed_number import TypedOrShown
 
 SEED_SET = ("prevent", "wanted")

@@ -15,8 +15,8 @@ from apercu_core.cautions import caution_for
 from config import clock
 from config.etags import saved_unless_changed
 from crew.models import Person
-from season.actions import keep_operation
-from season.agenda import (
+from operations.actions import keep_operation
+from operations.agenda import (
     SHOWN,
     OperationState,
     VisitState,
@@ -27,7 +27,7 @@ from season.agenda import (
     state_of,
     with_agenda,
 )
-from season.api import serializers as shapes
+from operations.api import serializers as shapes
 from trials.api.at_site import AT_SITE, season_of
 from trials.models import Season
 
@@ -85,7 +85,7 @@ class TodayView(APIView):
             *(_operation_line(operation_state(operation), several) for operation in operations),
         ]
         lines.sort(key=lambda line: (line["date"] is None, line["date"], line["trial_name"], line["name"]))
-        groups = {"due": ("overdue", "due"), "begun": ("begun", "contested"), "soon": ("soon",)}
+        groups = {"due": ("overdue", "due"), "begun": ("begun", "conflict"), "soon": ("soon",)}
         shape: dict[str, list[Any]] = {
             name: [line for line in lines if line["state"] in states] for name, states in groups.items()
         }

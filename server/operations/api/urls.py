@@ -1,6 +1,6 @@
 from django.urls import path
 
-from season.api import views
+from operations.api import views
 
 urlpatterns = [
     path("trials/<uuid:id>/season", views.SeasonView.as_view()),

@@ -98,7 +98,7 @@ def test_frames_and_a_failed_plot_come_back_too(owner, workspace):
     trial.plan_visit(measures=trial.measures[:1])
     for i, label in enumerate(p["label"] for p in owner.get(f"/api/v1/trials/{trial.id}").json()["plots"]):
         if label == "203":
-            trial.enter(trial.typed(label, {}, fate="failed", missing_reason="never came up"))
+            trial.enter(trial.typed(label, {}, missing_status="failed", missing_reason="never came up"))
         else:
             trial.enter(trial.typed(label, str(5 + i % 4 + i)), trial.typed(label, str(4 + i * 2 % 7), 2))
     again = bring_back(owner, workspace.id, package(owner, trial.id))
@@ -121,8 +121,8 @@ def test_what_each_question_names_comes_back(owner, workspace):
         measure = read(owner, one)["measures"][0]
         assert (measure["base"], measure["primary"]) == ("Mustard", True)
         assert [p["treatment"] for p in measure["planned"]] == ["Vetch"]
-        told = owner.get(f"/api/v1/trials/{one}").json()["treatments"]
-        assert [t["name"] for t in told if t["is_control"]] == ["Bare", "Mustard"]
+        treatments = owner.get(f"/api/v1/trials/{one}").json()["treatments"]
+        assert [t["name"] for t in treatments if t["is_control"]] == ["Bare", "Mustard"]
 
 
 def test_the_package_describes_every_column_with_its_unit_and_holds_reading_plan_and_seed(harvested):
@@ -137,9 +137,9 @@ def test_the_package_describes_every_column_with_its_unit_and_holds_reading_plan
     assert {f["title"]: f["unit"] for f in schema["fields"] if f["type"] == "number"}["Potato yield"] == "t/ha"
     assert schema["primaryKey"] == ["Plot", "Sample"]
     assert list(dict.fromkeys(row["Plot"] for row in rows)) == [p.label for p in plots()]
-    told = json.loads(files["trial.json"])
-    assert (told["plan"]["seed"], told["plan"]["algorithm"]) == (20250828, "fisher-yates-pcg64-1")
-    assert len(told["plan"]["plots"]) == 20
+    stored = json.loads(files["trial.json"])
+    assert (stored["plan"]["seed"], stored["plan"]["algorithm"]) == (20250828, "fisher-yates-pcg64-1")
+    assert len(stored["plan"]["plots"]) == 20
     assert json.loads(files["reading.json"])["measures"][0]["cells"][0]["verdict"]
 
 
@@ -169,15 +169,15 @@ def test_a_package_that_is_none_says_why(owner, workspace, files, says):
 
 def test_the_page_is_one_side_in_words_with_map_doubts_name_and_date(harvested, monkeypatch):
     client, trial = harvested
-    told = client.get(f"/api/v1/trials/{trial}/told").json()
-    lines = {m["name"]: {line["treatment"]: line["sentence"] for line in m["lines"]} for m in told["measures"]}
+    report = client.get(f"/api/v1/trials/{trial}/report").json()
+    lines = {m["name"]: {line["treatment"]: line["sentence"] for line in m["lines"]} for m in report["measures"]}
     oat = lines["Cover biomass"]["Oat + clover"]
     assert oat.startswith("3800 kg/ha more than Bare stubble (between +2700 and +5000)")
     assert oat.endswith("A clear gain: more than the 1000 kg/ha that matters.")
     assert lines["Potato yield"]["Oat + clover"].startswith("not settled (between −1.1 and +12.9)")  # four blocks
-    assert "Clear gain in Cover biomass: " in told["short"]
-    assert told["signed"] == "Maren Oake, 18 September 2026"
-    assert any("Drain and hail" in d["answer"] for d in told["doubts"])
+    assert "Clear gain in Cover biomass: " in report["short"]
+    assert report["signed"] == "Maren Oake, 18 September 2026"
+    assert any("Drain and hail" in d["answer"] for d in report["doubts"])
     printed = []
     make = growers._html
     monkeypatch.setattr(growers, "_html", lambda *given: printed.append(make(*given)) or printed[-1])
@@ -185,7 +185,7 @@ def test_the_page_is_one_side_in_words_with_map_doubts_name_and_date(harvested, 
     pdf = growers_page(by=Person.objects.get(email="maren@harrowfen.example"), season=season)
     assert pdf.startswith(b"%PDF-")
     assert pdf.count(b"/Type /Page\n") + pdf.count(b"/Type /Page ") <= 1
-    for words in (oat, told["short"], "Maren Oake", "aria-label='Plot map'", " m</text>"):
+    for words in (oat, report["short"], "Maren Oake", "aria-label='Plot map'", " m</text>"):
         assert words in re.sub("<span class='whole'>|</span>", "", printed[-1]).replace("&#x27;", "'")
 
 
@@ -199,17 +199,17 @@ def test_the_page_does_not_grow_with_answers(harvested, monkeypatch):
         DoubtAnswer(season=season, doubt=doubt["key"], note=f"{n} " + "long " * 190, by=maren, at=clock.now())
         for doubt in every for n in range(200)
     )  # fmt: skip
-    told = client.get(f"/api/v1/trials/{trial}/told").json()
-    answered = [d for d in told["doubts"] if d["answer"]]
-    assert len(told["doubts"]) <= 13
+    report = client.get(f"/api/v1/trials/{trial}/report").json()
+    answered = [d for d in report["doubts"] if d["answer"]]
+    assert len(report["doubts"]) <= 13
     assert 1 <= len(answered) <= 8
     assert all(len(d["answer"]) < 400 and "whole answer stands in the full reading" in d["answer"] for d in answered)
-    assert told["more_doubts"] > 0
+    assert report["more_doubts"] > 0
     printed, made = [], growers._html
     monkeypatch.setattr(growers, "_html", lambda *given: printed.append(made(*given)) or printed[-1])
     page = growers_page(by=maren, season=season)
     assert len(page) < 200_000
-    assert f"{told['more_doubts']} further doubt" in printed[-1]
+    assert f"{report['more_doubts']} further doubt" in printed[-1]
     assert len(printed[-1].split('class="doubts"')[1]) < 8_000
 
 
@@ -222,8 +222,8 @@ def test_the_page_fetches_nothing_but_its_font():
 def test_who_reads_us_units_is_told_in_them(harvested):
     client, trial = harvested
     client.patch("/api/v1/session", {"units": "us"}, format="json")
-    told = client.get(f"/api/v1/trials/{trial}/told").json()
-    cover = next(m for m in told["measures"] if m["name"] == "Cover biomass")
+    report = client.get(f"/api/v1/trials/{trial}/report").json()
+    cover = next(m for m in report["measures"] if m["name"] == "Cover biomass")
     assert cover["unit"] == "lb/ac"
     assert any("3400 lb/ac more" in line["sentence"] for line in cover["lines"])  # 3808 kg/ha, to hundreds
     board = read(client, trial)["measures"][-1]
@@ -236,8 +236,8 @@ def test_who_reads_us_units_is_told_in_them(harvested):
 def test_names_are_escaped_and_a_trial_without_figures_says_so(owner, workspace):
     trial = Trial(owner, workspace, question="Is <b>this</b> & that?")
     read(owner, trial.id)
-    told = owner.get(f"/api/v1/trials/{trial.id}/told").json()
-    assert told["short"] == "There is nothing to compare yet."
+    report = owner.get(f"/api/v1/trials/{trial.id}/report").json()
+    assert report["short"] == "There is nothing to compare yet."
     page = file_of(owner, trial.id, "page.pdf")
     assert (page.status_code, page["Content-Disposition"]) == (200, 'attachment; filename="covers-before-barley.pdf"')
     unknown = owner.post(f"/api/v1/trials/{uuid.uuid4()}/files", {"file": "page.pdf"}, format="json")
@@ -247,7 +247,7 @@ def test_names_are_escaped_and_a_trial_without_figures_says_so(owner, workspace)
 def test_a_table_by_itself_is_described_by_nobody(owner, workspace):
     trial = bring_trial(owner, workspace, TABLE)
     read(owner, trial)
-    assert "Not stated" not in owner.get(f"/api/v1/trials/{trial}/told").json()["where"]
+    assert "Not stated" not in owner.get(f"/api/v1/trials/{trial}/report").json()["where"]
 
 
 def test_what_several_measures_share_is_said_once_the_gravest_first_with_an_answer_to_any_of_them():

@@ -26,14 +26,14 @@ const why = ref('')
 const problem = ref<Error | null>(null)
 let id = ''
 
-const contested = computed(() => props.visit.contested[0]!)
-const standing = computed(() => props.visit.rows.find((row) => keyOf(row) === keyOf(contested.value)))
-const both = computed(() => [standing.value, contested.value].filter((row): row is Row => !!row))
-const plot = computed(() => props.trial.plots.find((one) => one.id === contested.value.unit)?.label)
-const measure = computed(() => props.visit.measures.find((m) => m.id === contested.value.measure))
+const conflicting = computed(() => props.visit.conflicts[0]!)
+const standing = computed(() => props.visit.rows.find((row) => keyOf(row) === keyOf(conflicting.value)))
+const both = computed(() => [standing.value, conflicting.value].filter((row): row is Row => !!row))
+const plot = computed(() => props.trial.plots.find((one) => one.id === conflicting.value.unit)?.label)
+const measure = computed(() => props.visit.measures.find((m) => m.id === conflicting.value.measure))
 
 watch(
-  [open, contested],
+  [open, conflicting],
   () => {
     id = newId()
     keep.value = standing.value?.id ?? ''
@@ -43,7 +43,7 @@ watch(
   { immediate: true },
 )
 function said(row: Row): string {
-  if (row.fate) return `${t(`walk.fate.${row.fate}`)}: ${row.missing_reason}`
+  if (row.missing_status) return `${t(`walk.missingStatus.${row.missing_status}`)}: ${row.missing_reason}`
   const typed = Object.values(row.fields).join(' · ')
   if (row.value === null || !measure.value) return typed
   const value = plain(Number((row.value * measure.value.factor).toPrecision(3)))
@@ -54,19 +54,19 @@ const onThisPage = (visit: Visit) =>
 /** The decision waits on this device; nobody has to make it again. */
 const withoutConflict = (id: string): Visit => ({
   ...props.visit,
-  contested: props.visit.contested.filter((row) => row.id !== id),
+  conflicts: props.visit.conflicts.filter((row) => row.id !== id),
 })
 async function settle() {
   try {
-    const change = { id, contested: contested.value.id, keep: keep.value, why: why.value }
+    const change = { id, conflicting: conflicting.value.id, keep: keep.value, why: why.value }
     const { said, path } = props.about
     const answer = (await props.outbox.perform(
       { kind: 'decision', visit: props.visit.id, ...change },
       said,
       path,
     )) as Visit | null
-    const visit = answer ? await onThisPage(answer) : withoutConflict(change.contested)
-    if (!visit.contested.length) open.value = false
+    const visit = answer ? await onThisPage(answer) : withoutConflict(change.conflicting)
+    if (!visit.conflicts.length) open.value = false
     emit('decided', visit)
   } catch (error) {
     problem.value = error as Error
@@ -78,10 +78,10 @@ async function settle() {
   <SheetDialog
     v-model="open"
     :title="
-      t('walk.contest', {
+      t('walk.conflict', {
         p: plot,
-        m: [measure?.name, contested.zone].filter(Boolean).join(', '),
-        n: contested.sample,
+        m: [measure?.name, conflicting.zone].filter(Boolean).join(', '),
+        n: conflicting.sample,
       })
     "
     :act="t('walk.decide')"

@@ -12,14 +12,14 @@ from django.db.models import Count, Exists, F, Max, OuterRef, Q, Subquery
 
 from config import clock
 from crew.models import Person
+from operations.models import Operation
 from records.models import Visit
 from records.progress import Progress, progress_of
-from season.models import Operation
 from trials.models import Season, Unit, UnitKind
 from trials.zones import shares_in
 
 SOON = timedelta(days=14)
-State = Literal["overdue", "due", "soon", "later", "begun", "done", "contested"]
+State = Literal["overdue", "due", "soon", "later", "begun", "done", "conflict"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -54,8 +54,8 @@ def open_on(person: Person) -> tuple[list[Visit], list[Operation], list[Season]]
     """
     count_stale(person)
     horizon = clock.now().date() + SOON + timedelta(days=1)  # further east it may be tomorrow already
-    visits = Visit.objects.visible_to(person).filter(Q(whole=False) | Q(contested__gt=0))
-    visits = visits.filter(Q(due__lte=horizon) | Q(begun__gt=0) | Q(contested__gt=0))
+    visits = Visit.objects.visible_to(person).filter(Q(whole=False) | Q(conflicts__gt=0))
+    visits = visits.filter(Q(due__lte=horizon) | Q(begun__gt=0) | Q(conflicts__gt=0))
     visits = visits.select_related("season__trial", "season__site").prefetch_related("taken__measure__version__measure")
     operations = Operation.objects.visible_to(person).filter(done=None, due__lte=horizon)
     walked = Visit.objects.filter(season=OuterRef("pk"), begun__gt=0)
@@ -122,8 +122,8 @@ def _agenda(season: Season, progress: Mapping[Any, Progress]) -> Agenda:
 
 
 def _visit_state(visit: Visit, progress: Progress, today: date) -> State:
-    if progress.contested:
-        return "contested"
+    if progress.conflicts:
+        return "conflict"
     if progress.of and progress.done >= progress.of:
         return "done"
     if progress.begun:

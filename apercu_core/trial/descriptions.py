@@ -38,7 +38,7 @@ _MONTHS = ("jan", "feb", "mar", "apr", "may", "jun", "jul", "aug", "sep", "oct",
 
 
 @dataclass(frozen=True, slots=True)
-class Described:
+class TreatmentDescription:
     """A treatment by its aspects. `by_factor`: those that are levels of a factor; the rest was said of it alone."""
 
     name: str
@@ -56,17 +56,17 @@ class Described:
         return not is_nothing(self.aspects.get(aspect))
 
 
-def described(
+def describe_treatment(
     name: str, *, levels: Mapping[str, str], kinds: Mapping[str, str], said: Mapping[Aspect, str],
     components: Sequence[Component] = (),
-) -> Described:  # fmt: skip
+) -> TreatmentDescription:  # fmt: skip
     """A treatment from its factor levels (`kinds`: factor → aspect that it changes), its cover, and what was said."""
     kind_of = {factor: kinds.get(factor, "") for factor in levels}
     by_factor = {(kind_of[f] if kind_of[f] in ASPECTS else f): level for f, level in levels.items()}
     aspects = {aspect: text.strip() for aspect, text in said.items() if text.strip()} | by_factor
     if components and "species" not in aspects:
         aspects["species"] = " + ".join(sorted(one.name for one in components))
-    return Described(name, aspects, tuple(components), frozenset(by_factor))
+    return TreatmentDescription(name, aspects, tuple(components), frozenset(by_factor))
 
 
 def is_nothing(text: str | None) -> bool:

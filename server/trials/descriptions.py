@@ -9,7 +9,7 @@ from apercu_core.errors import Place, Refused
 from apercu_core.species.mixing import full_rate
 from apercu_core.species.record import Species
 from apercu_core.trial.cover import Component, Cover, SeedSet
-from apercu_core.trial.described import ASPECTS, Described, described
+from apercu_core.trial.descriptions import ASPECTS, TreatmentDescription, describe_treatment
 from apercu_core.units import System, parse_quantity, shown_in
 from apercu_core.words import number
 from library.species import species_in
@@ -81,12 +81,12 @@ def cover_of(details: Mapping[str, Any], species: Mapping[str, Species], method:
 def described_treatments(
     treatments: Iterable[tuple[str, Mapping[str, str], Mapping[str, Any]]], factors: Sequence[Mapping[str, Any]],
     species: Mapping[str, Species],
-) -> tuple[Described, ...]:  # fmt: skip
+) -> tuple[TreatmentDescription, ...]:  # fmt: skip
     """Treatments as (name, levels, stored details), by their aspects."""
     kinds = {str(f["name"]): str(f.get("kind", "")) for f in factors}
     methods = [factor for factor, kind in kinds.items() if kind == "sowing_method"]
     return tuple(
-        described(
+        describe_treatment(
             name, levels=levels, kinds=kinds, said=details.get("said", {}),
             components=cover_of(details, species, " ".join(levels.get(one, "") for one in methods)).components,
         )
@@ -94,7 +94,7 @@ def described_treatments(
     )  # fmt: skip
 
 
-def described_in(trial: Trial, treatments: Sequence[Treatment]) -> tuple[Described, ...]:
+def described_in(trial: Trial, treatments: Sequence[Treatment]) -> tuple[TreatmentDescription, ...]:
     """The trial's treatments by their aspects; none where nobody described any of them."""
     if not any(t.levels or t.details for t in treatments):
         return ()

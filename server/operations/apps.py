@@ -1,0 +1,6 @@
+from django.apps import AppConfig
+
+
+class OperationsConfig(AppConfig):
+    name = "operations"
+    label = "season"  # of its tables, since the first release
