@@ -1,6 +1,7 @@
 """Verdicts partition every interval; margins on every scale; how many blocks would settle it."""
 
 import math
+from itertools import product
 
 import numpy as np
 import pytest
@@ -12,7 +13,7 @@ from apercu_core.errors import Refused
 from apercu_core.statistics.scales import IDENTITY, SCALES, response_difference
 from apercu_core.verdicts.margin import Band, Margin, NoBand, band_of, needs_response_scale
 from apercu_core.verdicts.settling import Compared, blocks_for_a_chance, blocks_for_f, blocks_to_settle
-from apercu_core.verdicts.verdict import Interval, Verdict, judge
+from apercu_core.verdicts.verdict import PLACES, Interval, Verdict, judge, judge_many
 
 BAND = Band(-2, 2)
 
@@ -54,6 +55,21 @@ def test_protected_lsd_takes_back_only_what_needs_to_exclude_zero():
     assert judge(Interval(-1, 1), BAND, "higher", protected_out=True) is Verdict.NO_DIFFERENCE
 
 
+def test_many_intervals_are_judged_as_each_alone():
+    """Every way in which ends, zero and margins can lie and touch, and ends that aren't numbers."""
+    ends = [-math.inf, -3, -2, -1, 0, 1, 2, 3, math.inf, math.nan]
+    bands = [(-2, 2), (-1, 3), (-math.inf, 2), (math.nan, 2), (-2, math.nan), (math.nan, math.nan)]
+    cases = [
+        (lower, upper, low, high, out)
+        for lower, upper in product(ends, ends) if not lower > upper
+        for low, high in bands for out in (False, True)
+    ]  # fmt: skip
+    together = judge_many(*(np.array(column) for column in zip(*cases, strict=True)))
+    alone = [judge(Interval(a, b), Band(c, d), "none", protected_out=out) for a, b, c, d, out in cases]
+    assert [PLACES[k] for k in together] == alone
+    assert set(alone) == set(PLACES)
+
+
 @given(st.floats(-9, 9), st.floats(0, 9), st.floats(0.01, 5), st.floats(0.01, 5))
 def test_judge_mirrors_when_differences_change_sign(lower, width, low, high):
     """Turning a difference round swaps gain and loss and leaves all other verdicts."""
@@ -72,9 +88,11 @@ def test_margins_become_bands_on_the_scale_of_the_comparison():
     assert band_of(Margin(150, "percent"), 40, SCALES["log"]).low == -math.inf
     with pytest.raises(NoBand, match="isn't above zero"):
         band_of(Margin(5, "percent"), 0, IDENTITY)
-    with pytest.raises(Refused, match="margin is 0"):
+    with pytest.raises(Refused, match="margin is 0") as refusal:
         Margin(0)
+    assert refusal.value.code == "bad-value"
     assert not needs_response_scale(Margin(20, "percent"), SCALES["log"])
+    assert not needs_response_scale(Margin(20, "percent"), IDENTITY)
     assert needs_response_scale(Margin(2), SCALES["log"])
     assert needs_response_scale(Margin(20, "percent"), SCALES["sqrt"])
 
@@ -111,6 +129,42 @@ def test_blocks_to_settle_is_the_first_that_brings_the_interval_inside():
     assert settle(1.0, sigma=9.0) is None
 
 
+@pytest.mark.parametrize(
+    ("method", "against_control", "controls", "critical"),
+    [
+        ("lsd", True, 1, lambda df: stats.t.ppf(0.975, df)),
+        ("bonferroni", True, 1, lambda df: stats.t.ppf(1 - 0.025 / 5, df)),
+        ("bonferroni", True, 2, lambda df: stats.t.ppf(1 - 0.025 / 4, df)),
+        ("bonferroni", False, 1, lambda df: stats.t.ppf(1 - 0.025 / 15, df)),
+        ("tukey", False, 1, lambda df: stats.studentized_range.ppf(0.95, 6, df) / math.sqrt(2)),
+    ],
+)
+def test_more_blocks_shrink_the_error_and_add_degrees_of_freedom_under_the_board_s_own_method(
+    method, against_control, controls, critical
+):
+    """Six treatments in 4 blocks: 15 df; in 7 blocks 15 · 6 / 3 = 30."""
+    found = Compared(1.0, 0.8, 15, 4, 6, method, 0.05, against_control, controls)
+    se, df, multiplier = found.in_blocks(7)
+    assert (se, df) == (pytest.approx(0.8 * math.sqrt(4 / 7)), 30)
+    assert multiplier == pytest.approx(critical(30), rel=1e-6)
+
+
+def test_few_plots_leave_a_degree_of_freedom_and_two_digits_of_many_are_enough_for_chances():
+    found = Compared(1.0, 0.8, 1.2, 4, 2, "lsd", 0.05, against_control=True)
+    assert found.in_blocks(2)[1] == 1.0  # 1.2 / 3 would be less
+    odd = Compared(1.0, 0.8, 13.37, 4, 2, "lsd", 0.05, against_control=True)
+    assert odd.in_blocks(6, digits=2)[1] == 22  # 22.28
+    assert odd.in_blocks(6)[1] == pytest.approx(22.2833333333, rel=1e-11)
+
+
+@pytest.mark.parametrize("alpha", [0.05, 0.5])
+def test_where_every_place_settles_it_two_blocks_do(alpha):
+    """Margins that no interval reaches: it excludes zero, or it lies within them, so the chances add up to one."""
+    wide = Compared(0.0, 1.0, 2, 2, 2, "lsd", alpha, against_control=True)
+    assert blocks_for_a_chance(wide, Band(-1e9, 1e9)) == 2
+    assert blocks_to_settle(wide, Band(-1e9, 1e9)) == 2
+
+
 @pytest.mark.parametrize("estimate", [0.0, 0.6, 2.6])
 def test_blocks_for_an_80_per_cent_chance_settle_so_many_of_simulated_trials_and_one_fewer_does_not(estimate):
     """Completely randomised, two treatments, σ 1, margin 2; settled: zero outside, or all of it within the margin."""
@@ -128,7 +182,10 @@ def test_blocks_for_an_80_per_cent_chance_settle_so_many_of_simulated_trials_and
 
 
 def test_blocks_that_make_an_overall_f_significant_where_the_means_stay():
-    """F 1.5 on 3 and 9 df in 4 blocks: with b blocks 1.5 b / 4 on 3 and 3 (b − 1)."""
-    by_hand = next(b for b in range(2, 41) if stats.f.sf(1.5 * b / 4, 3, 3 * (b - 1)) < 0.05)
-    assert blocks_for_f(1.5, 3, 9, 4, 0.05) == by_hand
+    """F on 3 and 9 df in 4 blocks: with b blocks F b / 4 on 3 and 3 (b − 1)."""
+    fs = [1.5, 2.0, 2.5, 3.0, 3.5, 5.0, 6.0]
+    by_hand = [next(b for b in range(2, 41) if stats.f.sf(f * b / 4, 3, 3 * (b - 1)) < 0.05) for f in fs]
+    assert [blocks_for_f(f, 3, 9, 4, 0.05) for f in fs] == by_hand
     assert blocks_for_f(0.2, 3, 9, 4, 0.05) is None
+    # on 1 and 1 df in 2 blocks, F 100: 200 / 2 on 1 and max(1 · 1 / 1, 1) is 0.063, 300 / 2 on 1 and 2 is 0.007
+    assert blocks_for_f(100, 1, 1, 2, 0.05) == next(b for b in (2, 3) if stats.f.sf(50 * b, 1, b - 1) < 0.05)
