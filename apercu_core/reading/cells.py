@@ -8,10 +8,11 @@ from dataclasses import replace
 from apercu_core.power.error_df import error_df
 from apercu_core.reading.asked import How
 from apercu_core.reading.controls import Controls
-from apercu_core.reading.found import AnyAnalysis, Cell, MeasureReading
-from apercu_core.statistics.analysis import Analysis
+from apercu_core.reading.found import Cell, MeasureReading
 from apercu_core.statistics.comparisons import Pairs
+from apercu_core.statistics.fitted import FittedAnalysis
 from apercu_core.statistics.proportions import ProportionAnalysis
+from apercu_core.statistics.scales import IDENTITY
 from apercu_core.statistics.specification import Comparison
 from apercu_core.trial.facts import TrialFacts
 from apercu_core.verdicts.margin import Band
@@ -22,7 +23,7 @@ from apercu_core.words import number, p_value
 
 def cells_of(
     trial: TrialFacts,
-    analysis: AnyAnalysis,
+    analysis: FittedAnalysis,
     how: How,
     controls: Controls,
     unit: str,
@@ -61,7 +62,7 @@ def compared_pairs(pairs: Pairs, controls: Controls) -> Iterator[tuple[int, str,
             yield i, b, -1
 
 
-def _without(treatment: str, analysis: AnyAnalysis, controls: Controls, unit: str) -> Cell:
+def _without(treatment: str, analysis: FittedAnalysis, controls: Controls, unit: str) -> Cell:
     """A treatment that isn't compared: it has no control, nothing was counted in it, or one of the two has no value."""
     if treatment in controls.without:
         return Cell(treatment, Verdict.NO_ANSWER, reason=controls.without[treatment])
@@ -91,16 +92,13 @@ def _without(treatment: str, analysis: AnyAnalysis, controls: Controls, unit: st
 
 
 def _with_blocks(
-    cell: Cell, band: Band, analysis: AnyAnalysis, how: How, pair: int, controls: int, *, protected: bool
+    cell: Cell, band: Band, analysis: FittedAnalysis, how: How, pair: int, controls: int, *, protected: bool
 ) -> Cell:  # fmt: skip
     assert cell.estimate is not None
     spec, treatments = analysis.specification, len(analysis.families[0].levels)
-    if isinstance(analysis, Analysis) and spec.design in (
-        "crd",
-        "rcbd",
-    ):  # as two whole blocks would have it, whatever plots were lost
-        blocks, df = 2, float(error_df(spec.design, treatments, 2))
-        se = analysis.fit.residual_sd
+    if analysis.scale is IDENTITY and spec.design in ("crd", "rcbd"):
+        # as two whole blocks would have it, whatever plots were lost
+        blocks, df, se = 2, float(error_df(spec.design, treatments, 2)), analysis.residual_sd
     else:
         blocks = _blocks_now(analysis)
         se, df = float(analysis.pairs[0].se[pair]), float(analysis.pairs[0].df[pair])
@@ -116,7 +114,7 @@ def _with_blocks(
     return replace(cell, blocks=needed, blocks_likely=likely, more_than_40=needed is None)
 
 
-def _blocks_now(analysis: AnyAnalysis) -> int:
+def _blocks_now(analysis: FittedAnalysis) -> int:
     """How many blocks there are, or plots of each treatment."""
     spec = analysis.specification
     if spec.design == "crd":

@@ -7,17 +7,11 @@ from dataclasses import dataclass
 from apercu_core.doubts.doubt import Doubt
 from apercu_core.reading.asked import Asked, How
 from apercu_core.reading.description import Description
-from apercu_core.statistics.analysis import Analysis
 from apercu_core.statistics.comparisons import Pairs
-from apercu_core.statistics.densities import DensityAnalysis
 from apercu_core.statistics.equivalence import EquivalenceTest
-from apercu_core.statistics.proportions import ProportionAnalysis
-from apercu_core.statistics.rates import RateAnalysis
+from apercu_core.statistics.fitted import FittedAnalysis
 from apercu_core.verdicts.margin import Band
 from apercu_core.verdicts.verdict import Planned, Verdict
-
-AnyAnalysis = Analysis | DensityAnalysis | ProportionAnalysis | RateAnalysis
-"""What a measure's cells are made from: each has families, pairs, tests and diagnostics in the measure's unit."""
 
 DIFFERENT = frozenset(
     {Verdict.CLEAR_GAIN, Verdict.CLEAR_LOSS, Verdict.CLEAR_MORE, Verdict.CLEAR_LESS, Verdict.REAL_UNSETTLED,
@@ -79,7 +73,7 @@ class MeasureReading:
 
     asked: Asked
     base: str
-    analysis: AnyAnalysis | None
+    analysis: FittedAnalysis | None
     refusal: str
     cells: tuple[Cell, ...]
     band: Band | None

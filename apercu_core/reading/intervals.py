@@ -2,20 +2,11 @@
 
 from __future__ import annotations
 
-import numpy as np
-
 from apercu_core.arrays import Floats
-from apercu_core.reading.found import AnyAnalysis
-from apercu_core.statistics.analysis import Analysis
 from apercu_core.statistics.distributions import t_quantile
+from apercu_core.statistics.fitted import FittedAnalysis
 
 
-def mean_intervals(a: AnyAnalysis) -> tuple[Floats, Floats]:
+def mean_intervals(a: FittedAnalysis) -> tuple[Floats, Floats]:
     """Lower and upper ends of plain 1 − α intervals, in the measure's unit, one for each level of the first family."""
-    family, alpha = a.families[0], a.specification.comparison.alpha
-    critical = t_quantile(alpha / 2, family.df)
-    if isinstance(a, Analysis):
-        return family.mean - critical * family.se, family.mean + critical * family.se
-    ends = [a.means.ends(i, float(critical[i])) for i in range(len(family.levels))]
-    low, high = np.array(ends).T
-    return low, high
+    return a.mean_intervals(t_quantile(a.specification.comparison.alpha / 2, a.families[0].df))

@@ -16,18 +16,19 @@ from apercu_core.reading.asked import How, Recorded
 from apercu_core.reading.cells import cells_of, compared_pairs
 from apercu_core.reading.controls import Controls, controls_of
 from apercu_core.reading.description import describe, only_described
-from apercu_core.reading.found import AnyAnalysis, Cell, MeasureReading
+from apercu_core.reading.found import Cell, MeasureReading
 from apercu_core.reading.inputs import require_values
 from apercu_core.reading.model_words import unit_in_words
 from apercu_core.reading.planned import planned_tests
-from apercu_core.statistics.analysis import Analysis, analyse
+from apercu_core.statistics.analysis import analyse
 from apercu_core.statistics.critical import critical_value
 from apercu_core.statistics.densities import DensityAnalysis, analyse_densities
+from apercu_core.statistics.fitted import FittedAnalysis, residual_df
 from apercu_core.statistics.plots import Row
 from apercu_core.statistics.proportions import ProportionAnalysis, analyse_proportions
-from apercu_core.statistics.rates import RateAnalysis, analyse_rates, analyse_shares
 from apercu_core.statistics.scales import IDENTITY
 from apercu_core.statistics.specification import ONE_STRATUM, Against, Comparison, Design, Specification
+from apercu_core.statistics.transformed import TransformedAnalysis, analyse_rates, analyse_shares
 from apercu_core.trial.facts import PlotFacts, TrialFacts
 from apercu_core.verdicts.margin import NoBand, band_of
 from apercu_core.verdicts.verdict import Verdict
@@ -105,7 +106,7 @@ def read_measure(
 
 def _analyse(
     rows: list[Row], trial_plots: Sequence[PlotFacts], recorded: Recorded, design: Design, how: How, controls: Controls
-) -> AnyAnalysis:
+) -> FittedAnalysis:
     """Counts and k of n as such where they are known to be, in the model that the design's strata allow; the rest as
     normal.
     """
@@ -201,7 +202,7 @@ def _require_taken(rows: Sequence[Row]) -> None:
 
 
 def _judge_measure(
-    trial: TrialFacts, recorded: Recorded, analysis: AnyAnalysis, how: How, controls: Controls, beside: int
+    trial: TrialFacts, recorded: Recorded, analysis: FittedAnalysis, how: How, controls: Controls, beside: int
 ) -> MeasureReading:
     asked, family = recorded.asked, analysis.families[0]
     means = [float(family.mean[family.labels.index(c)]) for c in controls.all if c in family.labels]
@@ -237,7 +238,7 @@ def _judge_measure(
     )
 
 
-def _detectable(analysis: AnyAnalysis, how: How, controls: Controls, cells: Sequence[Cell]) -> float | None:
+def _detectable(analysis: FittedAnalysis, how: How, controls: Controls, cells: Sequence[Cell]) -> float | None:
     """The largest of the smallest differences with 80 % power among the comparisons that aren't settled.
 
     From each comparison's own standard error and degrees of freedom, with the critical value that its interval has.
@@ -258,7 +259,7 @@ def _detectable(analysis: AnyAnalysis, how: How, controls: Controls, cells: Sequ
 
 
 def _notes(
-    recorded: Recorded, analysis: AnyAnalysis, how: How, controls: Controls, base_mean: float
+    recorded: Recorded, analysis: FittedAnalysis, how: How, controls: Controls, base_mean: float
 ) -> tuple[str, ...]:
     asked, notes = recorded.asked, []
     if len(recorded.zones) > 1:
@@ -283,24 +284,24 @@ def _notes(
             "k of n is analysed as such: plots may vary more than single things found at random do "
             f"({number(analysis.dispersion)} times as much). Differences are in percentage points."
         )
-    if isinstance(analysis, RateAnalysis) and recorded.asked.kind == "k-of-n":
+    if isinstance(analysis, TransformedAnalysis) and recorded.asked.kind == "k-of-n":
         notes.append(
             "Shares are analysed as arcsines of their square roots, with the strata of the design. Differences are in "
             "percentage points."
         )
-    elif isinstance(analysis, RateAnalysis):
+    elif isinstance(analysis, TransformedAnalysis):
         notes.append(
             "Counts are analysed as square roots of their densities, with the strata of the design. Differences are of "
             "densities."
         )
-    for name in analysis.at_zero if isinstance(analysis, Analysis) else ():
+    for name in (name for name, variance in analysis.variance_components.items() if variance <= 0):
         units = unit_in_words(name, analysis.specification.design)
         notes.append(f"Variation between {units} was estimated at zero: {units} differ no more than plots in them do.")
     return tuple(notes)
 
 
 def _facts(
-    trial: TrialFacts, recorded: Recorded, beside: int, analysis: AnyAnalysis | None = None,
+    trial: TrialFacts, recorded: Recorded, beside: int, analysis: FittedAnalysis | None = None,
     margin: float | None = None, detectable: float | None = None, cells: Sequence[Cell] = (),
 ) -> MeasureFacts:  # fmt: skip
     present = {label: [v for v in samples if v is not None] for label, samples in recorded.samples.items()}
@@ -322,35 +323,15 @@ def _facts(
         recorded.changed,
         recorded.failed,
         beside,
-        analysis.diagnostics.spread_p if isinstance(analysis, Analysis) else None,
+        analysis.diagnostics.spread_p if analysis else None,
         tuple(cell.treatment for cell in cells if cell.verdict is Verdict.NOT_SETTLED),
         recorded.question_changed,
-        _assumed(analysis),
-        _converged(analysis),
+        (analysis.assumed, residual_df(analysis)) if analysis and analysis.assumed else ("", 0),
+        analysis.converged if analysis else True,
     )
 
 
-def _converged(analysis: AnyAnalysis | None) -> bool:
-    """Fits of counts and k of n by scoring refuse where they don't settle; those by REML say so."""
-    if isinstance(analysis, RateAnalysis):
-        analysis = analysis.on_root
-    return analysis.fit.converged if isinstance(analysis, Analysis) else True
-
-
-def _assumed(analysis: AnyAnalysis | None) -> tuple[str, int]:
-    """The distribution that counts were said to have, and how many degrees of freedom could have told."""
-    said = ""
-    if isinstance(analysis, DensityAnalysis) and analysis.counts != "estimated":
-        said = {"poisson": "Poisson", "negative_binomial": "negative binomial"}[analysis.counts]
-    if isinstance(analysis, ProportionAnalysis) and not analysis.estimated:
-        said = "binomial"
-    if not said or not isinstance(analysis, DensityAnalysis | ProportionAnalysis):
-        return "", 0
-    n, p = analysis.fit.model.x.shape
-    return said, n - p
-
-
-def labels_of(trial: TrialFacts, recorded: Recorded, analysis: AnyAnalysis) -> list[str]:
+def labels_of(trial: TrialFacts, recorded: Recorded, analysis: FittedAnalysis) -> list[str]:
     """Labels of the plots that were analysed, in their order: those with a value, but for treatments set apart."""
     return [
         plot.label

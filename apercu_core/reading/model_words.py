@@ -2,15 +2,12 @@
 
 from __future__ import annotations
 
-from apercu_core.reading.found import AnyAnalysis
-from apercu_core.statistics.analysis import Analysis
-from apercu_core.statistics.anova import term_functions
-from apercu_core.statistics.classical import ClassicalStrata
 from apercu_core.statistics.densities import DensityAnalysis
+from apercu_core.statistics.fitted import FittedAnalysis
 from apercu_core.statistics.inference import FTest
 from apercu_core.statistics.proportions import ProportionAnalysis
-from apercu_core.statistics.rates import RateAnalysis
 from apercu_core.statistics.specification import Design, DfMethod
+from apercu_core.statistics.transformed import TransformedAnalysis
 from apercu_core.words import listed, number
 
 _DESIGNS: dict[Design, str] = {
@@ -46,13 +43,13 @@ def unit_in_words(name: str, design: Design) -> str:
     return "replicates" if (name, design) == ("block", "incomplete_block") else _UNITS.get(name, name)
 
 
-def model_in_words(analysis: AnyAnalysis) -> str:
+def model_in_words(analysis: FittedAnalysis) -> str:
     """What was fitted, from the model itself: which effects are fixed, which random, and where df come from."""
-    if isinstance(analysis, RateAnalysis):
-        scale = analysis.means.scale.name
+    if isinstance(analysis, TransformedAnalysis):
+        scale = analysis.scale.name
         of = "square roots of densities" if scale == "sqrt" else "arcsines of the square roots of shares"
-        return f"{model_in_words(analysis.on_root)[:-1]}, of the {of}."
-    model, spec = analysis.fit.model, analysis.specification
+        return f"{model_in_words(analysis.on_scale)[:-1]}, of the {of}."
+    model, spec = analysis.model, analysis.specification
     fixed = ["treatments", *(unit_in_words(term.name, spec.design) for term in model.terms if term.name in _UNITS)]
     effect = "effect" if len(fixed) == 1 else "effects"
     design = _DESIGNS[spec.design]
@@ -87,27 +84,19 @@ def term_in_words(name: str, design: Design) -> str:
     return said[:1].upper() + said[1:]
 
 
-def anova_lines(analysis: AnyAnalysis) -> list[tuple[str, FTest]]:
+def anova_lines(analysis: FittedAnalysis) -> list[tuple[str, FTest]]:
     """The lines of the analysis of variance. By classical strata, listed treatments have one for each stratum that they
     differ in.
     """
     out, design = [], analysis.specification.design
     for name, test in analysis.anova.items():
-        parts = _by_stratum(analysis, name) if isinstance(analysis, Analysis) else {}
+        parts = analysis.anova_by_stratum(name)
         if len(parts) > 1:
             said = term_in_words(name, design)
             out += [(f"{said} {component_in_words(stratum, design)}", one) for stratum, one in parts.items()]
         else:
             out.append((term_in_words(name, design), test))
     return out
-
-
-def _by_stratum(analysis: Analysis, name: str) -> dict[str, FTest]:
-    if not isinstance(analysis.inference, ClassicalStrata):
-        return {}
-    model = analysis.fit.model
-    term = next(term for term in model.terms if term.name == name)
-    return analysis.inference.by_stratum(term_functions(model, term))
 
 
 def component_in_words(name: str, design: Design) -> str:

@@ -6,8 +6,9 @@ from collections.abc import Iterator, Sequence
 
 from apercu_core.reading.asked import Asked, How
 from apercu_core.reading.controls import Controls
-from apercu_core.reading.found import AnyAnalysis, Cell, PlannedTest
+from apercu_core.reading.found import Cell, PlannedTest
 from apercu_core.statistics.equivalence import EquivalenceTest
+from apercu_core.statistics.fitted import FittedAnalysis
 from apercu_core.statistics.specification import Equivalence
 from apercu_core.verdicts.margin import Band
 from apercu_core.verdicts.verdict import Verdict
@@ -16,7 +17,7 @@ _SHOWN = (Verdict.NO_DIFFERENCE, Verdict.REAL_SMALL)
 
 
 def planned_tests(
-    asked: Asked, analysis: AnyAnalysis, how: How, controls: Controls, band: Band | None, cells: Sequence[Cell], *,
+    asked: Asked, analysis: FittedAnalysis, how: How, controls: Controls, band: Band | None, cells: Sequence[Cell], *,
     chosen_after: bool = False,
 ) -> tuple[PlannedTest, ...]:  # fmt: skip
     if asked.planned == "none" or band is None:
@@ -35,7 +36,9 @@ def planned_tests(
     return tuple(out)
 
 
-def _tests(analysis: AnyAnalysis, controls: Controls, band: Band, how: How, asked: Asked) -> Iterator[EquivalenceTest]:
+def _tests(
+    analysis: FittedAnalysis, controls: Controls, band: Band, how: How, asked: Asked
+) -> Iterator[EquivalenceTest]:
     """Each treatment against its own control."""
     for control in controls.all:
         if control not in analysis.families[0].labels:

@@ -7,16 +7,26 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
+from apercu_core.arrays import Floats
 from apercu_core.errors import Refused
-from apercu_core.statistics.anova import Estimate, contrast, interaction_of_all, joint_contrast, slopes, type_three
-from apercu_core.statistics.classical import fit_strata
+from apercu_core.statistics.anova import (
+    Estimate,
+    contrast,
+    interaction_of_all,
+    joint_contrast,
+    slopes,
+    term_functions,
+    type_three,
+)
+from apercu_core.statistics.classical import ClassicalStrata, fit_strata
 from apercu_core.statistics.comparisons import Pairs, compare
 from apercu_core.statistics.diagnostics import Diagnostics, diagnose
 from apercu_core.statistics.equivalence import EquivalenceTest, equivalence_tests
+from apercu_core.statistics.fitted import percent_of
 from apercu_core.statistics.inference import FTest, Inference, choose_inference
 from apercu_core.statistics.letters import letters
 from apercu_core.statistics.means import Family, families_of, family_of
-from apercu_core.statistics.model import build_model
+from apercu_core.statistics.model import LinearModel, build_model
 from apercu_core.statistics.plots import Plots, Row, plots_of
 from apercu_core.statistics.reml import RemlFit, fit_reml
 from apercu_core.statistics.scales import IDENTITY, SCALES, Scale
@@ -51,15 +61,33 @@ class Analysis:
 
     @property
     def cv_percent(self) -> float:
-        """Coefficient of variation of plots, %; meaningless (infinite) about a mean of zero."""
-        mean = self.grand_mean
-        return float(100 * self.fit.residual_sd / mean) if mean else float("inf")
+        return percent_of(self.residual_sd, self.grand_mean)
 
     @property
     def scale(self) -> Scale:
         """On which scale the numbers are, and the way back to the response."""
         name = self.specification.transform
         return IDENTITY if name == "none" else SCALES[name]
+
+    @property
+    def model(self) -> LinearModel:
+        return self.fit.model
+
+    @property
+    def coefficients(self) -> Floats:
+        return self.fit.beta
+
+    @property
+    def residual_sd(self) -> float:
+        return self.fit.residual_sd
+
+    @property
+    def converged(self) -> bool:
+        return self.fit.converged
+
+    @property
+    def variance_components(self) -> dict[str, float]:
+        return self.fit.variance_components
 
     def compared(self, comparison: Comparison, against: Against | None = None) -> Pairs:
         """The pairs of the first family by another method."""
@@ -69,10 +97,25 @@ class Analysis:
         """Planned tests against a control of the first family."""
         return equivalence_tests(self.families[0], self.inference, asked)
 
+    def mean_intervals(self, critical: Floats) -> tuple[Floats, Floats]:
+        family = self.families[0]
+        return family.mean - critical * family.se, family.mean + critical * family.se
+
+    def anova_by_stratum(self, term: str) -> dict[str, FTest]:
+        """By classical strata, treatments have a test in each stratum that they differ in."""
+        if not isinstance(self.inference, ClassicalStrata):
+            return {}
+        found = next(one for one in self.model.terms if one.name == term)
+        return self.inference.by_stratum(term_functions(self.model, found))
+
     @property
     def none_found(self) -> dict[str, float]:
         """Only counts have treatments without any."""
         return {}
+
+    @property
+    def assumed(self) -> str:
+        return ""
 
     @property
     def at_zero(self) -> tuple[str, ...]:

@@ -52,6 +52,10 @@ class DensityAnalysis(ResponseAnalysis):
         exposure = self.plots.exposure
         return float(self.plots.response.sum() / (len(self.plots) if exposure is None else exposure.sum()))
 
+    @property
+    def assumed(self) -> str:
+        return {"estimated": "", "poisson": "Poisson", "negative_binomial": "negative binomial"}[self.counts]
+
     def compared(self, comparison: Comparison, against: Against | None = None) -> Pairs:
         return _compare(self.means, comparison, self.df, against)
 

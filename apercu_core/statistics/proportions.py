@@ -47,6 +47,10 @@ class ProportionAnalysis(ResponseAnalysis):
         assert self.plots.trials is not None
         return float(100 * self.plots.response.sum() / self.plots.trials.sum())
 
+    @property
+    def assumed(self) -> str:
+        return "" if self.estimated else "binomial"
+
     def compared(self, comparison: Comparison, against: Against | None = None) -> Pairs:
         return _compare(self.means, comparison, self.df, against)
 

@@ -7,16 +7,18 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from apercu_core.arrays import Bools
+from apercu_core.arrays import Bools, Floats
 from apercu_core.statistics.comparisons import Pairs, chosen_pairs
 from apercu_core.statistics.diagnostics import Diagnostics
 from apercu_core.statistics.equivalence import EquivalenceTest
-from apercu_core.statistics.generalised import LinkFit
-from apercu_core.statistics.inference import FTest
+from apercu_core.statistics.fitted import percent_of
+from apercu_core.statistics.generalised import LinkFit, LinkInference
+from apercu_core.statistics.inference import FTest, Inference
 from apercu_core.statistics.means import Family
 from apercu_core.statistics.model import LinearModel
 from apercu_core.statistics.plots import Plots
 from apercu_core.statistics.response_scale import ResponseMeans, equivalence_in_response
+from apercu_core.statistics.scales import Scale
 from apercu_core.statistics.specification import Against, Comparison, Equivalence, Specification
 
 
@@ -51,11 +53,48 @@ class ResponseAnalysis(ABC):
         """The pairs by another method."""
 
     @property
+    @abstractmethod
+    def assumed(self) -> str:
+        """The distribution that was said to hold, empty where how much plots vary is estimated."""
+
+    @property
+    def model(self) -> LinearModel:
+        return self.fit.model
+
+    @property
+    def scale(self) -> Scale:
+        return self.means.scale
+
+    @property
+    def coefficients(self) -> Floats:
+        return self.fit.beta
+
+    @property
+    def inference(self) -> Inference:
+        return LinkInference(self.fit.phi, self.fit.beta, self.df)
+
+    @property
+    def residual_sd(self) -> float:
+        n, p = self.model.x.shape
+        return float(np.sqrt((self.diagnostics.residuals**2).sum() / (n - p)))
+
+    @property
     def cv_percent(self) -> float:
-        """How much plots vary beyond treatments and blocks, % of their mean; to plan with."""
-        n, p = self.fit.model.x.shape
-        spread = float(np.sqrt((self.diagnostics.residuals**2).sum() / (n - p)))
-        return 100 * spread / self.grand_mean if self.grand_mean else float("inf")
+        return percent_of(self.residual_sd, self.grand_mean)
+
+    @property
+    def converged(self) -> bool:
+        return True
+
+    @property
+    def variance_components(self) -> dict[str, float]:
+        return {}
+
+    def anova_by_stratum(self, term: str) -> dict[str, FTest]:
+        return {}
+
+    def mean_intervals(self, critical: Floats) -> tuple[Floats, Floats]:
+        return self.means.intervals(critical)
 
     def equivalence_with(self, asked: Equivalence) -> tuple[EquivalenceTest, ...]:
         """Planned tests of each mean against the control that `asked` names."""

@@ -42,6 +42,11 @@ class ResponseMeans:
         half = c * float(self.se[i])
         return self.scale.back(float(self.eta[i]) - half), self.scale.back(float(self.eta[i]) + half)
 
+    def intervals(self, critical: Floats) -> tuple[Floats, Floats]:
+        """Lower and upper ends of all means, shape (m,) each; `critical`: (m,)."""
+        low, high = np.array([self.ends(i, float(c)) for i, c in enumerate(critical)]).reshape(-1, 2).T
+        return low, high
+
     def difference(self, a: int, b: int, c: float) -> tuple[float, float]:
         """Ends of the interval of a − b."""
         (low_a, high_a), (low_b, high_b) = self.ends(a, c), self.ends(b, c)

@@ -11,11 +11,12 @@ import numpy as np
 from apercu_core.arrays import Floats
 from apercu_core.doubts.doubt import Doubt
 from apercu_core.reading.description import decimals_of
-from apercu_core.reading.found import AnyAnalysis, MeasureReading, Reading
+from apercu_core.reading.found import MeasureReading, Reading
 from apercu_core.reading.intervals import mean_intervals
 from apercu_core.reading.model_words import anova_lines, component_in_words, model_in_words
-from apercu_core.statistics.analysis import Analysis
 from apercu_core.statistics.comparisons import least_significant_difference
+from apercu_core.statistics.fitted import FittedAnalysis
+from apercu_core.statistics.scales import IDENTITY
 from apercu_core.words import decimals_for, difference_unit
 from readings.bridge import Given
 from trials.models import TrialMeasure
@@ -136,7 +137,7 @@ def _plots(m: MeasureReading, used: TrialMeasure, given: Given) -> list[Json]:
     ]
 
 
-def _full(a: AnyAnalysis, letters_withheld: bool) -> Json:
+def _full(a: FittedAnalysis, letters_withheld: bool) -> Json:
     family, pairs = a.families[0], a.pairs[0]
     letters = a.letters[0] if a.letters and not letters_withheld else None
     low, high = mean_intervals(a)
@@ -154,7 +155,7 @@ def _full(a: AnyAnalysis, letters_withheld: bool) -> Json:
         ],
         "variance_components": [
             {"name": name, "label": component_in_words(name, spec.design), "variance": v}
-            for name, v in _components(a).items()
+            for name, v in a.variance_components.items()
         ],
         "means": [
             {
@@ -173,12 +174,7 @@ def _full(a: AnyAnalysis, letters_withheld: bool) -> Json:
             | {name: _finite(getattr(pairs, name)[i]) for name in ("estimate", "se", "df", "t", "p", "lower", "upper")}
             for i in range(len(pairs))
         ],
-        "lsd": least_significant_difference(pairs) if pairs.method == "lsd" and isinstance(a, Analysis) else None,
+        "lsd": least_significant_difference(pairs) if pairs.method == "lsd" and a.scale is IDENTITY else None,
         "shapiro_p": a.diagnostics.shapiro_p,
         "levene_p": a.diagnostics.levene_p,
     }
-
-
-def _components(a: AnyAnalysis) -> dict[str, float]:
-    """Variances on the scale of the analysis; of square roots they have no unit that a reader knows."""
-    return a.fit.variance_components if isinstance(a, Analysis) else {}
