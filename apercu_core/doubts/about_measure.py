@@ -178,7 +178,7 @@ def spread_grows_with_mean(measure: MeasureFacts) -> Iterator[Doubt]:
         f"deviation is {with_unit(spreads[0], measure.unit)} in {low}, which has the least, and "
         f"{with_unit(spreads[1], measure.unit)} in {high}, which has the most.",
         "One common error is then too wide for the small means and too narrow for the large ones.",
-        "Read it on a log scale as well, where differences are ratios, and see whether a verdict moves.",
+        "Choose logarithms as the scale as well, where differences are ratios, and see whether a verdict moves.",
         measure.name,
     )
 

@@ -20,8 +20,8 @@ class How:
 
     `block_effect`: None: as the design has it, fixed where plots are the only units that were randomised and every
     block holds every treatment, since that is exact, and for the complete replicates of incomplete blocks; random
-    else. `counts`: how much counts and k of n vary, where one
-    stratum judges them.
+    else. `counts`: how much counts and k of n vary, where one stratum judges them. `scale`: whether other values are
+    analysed as they were measured or as logarithms.
     """
 
     method: Method = "dunnett"
@@ -29,6 +29,7 @@ class How:
     block_effect: BlockEffect | None = None
     df_method: DfMethod = "kenward_roger"
     counts: CountModel = "estimated"
+    scale: Literal["measured", "log"] = "measured"
 
     @property
     def against_base(self) -> bool:
@@ -71,14 +72,22 @@ class Asked:
 
 
 @dataclass(frozen=True, slots=True)
+class Occasion:
+    """The visit at which a measure was taken, and its date (ISO 8601), empty as long as nobody walked it."""
+
+    visit: str
+    date: str = ""
+
+
+@dataclass(frozen=True, slots=True)
 class Recorded:
     """Values of one measure: plot label → its samples, in order; an empty list or all None: lost.
 
     `failed`: plots whose treatment failed, so that their zero is what was found. `zones`: of each plot, where it was
     taken; none: of the whole plot. `area`: that each sample of a count was taken from, so that value × area is the
     count; None where it isn't known. `examined`: beside `samples`, the n of each k of n, whose values are in per cent.
-    `question_changed`: what was changed in the question after results were seen, each
-    with who, when and why; `planned_after`: the planned test was chosen then.
+    `question_changed`: what was changed in the question after results were seen, each with who, when and why;
+    `planned_after`: the planned test was chosen then. `occasion`: when it was taken, None where nobody has said.
     """
 
     asked: Asked
@@ -90,3 +99,4 @@ class Recorded:
     examined: Mapping[str, Sequence[float | None]] = field(default_factory=dict)
     question_changed: tuple[str, ...] = ()
     planned_after: bool = False
+    occasion: Occasion | None = None

@@ -9,16 +9,16 @@ from apercu_core.power.error_df import error_df
 from apercu_core.reading.asked import How
 from apercu_core.reading.controls import Controls
 from apercu_core.reading.found import Cell, MeasureReading
+from apercu_core.reading.model_words import nothing_found_in_words
 from apercu_core.statistics.comparisons import Pairs
 from apercu_core.statistics.fitted import FittedAnalysis
-from apercu_core.statistics.proportions import ProportionAnalysis
 from apercu_core.statistics.scales import IDENTITY
 from apercu_core.statistics.specification import Comparison
 from apercu_core.trial.facts import TrialFacts
 from apercu_core.verdicts.margin import Band
 from apercu_core.verdicts.settling import Compared, blocks_for_a_chance, blocks_for_f, blocks_to_settle
 from apercu_core.verdicts.verdict import Direction, Interval, Verdict, judge
-from apercu_core.words import number, p_value
+from apercu_core.words import p_value
 
 
 def cells_of(
@@ -73,21 +73,8 @@ def _without(treatment: str, analysis: FittedAnalysis, controls: Controls, unit:
         return Cell(treatment, Verdict.NO_ANSWER, reason=why, against=control)
     if area is None:
         return Cell(treatment, Verdict.NO_ANSWER, reason="No plot of this treatment has a value.", against=control)
-    if isinstance(analysis, ProportionAnalysis):
-        whole = treatment in analysis.all_found
-        reason = (
-            f"{'All' if whole else 'None'} of the {number(area)} examined were found, so there is no interval. "
-            f"With 95 % confidence the share is {'above' if whole else 'below'} "
-            f"{number(100 - 300 / area if whole else 300 / area)} %, if they are scattered at random."
-        )
-        estimate = (100.0 if whole else 0.0) - float(family.mean[family.labels.index(control)])
-        return Cell(treatment, Verdict.NO_ANSWER, estimate, reason=reason, against=control)
-    searched = unit.rpartition("/")[2]  # the area is in the unit that densities are shown by: m², or ft²
-    reason = (
-        f"Nothing was counted in any plot ({number(area)} {searched} searched), so the difference has no interval. "
-        f"With 95 % confidence there are fewer than {number(3 / area)} per {searched}, if they are scattered at random."
-    )
-    estimate = -float(family.mean[family.labels.index(control)])
+    reason = nothing_found_in_words(analysis, treatment, area, unit)
+    estimate = analysis.value_without_interval(treatment) - float(family.mean[family.labels.index(control)])
     return Cell(treatment, Verdict.NO_ANSWER, estimate, reason=reason, against=control)
 
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from apercu_core.doubts.doubt import Doubt
-from apercu_core.reading.asked import Asked, How
+from apercu_core.reading.asked import Asked, How, Occasion
 from apercu_core.reading.description import Description
 from apercu_core.statistics.comparisons import Pairs
 from apercu_core.statistics.equivalence import EquivalenceTest
@@ -84,6 +84,7 @@ class MeasureReading:
     doubts: tuple[Doubt, ...]
     described: tuple[Description, ...] = ()
     controls: tuple[str, ...] = ()
+    occasion: Occasion | None = None
 
     @property
     def pairs(self) -> Pairs | None:

@@ -18,21 +18,21 @@ from apercu_core.reading.controls import Controls, controls_of
 from apercu_core.reading.description import describe, only_described
 from apercu_core.reading.found import Cell, MeasureReading
 from apercu_core.reading.inputs import require_values
-from apercu_core.reading.model_words import unit_in_words
+from apercu_core.reading.notes import notes_of
 from apercu_core.reading.planned import planned_tests
 from apercu_core.statistics.analysis import analyse
 from apercu_core.statistics.critical import critical_value
-from apercu_core.statistics.densities import DensityAnalysis, analyse_densities
+from apercu_core.statistics.densities import analyse_densities
 from apercu_core.statistics.fitted import FittedAnalysis, residual_df
 from apercu_core.statistics.plots import Row
-from apercu_core.statistics.proportions import ProportionAnalysis, analyse_proportions
-from apercu_core.statistics.scales import IDENTITY
+from apercu_core.statistics.proportions import analyse_proportions
+from apercu_core.statistics.scales import IDENTITY, SCALES
 from apercu_core.statistics.specification import ONE_STRATUM, Against, Comparison, Design, Specification
-from apercu_core.statistics.transformed import TransformedAnalysis, analyse_rates, analyse_shares
+from apercu_core.statistics.transformed import analyse_logs, analyse_rates, analyse_shares
 from apercu_core.trial.facts import PlotFacts, TrialFacts
-from apercu_core.verdicts.margin import NoBand, band_of
+from apercu_core.verdicts.margin import NoBand, band_of, needs_response_scale
 from apercu_core.verdicts.verdict import Verdict
-from apercu_core.words import listed, number, p_value
+from apercu_core.words import listed, p_value, with_unit
 
 _GROUPINGS: dict[Design, tuple[str, ...]] = {
     "crd": (),
@@ -122,12 +122,29 @@ def _analyse(
         return analyse_shares([{**row, "value": _ratio(row)} for row in shares], replace(spec, subsample=None))
     counts = counts_of(rows, recorded)
     if counts is None:
-        return analyse(rows, spec)
+        return analyse(rows, spec) if how.scale == "measured" else _analyse_logs(rows, spec, recorded, controls)
     if design in ONE_STRATUM:
         return analyse_densities(
             counts, replace(spec, subsample=None, exposure="area", family="quasi_poisson"), how.counts
         )
     return analyse_rates(rows, spec)
+
+
+def _analyse_logs(rows: list[Row], spec: Specification, recorded: Recorded, controls: Controls) -> FittedAnalysis:
+    """By ratios to the control where the margin is a share of it; by differences of means where it has the unit, and
+    where several controls share the margin.
+    """
+    for plot, values in recorded.samples.items():
+        present = [value for value in values if value is not None]
+        if present and sum(present) <= 0:
+            raise Refused(
+                "bad-value",
+                f"Plot {plot} has {with_unit(sum(present) / len(present), recorded.asked.unit)}, and a log scale takes "
+                "values above 0 only. Read this measure as it was measured.",
+            )
+    margin = recorded.asked.margin
+    ratios = margin is not None and len(controls.all) == 1 and not needs_response_scale(margin, SCALES["log"])
+    return analyse_logs(rows, spec, ratios_to=frozenset(controls.all) if ratios else frozenset())
 
 
 def shares_of(rows: Sequence[Row], plots: Sequence[PlotFacts], recorded: Recorded) -> list[Row] | None:
@@ -190,7 +207,20 @@ def _without_answer(
     )
     doubts = doubts_about_measure(_facts(trial, recorded, beside))
     return MeasureReading(
-        recorded.asked, controls.said, None, why, cells, None, None, (), "", (), doubts, seen, controls.all
+        recorded.asked,
+        controls.said,
+        None,
+        why,
+        cells,
+        None,
+        None,
+        (),
+        "",
+        (),
+        doubts,
+        seen,
+        controls.all,
+        recorded.occasion,
     )
 
 
@@ -232,9 +262,10 @@ def _judge_measure(
         detectable,
         planned_tests(asked, analysis, how, controls, band, cells, chosen_after=recorded.planned_after),
         withheld,
-        _notes(recorded, analysis, how, controls, base_mean),
+        notes_of(recorded, analysis, how, controls, base_mean),
         doubts_about_measure(_facts(trial, recorded, beside, analysis, margin, detectable, cells)),
         controls=controls.all,
+        occasion=recorded.occasion,
     )
 
 
@@ -256,48 +287,6 @@ def _detectable(analysis: FittedAnalysis, how: How, controls: Controls, cells: S
                 critical = critical_value(how.method, treatments, df, how.alpha, against_control=how.against_base)
             found.append(detectable_difference(float(pairs.se[i]), df, critical))
     return max(found, default=None)
-
-
-def _notes(
-    recorded: Recorded, analysis: FittedAnalysis, how: How, controls: Controls, base_mean: float
-) -> tuple[str, ...]:
-    asked, notes = recorded.asked, []
-    if len(recorded.zones) > 1:
-        notes.append(
-            f"A plot's value is the mean of its zones ({', '.join(recorded.zones)}), weighted by their shares."
-        )
-    elif recorded.zones:
-        notes.append(f"Taken in one zone of each plot only: {recorded.zones[0]}.")
-    if how.method == "holm":
-        notes.append("Holm has no intervals of its own: glyphs and verdicts use the Bonferroni intervals.")
-    if asked.margin is not None and asked.margin.kind == "percent":
-        unit = f" {asked.unit}" if asked.unit else ""
-        of = f"the mean of {listed(list(controls.all))}" if controls.per_level else controls.said
-        notes.append(f"The margin is {asked.margin.value:g} % of {of} at {number(base_mean)}{unit}, taken as fixed.")
-    if isinstance(analysis, DensityAnalysis):
-        notes.append(
-            "Counts are analysed as counts: the larger they are, the more they may vary between plots "
-            f"({number(analysis.dispersion)} times as much as scattered at random). Differences are of densities."
-        )
-    if isinstance(analysis, ProportionAnalysis):
-        notes.append(
-            "k of n is analysed as such: plots may vary more than single things found at random do "
-            f"({number(analysis.dispersion)} times as much). Differences are in percentage points."
-        )
-    if isinstance(analysis, TransformedAnalysis) and recorded.asked.kind == "k-of-n":
-        notes.append(
-            "Shares are analysed as arcsines of their square roots, with the strata of the design. Differences are in "
-            "percentage points."
-        )
-    elif isinstance(analysis, TransformedAnalysis):
-        notes.append(
-            "Counts are analysed as square roots of their densities, with the strata of the design. Differences are of "
-            "densities."
-        )
-    for name in (name for name, variance in analysis.variance_components.items() if variance <= 0):
-        units = unit_in_words(name, analysis.specification.design)
-        notes.append(f"Variation between {units} was estimated at zero: {units} differ no more than plots in them do.")
-    return tuple(notes)
 
 
 def _facts(

@@ -113,6 +113,9 @@ class Analysis:
         """Only counts have treatments without any."""
         return {}
 
+    def value_without_interval(self, treatment: str) -> float:
+        return 0.0
+
     @property
     def assumed(self) -> str:
         return ""

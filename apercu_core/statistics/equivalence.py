@@ -32,17 +32,20 @@ class EquivalenceTest:
         return max(self.p_lower, self.p_upper)
 
 
-def equivalence_tests(family: Family, inference: Inference, asked: Equivalence) -> tuple[EquivalenceTest, ...]:
-    """Each level against the control, which the family must hold.
+def equivalence_tests(
+    family: Family, inference: Inference, asked: Equivalence, *, limits: tuple[float, float] | None = None
+) -> tuple[EquivalenceTest, ...]:
+    """Each level against the control, which the family must hold. `limits`: on the family's scale; ± the margin else.
 
     Schuirmann (1987), J. Pharmacokinet. Biopharm. 15, 657–680.
     """
     pairs = compare(family, inference, Comparison("lsd", None, asked.alpha), against=asked.control)
+    low, high = limits or (-asked.margin, asked.margin)
     tests = []
     for i in range(len(pairs)):
         d, se, df = float(pairs.estimate[i]), float(pairs.se[i]), float(pairs.df[i])
-        p_lower = float(t_upper((d + asked.margin) / se, df))
-        p_upper = float(t_upper((asked.margin - d) / se, df))
+        p_lower = float(t_upper((d - low) / se, df))
+        p_upper = float(t_upper((high - d) / se, df))
         half = float(t_quantile(asked.alpha, df)) * se
         worse = p_lower if asked.higher_is_better else p_upper
         tests.append(

@@ -51,6 +51,9 @@ class ProportionAnalysis(ResponseAnalysis):
     def assumed(self) -> str:
         return "" if self.estimated else "binomial"
 
+    def value_without_interval(self, treatment: str) -> float:
+        return 100.0 if treatment in self.all_found else 0.0
+
     def compared(self, comparison: Comparison, against: Against | None = None) -> Pairs:
         return _compare(self.means, comparison, self.df, against)
 

@@ -90,6 +90,9 @@ class ResponseAnalysis(ABC):
     def variance_components(self) -> dict[str, float]:
         return {}
 
+    def value_without_interval(self, treatment: str) -> float:
+        return 0.0
+
     def anova_by_stratum(self, term: str) -> dict[str, FTest]:
         return {}
 

@@ -60,13 +60,3 @@ PERCENT_ARCSINE = Scale(
     lambda x: 100 * float(np.sin(2 * x)), low=0.0, high=float(np.pi / 2),
 )  # fmt: skip
 """The way back to per cent, for shares that are shown so."""
-
-
-def response_difference(scale: Scale, means: tuple[float, float], covariance: Floats) -> tuple[float, float]:
-    """Difference of two back-transformed means and its standard error, by the delta method.
-
-    `means`: on the analysis scale; `covariance`: shape (2, 2). Oehlert (1992), American Statistician 46, 27–29.
-    """
-    a, b = means
-    gradient = np.array([scale.slope(a), -scale.slope(b)])
-    return scale.inverse(a) - scale.inverse(b), float(np.sqrt(gradient @ covariance @ gradient))

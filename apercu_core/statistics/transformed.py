@@ -1,8 +1,10 @@
-"""Counts and k of n in designs with several strata of error: transformed rates of plots in the mixed model.
+"""Values that are analysed on a transformed scale: counts and k of n in designs with several strata, and logarithms.
 
 A generalised linear model of single plots would take plots of one whole plot for replicates of it. The square root
 steadies the spread of counts (Bartlett, 1936, Supplement to the J. R. Stat. Soc. 3, 68–78) and takes zeros, as the
-arcsine of its root does for shares; means and differences come back to densities and per cent.
+arcsine of its root does for shares; means and differences come back to densities and per cent. Logarithms serve values
+that vary in proportion to their means. A difference comes back through the intervals of its two means
+(`response_scale`), or, where a margin is a share of the control, as the ratio to it.
 """
 
 from __future__ import annotations
@@ -16,7 +18,7 @@ from apercu_core.arrays import Floats
 from apercu_core.statistics.analysis import Analysis, analyse
 from apercu_core.statistics.comparisons import Pairs, chosen_pairs
 from apercu_core.statistics.diagnostics import Diagnostics
-from apercu_core.statistics.equivalence import EquivalenceTest
+from apercu_core.statistics.equivalence import EquivalenceTest, equivalence_tests
 from apercu_core.statistics.fitted import percent_of
 from apercu_core.statistics.inference import FTest, Inference
 from apercu_core.statistics.letters import letters
@@ -30,13 +32,18 @@ from apercu_core.statistics.specification import Against, Comparison, Equivalenc
 
 @dataclass(frozen=True, slots=True)
 class TransformedAnalysis:
-    """`on_scale`: the analysis of the transformed values; means and pairs are in the measure's unit again."""
+    """`on_scale`: the analysis of the transformed values; means and pairs are in the measure's unit again.
+
+    `ratios_to`: on a log scale the controls that others are compared with as ratios, shown as differences from the
+    control's geometric mean, which is taken as fixed; empty where means are compared by their differences.
+    """
 
     on_scale: Analysis
     means: ResponseMeans
     families: tuple[Family, ...]
     pairs: tuple[Pairs, ...]
     letters: tuple[tuple[str, ...], ...]
+    ratios_to: frozenset[str] = frozenset()
 
     @property
     def specification(self) -> Specification:
@@ -92,6 +99,9 @@ class TransformedAnalysis:
     def none_found(self) -> dict[str, float]:
         return {}
 
+    def value_without_interval(self, treatment: str) -> float:
+        return 0.0
+
     @property
     def assumed(self) -> str:
         return ""
@@ -108,9 +118,11 @@ class TransformedAnalysis:
         return self.means.intervals(critical)
 
     def compared(self, comparison: Comparison, against: Against | None = None) -> Pairs:
-        return _compare(self.on_scale, self.means, comparison, against)
+        return _compare(self.on_scale, self.means, self.ratios_to, comparison, against)
 
     def equivalence_with(self, asked: Equivalence) -> tuple[EquivalenceTest, ...]:
+        if self.ratios_to:
+            return _ratio_tests(self, asked)
         df, _ = _of_pairs(self.on_scale, asked.control)
         return equivalence_in_response(self.means, df, asked)
 
@@ -125,21 +137,69 @@ def analyse_shares(rows: Sequence[Row], spec: Specification) -> TransformedAnaly
     return _analyse(rows, replace(spec, transform="arcsine_sqrt"), PERCENT_ARCSINE)
 
 
-def _analyse(rows: Sequence[Row], spec: Specification, scale: Scale) -> TransformedAnalysis:
+def analyse_logs(
+    rows: Sequence[Row], spec: Specification, *, ratios_to: frozenset[str] = frozenset()
+) -> TransformedAnalysis:
+    """Values above 0 compared through their logarithms; `ratios_to` as in `TransformedAnalysis`."""
+    return _analyse(rows, replace(spec, transform="log"), SCALES["log"], ratios_to)
+
+
+def _analyse(
+    rows: Sequence[Row], spec: Specification, scale: Scale, ratios_to: frozenset[str] = frozenset()
+) -> TransformedAnalysis:
     on_scale = analyse(rows, spec)
     family = on_scale.families[0]
     se = family.se
     means = ResponseMeans(family, family.mean, se, family.covariance / np.outer(se, se), scale)
     control = spec.comparison.control if spec.comparison.method == "dunnett" else None
-    pairs = _compare(on_scale, means, spec.comparison, control)
-    return TransformedAnalysis(
-        on_scale, means, (means.in_response(),), (pairs,), (letters(pairs),) if control is None else ()
-    )
+    pairs = _compare(on_scale, means, ratios_to, spec.comparison, control)
+    shown = (letters(pairs),) if control is None else ()
+    return TransformedAnalysis(on_scale, means, (means.in_response(),), (pairs,), shown, ratios_to)
 
 
-def _compare(on_scale: Analysis, means: ResponseMeans, comparison: Comparison, against: Against | None) -> Pairs:
+def _compare(
+    on_scale: Analysis, means: ResponseMeans, ratios_to: frozenset[str], comparison: Comparison, against: Against | None
+) -> Pairs:
+    if ratios_to:
+        return _ratios(on_scale.compared(comparison, against), means, ratios_to)
     df, covariance = _of_pairs(on_scale, against)
     return compare_in_response(means, comparison, df, covariance, against=against)
+
+
+def _ratios(logs: Pairs, means: ResponseMeans, controls: frozenset[str]) -> Pairs:
+    """Differences of logs as differences from the control's mean: m (e^d − 1), in which ends and margins keep their
+    order. Where neither is a control, from the second one's.
+    """
+    is_control = np.array([label in controls for label in logs.family.labels])
+    turned = is_control[logs.a] & ~is_control[logs.b]
+    sign = np.where(turned, -1.0, 1.0)
+    family = means.in_response()
+    base = family.mean[np.where(turned, logs.a, logs.b)]
+
+    def back(log: Floats) -> Floats:
+        return sign * base * np.expm1(sign * log)
+
+    return replace(
+        logs, family=family, estimate=back(logs.estimate), lower=back(logs.lower), upper=back(logs.upper),
+        se=base * np.exp(sign * logs.estimate) * logs.se,
+    )  # fmt: skip
+
+
+def _ratio_tests(analysis: TransformedAnalysis, asked: Equivalence) -> tuple[EquivalenceTest, ...]:
+    """Planned tests whose margin, a share of the control's mean, is asymmetric on the log scale."""
+    logs = analysis.on_scale.families[0]
+    family = analysis.families[0]
+    base = float(family.mean[family.labels.index(asked.control)])
+    share = asked.margin / base
+    limits = (float(np.log1p(-share)) if share < 1 else -np.inf, float(np.log1p(share)))
+    tests = equivalence_tests(logs, analysis.inference, asked, limits=limits)
+    return tuple(
+        replace(
+            test, estimate=base * float(np.expm1(test.estimate)), se=base * float(np.exp(test.estimate)) * test.se,
+            lower=base * float(np.expm1(test.lower)), upper=base * float(np.expm1(test.upper)),
+        )
+        for test in tests
+    )  # fmt: skip
 
 
 def _of_pairs(on_scale: Analysis, against: Against | None) -> tuple[Floats, Floats]:

@@ -15,7 +15,7 @@ from apercu_core.measures.settings import counted_area
 from apercu_core.measures.sheets import SHEETS
 from apercu_core.numbers import read_number
 from apercu_core.protocol.question import contradictions
-from apercu_core.reading.asked import Asked, How, Recorded, ValueKind
+from apercu_core.reading.asked import Asked, How, Occasion, Recorded, ValueKind
 from apercu_core.statistics.specification import Design
 from apercu_core.trial.facts import Allocation, PlotFacts, TrialFacts
 from apercu_core.units import System, per_area_factor
@@ -24,7 +24,7 @@ from apercu_core.verdicts.verdict import Direction, Planned
 from library.models import MeasureKind
 from readings.models import Reading
 from readings.question_changes import question_changes
-from records.models import MissingStatus, Observation
+from records.models import MissingStatus, Observation, VisitMeasure
 from trials.asked_margins import asked_margins
 from trials.descriptions import accepted_in, described_in
 from trials.models import Season, TrialMeasure, Unit
@@ -39,7 +39,7 @@ class Given:
     """A season as the core wants it. `samples` are in stored units; `examined`: beside them, the n of each k of n;
     `observations`: measure id → plot label → ids,
     beside the samples; `failed`: measure id → plots whose treatment failed; `names`: of treatments, by id; `by_zone`:
-    measure id → zones. `system`: what the reader is shown.
+    measure id → zones; `occasions`: measure id → the visit it is taken at. `system`: what the reader is shown.
     """
 
     facts: TrialFacts
@@ -52,6 +52,7 @@ class Given:
     failed: dict[str, tuple[str, ...]]
     names: dict[str, str]
     by_zone: Mapping[str, Sequence[str]]
+    occasions: Mapping[str, Occasion]
     system: System
 
     def shown(self, measure: TrialMeasure) -> Samples:
@@ -62,7 +63,7 @@ class Given:
 
 
 def gather(season: Season, system: System = "metric") -> Given:
-    """Plots, values and measures of a season, in three queries."""
+    """Plots, values and measures of a season, in four queries."""
     units = list(season.units.plots())  # type: ignore[attr-defined]
     treatments = [t for t in season.trial.treatments.all() if str(t.id) not in season.left_out]
     control = next((t.name for t in treatments if t.is_control), None)
@@ -90,6 +91,7 @@ def gather(season: Season, system: System = "metric") -> Given:
         failed,
         names,
         season.by_zone,
+        _occasions(season),
         system,
     )
 
@@ -108,6 +110,11 @@ def plot_facts(units: Sequence[Unit]) -> tuple[PlotFacts, ...]:
         )
         for u in units
     )  # fmt: skip
+
+
+def _occasions(season: Season) -> dict[str, Occasion]:
+    taken = VisitMeasure.objects.filter(visit__season=season).values_list("measure_id", "visit__name", "visit__date")
+    return {str(measure): Occasion(name, day.isoformat() if day else "") for measure, name, day in taken}
 
 
 def _current(
@@ -173,6 +180,7 @@ def recorded(given: Given, first: Reading | None) -> list[Recorded]:
                 asked_of(measure, given.system, given.names), given.shown(measure), changed,
                 given.failed.get(key, ()), tuple(given.by_zone.get(key, ())), _shown_area(measure, given.system),
                 given.examined.get(key, {}), tuple(one.said for one in said), planned_after,
+                given.occasions.get(key),
             )
         )  # fmt: skip
     return out
@@ -224,10 +232,11 @@ def asked_of(measure: TrialMeasure, system: System, names: dict[str, str]) -> As
 
 
 def how_json(how: How) -> dict[str, Any]:
-    """As kept with a season; the usual model of counts isn't written, since earlier releases had no other."""
+    """As kept with a season; what is usual isn't written, where earlier releases had nothing else."""
     counts = {} if how.counts == "estimated" else {"counts": how.counts}
+    scale = {} if how.scale == "measured" else {"scale": how.scale}
     fields = {"method": how.method, "alpha": how.alpha, "block_effect": how.block_effect, "df_method": how.df_method}
-    return fields | counts
+    return fields | counts | scale
 
 
 def asked_json(given: Given, how: How) -> dict[str, Any]:

@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 from scipy import stats
 
 from apercu_core.errors import Refused
-from apercu_core.statistics.scales import IDENTITY, SCALES, response_difference
+from apercu_core.statistics.scales import IDENTITY, SCALES
 from apercu_core.verdicts.margin import Band, Margin, NoBand, band_of, needs_response_scale
 from apercu_core.verdicts.settling import Compared, blocks_for_a_chance, blocks_for_f, blocks_to_settle
 from apercu_core.verdicts.verdict import PLACES, Interval, Verdict, judge, judge_many
@@ -102,14 +102,6 @@ def test_slope_of_every_scale_is_the_derivative_of_its_inverse(name):
     scale, x, h = SCALES[name], 0.6, 1e-6
     numeric = (scale.inverse(x + h) - scale.inverse(x - h)) / (2 * h)
     assert scale.slope(x) == pytest.approx(numeric, rel=1e-7)
-
-
-def test_delta_method_agrees_with_simulation():
-    covariance = np.array([[0.010, 0.004], [0.004, 0.020]])
-    estimate, se = response_difference(SCALES["log"], (2.0, 1.5), covariance)
-    drawn = np.exp(np.random.default_rng(5).multivariate_normal((2.0, 1.5), covariance, 200_000))
-    assert estimate == pytest.approx(math.e**2 - math.e**1.5)
-    assert se == pytest.approx((drawn[:, 0] - drawn[:, 1]).std(), rel=0.03)
 
 
 def settle(estimate, sigma=1.0):

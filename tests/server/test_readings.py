@@ -7,7 +7,7 @@ from django.db import connection
 from django.test.utils import CaptureQueriesContext
 
 from readings.models import DoubtAnswer, Reading
-from records.models import Observation
+from records.models import Observation, Visit
 from tests.server.bringing import acceptance, bring_trial, look, read
 from tests.server.conftest import TABLE
 from trials.models import Season, TrialMeasure
@@ -184,7 +184,18 @@ def test_a_measure_without_margin_has_intervals_and_no_verdict(owner, trial):
     assert all(c["lower"] < c["estimate"] < c["upper"] for c in cells)
 
 
-@pytest.mark.parametrize("how", [{"method": "best"}, {"alpha": 0.9}, {"df_method": "guess"}])
+def test_another_scale_is_another_method_and_columns_say_when_they_were_taken(owner, trial):
+    plain, logs = read(owner, trial)["measures"][0], look(owner, trial, scale="log")
+    assert (logs["how"]["scale"], logs["tried_after"]) == ("log", True)
+    assert [c["p"] for c in logs["measures"][0]["cells"]] != [c["p"] for c in plain["cells"]]
+    assert any("geometric mean" in note for note in logs["measures"][0]["notes"])
+    visit = Visit.objects.get(season__trial=trial, taken__measure=plain["id"])
+    assert plain["occasion"] == {"visit": visit.name, "date": visit.date and visit.date.isoformat()}
+    Visit.objects.filter(pk=visit.pk).update(date="2026-09-02")
+    assert read(owner, trial)["measures"][0]["occasion"]["date"] == "2026-09-02"
+
+
+@pytest.mark.parametrize("how", [{"method": "best"}, {"alpha": 0.9}, {"df_method": "guess"}, {"scale": "root"}])
 def test_a_method_that_does_not_exist_is_refused_with_its_place(owner, trial, how):
     answer = owner.post(f"/api/v1/trials/{trial}/readings", how, format="json")
     assert (answer.status_code, answer.json()["errors"][0]["where"]) == (400, next(iter(how)))

@@ -181,6 +181,7 @@ describe('the method', () => {
     expect(names({})).toEqual(['Method', 'Error rate α', 'Blocks', 'Degrees of freedom'])
     expect(names({ how: { ...how, block_effect: 'fixed' } })).toEqual(['Method', 'Error rate α', 'Blocks'])
     expect(names({ design: 'crd' })).toEqual(['Method', 'Error rate α'])
+    expect(names({ design: 'crd', measured: true })).toEqual(['Method', 'Error rate α', 'Scale'])
   })
   it('sends only what was changed', () => {
     const page = show(MethodChoice, { how, design: 'rcbd' })

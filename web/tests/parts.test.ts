@@ -45,6 +45,7 @@ function measure(changes: Partial<MeasureReading> = {}): MeasureReading {
     name: 'Yield',
     unit: 't/ha',
     difference_unit: 't/ha',
+    occasion: null,
     counted: false,
     direction: 'higher',
     margin: 2,

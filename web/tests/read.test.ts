@@ -135,9 +135,22 @@ describe('the board', () => {
     expect(router.currentRoute.value.query).toEqual({ method: 'lsd' })
     expect(bodies()).toEqual([{}, { method: 'lsd' }])
   })
+  it('says when each measure was taken, and at which visit unless both are called alike', async () => {
+    const at = (visit: string, date: string | null) =>
+      measure({ id: visit, name: 'Yield', occasion: { visit, date } })
+    const measures = [at('Harvest', '2026-09-18'), at('Yield', '2026-09-18'), at('Autumn', null)]
+    const { shown } = await open(BoardPage, reading({ measures }))
+    const heads = shown
+      .findAll('.board thead th')
+      .slice(1)
+      .map((head) => head.text())
+    expect(heads[0]).toContain('Harvest, 18 Sep 2026')
+    expect(heads[1]).toMatch(/t\/ha\s*18 Sep 2026/)
+    expect(heads[2]).toContain('Autumn')
+  })
   it('reads a link as its sender saw it', async () => {
-    await open(BoardPage, reading(), {}, '/?method=tukey&alpha=0.1&block_effect=fixed')
-    expect(bodies()).toEqual([{ method: 'tukey', alpha: 0.1, block_effect: 'fixed' }])
+    await open(BoardPage, reading(), {}, '/?method=tukey&alpha=0.1&block_effect=fixed&scale=log')
+    expect(bodies()).toEqual([{ method: 'tukey', alpha: 0.1, block_effect: 'fixed', scale: 'log' }])
   })
   it('says why a measure can’t be read, beside those that can', async () => {
     const refused = measure({

@@ -29,6 +29,9 @@ class HowShape(serializers.Serializer[object]):
         choices=("kenward_roger", "satterthwaite", "containment_anova"), default="kenward_roger"
     )
     counts = serializers.ChoiceField(choices=("estimated", "poisson", "negative_binomial"), default="estimated")
+    scale = serializers.ChoiceField(
+        choices=("measured", "log"), default="measured", help_text="Of values that aren't counts: log takes logarithms."
+    )
 
 
 class HowIn(HowShape):
@@ -163,12 +166,20 @@ class DescriptionOut(serializers.Serializer[object]):
     high = serializers.FloatField()
 
 
+class OccasionOut(serializers.Serializer[object]):
+    """The visit at which a measure is taken; no date as long as nobody walked it."""
+
+    visit = serializers.CharField()
+    date = serializers.DateField(allow_null=True)
+
+
 class MeasureReadingOut(serializers.Serializer[object]):
     id = serializers.UUIDField()
     name = serializers.CharField()
     unit = serializers.CharField(allow_blank=True)
     counted = serializers.BooleanField(help_text="Whether it is a count, or k of n.")
     difference_unit = serializers.CharField(allow_blank=True, help_text="Of percentages: percentage points.")
+    occasion = OccasionOut(allow_null=True)
     base = serializers.CharField(help_text="What its cells are compared with, in words.")
     controls = serializers.ListField(child=serializers.CharField())
     primary = serializers.BooleanField()

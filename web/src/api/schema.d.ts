@@ -1918,6 +1918,14 @@ export interface components {
             df_method: components["schemas"]["DfMethodEnum"];
             /** @default estimated */
             counts: components["schemas"]["CountsEnum"];
+            /**
+             * @description Of values that aren't counts: log takes logarithms.
+             *
+             *     * `measured` - measured
+             *     * `log` - log
+             * @default measured
+             */
+            scale: components["schemas"]["ScaleEnum"];
         };
         HowShape: {
             method: components["schemas"]["MethodEnum"];
@@ -1937,6 +1945,14 @@ export interface components {
             df_method: components["schemas"]["DfMethodEnum"];
             /** @default estimated */
             counts: components["schemas"]["CountsEnum"];
+            /**
+             * @description Of values that aren't counts: log takes logarithms.
+             *
+             *     * `measured` - measured
+             *     * `log` - log
+             * @default measured
+             */
+            scale: components["schemas"]["ScaleEnum"];
         };
         /**
          * @description `sizes`: plots in each incomplete block of a replicate; `efficiency`: 0 to 1, average over pairs of treatments,
@@ -2158,6 +2174,7 @@ export interface components {
             counted: boolean;
             /** @description Of percentages: percentage points. */
             difference_unit: string;
+            occasion: components["schemas"]["OccasionOut"] | null;
             /** @description What its cells are compared with, in words. */
             base: string;
             controls: string[];
@@ -2314,6 +2331,12 @@ export interface components {
         ObstacleShape: {
             name: string;
             points: number[][];
+        };
+        /** @description The visit at which a measure is taken; no date as long as nobody walked it. */
+        OccasionOut: {
+            visit: string;
+            /** Format: date */
+            date: string | null;
         };
         OddCellOut: {
             line: number;
@@ -2857,6 +2880,12 @@ export interface components {
                 [key: string]: unknown;
             }[];
         };
+        /**
+         * @description * `measured` - measured
+         *     * `log` - log
+         * @enum {string}
+         */
+        ScaleEnum: "measured" | "log";
         /** @description Visits and operations of a trial, each with its state today. */
         SeasonOut: {
             /** Format: date */

@@ -8,7 +8,7 @@ import ProblemNote from '@/parts/ProblemNote.vue'
 import { notOpened } from '@/stations/read/notOpened'
 import OpenResults from '@/stations/read/OpenResults.vue'
 import { useGround } from '@/shell/useGround'
-import { plain } from '@/texts/format'
+import { day, plain } from '@/texts/format'
 
 import DoubtList from './DoubtList.vue'
 import MarginDialog from './MarginDialog.vue'
@@ -56,6 +56,13 @@ function marginText(measure: MeasureReading): string {
   const unit = measure.margin_kind === 'percent' ? t('margin.percent') : measure.difference_unit
   return t('read.margin', { m: `${plain(measure.margin)} ${unit}`.trim() })
 }
+/** The visit, unless it is called like its measure, and when it was walked. */
+function takenAt({ occasion, name }: MeasureReading): string {
+  if (!occasion) return ''
+  return [occasion.visit !== name && occasion.visit, occasion.date && day(occasion.date)]
+    .filter(Boolean)
+    .join(', ')
+}
 function ask(measure: MeasureReading) {
   asking.value = measure
   dialog.value = true
@@ -68,7 +75,13 @@ function ask(measure: MeasureReading) {
   <p v-else-if="!reading" role="status">{{ t('app.loading') }}</p>
   <div v-else :aria-busy="isPlaceholderData">
     <h1>{{ t('read.title') }}</h1>
-    <MethodChoice :how="reading.how" :design="trial.design" :counted="counted" @choose="choose" />
+    <MethodChoice
+      :how="reading.how"
+      :design="trial.design"
+      :counted="counted"
+      :measured="measures.some((m) => !m.counted)"
+      @choose="choose"
+    />
     <p v-if="reading.tried_after" class="tried">{{ t('read.tried') }}</p>
 
     <div class="scroll" tabindex="0" role="region" :aria-label="t('read.title')">
@@ -91,6 +104,7 @@ function ask(measure: MeasureReading) {
                 {{ m.name }}
               </router-link>
               <span class="unit">{{ m.unit }}</span>
+              <span v-if="takenAt(m)" class="unit">{{ takenAt(m) }}</span>
               <button
                 v-if="mayPlan"
                 type="button"
@@ -142,6 +156,7 @@ function ask(measure: MeasureReading) {
           }}</router-link>
           <span class="unit"> {{ m.unit }}</span>
         </h2>
+        <p v-if="takenAt(m)" class="unit">{{ takenAt(m) }}</p>
         <p class="unit">
           {{ t('read.against', { base: m.base }) }} · {{ t(`read.wanted.${m.direction}`) }} ·
           <button v-if="mayPlan" type="button" class="link-button" @click="ask(m)">

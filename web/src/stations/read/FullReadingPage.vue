@@ -118,7 +118,13 @@ function correct(plot: PlotValue, sample: number) {
         · {{ t(`read.wanted.${m.direction}`) }}
       </button>
     </div>
-    <MethodChoice :how="reading.how" :design="trial.design" :counted="m.counted" @choose="choose" />
+    <MethodChoice
+      :how="reading.how"
+      :design="trial.design"
+      :counted="m.counted"
+      :measured="!m.counted"
+      @choose="choose"
+    />
     <p v-if="reading.tried_after" class="tried">{{ t('read.tried') }}</p>
     <div class="showing" role="group" :aria-label="t('ground.colourBy')">
       <span class="quiet">{{ t('ground.colourBy') }}</span>

@@ -4,7 +4,7 @@ import { useI18n } from 'vue-i18n'
 
 import type { How, Reading } from '@/api/queries'
 
-const props = defineProps<{ how: Reading['how']; design: string; counted?: boolean }>()
+const props = defineProps<{ how: Reading['how']; design: string; counted?: boolean; measured?: boolean }>()
 const emit = defineEmits<{ choose: [change: Partial<How>] }>()
 const { t } = useI18n()
 
@@ -17,6 +17,7 @@ const dfs = ['kenward_roger', 'satterthwaite', 'containment_anova'] as const
 /** Where one stratum judges them; with several, counts are transformed. */
 const oneStratum = computed(() => !['split_plot', 'strip_plot'].includes(props.design))
 const counts = ['estimated', 'poisson', 'negative_binomial'] as const
+const scales = ['measured', 'log'] as const
 const items = computed(() => methods.map((value) => ({ value, title: t(`read.method.${value}`) })))
 const send = (key: keyof How, value: unknown) => emit('choose', { [key]: value } as Partial<How>)
 </script>
@@ -56,6 +57,14 @@ const send = (key: keyof How, value: unknown) => emit('choose', { [key]: value }
         @update:model-value="send('df_method', $event)"
       />
     </template>
+    <v-select
+      v-if="measured"
+      class="middle"
+      :label="t('read.method.scale')"
+      :items="scales.map((value) => ({ value, title: t(`read.method.scales.${value}`) }))"
+      :model-value="how.scale"
+      @update:model-value="send('scale', $event)"
+    />
     <v-select
       v-if="counted && oneStratum"
       class="wide"

@@ -62,6 +62,8 @@ export default {
         poisson: 'Poisson, or binomial for k of n',
         negative_binomial: 'negative binomial, or binomial for k of n',
       },
+      scale: 'Scale',
+      scales: { measured: 'as measured', log: 'logarithms' },
       kenward_roger: 'Kenward–Roger',
       satterthwaite: 'Satterthwaite',
       containment_anova: 'Classical strata',

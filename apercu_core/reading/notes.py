@@ -1,0 +1,34 @@
+"""What a reading notes beside its verdicts: how values were made, what was assumed, what came out at zero."""
+
+from __future__ import annotations
+
+from apercu_core.reading.asked import How, Recorded
+from apercu_core.reading.controls import Controls
+from apercu_core.reading.model_words import family_in_words, unit_in_words
+from apercu_core.statistics.fitted import FittedAnalysis
+from apercu_core.words import listed, number
+
+
+def notes_of(
+    recorded: Recorded, analysis: FittedAnalysis, how: How, controls: Controls, base_mean: float
+) -> tuple[str, ...]:
+    """`base_mean`: of the controls, in the measure's unit."""
+    asked, notes = recorded.asked, []
+    if len(recorded.zones) > 1:
+        notes.append(
+            f"A plot's value is the mean of its zones ({', '.join(recorded.zones)}), weighted by their shares."
+        )
+    elif recorded.zones:
+        notes.append(f"Taken in one zone of each plot only: {recorded.zones[0]}.")
+    if how.method == "holm":
+        notes.append("Holm has no intervals of its own: glyphs and verdicts use the Bonferroni intervals.")
+    if asked.margin is not None and asked.margin.kind == "percent":
+        unit = f" {asked.unit}" if asked.unit else ""
+        of = f"the mean of {listed(list(controls.all))}" if controls.per_level else controls.said
+        notes.append(f"The margin is {asked.margin.value:g} % of {of} at {number(base_mean)}{unit}, taken as fixed.")
+    if said := family_in_words(analysis):
+        notes.append(said)
+    for name in (name for name, variance in analysis.variance_components.items() if variance <= 0):
+        units = unit_in_words(name, analysis.specification.design)
+        notes.append(f"Variation between {units} was estimated at zero: {units} differ no more than plots in them do.")
+    return tuple(notes)
