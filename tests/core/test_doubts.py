@@ -3,8 +3,9 @@
 from dataclasses import replace
 
 import pytest
+from scipy.stats import hypergeom
 
-from apercu_core.doubts.about_measure import doubts_about_measure
+from apercu_core.doubts.about_measure import doubts_about_measure, hypergeometric_tail
 from apercu_core.doubts.about_trial import doubts_about_trial
 from apercu_core.doubts.doubt import MeasureFacts
 from apercu_core.trial.descriptions import TreatmentDescription, describe_treatment
@@ -113,6 +114,96 @@ def test_doubt_about_a_measure_is_raised_by_its_data_and_not_by_the_near_twin(na
     assert name not in {doubt.id for doubt in doubts_about_measure(twin)}
 
 
+SEVERITY = {
+    "two-things-changed": "worth-knowing", "no-replication": "weakens", "not-randomised": "weakens",
+    "no-control": "worth-knowing", "treatment-not-delivered": "worth-knowing", "lost-plots": "worth-knowing",
+    "loss-follows-treatment": "weakens", "ten-fold-slip": "weakens", "outlier": "weakens",
+    "spread-grows-with-mean": "weakens", "too-small-to-see": "weakens", "subsamples-not-replicates": "worth-knowing",
+    "uneven-subsampling": "worth-knowing", "changed-after-reading": "weakens",
+}  # fmt: skip
+
+
+@pytest.mark.parametrize(("name", "raises"), [case[:2] for case in (*TRIALS, *MEASURES)])
+def test_every_doubt_has_its_severity_its_subject_its_plots_and_whole_sentences(name, raises):
+    of_trial = isinstance(raises, TrialFacts)
+    found = doubts_about_trial(raises) if of_trial else doubts_about_measure(raises)
+    doubt = next(one for one in found if one.id == name)
+    assert (doubt.severity, doubt.subject) == (SEVERITY[name], "" if of_trial else "Yield")
+    labels = {plot.label for plot in (raises if of_trial else raises.trial).plots}
+    assert isinstance(doubt.plots, tuple)
+    assert set(doubt.plots) <= labels
+    assert doubt.title[0].isupper()
+    for text in (doubt.finding, doubt.why, doubt.what_to_do):
+        assert text[0].isupper() or text[0].isdigit() or text.startswith(("b", "c", "d")), text  # or a treatment's name
+        assert text.rstrip()[-1] in ".?"
+
+
+def test_each_way_of_placing_treatments_has_its_own_finding():
+    placed = [trial(allocation="systematic"), trial(allocation="unknown"), trial(("abc",) * 3)]
+    findings = [doubts_about_trial(one)[0].finding for one in placed]
+    assert findings == [
+        "Treatments were placed in a fixed order, not by chance.",
+        "It isn't known how treatments came to their plots.",
+        "All 3 blocks have their treatments in the same order.",
+    ]
+    unplaced = replace(trial(("abcd",) * 3), plots=tuple(replace(p, position=None) for p in trial(("abcd",) * 3).plots))
+    unblocked = replace(trial(("abcd",) * 3), plots=tuple(replace(p, block="") for p in trial(("abcd",) * 3).plots))
+    assert doubts_about_trial(unplaced) == doubts_about_trial(unblocked) == ()  # nobody knows their order
+
+
+def test_no_replication_stops_a_trial_where_no_treatment_has_it():
+    (some,) = doubts_about_trial(trial(("abcd", "bca")))
+    assert some.finding == "d stands in one plot only."
+    assert some.plots == ("14",)
+    (none,) = doubts_about_trial(trial(("abcd",)))
+    assert (none.severity, none.finding) == ("stops", "Every treatment stands in one plot only.")
+    assert len(none.plots) == 4
+
+
+def test_lost_plots_weaken_where_they_are_more_than_a_tenth():
+    def lost(*plots):
+        return next(d for d in doubts_about_measure(measure(values=dict.fromkeys(plots))) if d.id == "lost-plots")
+
+    one, two = lost("11"), lost("11", "22")
+    assert [(d.title, d.severity) for d in (one, two)] == [("Lost plot", "worth-knowing"), ("Lost plots", "weakens")]
+    assert two.plots == ("11", "22")
+    wide = trial((*ORDERS, "abcd"))  # 2 of 20 are a tenth
+    facts = measure(values={p.label: 10.0 for p in wide.plots} | {"11": None, "22": None}, trial=wide)
+    assert next(d for d in doubts_about_measure(facts) if d.id == "lost-plots").severity == "worth-knowing"
+
+
+def test_the_chance_of_losses_in_one_treatment_is_the_hypergeometric_tail():
+    for found, plots, own, lost in [(0, 16, 4, 3), (1, 16, 4, 3), (2, 16, 4, 3), (2, 20, 5, 8), (4, 12, 4, 6)]:
+        assert hypergeometric_tail(found, plots, own, lost) == pytest.approx(hypergeom.sf(found - 1, plots, own, lost))
+    follows = measure(values={plot_of("c", b): None for b in (1, 2, 3)})
+    (doubt,) = (d for d in doubts_about_measure(follows) if d.id == "loss-follows-treatment")
+    assert set(doubt.plots) == {plot_of("c", b) for b in (1, 2, 3)}
+
+
+def test_a_slip_needs_three_plots_of_its_treatment_and_a_fit_that_does_not_explain_it():
+    fourth = {plot_of("b", 4): None}
+    slip = slipped(124.0)
+    three = replace(slip, values=slip.values | fourth)
+    two = replace(three, values=three.values | {plot_of("b", 3): None})
+    unfitted = replace(slip, outlier_p={})
+    names = [{d.id for d in doubts_about_measure(one)} for one in (three, two, unfitted)]
+    assert ["ten-fold-slip" in found for found in names] == [True, False, False]
+
+
+def test_plots_whose_treatment_failed_are_named():
+    one, two = (plot_of("b", 2),), (plot_of("b", 2), plot_of("c", 1))
+    doubts = [next(iter(doubts_about_measure(measure(failed=failed)))) for failed in (one, two)]
+    assert doubts[0].finding == "In plot 21 (b) nothing came of the treatment, so it counts as zero."
+    assert doubts[1].finding == "In plots 21 (b) and 13 (c) nothing came of the treatment, so they count as zero."
+    assert [d.plots for d in doubts] == [one, two]
+
+
+def test_what_contradicts_the_question_is_said_whole():
+    said = ("The question names 0.5 t/ha, and the margin is 1 t/ha.", "It names a control that isn't one.")
+    (doubt,) = doubts_about_trial(replace(trial(), contradictions=said))
+    assert (doubt.id, doubt.finding) == ("question-and-margin", " ".join(said))
+
+
 def test_a_clean_trial_has_no_doubts():
     assert doubts_about_trial(trial()) == ()
     assert doubts_about_measure(measure()) == ()
@@ -141,6 +232,34 @@ def test_two_things_at_once_weaken_only_where_no_treatment_parts_them():
     assert "Add what parts c" in worse.what_to_do
     outside = (TreatmentDescription("a"), *parted.described[1:])  # a control outside the crossing
     assert not doubts_about_trial(replace(parted, described=outside))
+
+
+def test_the_way_to_part_two_things_is_an_added_treatment():
+    said = {"a": {"rate": "80 kg/ha", "depth": "2 cm"}, "b": {"rate": "60 kg/ha", "depth": "4 cm"}}
+    rows = tuple(describe_treatment(n, levels={}, kinds={}, said=said.get(n, said["a"])) for n in "abcd")
+    (doubt,) = (d for d in doubts_about_trial(replace(trial(), described=rows)) if d.id == "two-things-changed")
+    assert doubt.finding == "b differs from a in sowing rate and depth at once."
+    assert doubt.what_to_do.startswith("Add a treatment: a with the ")
+
+
+def test_treatments_with_a_control_of_their_own_are_compared_with_it_alone():
+    facts = factorial(a="none early", b="vetch late", c="oat early", d="none late")
+    own = replace(facts, own_controls={"b": "d", "c": "a"})
+    assert not [d for d in doubts_about_trial(own) if d.id == "two-things-changed"]
+    (crossed,) = (
+        d for d in doubts_about_trial(replace(facts, own_controls={"b": "a", "c": "d"})) if d.id == "two-things-changed"
+    )
+    assert crossed.finding.startswith("b against a and c against d differ in ")
+
+
+def test_without_a_control_only_pairs_that_nothing_parts_are_doubtful():
+    parted = factorial(a="none early", b="vetch early", c="vetch late", d="none late")
+    alone = factorial(a="none early", b="vetch late", c="none early", d="vetch late")
+    found = [
+        [d.id for d in doubts_about_trial(replace(one, control=None)) if d.id == "two-things-changed"]
+        for one in (parted, alone)
+    ]
+    assert found == [[], ["two-things-changed"]]
 
 
 def test_an_accepted_departure_stays_a_doubt_and_tells_the_reason():
