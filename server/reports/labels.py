@@ -3,14 +3,13 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from html import escape
 from typing import Any
 
 import segno
 
 from crew.models import Person
 from reports.map_svg import COLOUR_NAMES, swatch_svg
-from reports.printing import document_of, font_face, pdf_of
+from reports.printing import document_of, pdf_of, printed
 from reports.stake_out import staked_plots
 from trials.models import Season, Unit
 
@@ -44,49 +43,27 @@ def stake_labels(*, by: Person, season: Season, sheet: Sheet, address: str) -> b
     order = {t.id: i for i, t in enumerate(season.trial.treatments.all())}
     site = f"site={season.site_id}&" if season.trial.seasons.count() > 1 else ""
     walk = f"{address}/trials/{season.trial_id}/walk?{site}plot="
-    labels = "".join(_label(u, n, order, sheet, walk + u.label) for n, u in enumerate(plots))
-    page, label = sheet.page, sheet.label
-    code = min(34, label[1] - 7)
-    style = (
-        font_face()
-        + f"""
-@page {{size: {page[0]}mm {page[1]}mm; margin: 0}}
-html {{font: 9pt/1.25 Page, sans-serif; color: #20262B}} body {{margin: 0}}
-.sheet {{position: relative; height: {page[1]}mm; break-after: page}} .sheet:last-child {{break-after: auto}}
-.label {{position: absolute; width: {label[0]}mm; height: {label[1]}mm; overflow: hidden}}
-.words {{position: absolute; top: 2.5mm; left: 3mm; width: {label[0] - code - 8:.1f}mm}}
-.plot {{font-size: {min(40, label[1] * 0.62):.0f}pt; font-weight: 800; line-height: 1}}
-.small {{font-size: 7.5pt; color: #444C52}}
-img.qr {{position: absolute; top: 2.5mm; right: 3mm; width: {code:.1f}mm; height: {code:.1f}mm;
-  image-rendering: pixelated}}
-"""
-    )
-    title = escape(f"Stake labels, {season.trial.name}")
-    return pdf_of(
-        document_of(
-            f"<!doctype html><html lang='en'><head><meta charset='utf-8'><title>{title}</title><style>{style}</style>"
-            f"</head><body><div class='sheet'>{labels}</div></body></html>"
-        )
-    )
+    labels = [_label(u, n, order, sheet, walk + u.label) for n, u in enumerate(plots)]
+    on_a_page = sheet.across * sheet.down
+    code = min(34, sheet.label[1] - 7)
+    shown = {
+        "trial": season.trial, "sheet": sheet, "code": code, "words": sheet.label[0] - code - 8,
+        "plot": min(40, sheet.label[1] * 0.62), "named": sheet.label[1] >= 30,
+        "sheets": [labels[at : at + on_a_page] for at in range(0, len(labels), on_a_page)],
+    }  # fmt: skip
+    return pdf_of(document_of(printed("labels.html", shown)))
 
 
-def _label(unit: Unit, n: int, order: dict[Any, int], sheet: Sheet, address: str) -> str:
-    """The n-th label; the first of a page after the first begins the next one."""
-    t, place = unit.treatment, n % (sheet.across * sheet.down)
-    row, column = divmod(place, sheet.across)
-    left = sheet.margin[0] + column * (sheet.label[0] + sheet.gap)
-    top = sheet.margin[1] + row * sheet.label[1]
-    turn = "</div><div class='sheet'>" if n and not place else ""
-    assert t
-    index = order[t.id]
-    code = segno.make(address, error="m", micro=False).png_data_uri(scale=8, border=1)
-    block = f"block {escape(unit.block)}" if unit.block else ""
-    small = sheet.label[1] < 30
-    name = "" if small else f"<div>{escape(t.name)}</div>"
-    return (
-        f"{turn}<div class='label' style='left: {left:.2f}mm; top: {top:.2f}mm'>"
-        f"<div class='words'><div class='plot'>{escape(unit.label)}</div>"
-        f"<div>{swatch_svg(index, t.code)} {escape(COLOUR_NAMES[index % len(COLOUR_NAMES)])}</div>{name}"
-        f"<div class='small'>{block}</div></div>"
-        f"<img class='qr' alt='Opens plot {escape(unit.label)}' src='{code}'></div>"
-    )
+def _label(unit: Unit, n: int, order: dict[Any, int], sheet: Sheet, address: str) -> dict[str, Any]:
+    """What the n-th label says, and where it lies on its page, millimetres."""
+    row, column = divmod(n % (sheet.across * sheet.down), sheet.across)
+    treatment = unit.treatment
+    assert treatment
+    index = order[treatment.id]
+    return {
+        "left": sheet.margin[0] + column * (sheet.label[0] + sheet.gap),
+        "top": sheet.margin[1] + row * sheet.label[1],
+        "plot": unit.label, "block": unit.block, "treatment": treatment.name,
+        "colour": COLOUR_NAMES[index % len(COLOUR_NAMES)], "swatch": swatch_svg(index, treatment.code),
+        "qr": segno.make(address, error="m", micro=False).png_data_uri(scale=8, border=1),
+    }  # fmt: skip

@@ -3,8 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from html import escape
+from dataclasses import dataclass
 from typing import Any
+
+from django.template.loader import render_to_string
+from django.utils.safestring import SafeString, mark_safe
 
 from apercu_core.units import System, shown_in
 
@@ -28,81 +31,75 @@ _MARKS = (
 )
 
 
+_BELOW = 24
+"""CSS pixels under the plots for the scale bar and north."""
+
+
+@dataclass(frozen=True, slots=True)
+class Look:
+    """Colour and mark of the treatment at `index`; after ten, colours come again with other marks."""
+
+    index: int
+
+    @property
+    def hue(self) -> str:
+        return HUES[self.index % len(HUES)]
+
+    @property
+    def mark(self) -> SafeString:
+        turn = self.index // len(HUES)
+        return mark_safe(_MARKS[(self.index + turn * 3) % len(_MARKS)])
+
+
 def map_svg(units: Sequence[Any], treatments: Sequence[Any], *, width: float, height: float, bearing: float,
-            system: System, black: bool = False) -> str:  # fmt: skip
+            system: System, black: bool = False) -> SafeString:  # fmt: skip
     """`units`: plots with their ground; `width`, `height`: most that the picture may take, in CSS pixels.
 
     `black`: for a printer without colour; the patterns tell treatments apart.
     """
     grounds = [unit.ground for unit in units]
     if not grounds:
-        return ""
+        return SafeString()
     across = max(g.x_m + g.width_m for g in grounds)
     along = max(g.y_m + g.length_m for g in grounds)
-    scale = min(width / across, (height - 24) / along)
-    order = {t.id: i for i, t in enumerate(treatments)}
-    codes = {t.id: t.code for t in treatments}
-    body = [_plot(u, order[u.treatment_id], codes[u.treatment_id], along, scale, black) for u in units]
-    drawn = along * scale
-    foot = "" if grounds[0].schematic else _bar(scale, drawn, system) + _north(across * scale, drawn, bearing)
-    defs = "".join(_pattern(i, black) for i in range(len(treatments)))
-    return (
-        f"<svg xmlns='http://www.w3.org/2000/svg' width='{across * scale:.1f}' height='{drawn + 24:.1f}' "
-        f"font-family='Page, sans-serif' role='img' aria-label='Plot map'><defs>{defs}</defs>"
-        f"{''.join(body)}{foot}</svg>"
-    )
+    scale = min(width / across, (height - _BELOW) / along)
+    looks = {t.id: (Look(i), t.code) for i, t in enumerate(treatments)}
+    shown: dict[str, Any] = {
+        "width": across * scale, "height": along * scale + _BELOW, "black": black,
+        "looks": [look for look, _ in looks.values()],
+        "plots": [_plot(unit, *looks[unit.treatment_id], along, scale) for unit in units],
+    }  # fmt: skip
+    if not grounds[0].schematic:
+        shown["bar"] = _bar(scale, along * scale, system)
+        shown["north"] = {"x": across * scale - 10, "y": along * scale + 13, "turn": f"{-bearing:g}"}
+    return render_to_string("reports/map.svg", shown)
 
 
-def swatch_svg(index: int, code: str, *, black: bool = False) -> str:
+def swatch_svg(index: int, code: str, *, black: bool = False) -> SafeString:
     """A treatment's sign for the key beside the map."""
-    text = f"<text x='17' y='12' text-anchor='middle' font-size='9' font-weight='700' fill='#20262B'>{escape(code)}"
-    worn = _worn(index, "x='.5' y='.5' width='33' height='16' rx='3'", black)
-    return (
-        "<svg xmlns='http://www.w3.org/2000/svg' width='34' height='17' font-family='Page, sans-serif'>"
-        f"<defs>{_pattern(index, black)}</defs>{worn}"
-        f"<rect x='4' y='3' width='26' height='11' rx='2' fill='#fff'/>{text}</text></svg>"
-    )
+    return render_to_string("reports/swatch.svg", {"look": Look(index), "code": code, "black": black})
 
 
-def _wear(i: int) -> tuple[str, str]:
-    """Colour and mark of the i-th treatment; after ten, colours come again with other marks."""
-    turn, hue = divmod(i, len(HUES))
-    return HUES[hue], _MARKS[(i + turn * 3) % len(_MARKS)]
+def key_of(treatments: Sequence[Any], *, black: bool = False) -> list[tuple[str, SafeString]]:
+    """Names and signs of treatments, by their order in the trial."""
+    return [(t.name, swatch_svg(i, t.code, black=black)) for i, t in enumerate(treatments)]
 
 
-def _pattern(i: int, black: bool) -> str:
-    """The marks alone: a tile with a ground of its own would show its seams in print."""
-    return (
-        f"<pattern id='w{i}' width='8' height='8' patternUnits='userSpaceOnUse'>"
-        f"<g stroke='{'#20262B' if black else '#ffffff'}' stroke-opacity='.55' stroke-width='1.5' fill='none'>"
-        f"{_wear(i)[1]}</g></pattern>"
-    )
-
-
-def _worn(i: int, where: str, black: bool = False) -> str:
-    """A rectangle in the treatment's colour, and its marks over it."""
-    hue, mark = _wear(i)
-    dress = "fill='#ffffff' stroke='#20262B' stroke-width='.8'" if black else f"fill='{hue}'"
-    return f"<rect {where} {dress}/>" + (f"<rect {where} fill='url(#w{i})'/>" if mark else "")
-
-
-def _plot(unit: Any, index: int, code: str, along: float, scale: float, black: bool) -> str:
+def _plot(unit: Any, look: Look, code: str, along: float, scale: float) -> dict[str, Any]:
+    """Where a plot, and the card with its number and code, lie in the picture."""
     g = unit.ground
     x, y = g.x_m * scale, (along - g.y_m - g.length_m) * scale
     w, h = g.width_m * scale, g.length_m * scale
     size = max(5.0, min(9.0, w / 4))
-    middle = f"x='{x + w / 2:.1f}' text-anchor='middle' fill='#20262B'"
-    return (
-        _worn(index, f"x='{x:.1f}' y='{y:.1f}' width='{w:.1f}' height='{h:.1f}' rx='2'", black)
-        + f"<rect x='{x + 2:.1f}' y='{y + h / 2 - 1.3 * size:.1f}' width='{w - 4:.1f}' height='{2.6 * size:.1f}' "
-        f"rx='2' fill='#ffffff' fill-opacity='.93'/>"
-        f"<text {middle} y='{y + h / 2 - 0.2 * size:.1f}' font-size='{size * 0.85:.1f}'>{escape(unit.label)}</text>"
-        f"<text {middle} y='{y + h / 2 + 0.95 * size:.1f}' font-size='{size:.1f}' font-weight='700'>{escape(code)}"
-        f"</text>"
-    )
+    return {
+        "look": look, "x": x, "y": y, "width": w, "height": h, "middle": x + w / 2,
+        "card": {"x": x + 2, "y": y + h / 2 - 1.3 * size, "width": w - 4, "height": 2.6 * size},
+        "label": unit.label, "label_y": y + h / 2 - 0.2 * size, "label_size": size * 0.85,
+        "code": code, "code_y": y + h / 2 + 0.95 * size, "code_size": size,
+    }  # fmt: skip
 
 
-def _bar(scale: float, top: float, system: System) -> str:
+def _bar(scale: float, top: float, system: System) -> dict[str, Any]:
     unit, factor = shown_in("m", system)
     per_unit = scale / factor
     length = max(
@@ -110,14 +107,4 @@ def _bar(scale: float, top: float, system: System) -> str:
         default=0.1,
     )
     end = length * per_unit
-    return (
-        f"<path d='M0 {top + 8:.1f}v5h{end:.1f}v-5' fill='none' stroke='#20262B'/>"
-        f"<text x='{end + 5:.1f}' y='{top + 14:.1f}' font-size='8' fill='#20262B'>{length:g} {unit}</text>"
-    )
-
-
-def _north(right: float, top: float, bearing: float) -> str:
-    return (
-        f"<g transform='translate({right - 10:.1f} {top + 13:.1f}) rotate({-bearing:g})'>"
-        "<path d='M0 -8l4 14-4-4-4 4z' fill='#20262B'/></g>"
-    )
+    return {"top": top + 8, "end": end, "text_x": end + 5, "text_y": top + 14, "says": f"{length:g} {unit}"}

@@ -4,11 +4,13 @@ from __future__ import annotations
 
 import base64
 import importlib
+from collections.abc import Mapping
 from functools import lru_cache
 from pathlib import Path
 from typing import Any
 
 from django.conf import settings
+from django.template.loader import render_to_string
 
 _PICTURE = "data:image/png;base64,"
 
@@ -24,7 +26,12 @@ def pdf_of(document: Any) -> bytes:
     return pdf
 
 
-def font_face() -> str:
+def printed(template: str, shown: Mapping[str, Any]) -> str:
+    """The HTML of a template of this app, with the type that it is set in."""
+    return render_to_string(f"reports/{template}", {**shown, "font_face": _font_face()})
+
+
+def _font_face() -> str:
     """The rule that brings the type, called Page."""
     font = _font()
     return f"@font-face {{font-family: Page; src: url('{font.as_uri()}')}}" if font else ""

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import json
-from html import escape
 from typing import Any, Literal, cast
 
 from apercu_core.cells import written
@@ -17,8 +16,8 @@ from config.problems import Conflict
 from crew.models import Person
 from crew.permissions import require
 from readings.bridge import plot_facts
-from reports.map_svg import map_svg, swatch_svg
-from reports.printing import document_of, font_face, pdf_of
+from reports.map_svg import key_of, map_svg
+from reports.printing import document_of, pdf_of, printed
 from trials.models import Season, Unit
 
 Ink = Literal["colour", "black"]
@@ -90,24 +89,12 @@ def map_html(*, by: Person, season: Season, ink: Ink) -> str:
         plots, treatments, width=640, height=760, bearing=season.site.bearing_deg, system=cast(System, by.units),
         black=black,
     )  # fmt: skip
-    key = "".join(f"<li>{swatch_svg(i, t.code, black=black)} {escape(t.name)}</li>" for i, t in enumerate(treatments)
-                  if t.id in grown)  # fmt: skip
-    style = (
-        font_face()
-        + """
-@page {size: A4; margin: 12mm 14mm} html {font: 10pt/1.35 Page, sans-serif; color: #20262B}
-h1 {font-size: 15pt; margin: 0} p {margin: 0 0 3mm} ul {columns: 3; list-style: none; margin: 4mm 0 0; padding: 0}
-li {break-inside: avoid; margin: 0 0 1mm}
-"""
-    )
-    where = ", ".join(filter(None, [season.site.name, season.site.place]))
-    untested = only_described(TrialFacts(plot_facts(plots), None, cast(Allocation, season.allocation)))
-    seed = f" Seed {season.seed}." if season.seed is not None and not untested else ""
-    seed += " To be described, never tested." if untested else ""
-    moved = "; ".join(str(one["said"]) for one in season.moved)
-    by_hand = f"<p>Changed by hand after the randomisation: {escape(moved)}.</p>" if moved else ""
-    return (
-        f"<!doctype html><html lang='en'><head><meta charset='utf-8'><title>Map, {escape(trial.name)}</title>"
-        f"<style>{style}</style></head><body><h1>{escape(trial.name)}</h1><p>{escape(where)}.{seed}</p>{ground}"
-        f"<ul>{key}</ul>{by_hand}</body></html>"
-    )
+    key = [one for one, treatment in zip(key_of(treatments, black=black), treatments, strict=True)
+           if treatment.id in grown]  # fmt: skip
+    shown = {
+        "trial": trial, "map": ground, "key": key, "seed": season.seed,
+        "where": ", ".join(filter(None, [season.site.name, season.site.place])),
+        "untested": only_described(TrialFacts(plot_facts(plots), None, cast(Allocation, season.allocation))),
+        "moved": "; ".join(str(one["said"]) for one in season.moved),
+    }  # fmt: skip
+    return printed("map_page.html", shown)

@@ -185,8 +185,8 @@ def test_the_page_is_one_side_in_words_with_map_doubts_name_and_date(harvested, 
     pdf = growers_page(by=Person.objects.get(email="maren@harrowfen.example"), season=season)
     assert pdf.startswith(b"%PDF-")
     assert pdf.count(b"/Type /Page\n") + pdf.count(b"/Type /Page ") <= 1
-    for words in (oat, report["short"], "Maren Oake", "aria-label='Plot map'", " m</text>"):
-        assert words in re.sub("<span class='whole'>|</span>", "", printed[-1]).replace("&#x27;", "'")
+    for words in (oat, report["short"], "Maren Oake", 'aria-label="Plot map"', " m</text>"):
+        assert words in re.sub('<span class="whole">|</span>', "", printed[-1]).replace("&#x27;", "'")
 
 
 def test_the_page_does_not_grow_with_answers(harvested, monkeypatch):
