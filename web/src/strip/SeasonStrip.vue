@@ -118,7 +118,8 @@ onBeforeUnmount(() => observer?.disconnect())
         t('strip.next', { name: next.name, date: day(next.date!) })
       }}</router-link>
       <template v-else-if="!due.length">{{ over }}</template>
-      <span v-if="undated.length" class="undated">{{
+      {{ ' '
+      }}<span v-if="undated.length" class="undated">{{
         t('strip.undated', { names: undated.join(', ') })
       }}</span>
     </p>

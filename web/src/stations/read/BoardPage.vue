@@ -156,9 +156,9 @@ function ask(measure: MeasureReading) {
           }}</router-link>
           <span class="unit"> {{ m.unit }}</span>
         </h2>
-        <p v-if="takenAt(m)" class="unit">{{ takenAt(m) }}</p>
         <p class="unit">
-          {{ t('read.against', { base: m.base }) }} · {{ t(`read.wanted.${m.direction}`) }} ·
+          <template v-if="takenAt(m)">{{ takenAt(m) }} · </template
+          >{{ t('read.against', { base: m.base }) }} · {{ t(`read.wanted.${m.direction}`) }} ·
           <button v-if="mayPlan" type="button" class="link-button" @click="ask(m)">
             {{ marginText(m) }}
           </button>
