@@ -65,10 +65,13 @@ class Given:
 def gather(season: Season, system: System = "metric") -> Given:
     """Plots, values and measures of a season, in four queries."""
     units = list(season.units.plots())  # type: ignore[attr-defined]
-    treatments = [t for t in season.trial.treatments.all() if str(t.id) not in season.left_out]
+    not_grown = {t.id for t in season.not_grown.all()}
+    treatments = [t for t in season.trial.treatments.all() if t.id not in not_grown]
     control = next((t.name for t in treatments if t.is_control), None)
     plots = plot_facts(units)
-    measures = tuple(season.trial.measures.select_related("version__measure").order_by("order", "id"))
+    measures = tuple(
+        season.trial.measures.select_related("version__measure").prefetch_related("planned_for").order_by("order", "id")
+    )
     facts = TrialFacts(
         plots, control, cast(Allocation, season.allocation), described_in(season.trial, treatments),
         accepted_in(season.trial, treatments), tuple(str(one["said"]) for one in season.moved),
@@ -224,7 +227,7 @@ def asked_of(measure: TrialMeasure, system: System, names: dict[str, str]) -> As
         cast(Direction, measure.direction),
         cast(Planned, measure.planned),
         measure.own_controls["said"] if own else names.get(str(measure.control_id), ""),
-        tuple(names[id] for id in measure.planned_for if id in names),
+        tuple(names[str(t.id)] for t in measure.planned_for.all() if str(t.id) in names),
         measure.primary,
         cast(ValueKind, measure.version.kind if measure.version.kind in get_args(ValueKind) else "continuous"),
         own,
@@ -251,7 +254,7 @@ def asked_json(given: Given, how: How) -> dict[str, Any]:
 
 def _measure_json(m: TrialMeasure, given: Given) -> list[Any]:
     """What was asked of a measure; what the question names besides only where it names something."""
-    named = [given.names.get(str(m.control_id), ""), m.planned_for, m.primary]
+    named = [given.names.get(str(m.control_id), ""), [str(t.id) for t in m.planned_for.all()], m.primary]
     if m.own_controls:
         named.append(m.own_controls["said"])
     plain = [str(m.id), m.version.measure.name, m.version.unit, m.margin, m.margin_kind, m.direction, m.planned]

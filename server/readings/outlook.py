@@ -107,7 +107,7 @@ def outlook_of(*, by: Person, season: Season, sketch: Sketch) -> PlanOutlook:
     """For each measure of the trial, with this plan. Raises `Refused` where the design can't carry the treatments."""
     require(by, "see", season)
     sketch = replace(sketch, plan=settled(sketch.plan))
-    treatments = grown_in(season.trial, sketch.plan.left_out)
+    treatments = grown_in(season.trial, sketch.plan.not_grown)
     if len(treatments) < 2:
         raise Refused("bad-design", "At least two treatments are needed to compare. Name them in Ask.")
     control = next((t.name for t in treatments if t.is_control), None)
@@ -145,7 +145,7 @@ def _facts(season: Season, plan: PlanChoices) -> tuple[PlotFacts, ...]:
 
 
 def _comparison(season: Season, plan: PlanChoices, method: Method, controls: int) -> PlannedComparison:
-    treatments = len(grown_in(season.trial, plan.left_out))
+    treatments = len(grown_in(season.trial, plan.not_grown))
     factors = tuple((str(f["name"]), len(f["levels"])) for f in season.trial.factors)
     if plan.design in ("split_plot", "strip_plot"):
         levels = dict(factors)

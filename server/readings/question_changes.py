@@ -65,7 +65,8 @@ def _value(row: Any, field: str, unit: str, names: Mapping[str, str]) -> str:
         case "planned":
             return "no planned test" if value == "none" else f"planned {value} test"
         case _:
-            return ", ".join(names.get(one, "?") for one in value) or "all treatments"
+            planned = (names.get(str(one.treatment_id), "?") for one in value.all())
+            return ", ".join(planned) or "all treatments"
 
 
 def _signed(row: Any) -> str:

@@ -26,7 +26,8 @@ def data_package(*, by: Person, season: Season) -> bytes:
             column_of(m.version.measure.name, m.version.unit), m.version.measure.name, m.version.unit, m.margin,
             m.margin_kind, cast(Direction, m.direction), cast(Planned, m.planned),
             m.own_controls["said"] if m.own_controls else given.names.get(str(m.control_id), ""),
-            tuple(given.names[id] for id in m.planned_for if id in given.names), m.primary, area_of(m),
+            tuple(given.names[str(t.id)] for t in m.planned_for.all() if str(t.id) in given.names),
+            m.primary, area_of(m),
             named_controls(m.own_controls, given.names),
         )
         for m in given.measures

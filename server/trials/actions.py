@@ -123,14 +123,14 @@ def create_trial(*, by: Person, workspace: Workspace, new: NewTrial) -> Season:
         treatments = _treatments(trial, new)
         for order, measure in enumerate(new.measures):
             names = new.names.get(measure.key, Names())
-            TrialMeasure.objects.create(
+            kept = TrialMeasure.objects.create(
                 trial=trial, version=measure_version(workspace, measure.defined), order=order,
                 margin=measure.margin, margin_kind=measure.margin_kind, direction=measure.direction,
                 planned=measure.planned, expected=measure.expected, cv_percent=measure.cv_percent,
                 control=_control(treatments.get(names.base)), primary=names.primary,
                 own_controls=_own_controls(names, treatments),
-                planned_for=[str(treatments[name].id) for name in names.planned_for if name in treatments],
             )  # fmt: skip
+            kept.planned_for.set(treatments[name] for name in names.planned_for if name in treatments)
         season = Season.objects.create(
             trial=trial, site=new.site, design=new.design, starts=new.starts, ends=new.ends, seed=new.seed,
             algorithm=new.algorithm, allocation=new.allocation, drawn_at=clock.now() if new.seed is not None else None,

@@ -308,7 +308,6 @@ def _keep_treatments(trial: Trial, asked: Sequence[AskedTreatment], system: Syst
                 "Plan the change as a new trial."
             )
         for season in trial.seasons.all():
-            season.left_out = [id for id in season.left_out if uuid.UUID(id) in wanted]
             clear_ground(season)
         trial.treatments.exclude(id__in=wanted).delete()
     # Names and codes may swap places: take the old ones out of the way first.
@@ -369,14 +368,14 @@ def _keep_measures(trial: Trial, asked: Sequence[NewMeasure], reason: str) -> No
         measure.own_controls = own_controls_of(
             trial.factors, treatments, by_id.get(given.control) if given.control else None
         )
-        measure.planned_for = [str(id) for id in given.planned_for]
-        if opened and given.key in before and not reason and (changed := _changed(measure)):
+        if opened and given.key in before and not reason and (changed := _changed(measure, given.planned_for)):
             raise NeedsReason(
                 f"The results were opened already, and {measure.version.measure.name} changes its {listed(changed)}. "
                 "Say why: the reason is printed with the results."
             )
         measure._change_reason = reason or None  # type: ignore[attr-defined]
         measure.save()
+        measure.planned_for.set(by_id[id] for id in given.planned_for)
 
 
 class NeedsReason(Conflict):
@@ -387,17 +386,18 @@ class NeedsReason(Conflict):
 
 _QUESTION = {
     "margin": "margin", "margin_kind": "margin", "direction": "wanted direction", "planned": "planned test",
-    "planned_for": "planned test", "primary": "part in the decision", "control_id": "control",
+    "primary": "part in the decision", "control_id": "control",
     "own_controls": "control",
 }  # fmt: skip
 
 
-def _changed(measure: TrialMeasure) -> list[str]:
+def _changed(measure: TrialMeasure, planned_for: Sequence[uuid.UUID]) -> list[str]:
     """What of a measure's question is another than what is kept, in words."""
     kept = TrialMeasure.objects.get(pk=measure.pk)
-    return list(
-        dict.fromkeys(said for name, said in _QUESTION.items() if getattr(kept, name) != getattr(measure, name))
-    )
+    changed = [said for name, said in _QUESTION.items() if getattr(kept, name) != getattr(measure, name)]
+    if {t.id for t in kept.planned_for.all()} != set(planned_for):
+        changed.append(_QUESTION["planned"])
+    return list(dict.fromkeys(changed))
 
 
 def _require_unrecorded(measure: TrialMeasure, what: str) -> None:

@@ -82,20 +82,20 @@ def copy_trial(
         for measure in old.measures.all():
             copied = _again(measure, trial)
             copied.control = treatments[measure.control_id] if measure.control_id else None
-            copied.planned_for = [ids[id] for id in measure.planned_for if id in ids]
             if measure.own_controls:
                 pairs = measure.own_controls["of"].items()
                 copied.own_controls = {**measure.own_controls, "of": {ids[a]: ids[b] for a, b in pairs}}
             copied.save()
+            copied.planned_for.set(treatments[t.id] for t in measure.planned_for.all() if t.id in treatments)
             again[str(measure.id)] = str(copied.id)
         for season in seasons:
             new = _season_again(season, trial)
             new.rotation_year = year
             new.by_zone = {again[id]: names for id, names in season.by_zone.items() if id in again}
-            new.left_out = [ids[id] for id in season.left_out if id in ids]
             if layout == "none":
                 new.drawn_at, new.seed, new.draws, new.moved = None, None, [], []
             new.save()
+            new.not_grown.set(treatments[t.id] for t in season.not_grown.all() if t.id in treatments)
             if layout != "none":
                 _units_again(season, new, treatments, same=layout == "same-plots")
     return trial
@@ -126,7 +126,6 @@ def _cross(seasons: Sequence[Season], trial: Trial, factor: NewFactor | None) ->
     made = _crossed_treatments(trial, before, factor)
     for measure in old.measures.select_related("control"):
         copied = _again(measure, trial)
-        copied.planned_for = []
         old_control = measure.control.name if measure.control else None
         copied.control = next((t for t in made.values() if t.levels[EARLIER] == old_control), None)
         copied.own_controls = own_controls_of(trial.factors, list(made.values()), copied.control)
@@ -161,10 +160,10 @@ def _cross_at(season: Season, trial: Trial, factor: NewFactor, made: dict[str, T
     if any(u.ground is None or u.ground.schematic for u in units):
         raise Refused("bad-design", "The plots have no place to scale, so they can't be parted. Lay them out first.")
     new = _season_again(season, trial)
-    new.left_out = _crossed_ids(season, made)
     new.zones, new.by_zone = [], {}
     if not units:  # a site that was never drawn
         new.save()
+        new.not_grown.set(_not_grown(season, made))
         return
     grounds = {u.label: u.ground for u in units if u.ground}
     old = [
@@ -179,6 +178,7 @@ def _cross_at(season: Season, trial: Trial, factor: NewFactor, made: dict[str, T
     new.plot_length_m = parts[0].place.length
     new.draws = [{"seed": seed, "at": clock.now().isoformat()}]
     new.save()
+    new.not_grown.set(_not_grown(season, made))
     facts = [PlotFacts(p.label, p.block or "1", f"{p.earlier}, {p.level}", p.position, whole_plot=p.of) for p in parts]
     lay_out(new, facts, made, PlotSize(parts[0].place.width, parts[0].place.length), [p.place for p in parts])
     of = {p.label: grounds[p.of] for p in parts}
@@ -188,10 +188,10 @@ def _cross_at(season: Season, trial: Trial, factor: NewFactor, made: dict[str, T
             unit.ground.save(update_fields=["part_of"])
 
 
-def _crossed_ids(season: Season, made: Mapping[str, Treatment]) -> list[str]:
-    """Ids of the crossed treatments whose earlier treatment isn't grown at this site."""
-    left_out = {t.name for t in season.trial.treatments.all() if str(t.id) in season.left_out}
-    return [str(t.id) for t in made.values() if t.levels[EARLIER] in left_out]
+def _not_grown(season: Season, made: Mapping[str, Treatment]) -> list[Treatment]:
+    """The crossed treatments whose earlier treatment isn't grown at this site."""
+    names = {t.name for t in season.not_grown.all()}
+    return [t for t in made.values() if t.levels[EARLIER] in names]
 
 
 def _crossed_treatments(trial: Trial, before: Sequence[Treatment], factor: NewFactor) -> dict[str, Treatment]:

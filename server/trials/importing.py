@@ -64,7 +64,7 @@ def import_layout(
             season.column_factor, season.block_size = read_as.column_factor, read_as.block_size
             season.seed, season.algorithm, season.constraints, season.moved = None, "", [], []
             placed = {plot.treatment for plot in found.plots}
-            season.left_out = [str(t.id) for name, t in treatments.items() if name not in placed]
+            season.not_grown.set(t for name, t in treatments.items() if name not in placed)
             season.drawn_at = clock.now()
             season.allocation = Allocation(allocation)
             first = found.plots[0].place

@@ -198,7 +198,9 @@ class TrialMeasure(models.Model):
     margin_kind = models.CharField(max_length=10, choices=MarginKind, default=MarginKind.ABSOLUTE)
     direction = models.CharField(max_length=8, choices=Direction, default=Direction.NONE)
     planned = models.CharField(max_length=16, choices=Planned, default=Planned.NONE)
-    planned_for = models.JSONField(default=list, help_text="Ids of treatments whose test is planned; none: all.")
+    planned_for = models.ManyToManyField(
+        Treatment, related_name="+", help_text="Treatments whose test is planned; none: all."
+    )
     control = models.ForeignKey(Treatment, models.SET_NULL, null=True, blank=True, related_name="+")
     own_controls = models.JSONField(
         default=dict,
@@ -209,7 +211,7 @@ class TrialMeasure(models.Model):
     expected = models.FloatField(null=True, blank=True, help_text="Mean expected under the control, to plan with.")
     came_from = models.ForeignKey("self", models.SET_NULL, null=True, related_name="+", help_text="In `follows`.")
     cv_percent = models.FloatField(null=True, blank=True, help_text="Spread expected between plots of a block.")
-    history = HistoricalRecords()
+    history = HistoricalRecords(m2m_fields=[planned_for])
 
     objects = Visible.as_manager()
 
@@ -236,7 +238,7 @@ class Season(models.Model):
     number = models.PositiveIntegerField(
         default=1, help_text="Of the site in the trial, which its plots' numbers begin with; it never changes."
     )
-    left_out = models.JSONField(default=list, help_text="Ids of treatments that aren't grown at this site.")
+    not_grown = models.ManyToManyField(Treatment, related_name="+", help_text="Treatments that this site doesn't grow.")
     design = models.CharField(max_length=16, choices=Design)
     allocation = models.CharField(
         max_length=12, choices=Allocation, default=Allocation.UNKNOWN, help_text="How treatments came to their plots."

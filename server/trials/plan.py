@@ -41,7 +41,7 @@ class PlanChoices:
     """`seed` None: chance picks one, which is kept. `whole_factor`, `column_factor`: names of the trial's factors.
 
     `block_size`: the most plots in an incomplete block, None for the usual number.
-    `left_out`: treatments that aren't grown at this site. `systematic`: they stand as listed, without chance.
+    `not_grown`: treatments that aren't grown at this site. `systematic`: they stand as listed, without chance.
     `demonstration`: one plot of each is enough; neither of the two is ever tested. `id`: of this draw, made by the
     client, so that asking twice draws once.
     """
@@ -55,7 +55,7 @@ class PlanChoices:
     column_factor: str = ""
     block_size: int | None = None
     constraints: tuple[Constraint, ...] = ()
-    left_out: Sequence[uuid.UUID] = ()
+    not_grown: Sequence[uuid.UUID] = ()
     systematic: bool = False
     demonstration: bool = False
     id: uuid.UUID | None = None
@@ -95,12 +95,12 @@ def draw_plan(*, by: Person, season: Season, plan: PlanChoices, although: bool =
 
 def _keep_drawn(season: Season, plan: PlanChoices, placed: Sequence[PlacedPlot], seed: int, by: Person) -> None:
     season.design, season.whole_factor, season.column_factor = plan.design, plan.whole_factor, plan.column_factor
-    season.block_size = block_size_of(plan, len(grown_in(season.trial, plan.left_out)))
+    season.block_size = block_size_of(plan, len(grown_in(season.trial, plan.not_grown)))
     season.seed, season.drawn_at = seed, clock.now()
     season.algorithm = AS_LISTED if plan.systematic else ALGORITHM
     season.serpentine = plan.serpentine
     season.constraints = [asdict(constraint) for constraint in plan.constraints]
-    season.left_out = [str(id) for id in plan.left_out]
+    season.not_grown.set(t for t in season.trial.treatments.all() if t.id in plan.not_grown)
     season.moved = []  # chance has the last word again
     season.allocation = Allocation.SYSTEMATIC if plan.systematic else Allocation.DRAWN
     drawn = {"seed": seed, "at": clock.now().isoformat(), "by": str(by.id), "id": str(plan.id or uuid.uuid4())}
@@ -138,7 +138,7 @@ def placed_plots(season: Season, plan: PlanChoices, seed: int) -> tuple[PlacedPl
     Where the trial has several sites, the numbers of plots begin with the site's.
     """
     trial = season.trial
-    treatments = combinations_of(trial, plan.left_out)
+    treatments = combinations_of(trial, plan.not_grown)
     factors = {str(f["name"]): tuple(f["levels"]) for f in trial.factors}
     for wanted, what in ((plan.whole_factor, "whole plots"), (plan.column_factor, "columns")):
         if wanted and wanted not in factors:
@@ -165,21 +165,21 @@ def factor_facts(trial: Trial) -> list[FactorFacts]:
 _SAID = {"split_plot": "split plot", "strip_plot": "strip plot"}
 
 
-def combinations_of(trial: Trial, left_out: Sequence[uuid.UUID] = ()) -> tuple[Combination, ...]:
+def combinations_of(trial: Trial, not_grown: Sequence[uuid.UUID] = ()) -> tuple[Combination, ...]:
     """The trial's treatments but those that are left out, their levels in the order of its factors."""
     names = [f["name"] for f in trial.factors]
-    grown = grown_in(trial, left_out)
+    grown = grown_in(trial, not_grown)
     return tuple(
         Combination(t.name, tuple((name, t.levels[name]) for name in names if name in t.levels)) for t in grown
     )
 
 
-def grown_in(trial: Trial, left_out: Sequence[uuid.UUID]) -> list[Treatment]:
+def grown_in(trial: Trial, not_grown: Sequence[uuid.UUID]) -> list[Treatment]:
     """The treatments without those that are left out. Raises `Refused` where a control is."""
     for treatment in trial.treatments.all():
-        if treatment.is_control and treatment.id in left_out:
+        if treatment.is_control and treatment.id in not_grown:
             raise Refused(
                 "bad-design",
                 f"{treatment.name} is what others are compared with, so every site has to grow it. Tick it again.",
             )
-    return [t for t in trial.treatments.all() if t.id not in left_out]
+    return [t for t in trial.treatments.all() if t.id not in not_grown]

@@ -118,7 +118,7 @@ def test_what_names_a_row_of_another_workspace_is_answered_like_what_names_nothi
             post(f"trials/{ours.id}/swap", {"first": unit, "second": ours.unit("101"), "why": "w"}),
             ours.ask({**ours.page, "accepted": accepted}),
             ours.plan_visit(measures=[named]),
-            ours.plan(blocks=4, width="3", length="10", left_out=[treatment]),
+            ours.plan(blocks=4, width="3", length="10", not_grown=[treatment]),
         ]  # fmt: skip
 
     foreign = of(theirs.id, theirs.visit, theirs.row, plot, measure, theirs.page["sites"][0]["id"])

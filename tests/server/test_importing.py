@@ -50,9 +50,9 @@ def test_at_one_of_several_sites_a_layout_may_leave_treatments_out_but_no_contro
     bare = "\n".join(line for line in TABLE.splitlines() if ",Bare," not in line)
     assert "No plot holds Bare." in bring(trial, bare).json()["detail"]
     seen = bring(trial, few).json()
-    assert seen["left_out"] == [trial.page["treatments"][2]["id"]]
+    assert seen["not_grown"] == [trial.page["treatments"][2]["id"]]
     assert [c["treatment"] for c in read(owner, trial.id)["measures"][0]["cells"]] == ["Phacelia"]
-    assert bring(trial, TABLE).json()["left_out"] == []
+    assert bring(trial, TABLE).json()["not_grown"] == []
 
 
 def test_what_goes_out_as_outlines_or_stake_out_list_comes_back_as_the_same_map(owner, workspace):

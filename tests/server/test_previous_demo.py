@@ -68,15 +68,50 @@ def rows_in(database):
     return found
 
 
-def test_the_demo_of_the_version_before_migrates_and_opens_whole(previous):
+@pytest.fixture
+def manage(previous):
     environment = {**os.environ, "DATABASE_URL": previous, "APERCU_CLOCK": "2026-10-20T09:30:00+00:00"}
 
-    def manage(*arguments):
-        command = [sys.executable, "manage.py", *arguments]
-        done = subprocess.run(command, cwd=SERVER, env=environment, capture_output=True, text=True)
+    def command(*arguments):
+        done = subprocess.run(
+            [sys.executable, "manage.py", *arguments], cwd=SERVER, env=environment, capture_output=True, text=True
+        )
         assert done.returncode == 0, done.stderr
         return done.stdout
 
+    return command
+
+
+RELATED = """
+import json
+from trials.models import Season, TrialMeasure
+measure = TrialMeasure.objects.exclude(planned_for=None).get()
+print(json.dumps([[t.name for t in measure.planned_for.all()],
+                  [sorted(str(one.treatment_id) for one in row.planned_for.all()) for row in measure.history.all()],
+                  [t.name for s in Season.objects.all() for t in s.not_grown.all()]]))
+"""
+
+
+def test_lists_of_ids_become_relations_with_their_history(previous, manage):
+    """A treatment that is gone since stays in what the history says, and nowhere else."""
+    manage("migrate", "trials", "0022", "--verbosity", "0")
+    gone = str(uuid.uuid4())
+    with psycopg.connect(previous, autocommit=True) as connection:
+        measure, trial = connection.execute("SELECT id, trial_id FROM trials_trialmeasure LIMIT 1").fetchone()
+        id, name = connection.execute("SELECT id, name FROM trials_treatment WHERE trial_id = %s", [trial]).fetchone()
+        ids = json.dumps([str(id), gone])
+        connection.execute("UPDATE trials_trialmeasure SET planned_for = %s WHERE id = %s", [ids, measure])
+        query = "UPDATE trials_historicaltrialmeasure SET planned_for = %s WHERE id = %s"
+        rows = connection.execute(query, [ids, measure]).rowcount
+        connection.execute("UPDATE trials_season SET left_out = %s WHERE trial_id = %s", [ids, trial])
+    manage("migrate", "--verbosity", "0")
+    now, history, not_grown = json.loads(manage("shell", "-v", "0", "-c", RELATED).splitlines()[-1])
+    assert (now, not_grown) == ([name], [name])
+    assert history == [sorted([str(id), gone])] * rows
+    assert rows
+
+
+def test_the_demo_of_the_version_before_migrates_and_opens_whole(previous, manage):
     before = rows_in(previous)
     manage("migrate", "--verbosity", "0")
     assert rows_in(previous) == before  # every observation, in its place

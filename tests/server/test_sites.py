@@ -72,15 +72,15 @@ def test_what_is_typed_at_one_site_is_read_there_and_nowhere_else(trial, sites):
 def test_lists_may_be_common_in_part_but_the_control_grows_everywhere(trial, sites):
     _, cold, far = sites
     control, vetch = trial.page["treatments"][1]["id"], trial.page["treatments"][2]["id"]
-    drawn = draw(trial, cold, left_out=[vetch]).json()
-    assert (drawn["left_out"], len(drawn["plots"])) == ([vetch], 8)
+    drawn = draw(trial, cold, not_grown=[vetch]).json()
+    assert (drawn["not_grown"], len(drawn["plots"])) == ([vetch], 8)
     assert {p["treatment"] for p in drawn["plots"]} == {t["id"] for t in trial.page["treatments"]} - {vetch}
-    outlook = trial.client.post(at(trial, cold, "/outlook"), {"blocks": 4, "left_out": [vetch]}, format="json").json()
+    outlook = trial.client.post(at(trial, cold, "/outlook"), {"blocks": 4, "not_grown": [vetch]}, format="json").json()
     assert (outlook["plots"], outlook["per_block"]) == (8, 2)
     trial.client.post(at(trial, cold, "/results"), {}, format="json")
     cells = trial.client.post(at(trial, cold, "/readings"), HOW, format="json").json()["measures"][0]["cells"]
     assert [cell["treatment"] for cell in cells] == ["Phacelia"]
-    refused = draw(trial, far, left_out=[control])
+    refused = draw(trial, far, not_grown=[control])
     assert refused.status_code == 422
     assert "every site has to grow it" in refused.json()["detail"]
 
@@ -129,7 +129,7 @@ def test_numbers_of_plots_stay_unique_when_sites_are_put_in_another_order(trial,
 
 def test_the_printed_map_lists_what_is_grown_at_the_site_and_what_was_swapped(trial, sites, people):
     _, cold, _ = sites
-    draw(trial, cold, left_out=[trial.page["treatments"][2]["id"]])
+    draw(trial, cold, not_grown=[trial.page["treatments"][2]["id"]])
     first, second = (p["id"] for p in trial.client.get(at(trial, cold)).json()["plots"][:2])
     sent = {"first": first, "second": second, "why": "a wet hollow"}
     assert trial.client.post(at(trial, cold, "/swap"), sent, format="json").status_code == 200
@@ -141,7 +141,7 @@ def test_the_printed_map_lists_what_is_grown_at_the_site_and_what_was_swapped(tr
 
 def test_a_copy_goes_to_all_sites_with_what_each_leaves_out(trial, sites):
     _, cold, _ = sites
-    draw(trial, cold, left_out=[trial.page["treatments"][2]["id"]])
+    draw(trial, cold, not_grown=[trial.page["treatments"][2]["id"]])
     body = {"id": str(uuid.uuid4()), "name": "Again", "layout": "same-plots"}
     made = trial.client.post(f"/api/v1/trials/{trial.id}/copy", body, format="json")
     assert made.status_code == 201
@@ -149,4 +149,4 @@ def test_a_copy_goes_to_all_sites_with_what_each_leaves_out(trial, sites):
     assert plots == [12, 8, 0]
     copied = trial.client.get(f"/api/v1/trials/{body['id']}?site={cold['id']}").json()
     names = {t["id"]: t["name"] for t in copied["treatments"]}
-    assert [names[id] for id in copied["left_out"]] == ["Common vetch"]
+    assert [names[id] for id in copied["not_grown"]] == ["Common vetch"]

@@ -51,7 +51,7 @@ describe('the choice of a design', () => {
     expect(page.text()).toContain('Proposed: Split plot. Kill is done over whole strips.')
     expect(sent.find((s) => s.url.endsWith('/outlook'))!.body).toEqual({
       blocks: 4, design: 'split_plot', whole_factor: 'kill', column_factor: '', block_size: null, width: '6', whole_share: '1',
-      left_out: [], systematic: false, demonstration: false, plot_minutes: '', frame_minutes: '', hours: '', frame_cv: {},
+      not_grown: [], systematic: false, demonstration: false, plot_minutes: '', frame_minutes: '', hours: '', frame_cv: {},
     }) // prettier-ignore
     expect(page.find('output').text()).toBe('4 blocks of 9 plots')
     await page.find('.keep-to input[type=checkbox]').setValue(true)

@@ -23,7 +23,7 @@ export const trial = {
     longitude: null,
   },
   sites: [{ id: 's', name: 'Long Piece' }],
-  left_out: [],
+  not_grown: [],
   earlier: {},
   starts: null,
   ends: null,

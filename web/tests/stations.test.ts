@@ -161,7 +161,7 @@ describe('Plan', () => {
     await flushPromises()
     expect(sent.at(-1)!.body).toEqual({
       id: expect.any(String), blocks: 4, block_size: null, width: '9 ft', length: '12', gap: '0.5', alley: '3', serpentine: false, seed: null,
-      design: 'rcbd', left_out: [], systematic: false, demonstration: false, whole_factor: '', column_factor: '', constraints: [],
+      design: 'rcbd', not_grown: [], systematic: false, demonstration: false, whole_factor: '', column_factor: '', constraints: [],
     }) // prettier-ignore
     expect(page.find('fieldset .v-messages').text()).toContain('Nobody knows a fet.')
     expect(field('Plot width, m').element.value).toBe('9 ft')

@@ -238,7 +238,7 @@ class OutlookIn(serializers.Serializer[object]):
     plot_minutes = TypedNumber(allow_null=True, default=None, least=0.1, most=240)
     frame_minutes = TypedNumber(allow_null=True, default=None, least=0.1, most=240)
     hours = TypedNumber(least=0.1, most=500, allow_null=True, default=None)
-    left_out = serializers.ListField(child=serializers.UUIDField(), max_length=96, default=list)
+    not_grown = serializers.ListField(child=serializers.UUIDField(), max_length=96, default=list)
     frame_cv = serializers.DictField(
         child=TypedNumber(least=0.1, most=500, allow_null=True), default=dict, help_text="Measure id → %."
     )
@@ -409,5 +409,5 @@ class RehearsalOut(serializers.Serializer[object]):
     """How often each verdict came, and that of the last season."""
 
     seasons = serializers.IntegerField()
-    left_out = serializers.ListField(child=serializers.CharField())
+    left_out = serializers.ListField(child=serializers.CharField(), help_text="Measures without what it takes.")
     measures = RehearsedMeasure(many=True)

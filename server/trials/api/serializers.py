@@ -125,7 +125,7 @@ class TrialMeasureOut(serializers.ModelSerializer[TrialMeasure]):
     catalogue = serializers.CharField(source="version.catalogue")
     sheet = serializers.CharField(source="version.sheet")
     settings = serializers.DictField(source="version.settings", child=serializers.FloatField())
-    planned_for = serializers.ListField(child=serializers.UUIDField())
+    planned_for = serializers.PrimaryKeyRelatedField(many=True, read_only=True)  # type: ignore[var-annotated]
     control = serializers.UUIDField(source="control_id", allow_null=True)
     etag = serializers.SerializerMethodField()
 
@@ -290,7 +290,7 @@ class PlanIn(serializers.Serializer[Any]):
     column_factor = serializers.CharField(max_length=60, allow_blank=True, default="")
     block_size = TypedWhole(least=2, most=96, allow_null=True, default=None, help_text="Of incomplete blocks.")
     constraints = ConstraintShape(many=True, default=list)
-    left_out = serializers.ListField(child=serializers.UUIDField(), max_length=96, default=list)
+    not_grown = serializers.ListField(child=serializers.UUIDField(), max_length=96, default=list)
     systematic = serializers.BooleanField(default=False, help_text="In the order listed, without chance.")
     demonstration = serializers.BooleanField(default=False, help_text="One plot of each treatment is enough.")
 
@@ -384,7 +384,7 @@ class TrialOut(serializers.Serializer[Any]):
     design = serializers.ChoiceField(choices=Design.choices)
     site = SiteShape()
     sites = SiteShape(many=True)
-    left_out = serializers.ListField(child=serializers.UUIDField(), help_text="Treatments not grown at this site.")
+    not_grown = serializers.ListField(child=serializers.UUIDField(), help_text="Treatments not grown at this site.")
     plan = PlanOut(allow_null=True)
     starts = serializers.DateField(allow_null=True)
     ends = serializers.DateField(allow_null=True)

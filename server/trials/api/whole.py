@@ -45,7 +45,7 @@ def trial_json(request: Request, id: UUID) -> Any:
 
 _PARTS = {
     "ask": ("name", "question", "sites", "starts", "ends", "factors", "removed", "accepted", "treatments", "measures"),
-    "plan": ("design", "plan", "plots", "moved", "left_out", "allocation", "treatments"),
+    "plan": ("design", "plan", "plots", "moved", "not_grown", "allocation", "treatments"),
     "equipment": ("equipment",),
 }
 """What each save of a trial's pages replaces."""
@@ -72,7 +72,7 @@ def _whole(trial: Trial, season: Season, person: Person) -> dict[str, Any]:
         "design": season.design,
         "site": season.site,
         "sites": [one.site for one in trial.seasons.all()],
-        "left_out": season.left_out,
+        "not_grown": [t.id for t in season.not_grown.all()],
         "starts": season.starts,
         "ends": season.ends,
         "today": clock.today(season.site.time_zone),

@@ -2461,7 +2461,7 @@ export interface components {
             plot_minutes?: string | null;
             frame_minutes?: string | null;
             hours?: string | null;
-            left_out?: string[];
+            not_grown?: string[];
             /** @description Measure id → %. */
             frame_cv?: {
                 [key: string]: string | null;
@@ -2579,7 +2579,7 @@ export interface components {
             /** @description Of incomplete blocks. */
             block_size?: number | string | null;
             constraints?: components["schemas"]["ConstraintShapeRequest"][];
-            left_out?: string[];
+            not_grown?: string[];
             /**
              * @description In the order listed, without chance.
              * @default false
@@ -2791,6 +2791,7 @@ export interface components {
         /** @description How often each verdict came, and that of the last season. */
         RehearsalOut: {
             seasons: number;
+            /** @description Measures without what it takes. */
             left_out: string[];
             measures: components["schemas"]["RehearsedMeasure"][];
         };
@@ -3261,7 +3262,7 @@ export interface components {
             margin_kind?: components["schemas"]["MarginKindEnum"];
             direction?: components["schemas"]["DirectionEnum"];
             planned?: components["schemas"]["PlannedEnum"];
-            planned_for: string[];
+            readonly planned_for: string[];
             /** Format: uuid */
             control: string | null;
             /** @description Whether the question is decided by it. */
@@ -3292,7 +3293,7 @@ export interface components {
             site: components["schemas"]["SiteShape"];
             sites: components["schemas"]["SiteShape"][];
             /** @description Treatments not grown at this site. */
-            left_out: string[];
+            not_grown: string[];
             plan: components["schemas"]["PlanOut"] | null;
             /** Format: date */
             starts: string | null;

@@ -34,7 +34,7 @@ const unit = computed(() => props.trial.length_unit)
 /** For reading rather than changing: four digits are enough. */
 const said = (metres: number) => plain(Number((metres * props.trial.length_factor).toPrecision(4)))
 const {
-  plotMinutes, frameMinutes, hours, frameCv, design, wholeFactor, columnFactor, blockSize, blocks, width, length, gap, alley, serpentine, seed, wholeShare, kept, leftOut, systematic, demonstration,
+  plotMinutes, frameMinutes, hours, frameCv, design, wholeFactor, columnFactor, blockSize, blocks, width, length, gap, alley, serpentine, seed, wholeShare, kept, notGrown, systematic, demonstration,
   factors, needsWhole, replicates, sketch, asked, control, more, takeProposal, typed,
 } = usePlanSketch(() => props.trial) // prettier-ignore
 const constraints = computed(() => [
@@ -64,7 +64,7 @@ function arranged(sizes: number[]) {
   const many = { n: sizes.length, k: most, least }
   return t(most === least ? 'plan.replicates.parted' : 'plan.replicates.partedUnevenly', many)
 }
-const grown = computed(() => props.trial.treatments.length - leftOut.value.length)
+const grown = computed(() => props.trial.treatments.length - notGrown.value.length)
 const enough = computed(() => props.trial.treatments.length > 1)
 const {
   data: answer,
@@ -124,8 +124,8 @@ const {
         @take="takeProposal"
       />
       <GrownHere
-        v-if="mayDraw && (trial.sites.length > 1 || leftOut.length)"
-        v-model="leftOut"
+        v-if="mayDraw && (trial.sites.length > 1 || notGrown.length)"
+        v-model="notGrown"
         :trial="trial"
       />
       <p v-if="demonstration" class="count">

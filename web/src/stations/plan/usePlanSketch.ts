@@ -28,7 +28,7 @@ export function usePlanSketch(trial: () => Trial) {
   const frameCv = ref<Record<string, string>>({})
   const systematic = ref(trial().allocation === 'systematic' && Boolean(drawn))
   const demonstration = ref(drawn?.blocks === 1)
-  const leftOut = ref<string[]>([...(trial().left_out ?? [])])
+  const notGrown = ref<string[]>([...(trial().not_grown ?? [])])
   const kept = ref<Constraint['kind'][]>((drawn?.constraints ?? []).map((one) => one.kind))
 
   const factors = computed(() => trial().factors.map((f) => f.name))
@@ -47,7 +47,7 @@ export function usePlanSketch(trial: () => Trial) {
     systematic: systematic.value,
     demonstration: demonstration.value,
     design: design.value,
-    left_out: leftOut.value,
+    not_grown: notGrown.value,
     width: width.value,
     whole_share: wholeShare.value,
     plot_minutes: plotMinutes.value,
@@ -69,7 +69,7 @@ export function usePlanSketch(trial: () => Trial) {
     seed: seed.value.trim() || null,
     design: design.value,
     ...factorsOfDesign.value,
-    left_out: leftOut.value,
+    not_grown: notGrown.value,
     constraints: kept.value.map((kind) => ({
       kind,
       treatments: kind === 'not-at-the-edge' && control.value ? [control.value] : [],
@@ -87,7 +87,7 @@ export function usePlanSketch(trial: () => Trial) {
     blockSize.value = String(trial().proposal.block_size || '')
   }
   return {
-    plotMinutes, frameMinutes, hours, frameCv, design, wholeFactor, columnFactor, blockSize, blocks, width, length, gap, alley, serpentine, seed, wholeShare, kept, leftOut, systematic, demonstration,
+    plotMinutes, frameMinutes, hours, frameCv, design, wholeFactor, columnFactor, blockSize, blocks, width, length, gap, alley, serpentine, seed, wholeShare, kept, notGrown, systematic, demonstration,
     factors, needsWhole, replicates, sketch, asked, control, more, takeProposal, typed,
   } // prettier-ignore
 }
