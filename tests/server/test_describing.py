@@ -139,6 +139,14 @@ def test_each_question_names_its_control_what_is_planned_and_which_decides(owner
     names = {t["id"]: t["name"] for t in copied["treatments"]}
     assert [names.get(m["control"]) for m in copied["measures"]] == [None, "Fallow"]
     assert [names[id] for id in copied["measures"][1]["planned_for"]] == ["Oat"]
+    other = {**trial.page, "measures": [weeds, {**depth, "planned_for": []}]}
+    assert "changes its planned test" in trial.ask(other).json()["detail"]
+    assert trial.ask({**other, "reason": "all of them pay"}).status_code == 200
+    (doubt,) = (
+        d for d in read(owner, trial.id)["measures"][1]["doubts"] if d["id"] == "question-changed-after-reading"
+    )
+    assert doubt["finding"].startswith("planned for: Oat became all treatments (Owner, ")
+    assert doubt["finding"].endswith(": all of them pay).")
 
 
 @pytest.mark.parametrize(
