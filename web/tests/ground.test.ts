@@ -1,6 +1,10 @@
 import { describe, expect, it } from 'vitest'
 
+import { mount } from '@vue/test-utils'
+import { defineComponent, h, ref } from 'vue'
+
 import { extentOf, fitView, neighbour, scaleBar, toScreen, zoomAbout } from '@/ground/geometry'
+import { useMapView } from '@/ground/useMapView'
 import { palettes, wearOf } from '@/shell/palette'
 import { layMarks, stripScale } from '@/strip/scale'
 
@@ -96,5 +100,46 @@ describe('the palette', () => {
     const wears = Array.from({ length: 30 }, (_, i) => wearOf(i))
     for (const wear of wears) expect(contrast('#FFFFFF', wear.hue)).toBeGreaterThan(4.5)
     expect(new Set(wears.map((w) => w.hue + w.pattern)).size).toBe(30)
+  })
+})
+
+describe('the view of a map', () => {
+  const start = { scale: 10, left: 5, top: 7 }
+  function open() {
+    let map!: ReturnType<typeof useMapView>
+    const page = mount(
+      defineComponent({
+        setup() {
+          const frame = ref<HTMLElement>()
+          map = useMapView(frame, { width: 200, height: 100 }, () => start, [8, 20])
+          return () => h('div', { ref: frame })
+        },
+      }),
+    )
+    return { map, page }
+  }
+  const pointer = (x: number, y: number, buttons = 1) => ({ clientX: x, clientY: y, buttons }) as PointerEvent
+  const key = (name: string) => new KeyboardEvent('keydown', { key: name, cancelable: true })
+
+  it('is dragged from a few pixels on, and only while the button is down', () => {
+    const { map } = open()
+    map.hold(pointer(50, 50))
+    expect([map.drag(pointer(53, 52)), map.wasDragged()]).toEqual([null, false])
+    expect(map.drag(pointer(60, 45, 0))).toBeNull()
+    const by = map.drag(pointer(60, 45))!
+    map.panTo(by)
+    expect(map.view.value).toEqual({ scale: 10, left: 15, top: 2 })
+    expect(map.wasDragged()).toBe(true)
+  })
+  it('is zoomed by keys about its middle, within limits, and shows all of it again', () => {
+    const { map } = open()
+    expect([map.zoomKey(key('+')), map.zoomKey(key('x'))]).toEqual([true, false])
+    expect(map.view.value).toEqual({ scale: 12.5, left: 100 - 95 * 1.25, top: 50 - 43 * 1.25 })
+    for (let i = 0; i < 9; i++) map.zoomKey(key('='))
+    expect(map.view.value.scale).toBeLessThanOrEqual(20)
+    for (let i = 0; i < 9; i++) map.zoomKey(key('-'))
+    expect(map.view.value.scale).toBeGreaterThanOrEqual(8)
+    map.zoomKey(key('0'))
+    expect(map.view.value).toEqual(start)
   })
 })

@@ -1,14 +1,15 @@
 <script setup lang="ts">
-import { computed, nextTick, onBeforeUnmount, onMounted, ref, useId, watch } from 'vue'
+import { computed, nextTick, ref, useId, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 
 import type { Plot, Treatment } from '@/api/queries'
 
 import { useKeys } from '@/shell/useKeys'
 
-import { extentOf, fitView, neighbour, toScreen, zoomAbout, type View } from './geometry'
+import { extentOf, fitView, neighbour, toScreen } from './geometry'
 import ScaleBar from './ScaleBar.vue'
 import TreatmentPatterns from './TreatmentPatterns.vue'
+import { ARROWS, useMapView } from './useMapView'
 import ZoomTools from './ZoomTools.vue'
 
 /** What a plot shows beside its treatment: a figure under the code, a shade in place of the treatment's wear. */
@@ -39,12 +40,15 @@ useKeys(() => [
 const prefix = useId()
 const frame = ref<HTMLElement>()
 const land = ref<SVGSVGElement>()
-const size = ref({ width: 340, height: 520 })
-const view = ref<View>({ scale: 8, left: 0, top: 0 })
-const touched = ref(false)
 const focused = ref(0)
 
 const ground = computed(() => extentOf(props.plots))
+const { size, view, fit, zoom, zoomKey, hold, drag, panTo, wasDragged } = useMapView(
+  frame,
+  { width: 340, height: 520 },
+  ({ width, height }) => fitView(ground.value, { width, height: height - 44 }, 22),
+  [1, 200],
+)
 const order = computed(() => new Map(props.treatments.map((treatment, i) => [treatment.id, i])))
 const drawn = computed(() =>
   props.plots.map((plot, i) => {
@@ -90,27 +94,6 @@ const within = computed(() =>
 )
 const insideOf = (plot: Plot) => plot.whole_plot || plot.incomplete_block
 
-function fit() {
-  view.value = fitView(ground.value, { width: size.value.width, height: size.value.height - 44 }, 22)
-  touched.value = false
-}
-function zoom(factor: number, x = size.value.width / 2, y = size.value.height / 2) {
-  const next = view.value.scale * factor
-  if (next < 1 || next > 200) return
-  view.value = zoomAbout(view.value, factor, x, y)
-  touched.value = true
-}
-
-let observer: ResizeObserver | undefined
-onMounted(() => {
-  observer = new ResizeObserver(([entry]) => {
-    const { width, height } = entry!.contentRect
-    if (width > 0 && height > 0) size.value = { width, height }
-    if (!touched.value) fit()
-  })
-  observer.observe(frame.value!)
-})
-onBeforeUnmount(() => observer?.disconnect())
 watch(() => props.plots, fit)
 
 function toggle(label: string, more: boolean) {
@@ -119,14 +102,8 @@ function toggle(label: string, more: boolean) {
   else chosen.value = there && chosen.value.length === 1 ? [] : [label]
 }
 
-const STEPS: Record<string, [number, number]> = {
-  ArrowLeft: [-1, 0],
-  ArrowRight: [1, 0],
-  ArrowUp: [0, 1],
-  ArrowDown: [0, -1],
-}
 async function key(event: KeyboardEvent) {
-  const step = STEPS[event.key]
+  const step = ARROWS[event.key]
   if (step) {
     const next = neighbour(props.plots[focused.value]!, props.plots, ...step)
     focused.value = props.plots.indexOf(next)
@@ -135,34 +112,27 @@ async function key(event: KeyboardEvent) {
   } else if (event.key === 'Enter' || event.key === ' ') {
     toggle(props.plots[focused.value]!.label, event.shiftKey || event.ctrlKey)
   } else if (event.key === 'Escape') chosen.value = []
-  else if (event.key === '+' || event.key === '=') zoom(1.25)
-  else if (event.key === '-') zoom(0.8)
-  else if (event.key === '0') fit()
-  else return
+  else {
+    zoomKey(event)
+    return
+  }
   event.preventDefault()
 }
 
-let drag: { x: number; y: number; view: View; moved: boolean } | undefined
-function press(event: PointerEvent) {
-  drag = { x: event.clientX, y: event.clientY, view: view.value, moved: false }
-}
+/** While it is dragged the picture is moved as a whole, which the screen does by itself; it is drawn anew at the end. */
+let moved: { dx: number; dy: number } | null = null
 function move(event: PointerEvent) {
-  if (!drag || !(event.buttons & 1)) return
-  const [dx, dy] = [event.clientX - drag.x, event.clientY - drag.y]
-  if (!drag.moved && Math.hypot(dx, dy) < 5) return
-  drag.moved = true
-  touched.value = true
-  // While it is dragged the picture is moved as a whole, which the screen does by itself; drawn anew it is at the end.
-  land.value!.style.transform = `translate(${dx}px, ${dy}px)`
+  moved = drag(event) ?? moved
+  if (moved) land.value!.style.transform = `translate(${moved.dx}px, ${moved.dy}px)`
 }
-function settle(event: PointerEvent) {
-  if (!drag?.moved || !land.value!.style.transform) return
-  const [dx, dy] = [event.clientX - drag.x, event.clientY - drag.y]
+function settle() {
+  if (!moved) return
   land.value!.style.transform = ''
-  view.value = { ...drag.view, left: drag.view.left + dx, top: drag.view.top + dy }
+  panTo(moved)
+  moved = null
 }
 function release(label: string, index: number, event: MouseEvent) {
-  if (drag?.moved) return
+  if (wasDragged()) return
   focused.value = index
   toggle(label, event.shiftKey || event.ctrlKey || event.metaKey)
 }
@@ -182,7 +152,7 @@ function describe(d: (typeof drawn.value)[number]): string {
   <div
     ref="frame"
     class="map"
-    @pointerdown="press"
+    @pointerdown="hold"
     @pointermove="move"
     @pointerup="settle"
     @pointercancel="settle"

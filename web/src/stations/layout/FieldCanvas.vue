@@ -1,10 +1,11 @@
 <script setup lang="ts">
-import { computed, onBeforeUnmount, onMounted, ref, useId } from 'vue'
+import { computed, ref, useId } from 'vue'
 import { useI18n } from 'vue-i18n'
 
 import type { Layout, Trial } from '@/api/queries'
 import ScaleBar from '@/ground/ScaleBar.vue'
 import TreatmentPatterns from '@/ground/TreatmentPatterns.vue'
+import { ARROWS, useMapView } from '@/ground/useMapView'
 import ZoomTools from '@/ground/ZoomTools.vue'
 import { plain } from '@/texts/format'
 
@@ -25,13 +26,8 @@ const emit = defineEmits<{ move: [block: string, by: Point]; corner: [at: Point]
 const { t } = useI18n()
 const prefix = useId()
 const frame = ref<HTMLElement>()
-const size = ref({ width: 760, height: 520 })
-const view = ref({ scale: 6, left: 40, top: 480 })
-const touched = ref(false)
 const dragged = ref<{ block: string; by: Point } | null>(null)
 
-const X = (x: number) => view.value.left + x * view.value.scale
-const Y = (y: number) => view.value.top - y * view.value.scale
 const path = (points: number[][]) => points.map((p) => `${X(p[0]!)},${Y(p[1]!)}`).join(' ')
 const faults = computed(() => new Map((props.found?.plots ?? []).map((one) => [one.label, one])))
 /** Where the combine and the samples go; drawn once one of them was asked about. */
@@ -93,90 +89,57 @@ const whole = computed(() => {
   }
 })
 
-function fit() {
-  const b = bounds.value
-  const pad = 46
-  const scale = Math.min(
-    (size.value.width - 2 * pad) / Math.max(1, b.x1 - b.x0),
-    (size.value.height - 2 * pad - 20) / Math.max(1, b.y1 - b.y0),
-  )
-  view.value = {
-    scale,
-    left: (size.value.width - (b.x1 + b.x0) * scale) / 2,
-    top: (size.value.height - 20 + (b.y1 + b.y0) * scale) / 2,
-  }
-  touched.value = false
-}
-function zoom(factor: number, x = size.value.width / 2, y = size.value.height / 2) {
-  const scale = view.value.scale * factor
-  if (scale < 0.2 || scale > 200) return
-  const { left, top } = view.value
-  view.value = { scale, left: x - (x - left) * factor, top: y - (y - top) * factor }
-  touched.value = true
-}
-let observer: ResizeObserver | undefined
-onMounted(() => {
-  observer = new ResizeObserver(([entry]) => {
-    const { width, height } = entry!.contentRect
-    if (width > 0 && height > 0) size.value = { width, height }
-    if (!touched.value) fit()
-  })
-  observer.observe(frame.value!)
-})
-onBeforeUnmount(() => observer?.disconnect())
+const PAD = 46
+/** Room under the field for the scale bar. */
+const BELOW = 20
+const { size, view, fit, zoom, wheel, zoomKey, hold, drag, panTo, wasDragged } = useMapView(
+  frame,
+  { width: 760, height: 520 },
+  ({ width, height }) => {
+    const { x0, x1, y0, y1 } = bounds.value
+    const scale = Math.min(
+      (width - 2 * PAD) / Math.max(1, x1 - x0),
+      (height - 2 * PAD - BELOW) / Math.max(1, y1 - y0),
+    )
+    return { scale, left: (width - (x1 + x0) * scale) / 2, top: (height - BELOW + (y1 + y0) * scale) / 2 }
+  },
+  [0.2, 200],
+)
+const X = (x: number) => view.value.left + x * view.value.scale
+const Y = (y: number) => view.value.top - y * view.value.scale
 defineExpose({ fit })
 
-let hold: { x: number; y: number; block: string; left: number; top: number; moved: boolean } | undefined
+let grabbed = ''
 function press(event: PointerEvent) {
   const block = (event.target as Element).closest('[data-block]')?.getAttribute('data-block') ?? ''
-  const grabbed = props.mayMove && !props.drawing ? block : ''
-  hold = { x: event.clientX, y: event.clientY, block: grabbed, ...view.value, moved: false }
+  grabbed = props.mayMove && !props.drawing ? block : ''
+  hold(event)
   ;(event.currentTarget as Element).setPointerCapture?.(event.pointerId)
 }
 function move(event: PointerEvent) {
-  if (!hold || !(event.buttons & 1)) return
-  const [dx, dy] = [event.clientX - hold.x, event.clientY - hold.y]
-  if (!hold.moved && Math.hypot(dx, dy) < 4) return
-  hold.moved = true
+  const by = drag(event)
+  if (!by) return
   const { scale } = view.value
-  if (hold.block) dragged.value = { block: hold.block, by: [snap(dx / scale), snap(-dy / scale)] }
-  else {
-    view.value = { scale, left: hold.left + dx, top: hold.top + dy }
-    touched.value = true
-  }
+  if (grabbed) dragged.value = { block: grabbed, by: [snap(by.dx / scale), snap(-by.dy / scale)] }
+  else panTo(by)
 }
 function release(event: PointerEvent) {
-  const was = hold
-  hold = undefined
   if (dragged.value) {
     const { block, by } = dragged.value
     dragged.value = null
     if (by[0] || by[1]) emit('move', block, by)
-  } else if (was && !was.moved && props.drawing) {
+  } else if (!wasDragged() && props.drawing) {
     const box = frame.value!.getBoundingClientRect()
     const { scale, left, top } = view.value
     const [x, y] = [event.clientX - box.left, event.clientY - box.top]
     emit('corner', [snap((x - left) / scale), snap((top - y) / scale)])
   }
 }
-const STEPS: Record<string, Point> = {
-  ArrowLeft: [-1, 0],
-  ArrowRight: [1, 0],
-  ArrowUp: [0, 1],
-  ArrowDown: [0, -1],
-}
 function nudge(event: KeyboardEvent, block: string) {
-  const step = STEPS[event.key]
+  const step = ARROWS[event.key]
   if (!step || !props.mayMove) return
   const by = event.shiftKey ? 5 : 0.5
   emit('move', block, [step[0] * by, step[1] * by])
-  event.preventDefault()
-}
-function key(event: KeyboardEvent) {
-  if (event.key === '+' || event.key === '=') zoom(1.25)
-  else if (event.key === '-') zoom(0.8)
-  else if (event.key === '0') fit()
-  else return
   event.preventDefault()
 }
 </script>
@@ -189,8 +152,8 @@ function key(event: KeyboardEvent) {
     @pointerdown="press"
     @pointermove="move"
     @pointerup="release"
-    @wheel.prevent="zoom($event.deltaY < 0 ? 1.15 : 1 / 1.15, $event.offsetX, $event.offsetY)"
-    @keydown="key"
+    @wheel.prevent="wheel"
+    @keydown="zoomKey"
   >
     <svg :width="size.width" :height="size.height" role="group" :aria-label="t('layout.canvas')">
       <TreatmentPatterns :count="trial.treatments.length" :prefix="prefix" />
