@@ -79,8 +79,36 @@ def test_a_planned_test_asks_for_the_same_ratios_up_and_down():
     assert test.p_lower == pytest.approx(stats.t.sf((d - math.log(0.8)) / se, 6))
     assert test.p_upper == pytest.approx(stats.t.sf((math.log(1.2) - d) / se, 6))
     assert test.upper == pytest.approx(control * math.expm1(d + stats.t.ppf(0.95, 6) * se))
-    all_the_control = read(Margin(100, "percent"), planned="equivalence").planned[0].test
-    assert all_the_control.p_lower == 0.0  # no ratio is that far below
+    assert (test.estimate, test.se) == (
+        pytest.approx(control * math.expm1(d)), pytest.approx(control * math.exp(d) * se)
+    )  # fmt: skip
+    assert test.lower == pytest.approx(control * math.expm1(d - stats.t.ppf(0.95, 6) * se))
+    for more in (100, 150):
+        far = read(Margin(more, "percent"), planned="equivalence").planned[0].test
+        assert far.p_lower == 0.0  # no ratio is that far below
+
+
+def test_a_planned_test_in_the_unit_agrees_with_its_interval():
+    """Two one-sided 5 % tests are the 90 % interval within the margins: an end that touches them has p 0.05."""
+    (test,) = [p.test for p in read(Margin(3.0), planned="equivalence").planned if p.test.treatment == "rye"]
+    for end, p in ((test.upper, "p_upper"), (-test.lower, "p_lower")):
+        at_its_end = read(Margin(end), planned="equivalence")
+        (touching,) = [one.test for one in at_its_end.planned if one.test.treatment == "rye"]
+        assert getattr(touching, p) == pytest.approx(0.05, rel=1e-6)
+
+
+@pytest.mark.parametrize("margin", [PERCENT, Margin(2.0)])
+def test_means_are_geometric_and_standard_errors_come_back_by_the_delta_method(margin):
+    means, se, _, _ = by_hand()
+    found = read(margin, "tukey").analysis
+    labels, pairs = found.families[0].labels, found.pairs[0]
+    mean = {name: math.exp(log) for name, log in means.items()}
+    assert found.families[0].mean == pytest.approx([mean[name] for name in labels])
+    assert found.grand_mean == pytest.approx(np.mean(list(VALUES.values())))
+    for i, (a, b) in enumerate((labels[a], labels[b]) for a, b in zip(pairs.a, pairs.b, strict=True)):
+        assert pairs.estimate[i] == pytest.approx(mean[a] - mean[b])
+        if margin is PERCENT:  # the control is taken as fixed, and the second one where neither is
+            assert pairs.se[i] == pytest.approx(mean[b if a == "bare" else a] * se)
 
 
 def test_what_has_no_logarithm_is_refused_with_the_plot_and_what_was_fitted_is_said():

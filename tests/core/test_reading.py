@@ -6,6 +6,7 @@ import numpy as np
 import pytest
 from scipy import stats
 
+from apercu_core import __version__
 from apercu_core.errors import Refused
 from apercu_core.reading.asked import Asked, How, Recorded
 from apercu_core.reading.description import describe, only_described
@@ -178,12 +179,106 @@ def test_false_discovery_marks_never_change_a_verdict():
     assert [c.verdict for c in alone.cells] == [c.verdict for c in reading.measures[0].cells]
 
 
+def by_benjamini_hochberg(reading):
+    """Which cells the false discovery rate marks, by an independent implementation over the board's raw p."""
+    raw = {}
+    for i, m in enumerate(reading.measures):
+        if m.pairs is not None:
+            labels = m.pairs.family.labels
+            ends = ({labels[a], labels[b]} for a, b in zip(m.pairs.a, m.pairs.b, strict=True))
+            raw |= {(i, *(pair - {"bare"})): p for pair, p in zip(ends, m.pairs.p_raw, strict=True) if "bare" in pair}
+    adjusted = stats.false_discovery_control(list(raw.values()))
+    return {key for key, p in zip(raw, adjusted, strict=True) if p <= 0.05}
+
+
+@pytest.mark.parametrize("method", ["lsd", "dunnett"])
+def test_cells_are_marked_by_benjamini_and_hochberg_over_the_whole_board_where_they_exclude_zero(method):
+    """Of 40 boards some have differences that the rate doesn't let pass, and passing ones that the verdict doesn't."""
+    only_rate = only_verdict = both = 0
+    for seed in range(40):
+        measures = [recorded((0, 0.8, 1.2, 1.8), seed), recorded((0, 0, 1.5, 0.5), seed + 100)]
+        unread = replace(measures[0], samples={})
+        reading = read_trial(trial(), "rcbd", [unread, *measures], How(method), "bare")
+        passed = by_benjamini_hochberg(reading)
+        for i, measure in enumerate(reading.measures):
+            for cell in measure.cells:
+                rate, real = (i, cell.treatment) in passed, cell.excludes_zero
+                assert cell.stands_out == (rate and real)
+                only_rate, only_verdict = only_rate + (rate and not real), only_verdict + (real and not rate)
+                both += cell.stands_out
+    assert both
+    assert only_verdict if method == "lsd" else only_rate
+
+
+def test_a_planned_test_of_not_being_worse_follows_what_is_wanted():
+    """Clover has 3 more and camelina 6 more than bare: never worse where more is wanted, much worse where less is."""
+    for direction, shown in (("higher", True), ("none", True), ("lower", False)):
+        measure = recorded(planned="non-inferiority", direction=direction)
+        reading = read_trial(trial(), "rcbd", [measure], How(), "bare").measures[0]
+        tests = {p.test.treatment: p.shown for p in reading.planned}
+        assert (tests["clover"], tests["camelina"]) == (shown, shown)
+
+
+def test_a_board_of_more_measures_asks_more_of_an_odd_plot_and_says_what_it_was_made_of():
+    measure = recorded(effects=(0, 0, 0, 0), seed=2)
+    odd = replace(measure, samples=measure.samples | {"00": [54.0]})
+    alone = read_trial(trial(), "rcbd", [odd], How("lsd", 0.1), "bare")
+    beside = read_trial(trial(), "rcbd", [odd, recorded()], How("lsd", 0.1), "bare")
+    found = [next(d.finding for d in r.measures[0].doubts if d.id == "outlier") for r in (alone, beside)]
+    assert ["and 2 measures allowed for" in one for one in found] == [False, True]
+    assert (alone.base, alone.how.method, alone.how.alpha, alone.core_version) == ("bare", "lsd", 0.1, __version__)
+    assert alone.fingerprint == fingerprint(trial(), [odd])
+
+
+def test_blocks_that_would_settle_it_are_as_many_as_the_design_needs_whole():
+    """RCBD of 4 treatments by LSD: with b blocks t(3 (b − 1)) · σ √(2/b) below the distance to the farther end."""
+    facts, measure = trial(), recorded((0, 1.4, 1.5, 6), seed=5)
+    lost = replace(measure, samples={k: v for k, v in measure.samples.items() if k not in ("00", "13")})
+    reading = read_trial(facts, "rcbd", [lost], How("lsd"), "bare").measures[0]
+    sigma = reading.analysis.residual_sd
+    unsettled = [c for c in reading.cells if c.verdict is Verdict.NOT_SETTLED]
+    assert unsettled
+    for cell in unsettled:
+        target = max(abs(cell.estimate), min(2 - cell.estimate, cell.estimate + 2))
+        by_hand = next(b for b in range(2, 41) if stats.t.ppf(0.975, 3 * (b - 1)) * sigma * (2 / b) ** 0.5 < target)
+        assert cell.blocks == by_hand
+
+
+def test_the_detectable_difference_is_the_largest_of_the_unsettled_comparisons():
+    """(t at 97.5 % + t at 80 %) standard errors, by the noncentral t within a per cent."""
+    reading = read_trial(trial(), "rcbd", [recorded((0, 1.4, 1.5, 6), seed=5)], How("lsd"), "bare").measures[0]
+    se, df = float(reading.pairs.se[0]), float(reading.pairs.df[0])
+    t = stats.t.ppf(0.975, df)
+    power = stats.nct.sf(t, df, reading.detectable / se) + stats.nct.cdf(-t, df, reading.detectable / se)
+    assert power == pytest.approx(0.8, abs=1e-6)
+    settled = read_trial(trial(), "rcbd", [recorded((0, 30, 30, 30))], How("lsd"), "bare").measures[0]
+    assert settled.detectable is None
+
+
+def test_a_treatment_without_values_has_no_answer_and_says_against_what():
+    measure = recorded()
+    gone = {p.label: [None] for p in trial().plots if p.treatment == "oat"}
+    cell = cells("dunnett", measure=replace(measure, samples=measure.samples | gone))["oat"]
+    assert (cell.verdict, cell.reason, cell.against) == (
+        Verdict.NO_ANSWER, "No plot of this treatment has a value.", "bare"
+    )  # fmt: skip
+
+
+def test_a_plot_without_a_treatment_is_refused():
+    first, *others = trial().plots
+    odd = TrialFacts((replace(first, treatment=""), *others), "bare", "drawn")
+    with pytest.raises(Refused, match="Plot '00' has no treatment"):
+        read_trial(odd, "rcbd", [recorded()], How(), "bare")
+
+
 def test_fingerprint_changes_with_any_value_and_not_with_the_margin():
     measure = recorded()
     changed = replace(measure, samples={**measure.samples, "00": [41.0]})
     other_margin = replace(measure, asked=replace(measure.asked, margin=Margin(3)))
     assert fingerprint(trial(), [measure]) != fingerprint(trial(), [changed])
     assert fingerprint(trial(), [measure]) == fingerprint(trial(), [other_margin])
+    moved = replace(trial(), plots=(*trial().plots[1:], trial().plots[0]))
+    assert fingerprint(trial(), [measure]) != fingerprint(moved, [measure])
 
 
 @pytest.mark.parametrize(("k", "df"), [(3, 3.0), (5, 12.0), (8, 7.35), (20, 60.0)])

@@ -1,6 +1,5 @@
-import { describe, expect, it } from 'vitest'
-
 import { mount } from '@vue/test-utils'
+import { describe, expect, it } from 'vitest'
 import { defineComponent, h, ref } from 'vue'
 
 import { extentOf, fitView, neighbour, scaleBar, toScreen, zoomAbout } from '@/ground/geometry'
