@@ -1,0 +1,96 @@
+"""Mutation testing: each line is changed in turn, and some test has to notice.
+
+    .apercu/venv/bin/python -m tests.mutation statistics
+    .apercu/venv/bin/python -m tests.mutation records "*entering*"
+
+The first argument is a part of `PARTS`, further ones name mutants as `mutmut run` does. What survives is listed at the
+end; `show NAME` in place of a part's arguments prints one of them. Results are kept in .apercu/mutation, so that a
+second run goes on where the first ended. A whole part takes hours; lines that hold only text aren't changed.
+"""
+
+from __future__ import annotations
+
+import os
+import shutil
+import subprocess
+import sys
+import tomllib
+from pathlib import Path
+
+from launcher.places import ROOT, state_folder, venv_python
+from launcher.postgres import Cluster
+
+CORE = ("statistics", "verdicts", "doubts", "reading")
+PARTS = {**{part: f"apercu_core/{part}/*" for part in CORE}, "records": "records/*"}
+SLOW = ("test_simulated", "test_rehearsal", "test_many_seasons")
+"""Simulations: too slow to meet every change, and their tolerance lets small ones pass."""
+
+
+def main(part: str, *names: str) -> int:
+    if part not in PARTS:
+        print(f"There is no part called {part!r}. The parts are: {', '.join(PARTS)}.", file=sys.stderr)
+        return 2
+    folder = state_folder() / "mutation" / part
+    _lay_out(folder, part)
+    if part != "records":
+        return _mutmut(folder, {}, names)
+    cluster = Cluster("test", durable=False)
+    cluster.start()
+    try:
+        database = {"DATABASE_URL": cluster.url("apercu"), "DJANGO_SETTINGS_MODULE": "config.settings"}
+        return _mutmut(folder, {**database, "APERCU_TESTING": "1"}, names)
+    finally:
+        cluster.stop()
+
+
+def _lay_out(folder: Path, part: str) -> None:
+    """The project as one flat folder, so that a module's name is its path: mutants are found by both."""
+    folder.mkdir(parents=True, exist_ok=True)
+    server = [path for path in (ROOT / "server").iterdir() if path.name != "__pycache__"]
+    rooms = ["apercu_core", "analyse_cli", "plan_cli", "table_cli", "species_cli", "launcher", "benchmarks", "tests"]
+    for source in (*server, *(ROOT / room for room in rooms)):
+        target = folder / source.name
+        if source.is_dir():
+            shutil.copytree(source, target, dirs_exist_ok=True, ignore=shutil.ignore_patterns("__pycache__"))
+        else:
+            shutil.copy(source, target)
+    settings = (ROOT / "pyproject.toml").read_text(encoding="utf-8").replace('pythonpath = [".", "server"]', "")
+    (folder / "pyproject.toml").write_text(settings + _settings(folder, part), encoding="utf-8")
+    tomllib.loads(settings)
+
+
+def _settings(folder: Path, part: str) -> str:
+    mutated = "records" if part == "records" else "apercu_core"
+    beside = sorted(path.name for path in folder.iterdir() if path.name not in (mutated, "mutants", "tests"))
+    tests = ["tests/server"] if part == "records" else ["tests/core"]
+    given = ["-o", "filterwarnings=", "-o", "pythonpath=.", "-p", "no:playwright"]
+    given += ["--reuse-db"] if part == "records" else ["-p", "no:django"]
+    given += [f"--ignore=tests/core/{name}.py" for name in SLOW]
+    return f"""
+[tool.mutmut]
+source_paths = ["{mutated}"]
+only_mutate = ["{PARTS[part]}"]
+do_not_mutate = ["*/migrations/*"]
+also_copy = {beside}
+do_not_mutate_patterns = ['^\\s*f?"[^"]*",?$', 'raise Refused', 'assert ']
+pytest_add_cli_args_test_selection = {tests}
+pytest_add_cli_args = {given}
+timeout_multiplier = 3.0
+timeout_constant = 10.0
+"""
+
+
+def _mutmut(folder: Path, environment: dict[str, str], names: tuple[str, ...]) -> int:
+    def run(*arguments: str) -> int:
+        command = [str(venv_python()), "-m", "mutmut", *arguments]
+        return subprocess.run(command, cwd=folder, env={**os.environ, **environment}).returncode
+
+    if names[:1] == ("show",):
+        return run(*names)
+    return run("run", *names) or run("results")
+
+
+if __name__ == "__main__":
+    if len(sys.argv) < 2:
+        sys.exit(f"Name a part: {', '.join(PARTS)}.")
+    sys.exit(main(*sys.argv[1:]))
