@@ -177,16 +177,14 @@ class ClassicalStrata:
 
         Listed treatments of a split plot differ between whole plots and within them.
         """
+        left, size, _ = np.linalg.svd(functions @ self._to_plots.T, full_matrices=False)
+        functions = (left / size).T @ functions  # orthonormal in the plots, where strata are at right angles
         weights = functions @ self._to_plots.T
         out = {}
         for line in self._lines:
-            inside, singular, _ = np.linalg.svd(weights @ line.basis, full_matrices=False)
-            part = inside[:, singular > 1e-6 * np.linalg.norm(weights, 2)].T @ functions
-            rows = part @ self._to_plots.T
-            q = len(part)
-            if not q:
-                continue
-            estimate = part @ self._fit.beta
-            f = float(estimate @ np.linalg.solve(rows @ rows.T, estimate)) / q / line.mean_square
-            out[line.name] = FTest(q, float(line.df), f, f_upper(f, q, line.df))
+            inside, share, _ = np.linalg.svd(weights @ line.basis, full_matrices=False)
+            estimate = inside[:, share > 0.5].T @ functions @ self._fit.beta  # a direction lies in one stratum whole
+            if q := len(estimate):
+                f = float(estimate @ estimate) / q / line.mean_square
+                out[line.name] = FTest(q, float(line.df), f, f_upper(f, q, line.df))
         return out

@@ -20,9 +20,9 @@ SAMPLES = {p.label: [VALUES[p.treatment][BLOCKS.index(p.block)]] for p in PLOTS}
 PERCENT = Margin(20, "percent")
 
 
-def read(margin, method="lsd", planned="none", samples=SAMPLES):
+def read(margin, method="lsd", planned="none", samples=SAMPLES, alpha=0.05):
     recorded = Recorded(Asked("Infiltration", "mm/h", margin, "higher", planned), samples)
-    return read_trial(TRIAL, "rcbd", [recorded], How(method=method, scale="log"), "bare").measures[0]
+    return read_trial(TRIAL, "rcbd", [recorded], How(method=method, alpha=alpha, scale="log"), "bare").measures[0]
 
 
 def by_hand():
@@ -60,6 +60,13 @@ def test_a_margin_in_the_unit_compares_geometric_means_by_their_intervals():
     assert cell.estimate == pytest.approx(mean - control)
     down = math.hypot(mean * (1 - math.exp(-half)), control * (math.exp(half) - 1))
     assert cell.lower == pytest.approx(mean - control - down, rel=1e-6)
+
+
+@pytest.mark.parametrize(("name", "end"), [("oat", "lower"), ("rye", "upper")])
+def test_p_is_the_level_at_which_the_interval_touches_zero(name, end):
+    p = cells(read(Margin(2.0)))[name].p
+    touching = cells(read(Margin(2.0), alpha=p))[name]
+    assert getattr(touching, end) == pytest.approx(0, abs=1e-6)
 
 
 def test_which_one_is_subtracted_from_which_makes_no_difference():
