@@ -22,7 +22,7 @@ from apercu_core.statistics.classical import ClassicalStrata, fit_strata
 from apercu_core.statistics.comparisons import Pairs, compare
 from apercu_core.statistics.diagnostics import Diagnostics, diagnose
 from apercu_core.statistics.equivalence import EquivalenceTest, equivalence_tests
-from apercu_core.statistics.fitted import percent_of
+from apercu_core.statistics.fitted import NoneSetApart, percent_of
 from apercu_core.statistics.inference import FTest, Inference, choose_inference
 from apercu_core.statistics.letters import letters
 from apercu_core.statistics.means import Family, families_of, family_of
@@ -34,7 +34,7 @@ from apercu_core.statistics.specification import Against, Comparison, Equivalenc
 
 
 @dataclass(frozen=True, slots=True)
-class Analysis:
+class Analysis(NoneSetApart):
     """Everything that was computed. `pairs` and `letters` run beside `families`; letters are empty for Dunnett.
 
     `anova_additive`: the main effects without interaction, where empty cells leave them no other test.
@@ -107,18 +107,6 @@ class Analysis:
             return {}
         found = next(one for one in self.model.terms if one.name == term)
         return self.inference.by_stratum(term_functions(self.model, found))
-
-    @property
-    def none_found(self) -> dict[str, float]:
-        """Only counts have treatments without any."""
-        return {}
-
-    def value_without_interval(self, treatment: str) -> float:
-        return 0.0
-
-    @property
-    def assumed(self) -> str:
-        return ""
 
     @property
     def at_zero(self) -> tuple[str, ...]:

@@ -84,6 +84,23 @@ class FittedAnalysis(Protocol):
         """Tests of a term in each stratum that it lies in, empty where one test is all."""
 
 
+class NoneSetApart:
+    """Of analyses in which every treatment has an interval, and no distribution is assumed."""
+
+    __slots__ = ()
+
+    @property
+    def none_found(self) -> dict[str, float]:
+        return {}
+
+    def value_without_interval(self, treatment: str) -> float:
+        raise KeyError(treatment)
+
+    @property
+    def assumed(self) -> str:
+        return ""
+
+
 def percent_of(sd: float, mean: float) -> float:
     """Coefficient of variation, %; meaningless (infinite) about a mean of zero."""
     return 100 * sd / mean if mean else float("inf")

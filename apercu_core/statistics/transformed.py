@@ -19,7 +19,7 @@ from apercu_core.statistics.analysis import Analysis, analyse
 from apercu_core.statistics.comparisons import Pairs, chosen_pairs
 from apercu_core.statistics.diagnostics import Diagnostics
 from apercu_core.statistics.equivalence import EquivalenceTest, equivalence_tests
-from apercu_core.statistics.fitted import percent_of
+from apercu_core.statistics.fitted import NoneSetApart, percent_of
 from apercu_core.statistics.inference import FTest, Inference
 from apercu_core.statistics.letters import letters
 from apercu_core.statistics.means import Family
@@ -31,7 +31,7 @@ from apercu_core.statistics.specification import Against, Comparison, Equivalenc
 
 
 @dataclass(frozen=True, slots=True)
-class TransformedAnalysis:
+class TransformedAnalysis(NoneSetApart):
     """`on_scale`: the analysis of the transformed values; means and pairs are in the measure's unit again.
 
     `ratios_to`: on a log scale the controls that others are compared with as ratios, shown as differences from the
@@ -94,17 +94,6 @@ class TransformedAnalysis:
     @property
     def cv_percent(self) -> float:
         return percent_of(self.residual_sd, self.grand_mean)
-
-    @property
-    def none_found(self) -> dict[str, float]:
-        return {}
-
-    def value_without_interval(self, treatment: str) -> float:
-        return 0.0
-
-    @property
-    def assumed(self) -> str:
-        return ""
 
     @property
     def variance_components(self) -> dict[str, float]:
