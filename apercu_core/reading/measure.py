@@ -278,14 +278,15 @@ def _detectable(analysis: FittedAnalysis, how: How, controls: Controls, cells: S
     unsettled = {cell.treatment for cell in cells if cell.verdict is Verdict.NOT_SETTLED}
     pairs, family = analysis.pairs[0], analysis.families[0]
     treatments = len(family.estimable)
-    found = []
+    largest: dict[tuple[float, float], float] = {}  # of each kind of comparison the one with the largest error
     for i, other, _ in compared_pairs(pairs, controls):
         if other in unsettled:
-            df = float(pairs.df[i])
-            critical = float(pairs.critical[i])
+            df = float(f"{pairs.df[i]:.9g}")
+            critical = float(f"{pairs.critical[i]:.9g}")
             if not np.isfinite(critical):  # Holm: the interval is Bonferroni's
                 critical = critical_value(how.method, treatments, df, how.alpha, against_control=how.against_base)
-            found.append(detectable_difference(float(pairs.se[i]), df, critical))
+            largest[df, critical] = max(float(pairs.se[i]), largest.get((df, critical), 0.0))
+    found = [detectable_difference(se, df, critical) for (df, critical), se in largest.items()]
     return max(found, default=None)
 
 
