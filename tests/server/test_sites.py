@@ -80,6 +80,7 @@ def test_lists_may_be_common_in_part_but_the_control_grows_everywhere(trial, sit
     trial.client.post(at(trial, cold, "/results"), {}, format="json")
     cells = trial.client.post(at(trial, cold, "/readings"), HOW, format="json").json()["measures"][0]["cells"]
     assert [cell["treatment"] for cell in cells] == ["Phacelia"]
+    assert draw(trial, cold, left_out=[vetch]).json()["not_grown"] == [vetch]  # as an earlier release says it
     refused = draw(trial, far, not_grown=[control])
     assert refused.status_code == 422
     assert "every site has to grow it" in refused.json()["detail"]

@@ -198,7 +198,8 @@ def test_a_failed_treatment_counts_as_zero_a_damaged_plot_is_left_out_and_read_s
 
 def test_a_missing_status_speaks_for_all_frames_of_the_plot_and_needs_a_reason(trial, owner):
     trial.enter(trial.typed("101", "7"), trial.typed("101", "9", 2))
-    silent = trial.enter(trial.typed("101", {}, missing_status="damaged", replaces=stands(trial, "101")["id"]))[0]
+    as_it_was_called = trial.typed("101", {}, fate="damaged", replaces=stands(trial, "101")["id"])
+    silent = trial.enter(as_it_was_called)[0]
     assert (silent["state"], "Say why" in silent["message"]) == ("refused", True)
     trial.enter(
         trial.typed("101", {}, missing_status="damaged", missing_reason="hares", replaces=stands(trial, "101")["id"])

@@ -3,6 +3,7 @@
 from rest_framework import serializers
 
 from apercu_core.words import decimals_for, difference_unit
+from config.former_names import WithFormerNames
 from config.typed_number import TypedLength, TypedNumber, TypedUsual, TypedWhole
 from readings.outlook import MeasureOutlook
 from trials.models import Design, Direction, MarginKind, Planned
@@ -223,7 +224,10 @@ class AnswerIn(serializers.Serializer[object]):
     note = serializers.CharField(max_length=1000, allow_blank=True)
 
 
-class OutlookIn(serializers.Serializer[object]):
+class OutlookIn(WithFormerNames):
+    """A plan, and what is known beside it: how its chances and detectable differences are asked for."""
+
+    former = {"left_out": "not_grown"}
     blocks = serializers.IntegerField(min_value=1, max_value=40)
     systematic = serializers.BooleanField(default=False)
     demonstration = serializers.BooleanField(default=False)

@@ -9,6 +9,7 @@ from rest_framework import serializers
 from apercu_core.measures.rules import DeviceRules
 from apercu_core.measures.sheets import FieldKind
 from config.dataclass_shapes import Shape
+from config.former_names import WithFormerNames
 from records.models import ComponentKind, MissingStatus
 
 FIELD_KINDS = get_args(FieldKind)
@@ -108,23 +109,18 @@ class VisitIn(serializers.Serializer[Any]):
     measures = serializers.ListField(child=serializers.UUIDField(), max_length=40)
 
 
-class PlaceIn(serializers.Serializer[Any]):
+class PlaceIn(WithFormerNames):
     """A place in the visit. Devices of earlier releases say `part` for the zone, `subsample` for the sample and
     `fate` for the missing status; what they have queued still arrives.
     """
 
+    former = {"part": "zone", "subsample": "sample", "fate": "missing_status"}
     unit = serializers.UUIDField()
     measure = serializers.UUIDField()
     zone = serializers.CharField(allow_blank=True, max_length=80, default="")
     component_kind = serializers.ChoiceField(choices=ComponentKind.choices, allow_blank=True, default="")
     component = serializers.CharField(allow_blank=True, max_length=80, default="")
     sample = serializers.IntegerField(min_value=1, max_value=200, default=1)
-
-    def to_internal_value(self, data: Any) -> Any:
-        if isinstance(data, dict):
-            old = {"part": "zone", "subsample": "sample", "fate": "missing_status"}
-            data = {old[k] if k in old and old[k] not in data else k: v for k, v in data.items()}
-        return super().to_internal_value(data)
 
 
 class EntryIn(PlaceIn):

@@ -15,6 +15,7 @@ from apercu_core.words import difference_unit
 from config import clock
 from config.dataclass_shapes import Shape
 from config.etags import etag_of
+from config.former_names import WithFormerNames
 from config.typed_number import TypedLength, TypedNumber, TypedOrShown, TypedWhole
 from trials.api.description_shapes import FACTOR_KINDS, AcceptedShape, DetailsShape
 from trials.models import Allocation, Design, Direction, Follows, MarginKind, Planned, Site, Trial, TrialMeasure
@@ -271,12 +272,13 @@ class PlanOut(serializers.Serializer[Any]):
     ground_length = serializers.FloatField()
 
 
-class PlanIn(serializers.Serializer[Any]):
+class PlanIn(WithFormerNames):
     """Lengths as typed: a figure, with or without a unit; without one it is in the person's own.
 
     `id`: of this draw, made by the client; the same again draws nothing anew.
     """
 
+    former = {"left_out": "not_grown"}
     id = serializers.UUIDField(allow_null=True, default=None)
     blocks = serializers.IntegerField(min_value=1, max_value=40)
     width = TypedLength(most=10_000)

@@ -2437,6 +2437,7 @@ export interface components {
             outline: number[][];
             corner: number[] | null;
         };
+        /** @description A plan, and what is known beside it: how its chances and detectable differences are asked for. */
         OutlookInRequest: {
             blocks: number;
             /** @default false */
