@@ -14,7 +14,7 @@ from launcher.instance import only_one
 from launcher.machine import CHROMIUM, POSTGRES, require_packages
 from launcher.places import ROOT, WEB, state_folder, venv_python
 from launcher.postgres import Cluster
-from launcher.run import die_with_parent
+from launcher.run import ONE_THREAD, die_with_parent
 from launcher.say import say
 from launcher.setup import python_environment, web_build, web_packages
 from launcher.trouble import Exit, Trouble
@@ -129,7 +129,7 @@ def _passes(check: Check, environment: Mapping[str, str]) -> bool:
         [str(part) for part in check.command],
         cwd=check.cwd,
         env={**os.environ, "PYTHONPATH": f"{ROOT}:{ROOT / 'server'}", "DJANGO_SETTINGS_MODULE": "config.settings",
-             "APERCU_TESTING": "1", "OPENBLAS_NUM_THREADS": "1", **environment},
+             "APERCU_TESTING": "1", **ONE_THREAD, **environment},
         stdout=subprocess.PIPE,
         stderr=subprocess.STDOUT,
         text=True,

@@ -12,6 +12,7 @@ from launcher.checks import all_checks, run_checks
 from launcher.doctor import doctor
 from launcher.instance import run_demo, run_serve
 from launcher.places import ROOT, keep_compiled
+from launcher.run import ONE_THREAD
 from launcher.say import say, warn
 from launcher.services import StopAsked
 from launcher.setup import python_environment, web_build
@@ -64,7 +65,7 @@ def _parser() -> argparse.ArgumentParser:
 def _without_server(package: str, arguments: list[str]) -> int:
     """Replaces this process, so that nothing is added to the time that the analysis takes."""
     python = str(python_environment("run"))
-    environment = {**os.environ, "PYTHONPATH": str(ROOT)}
+    environment = {**ONE_THREAD, **os.environ, "PYTHONPATH": str(ROOT)}
     os.execve(python, [python, "-m", package, *arguments], environment)
 
 

@@ -12,6 +12,10 @@ from pathlib import Path
 from launcher.trouble import explain_failure
 
 _PR_SET_PDEATHSIG = 1
+ONE_THREAD = {"OPENBLAS_NUM_THREADS": "1"}
+"""For what reads trials: their matrices are small, and threads that wait for each other take several times as long.
+What the environment says itself goes first.
+"""
 
 
 def die_with_parent() -> None:

@@ -17,7 +17,7 @@ from types import FrameType
 
 from launcher.logs import rotate
 from launcher.places import SERVER, state_folder, venv_python
-from launcher.run import die_with_parent
+from launcher.run import ONE_THREAD, die_with_parent
 from launcher.say import say
 from launcher.trouble import Exit, Trouble
 
@@ -66,7 +66,7 @@ class Services:
     """Starts child processes in their own process groups and stops all of them."""
 
     def __init__(self, environment: Mapping[str, str]) -> None:
-        self._environment = {**os.environ, **environment}
+        self._environment = {**ONE_THREAD, **os.environ, **environment}
         self._children: dict[str, _Child] = {}
 
     def log(self, name: str) -> Path:
