@@ -140,7 +140,7 @@ def _analyse_logs(rows: list[Row], spec: Specification, recorded: Recorded, cont
             raise Refused(
                 "bad-value",
                 f"Plot {plot} has {with_unit(sum(present) / len(present), recorded.asked.unit)}, and a log scale takes "
-                "values above 0 only. Read this measure as it was measured.",
+                "values above 0 only. Choose the scale as measured.",
             )
     margin = recorded.asked.margin
     ratios = margin is not None and len(controls.all) == 1 and not needs_response_scale(margin, SCALES["log"])
