@@ -13,6 +13,7 @@ import sys
 import time
 import warnings
 from collections.abc import Callable
+from functools import partial
 from pathlib import Path
 
 ROOT = Path(__file__).resolve().parent.parent
@@ -23,8 +24,9 @@ import numpy as np  # noqa: E402
 from apercu_core.design.facts import facts_of  # noqa: E402
 from apercu_core.design.plan_file import draw_plan, read_plan  # noqa: E402
 from apercu_core.power.differences import Spread  # noqa: E402
-from apercu_core.reading.asked import Asked, How  # noqa: E402
+from apercu_core.reading.asked import Asked, How, Recorded  # noqa: E402
 from apercu_core.reading.rehearsal import Invented, rehearse  # noqa: E402
+from apercu_core.reading.trial import read_trial  # noqa: E402
 from apercu_core.statistics.analysis import analyse  # noqa: E402
 from apercu_core.statistics.plots import Row  # noqa: E402
 from apercu_core.statistics.specification import Specification, read_specification  # noqa: E402
@@ -80,6 +82,43 @@ def with_statsmodels(rows: list[Row]) -> Callable[[], object]:
     return work
 
 
+def split_plot_with_a_control(measures: int) -> tuple[TrialFacts, list[Recorded]]:
+    """A made-up split plot 3 × 4 in 4 blocks, 48 plots, with values of so many measures."""
+    raw = {
+        "design": "split_plot", "blocks": 4, "seed": 3, "whole_plot_factor": "kill",
+        "factors": {"kill": ["early", "middle", "late"], "cover": ["vetch", "oat", "rye", "none"]},
+    }  # fmt: skip
+    facts = facts_of((one.plot for one in draw_plan(read_plan(raw))), "split_plot")
+    treatments, blocks = sorted({f.treatment for f in facts}), sorted({f.block for f in facts})
+    wholes = sorted({f.whole_plot for f in facts if f.whole_plot})
+    rng = np.random.default_rng(2)
+
+    def measure(number: int) -> Recorded:
+        effect, block, whole = (
+            dict(zip(names, rng.normal(0, sd, len(names)), strict=True))
+            for names, sd in ((treatments, 1.0), (blocks, 2.0), (wholes, 1.5))
+        )
+        values = {f.label: [20 + effect[f.treatment] + block[f.block] + whole[f.whole_plot or ""] + rng.normal()]
+                  for f in facts}  # fmt: skip
+        return Recorded(Asked(f"Measure {number}", "t/ha", Margin(2.0), "higher"), values)
+
+    return TrialFacts(facts, treatments[0], "drawn"), [measure(number) for number in range(measures)]
+
+
+def whole_readings() -> tuple[float, float]:
+    """Milliseconds: the median of single measures, each for the first time, and a board of 12 others."""
+    trial, measures = split_plot_with_a_control(2 * RUNS + 12)
+    read = partial(read_trial, trial, "split_plot", how=How(), base=trial.control)
+    times = []
+    for measure in measures[: 2 * RUNS]:
+        start = time.perf_counter()
+        read(measures=[measure])
+        times.append(1000 * (time.perf_counter() - start))
+    start = time.perf_counter()
+    read(measures=measures[2 * RUNS :])
+    return statistics.median(times), 1000 * (time.perf_counter() - start)
+
+
 def rehearse_five_hundred() -> None:
     """Seasons of a made-up split plot in 4 blocks with a control outside the crossing."""
     raw = {
@@ -106,6 +145,9 @@ def main() -> None:
     print(f"  the same with statsmodels                      {theirs:8.1f} ms")
     print(f"  ratio statsmodels / Apercu                     {theirs / ours:8.1f}      (at least 10)")
     print(f"  split plot of {len(plots)} plots, Apercu               {split_ms:8.1f} ms   (aim 20 ms)")
+    single, board = whole_readings()
+    print(f"  split plot of 48 against a control, read whole {single:8.1f} ms   (aim 20 ms)")
+    print(f"  a board of 12 such measures                    {board:8.1f} ms   (aim 300 ms)")
     start = time.perf_counter()
     rehearse_five_hundred()
     seconds = time.perf_counter() - start

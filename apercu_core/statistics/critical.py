@@ -27,7 +27,7 @@ def critical_value(
     """
     pairs = treatments - controls if against_control else treatments * (treatments - 1) // 2
     if treatments > 2 and method == "tukey":
-        return range_quantile(alpha, treatments, df) / float(np.sqrt(2))
+        return _range_by_df(treatments, alpha)(df) / float(np.sqrt(2))
     if treatments > 2 and method == "dunnett":
         return _by_df(pairs, controls, alpha)(df)
     return float(t_quantile(_each(method, treatments, pairs, alpha) / 2, df))
@@ -72,6 +72,11 @@ class _QuantileByDf:
             return float(self._values[near][0])
         shares = self._weights / apart
         return float(shares @ self._values / shares.sum())
+
+
+@lru_cache(maxsize=64)
+def _range_by_df(treatments: int, alpha: float) -> _QuantileByDf:
+    return _QuantileByDf(lambda df: range_quantile(alpha, treatments, df))
 
 
 @lru_cache(maxsize=64)

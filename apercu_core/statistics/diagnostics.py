@@ -66,15 +66,13 @@ def growing_spread(fit: RemlFit) -> float | None:
     if n - p < 3:
         return None
 
-    def log_likelihood(power: float) -> float:
-        weight = np.exp(-power * log_mean)
-        q, r = np.linalg.qr(basis * weight[:, None])
-        z = model.y * weight
-        rest = z - q @ (q.T @ z)
-        return float(-np.log(np.abs(np.diagonal(r))).sum() - 0.5 * (n - p) * np.log(rest @ rest))
-
-    constant = log_likelihood(0.0)
-    best = max(log_likelihood(power) for power in _POWERS)
+    weights = np.exp(-np.outer((0.0, *_POWERS), log_mean))
+    q, r = np.linalg.qr(basis * weights[:, :, None])
+    z = model.y * weights
+    rest = z - np.einsum("kip,kp->ki", q, np.einsum("kip,ki->kp", q, z))
+    log_r = np.log(np.abs(np.diagonal(r, axis1=1, axis2=2))).sum(axis=1)
+    constant, *others = (-log_r - 0.5 * (n - p) * np.log((rest**2).sum(axis=1))).tolist()
+    best = max(others)
     if not best > constant:
         return 1.0
     return 0.5 * chi_square_upper(2 * (best - constant), 1)
@@ -111,17 +109,20 @@ def brown_forsythe(residuals: Floats, cells: Factor) -> float | None:
 
     Brown and Forsythe (1974), JASA 69, 364–367.
     """
-    groups = [residuals[cells.codes == i] for i in range(len(cells))]
-    if min(len(g) for g in groups) < 2:
+    codes, counts = cells.codes, np.bincount(cells.codes, minlength=len(cells))
+    if counts.min() < 2:
         return None
-    spread = [np.abs(g - np.median(g)) for g in groups]
-    all_spread = np.concatenate(spread)
-    between = sum(len(s) * (s.mean() - all_spread.mean()) ** 2 for s in spread)
-    within = sum(((s - s.mean()) ** 2).sum() for s in spread)
-    df1, df2 = len(groups) - 1, len(residuals) - len(groups)
+    n, k = len(residuals), len(counts)
+    ranked = residuals[np.lexsort((residuals, codes))]
+    before = np.cumsum(counts) - counts
+    medians = (ranked[before + (counts - 1) // 2] + ranked[before + counts // 2]) / 2
+    spread = np.abs(residuals - medians[codes])
+    means = np.bincount(codes, spread) / counts
+    between = counts @ (means - spread.mean()) ** 2
+    within = ((spread - means[codes]) ** 2).sum()
     if within <= 0:
         return None
-    return f_upper(float(between / df1 / (within / df2)), df1, df2)
+    return f_upper(float(between / (k - 1) / (within / (n - k))), k - 1, n - k)
 
 
 def shapiro_wilk(values: Floats) -> float | None:

@@ -60,7 +60,7 @@ class LargestT:
 
     def _nearly(self, t: float) -> float:
         if self._known is not None:
-            return self._known.inside(t, self._df)
+            return float(self._known.inside(t, self._df))
         return float(_one_factor(np.array([t]), self._loadings, self._df)[0])
 
     def _correction(self, t: float) -> float:

@@ -13,7 +13,8 @@ from scipy import special
 
 from apercu_core.arrays import Floats
 
-_REACH = 7.0
+_REACH = 6.0
+"""P(|Z| > 6) is 2e-9."""
 
 
 @lru_cache(maxsize=64)
@@ -43,6 +44,6 @@ def scale_axis(df: float, points: int = 48) -> tuple[Floats, Floats]:
         return np.ones(1), np.ones(1)
     low = 0.5 * np.log(special.gammaincinv(0.5 * df, 1e-12) * 2 / df)
     high = 0.5 * np.log(special.gammainccinv(0.5 * df, 1e-13) * 2 / df)
-    u = np.linspace(low, high, points if df >= 2 else 3 * points)
+    u = np.linspace(low, high, points if df >= 3 else 3 * points)
     density = np.exp(df * (u - 0.5 * np.expm1(2 * u)))
     return np.exp(u), density / density.sum()

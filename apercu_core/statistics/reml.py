@@ -200,17 +200,18 @@ def score_and_information(cov: Covariance, theta: Floats, p: Floats, py: Floats)
 
 
 def _climb(cov: Covariance, state: _State, y: Floats, x: Floats) -> tuple[_State, bool]:
-    """Projected Newton ascent: expected information far away, observed information once it is positive definite.
+    """Projected Newton ascent: expected information first, then the observed where it is positive definite.
 
-    The second: whether the top was reached; a search that only creeps on, or runs out of steps, hasn't.
+    In balanced data the first step ends at the top. Returned with it: whether the top was reached; a search that only
+    creeps on, or runs out of steps, hasn't.
     """
-    for _ in range(_MOST_STEPS):
+    for taken in range(_MOST_STEPS):
         score, expected, observed = score_and_information(cov, state.theta, state.p, state.py)
         free = ~(cov.closed & (state.theta <= cov.lower) & (score <= 0))
         steepest = np.abs(score[free] * np.maximum(np.abs(state.theta[free]), 1e-6)).max(initial=0)
         if steepest < _TOLERANCE:
             return state, True
-        moved = _better(cov, state, _newton_step(score, expected, observed, free), y, x)
+        moved = _better(cov, state, _newton_step(score, expected, observed if taken else expected, free), y, x)
         if moved is None:
             return state, bool(steepest < _NEARLY)
         state = moved

@@ -11,6 +11,7 @@ from apercu_core.errors import Refused
 from apercu_core.reading.asked import Asked, How, Recorded
 from apercu_core.reading.description import describe, only_described
 from apercu_core.reading.trial import fingerprint, read_trial
+from apercu_core.statistics.critical import critical_value
 from apercu_core.statistics.multivariate_t import largest_quantile, largest_upper
 from apercu_core.statistics.studentized_range import range_quantile, range_upper
 from apercu_core.trial.facts import PlotFacts, TrialFacts
@@ -286,6 +287,19 @@ def test_studentized_range_agrees_with_an_independent_implementation(k, df):
     q = range_quantile(0.05, k, df)
     assert stats.studentized_range.sf(q, k, df) == pytest.approx(0.05, abs=2e-6)
     assert float(range_upper(np.array(2.0), k, df)) == pytest.approx(stats.studentized_range.sf(2.0, k, df), abs=5e-6)
+
+
+@pytest.mark.parametrize("df", [1.0, 1.5, 2.0, 2.6, 3.0, 12.4, 5000.0])
+def test_range_of_two_means_is_student_t(df):
+    q = np.array([0.3, 1.0, 3.0, 10.0])
+    np.testing.assert_allclose(range_upper(q, 2, df), 2 * stats.t.sf(q / np.sqrt(2), df), atol=1e-8)
+
+
+@pytest.mark.parametrize("treatments", [3, 12, 24])
+def test_planned_critical_values_of_tukey_are_those_of_the_range(treatments):
+    for df in (2.0, 4.7, 33.0, 1e4):
+        planned = critical_value("tukey", treatments, df, 0.1, against_control=False)
+        assert stats.studentized_range.sf(planned * np.sqrt(2), treatments, df) == pytest.approx(0.1, abs=1e-6)
 
 
 def contrasts_with_first(rows, columns, between_rows, between_columns, within):
