@@ -14,15 +14,17 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from apercu_core.errors import Place
+from config.dataclass_shapes import Shape
 from config.files import AnyFile
 from crew.models import Person
 from jobs.models import Job, JobFile, JobState
 from jobs.running import stop
 
 
-class JobPlaceOut(serializers.Serializer[Any]):
-    where = serializers.CharField()
-    what = serializers.CharField()
+class JobPlaceOut(Shape):
+    class Meta:
+        dataclass = Place
 
 
 class JobErrorOut(serializers.Serializer[Any]):

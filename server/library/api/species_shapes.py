@@ -6,20 +6,19 @@ from typing import Any
 
 from rest_framework import serializers
 
-from apercu_core.species.record import SERVICES
+from apercu_core.species.fitting import Reason
+from apercu_core.species.record import SERVICES, SpeciesField
+from apercu_core.species.rules.finding import Finding
 from apercu_core.species.sheet import MOST_TEXT
 from apercu_core.species.wish import WAYS
+from config.dataclass_shapes import Shape
 from config.typed_number import TypedNumber
 
 
-class SpeciesFieldOut(serializers.Serializer[Any]):
-    key = serializers.CharField()
-    label = serializers.CharField()  # type: ignore[assignment]
-    group = serializers.CharField()
-    kind = serializers.ChoiceField(choices=("text", "range", "choice", "rating"))
-    unit = serializers.CharField(allow_blank=True)
-    choices = serializers.ListField(child=serializers.CharField())
-    hint = serializers.CharField(allow_blank=True)
+class SpeciesFieldOut(Shape):
+    class Meta:
+        dataclass = SpeciesField
+        exclude = ("below_zero",)
 
 
 class FactOut(serializers.Serializer[Any]):
@@ -78,18 +77,17 @@ class WishIn(serializers.Serializer[Any]):
     after = serializers.CharField(allow_blank=True, max_length=40, default="")
 
 
-class ReasonOut(serializers.Serializer[Any]):
-    service = serializers.CharField()
-    rating = serializers.FloatField()
-    weight = serializers.IntegerField()
-    why = serializers.CharField(allow_blank=True)
+class ReasonOut(Shape):
+    class Meta:
+        dataclass = Reason
 
 
-class CostOut(serializers.Serializer[Any]):
+class CostOut(Shape):
     """What takes points from a score of 100."""
 
-    points = serializers.FloatField()
-    text = serializers.CharField()
+    class Meta:
+        dataclass = Finding
+        exclude = ("kind",)
 
 
 class SpeciesFitOut(serializers.Serializer[Any]):

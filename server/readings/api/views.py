@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from typing import cast
 from uuid import UUID
 
@@ -19,6 +20,7 @@ from crew.models import Person
 from jobs.api.views import JobOut
 from jobs.models import Job, JobState
 from readings.actions import answer_doubt, default_method, open_results, read_season
+from readings.api import outlook_shapes
 from readings.api import serializers as shapes
 from readings.carry_over import carry_over_of
 from readings.outlook import Sketch, outlook_of
@@ -57,9 +59,8 @@ class ResultsView(APIView):
 def _how(request: Request, season: Season) -> How:
     given = shapes.HowIn(data=request.data)
     given.is_valid(raise_exception=True)
-    asked = dict(given.validated_data)
-    asked.setdefault("method", default_method(season))
-    return How(**asked)
+    how: How = given.save()
+    return how if "method" in given.initial_data else replace(how, method=default_method(season))
 
 
 class AnswersView(APIView):
@@ -76,10 +77,10 @@ class AnswersView(APIView):
 
 
 class OutlookView(APIView):
-    @extend_schema(parameters=AT_SITE, request=shapes.OutlookIn, responses=shapes.OutlookOut)
+    @extend_schema(parameters=AT_SITE, request=outlook_shapes.OutlookIn, responses=outlook_shapes.OutlookOut)
     def post(self, request: Request, id: UUID) -> Response:
         """What a plan with this many blocks will be able to see. Nothing is kept."""
-        given = shapes.OutlookIn(data=request.data, context={"request": request})
+        given = outlook_shapes.OutlookIn(data=request.data, context={"request": request})
         given.is_valid(raise_exception=True)
         person = cast(Person, request.user)
         asked = dict(given.validated_data)
@@ -89,7 +90,7 @@ class OutlookView(APIView):
         plan = PlanChoices(size=PlotSize(width or _ANY_WIDTH, 1), **asked)
         sketch = Sketch(plan, share, *minutes, hours, frame_cv)
         found = outlook_of(by=person, season=season_of(request, id), sketch=sketch)
-        return Response(shapes.OutlookOut(found).data)
+        return Response(outlook_shapes.OutlookOut(found).data)
 
 
 class CarryOverView(APIView):

@@ -4,56 +4,38 @@ from typing import Any
 
 from rest_framework import serializers
 
+from apercu_core.tables.assemble import MeasureColumn
+from apercu_core.tables.questions import OddCell, Question
+from apercu_core.tables.roles import Column
+from config.dataclass_shapes import Shape
 from config.typed_number import TypedNumber
+from records.entering import Outcome
 from trials.api.serializers import above_0
 from trials.models import Allocation, Direction, MarginKind, Planned
 
 ROLES = ("block", "treatment", "plot", "sample", "value", "measure", "unit", "date", "ignore")
 
 
-class ColumnOut(serializers.Serializer[object]):
-    name = serializers.CharField()
-    role = serializers.ChoiceField(choices=ROLES)
-    label = serializers.CharField()  # type: ignore[assignment]
-    unit = serializers.CharField()
+class ColumnOut(Shape):
     direction = serializers.ChoiceField(choices=Direction.choices)
-    examples = serializers.ListField(child=serializers.CharField())
-    distinct = serializers.IntegerField()
-    empty = serializers.IntegerField()
-    numeric = serializers.BooleanField()
+
+    class Meta:
+        dataclass = Column
 
 
-class OddCellOut(serializers.Serializer[object]):
-    line = serializers.IntegerField()
-    column = serializers.CharField()
-    text = serializers.CharField()
-    why = serializers.CharField()
+class OddCellOut(Shape):
+    class Meta:
+        dataclass = OddCell
 
 
-class ChoiceOut(serializers.Serializer[object]):
-    key = serializers.CharField()
-    text = serializers.CharField()
-
-
-class DoubtfulCellOut(serializers.Serializer[object]):
-    """A cell and what each choice would make of it, in their order."""
-
-    line = serializers.IntegerField()
-    text = serializers.CharField()
-    readings = serializers.ListField(child=serializers.CharField())
-
-
-class QuestionOut(serializers.Serializer[object]):
+class QuestionOut(Shape):
     """What has to be settled before the table can be kept. `answer`: the choice that was taken, empty while open."""
 
     id = serializers.CharField()
-    about = serializers.CharField()
-    column = serializers.CharField(allow_null=True)
-    lines = serializers.ListField(child=serializers.IntegerField())
-    why = serializers.CharField()
-    choices = ChoiceOut(many=True)
-    cells = DoubtfulCellOut(many=True)
     answer = serializers.CharField(allow_blank=True)
+
+    class Meta:
+        dataclass = Question
 
 
 class ReadCellOut(serializers.Serializer[object]):
@@ -71,11 +53,12 @@ class ReadColumnOut(serializers.Serializer[object]):
     more = serializers.IntegerField()
 
 
-class MeasureColumnOut(serializers.Serializer[object]):
-    key = serializers.CharField()
-    label = serializers.CharField()  # type: ignore[assignment]
-    unit = serializers.CharField(allow_blank=True)
+class MeasureColumnOut(Shape):
     direction = serializers.ChoiceField(choices=Direction.choices)
+
+    class Meta:
+        dataclass = MeasureColumn
+        exclude = ("visit", "date")
 
 
 class AssembledOut(serializers.Serializer[object]):
@@ -195,10 +178,11 @@ class CorrectionIn(serializers.Serializer[object]):
     confirmed = serializers.BooleanField(default=False)
 
 
-class CorrectionOut(serializers.Serializer[object]):
+class CorrectionOut(Shape):
     """`state` question: nothing is kept until the value is confirmed; `message` says why it is asked."""
 
-    id = serializers.UUIDField()
     state = serializers.ChoiceField(choices=("saved", "question"))
-    value = serializers.FloatField(allow_null=True)
-    message = serializers.CharField(allow_blank=True)
+
+    class Meta:
+        dataclass = Outcome
+        exclude = ("other",)

@@ -10,6 +10,7 @@ from apercu_core.measures.rules import DeviceRules
 from apercu_core.measures.sheets import FieldKind
 from config.dataclass_shapes import Shape
 from config.former_names import WithFormerNames
+from records.entering import Outcome
 from records.models import ComponentKind, MissingStatus
 
 FIELD_KINDS = get_args(FieldKind)
@@ -139,12 +140,12 @@ class EntriesIn(serializers.Serializer[Any]):
     entries = serializers.ListField(child=EntryIn(), min_length=1, max_length=2000)
 
 
-class OutcomeOut(serializers.Serializer[Any]):
-    id = serializers.UUIDField()
+class OutcomeOut(Shape):
     state = serializers.ChoiceField(choices=STATES)
-    value = serializers.FloatField(allow_null=True)
-    message = serializers.CharField(allow_blank=True)
     other = RowOut(allow_null=True)
+
+    class Meta:
+        dataclass = Outcome
 
 
 class OutcomesOut(serializers.Serializer[Any]):

@@ -13,6 +13,8 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from apercu_core.reporting.sentences import Line, MeasureReport
+from config.dataclass_shapes import Shape
 from config.files import AnyFile
 from crew.models import Person
 from jobs.api.views import JobOut
@@ -25,16 +27,17 @@ from trials.models import Season
 from trials.taken_out import note_taken_out
 
 
-class LineOut(serializers.Serializer[Any]):
-    treatment = serializers.CharField()
-    sentence = serializers.CharField()
+class LineOut(Shape):
+    class Meta:
+        dataclass = Line
+        exclude = ("verdict",)
 
 
-class ToldMeasureOut(serializers.Serializer[Any]):
-    name = serializers.CharField()
-    unit = serializers.CharField(allow_blank=True)
-    refusal = serializers.CharField(allow_blank=True)
+class ToldMeasureOut(Shape):
     lines = LineOut(many=True)
+
+    class Meta:
+        dataclass = MeasureReport
 
 
 class ToldDoubtOut(serializers.Serializer[Any]):

@@ -15,6 +15,7 @@ from apercu_core.errors import Refused
 from apercu_core.field.geodesy import Origin
 from apercu_core.field.layout import Rectangle
 from apercu_core.field.surroundings import LayoutFit, outline_from_geojson
+from config.dataclass_shapes import Shape
 from config.etags import etag_of, saved_unless_changed
 from config.typed_number import TypedLength, TypedNumber, TypedWhole
 from crew.models import Person
@@ -135,11 +136,9 @@ class LayoutIn(serializers.Serializer[Any]):
     reason = serializers.CharField(max_length=200, allow_blank=True, default="")
 
 
-class AreaOut(serializers.Serializer[Any]):
-    x = serializers.FloatField()
-    y = serializers.FloatField()
-    width = serializers.FloatField()
-    length = serializers.FloatField()
+class AreaOut(Shape):
+    class Meta:
+        dataclass = Rectangle
 
 
 class PlotFitOut(serializers.Serializer[Any]):

@@ -11,6 +11,8 @@ from rest_framework import serializers
 
 from apercu_core.design.constraints import ConstraintKind
 from apercu_core.design.proposal import Proposal
+from apercu_core.design.rotation import Phase
+from apercu_core.field.machines import Machines
 from apercu_core.words import difference_unit
 from config import clock
 from config.dataclass_shapes import Shape
@@ -66,11 +68,11 @@ class CrossedOut(serializers.Serializer[Any]):
     levels = serializers.DictField(child=serializers.CharField())
 
 
-class PhaseOut(serializers.Serializer[Any]):
+class PhaseOut(Shape):
     """What stands in the plots of a phase, year after year."""
 
-    starts_with = serializers.CharField()
-    crops = serializers.ListField(child=serializers.CharField())
+    class Meta:
+        dataclass = Phase
 
 
 class CrossingOut(serializers.Serializer[Any]):
@@ -104,19 +106,11 @@ class EquipmentIn(serializers.Serializer[Any]):
     rows_caught = TypedWhole(least=1, most=200, allow_null=True, default=None)
 
 
-class EquipmentOut(serializers.Serializer[Any]):
+class EquipmentOut(Shape):
     """Working widths in metres."""
 
-    drill = serializers.FloatField(allow_null=True)
-    spreader = serializers.FloatField(allow_null=True)
-    sprayer = serializers.FloatField(allow_null=True)
-    mower = serializers.FloatField(allow_null=True)
-    roller = serializers.FloatField(allow_null=True)
-    cultivator = serializers.FloatField(allow_null=True)
-    sprayer_section = serializers.FloatField(allow_null=True)
-    combine = serializers.FloatField(allow_null=True)
-    row_spacing = serializers.FloatField(allow_null=True)
-    rows_caught = serializers.IntegerField(allow_null=True)
+    class Meta:
+        dataclass = Machines
 
 
 class TrialMeasureOut(serializers.ModelSerializer[TrialMeasure]):

@@ -1027,15 +1027,16 @@ export interface components {
             /** Format: date-time */
             at: string;
         };
+        /** @description `x`, `y`: lower left corner, m from the trial's origin; `y` grows away from the first block. */
         AreaOut: {
             /** Format: double */
-            x: number;
+            readonly x: number;
             /** Format: double */
-            y: number;
+            readonly y: number;
             /** Format: double */
-            width: number;
+            readonly width: number;
             /** Format: double */
-            length: number;
+            readonly length: number;
         };
         /** @description The whole page of Ask; sending it twice is harmless. */
         AskInRequest: {
@@ -1119,11 +1120,12 @@ export interface components {
             questions: components["schemas"]["QuestionOut"][];
             settled: boolean;
         };
+        /** @description Differences inside [low, high] don't matter; low < 0 < high. On log scales it isn't symmetric. */
         BandOut: {
             /** Format: double */
-            low: number;
+            readonly low: number;
             /** Format: double */
-            high: number;
+            readonly high: number;
         };
         /** @enum {unknown} */
         BlankEnum: "";
@@ -1135,83 +1137,83 @@ export interface components {
         BlockEffectEnum: "random" | "fixed";
         /** @description What the treatments have left on the plots, by the last reading; `read`: whether there is one. */
         CarryOverOut: {
-            read: boolean;
-            differ: string[];
-            open: string[];
-            even: string[];
+            readonly read: boolean;
+            readonly differ: string[];
+            readonly open: string[];
+            readonly even: string[];
         };
         CatalogueOut: {
-            measures: components["schemas"]["Definition"][];
-            sheets: components["schemas"]["Sheet"][];
+            measures: components["schemas"]["DefinitionOut"][];
+            sheets: components["schemas"]["SheetOut"][];
         };
         CautionOut: {
             /** Format: uuid */
             treatment: string;
             said: string[];
         };
+        /** @description `against`: the control that it is compared with; `blocks_likely`: for an 80 % chance if the estimate is true. */
         CellOut: {
-            treatment: string;
-            verdict: components["schemas"]["VerdictEnum"];
+            readonly verdict: components["schemas"]["VerdictEnum"];
+            readonly treatment: string;
             /** Format: double */
-            estimate: number | null;
+            readonly estimate: number | null;
             /** Format: double */
-            lower: number | null;
+            readonly lower: number | null;
             /** Format: double */
-            upper: number | null;
+            readonly upper: number | null;
             /** Format: double */
-            p: number | null;
-            reason: string;
-            blocks: number | null;
-            /** @description For an 80 % chance if the estimate is true. */
-            blocks_likely: number | null;
-            more_than_40: boolean;
-            stands_out: boolean;
-            /** @description The control that it is compared with. */
-            against: string;
+            readonly p: number | null;
+            readonly reason: string;
+            readonly blocks: number | null;
+            readonly blocks_likely: number | null;
+            readonly more_than_40: boolean;
+            readonly stands_out: boolean;
+            readonly against: string;
         };
         CellsInRequest: {
             cells: {
                 [key: string]: string;
             };
         };
-        /** @description Chance of each verdict, 0 to 1, when the true difference is `truth`. */
+        /** @description Chance of each verdict, 0 to 1, when the true difference is `truth`; `runs`: of the simulation, 0: exact. */
         ChancesOut: {
             /** Format: double */
-            truth: number;
+            readonly truth: number;
             /** Format: double */
-            clear_right: number;
+            readonly clear_right: number;
             /** Format: double */
-            clear_wrong: number;
+            readonly clear_wrong: number;
             /** Format: double */
-            real_unsettled: number;
+            readonly real_unsettled: number;
             /** Format: double */
-            real_small: number;
+            readonly real_small: number;
             /** Format: double */
-            no_difference: number;
+            readonly no_difference: number;
             /** Format: double */
-            not_settled: number;
-            /** @description Of the simulation; 0: exact. */
-            runs: number;
+            readonly not_settled: number;
+            readonly runs: number;
         };
-        /** @description Shows a dataclass: every field is there, whatever its default. `Meta.dataclass` names it. */
+        /** @description Shows a dataclass: every field is there, whatever its default. `Meta.dataclass` names it and says what it is. */
         Check: {
             readonly wrong: string;
             readonly say: string;
         };
-        ChoiceOut: {
-            key: string;
-            text: string;
+        /** @description Shows a dataclass: every field is there, whatever its default. `Meta.dataclass` names it and says what it is. */
+        Choice: {
+            readonly key: string;
+            readonly text: string;
         };
+        /** @description A column with its proposed role. `label`, `unit`: from the header; `direction`: what is usually wanted. */
         ColumnOut: {
-            name: string;
-            role: components["schemas"]["ColumnOutRoleEnum"];
-            label: string;
-            unit: string;
-            direction: components["schemas"]["DirectionEnum"];
-            examples: string[];
-            distinct: number;
-            empty: number;
-            numeric: boolean;
+            readonly direction: components["schemas"]["DirectionEnum"];
+            readonly name: string;
+            readonly role: components["schemas"]["ColumnOutRoleEnum"];
+            readonly label: string;
+            readonly unit: string;
+            readonly examples: string[];
+            readonly distinct: number;
+            readonly empty: number;
+            readonly numeric: boolean;
         };
         /**
          * @description * `block` - block
@@ -1354,12 +1356,12 @@ export interface components {
         };
         /** @description `state` question: nothing is kept until the value is confirmed; `message` says why it is asked. */
         CorrectionOut: {
+            readonly state: components["schemas"]["CorrectionOutStateEnum"];
             /** Format: uuid */
-            id: string;
-            state: components["schemas"]["CorrectionOutStateEnum"];
+            readonly id: string;
             /** Format: double */
-            value: number | null;
-            message: string;
+            readonly value: number | null;
+            readonly message: string;
         };
         /**
          * @description * `saved` - saved
@@ -1369,9 +1371,9 @@ export interface components {
         CorrectionOutStateEnum: "saved" | "question";
         /** @description What takes points from a score of 100. */
         CostOut: {
+            readonly text: string;
             /** Format: double */
-            points: number;
-            text: string;
+            readonly points: number;
         };
         /**
          * @description * `estimated` - estimated
@@ -1397,12 +1399,12 @@ export interface components {
         };
         /** @description `hours`: of one visit for this measure. */
         CurvePointOut: {
-            blocks: number;
+            readonly blocks: number;
             /** Format: double */
-            detectable: number;
-            plots: number;
+            readonly detectable: number;
+            readonly plots: number;
             /** Format: double */
-            hours: number;
+            readonly hours: number;
         };
         DecisionInRequest: {
             /** Format: uuid */
@@ -1411,8 +1413,16 @@ export interface components {
             keep: string;
             why: string;
         };
-        /** @description Shows a dataclass: every field is there, whatever its default. `Meta.dataclass` names it. */
-        Definition: {
+        /**
+         * @description A measure. `usual`: a common value under the control, to start planning with; all ranges in `unit`.
+         *
+         *     `spread`: lowest and highest coefficient of variation of plots in a block that is usual, %, from experience.
+         *     `minutes`: for one plot, and for one sample in it. `depends`: why only the person can say in which direction it is
+         *     better; `direction` is then "none". `zero_when`: what became of a plot that makes it a true zero: a failed cover, of
+         *     what is measured on the cover itself. Weeds, soil, crop and yield of such a plot are still to be observed. `also`: other names that mean it beyond doubt.
+         *     `frames`: per plot to start from, where the sheet's usual number is too few.
+         */
+        DefinitionOut: {
             readonly difference_unit: string;
             readonly settings: {
                 [key: string]: number;
@@ -1421,9 +1431,9 @@ export interface components {
             readonly key: string;
             readonly name: string;
             readonly unit: string;
-            readonly kind: components["schemas"]["DefinitionKindEnum"];
+            readonly kind: components["schemas"]["DefinitionOutKindEnum"];
             readonly sheet_key: string;
-            readonly direction: components["schemas"]["DefinitionDirectionEnum"];
+            readonly direction: components["schemas"]["DefinitionOutDirectionEnum"];
             /** Format: double */
             readonly usual: number;
             /** Format: double */
@@ -1444,14 +1454,14 @@ export interface components {
          *     * `none` - none
          * @enum {string}
          */
-        DefinitionDirectionEnum: "higher" | "lower" | "none";
+        DefinitionOutDirectionEnum: "higher" | "lower" | "none";
         /**
          * @description * `continuous` - continuous
          *     * `count` - count
          * @enum {string}
          */
-        DefinitionKindEnum: "continuous" | "count";
-        /** @description Shows a dataclass: every field is there, whatever its default. `Meta.dataclass` names it. */
+        DefinitionOutKindEnum: "continuous" | "count";
+        /** @description Shows a dataclass: every field is there, whatever its default. `Meta.dataclass` names it and says what it is. */
         Derived: {
             readonly key: string;
             readonly name: string;
@@ -1470,14 +1480,14 @@ export interface components {
         };
         /** @description What was seen of one treatment, where nothing is tested: over its plots. */
         DescriptionOut: {
-            treatment: string;
-            plots: number;
+            readonly treatment: string;
+            readonly plots: number;
             /** Format: double */
-            mean: number;
+            readonly mean: number;
             /** Format: double */
-            low: number;
+            readonly low: number;
             /** Format: double */
-            high: number;
+            readonly high: number;
         };
         /**
          * @description * `crd` - Crd
@@ -1508,8 +1518,12 @@ export interface components {
                 [key: string]: string;
             };
         };
-        /** @description Shows a dataclass: every field is there, whatever its default. `Meta.dataclass` names it. */
-        DeviceRules: {
+        /**
+         * @description What a device needs beside the bundle to check entries of one measure. `hash`: of the bundle that it goes with;
+         *     `made`: factor from what the sheet makes to the stored unit, None where only the server can say; `shown`: how values
+         *     are shown, and `fields` each field; `plausible`, `possible`: in the stored unit.
+         */
+        DeviceRulesOut: {
             readonly hash: string;
             readonly sheet: string;
             readonly settings: {
@@ -1538,23 +1552,24 @@ export interface components {
          * @enum {string}
          */
         DirectionEnum: "higher" | "lower" | "none";
+        /** @description `subject`: the measure it is about, empty for the whole trial. `plots`: labels to mark on the ground. */
         DoubtOut: {
-            key: string;
-            id: string;
-            severity: components["schemas"]["SeverityEnum"];
-            title: string;
-            finding: string;
-            why: string;
-            what_to_do: string;
-            subject: string;
-            plots: string[];
-            answer: components["schemas"]["AnswerOut"] | null;
+            readonly key: string;
+            readonly answer: components["schemas"]["AnswerOut"] | null;
+            readonly id: string;
+            readonly severity: components["schemas"]["SeverityEnum"];
+            readonly title: string;
+            readonly finding: string;
+            readonly why: string;
+            readonly what_to_do: string;
+            readonly subject: string;
+            readonly plots: string[];
         };
-        /** @description A cell and what each choice would make of it, in their order. */
-        DoubtfulCellOut: {
-            line: number;
-            text: string;
-            readings: string[];
+        /** @description Shows a dataclass: every field is there, whatever its default. `Meta.dataclass` names it and says what it is. */
+        DoubtfulCell: {
+            readonly line: number;
+            readonly text: string;
+            readonly readings: string[];
         };
         /** @description A zone that the lines on the map make, with its least and largest share over the plots. */
         DrawnZoneOut: {
@@ -1640,24 +1655,24 @@ export interface components {
         /** @description Working widths in metres. */
         EquipmentOut: {
             /** Format: double */
-            drill: number | null;
+            readonly drill: number | null;
             /** Format: double */
-            spreader: number | null;
+            readonly spreader: number | null;
             /** Format: double */
-            sprayer: number | null;
+            readonly sprayer: number | null;
             /** Format: double */
-            mower: number | null;
+            readonly mower: number | null;
             /** Format: double */
-            roller: number | null;
+            readonly roller: number | null;
             /** Format: double */
-            cultivator: number | null;
+            readonly cultivator: number | null;
             /** Format: double */
-            sprayer_section: number | null;
+            readonly sprayer_section: number | null;
             /** Format: double */
-            combine: number | null;
+            readonly combine: number | null;
             /** Format: double */
-            row_spacing: number | null;
-            rows_caught: number | null;
+            readonly row_spacing: number | null;
+            readonly rows_caught: number | null;
         };
         /** @description What a save of each part names in `If-Match`, so that nobody's change is written over unseen. */
         EtagsOut: {
@@ -1820,9 +1835,9 @@ export interface components {
         /** @description How the plots' width suits the machines. `width`: the narrowest that does, m. */
         FitOut: {
             /** Format: double */
-            width: number | null;
-            too_narrow: string;
-            hints: string[];
+            readonly width: number | null;
+            readonly too_narrow: string;
+            readonly hints: string[];
         };
         /**
          * @description * `repeats` - Repeats
@@ -1831,25 +1846,29 @@ export interface components {
          * @enum {string}
          */
         FollowsEnum: "repeats" | "continues" | "crosses";
+        /** @description So many frames in each plot of so many blocks take `hours`; `detectable` is seen with an 80 % chance. */
         FramesChoiceOut: {
-            frames: number;
-            blocks: number;
-            plots: number;
+            readonly frames: number;
+            readonly blocks: number;
+            readonly plots: number;
             /** Format: double */
-            hours: number;
+            readonly hours: number;
             /** Format: double */
-            detectable: number;
+            readonly detectable: number;
         };
-        /** @description Frames against plots: how many a plot should have, and what the hours that there are allow. */
+        /**
+         * @description Frames against plots: how many a plot should have, and what the hours that there are allow.
+         *
+         *     `best_choice`: frames of the choice that detects the least.
+         */
         FramesOut: {
-            now: number;
-            best: number;
+            readonly choices: components["schemas"]["FramesChoiceOut"][];
+            readonly best_choice: number | null;
+            readonly now: number;
+            readonly best: number;
             /** Format: double */
-            cv_percent: number;
-            source: string;
-            choices: components["schemas"]["FramesChoiceOut"][];
-            /** @description Frames of the choice that detects the least. */
-            best_choice: number | null;
+            readonly cv_percent: number;
+            readonly source: string;
         };
         FullOut: {
             model: string;
@@ -1900,6 +1919,7 @@ export interface components {
             species: components["schemas"]["SpeciesOut"][];
             sources: components["schemas"]["SourceOut"][];
         };
+        /** @description What isn't given is as the trial's own method has it. */
         HowInRequest: {
             method?: components["schemas"]["MethodEnum"];
             /**
@@ -1907,52 +1927,20 @@ export interface components {
              * @default 0.05
              */
             alpha: number;
-            /**
-             * @description Null: as the design has it.
-             *
-             *     * `random` - random
-             *     * `fixed` - fixed
-             */
             block_effect?: components["schemas"]["BlockEffectEnum"] | components["schemas"]["NullEnum"];
-            /** @default kenward_roger */
-            df_method: components["schemas"]["DfMethodEnum"];
-            /** @default estimated */
-            counts: components["schemas"]["CountsEnum"];
-            /**
-             * @description Of values that aren't counts: log takes logarithms.
-             *
-             *     * `measured` - measured
-             *     * `log` - log
-             * @default measured
-             */
-            scale: components["schemas"]["ScaleEnum"];
+            df_method?: components["schemas"]["DfMethodEnum"];
+            counts?: components["schemas"]["CountsEnum"];
+            scale?: components["schemas"]["ScaleEnum"];
         };
+        /** @description The method in force. `block_effect`: null as long as the design has it. */
         HowShape: {
-            method: components["schemas"]["MethodEnum"];
-            /**
-             * Format: double
-             * @default 0.05
-             */
-            alpha: number;
-            /**
-             * @description Null: as the design has it.
-             *
-             *     * `random` - random
-             *     * `fixed` - fixed
-             */
-            block_effect?: components["schemas"]["BlockEffectEnum"] | components["schemas"]["NullEnum"];
-            /** @default kenward_roger */
-            df_method: components["schemas"]["DfMethodEnum"];
-            /** @default estimated */
-            counts: components["schemas"]["CountsEnum"];
-            /**
-             * @description Of values that aren't counts: log takes logarithms.
-             *
-             *     * `measured` - measured
-             *     * `log` - log
-             * @default measured
-             */
-            scale: components["schemas"]["ScaleEnum"];
+            readonly method: components["schemas"]["MethodEnum"];
+            /** Format: double */
+            readonly alpha: number;
+            readonly block_effect: components["schemas"]["BlockEffectEnum"] | components["schemas"]["NullEnum"];
+            readonly df_method: components["schemas"]["DfMethodEnum"];
+            readonly counts: components["schemas"]["CountsEnum"];
+            readonly scale: components["schemas"]["ScaleEnum"];
         };
         /**
          * @description `sizes`: plots in each incomplete block of a replicate; `efficiency`: 0 to 1, average over pairs of treatments,
@@ -1987,9 +1975,10 @@ export interface components {
             /** @description Whether it made a file that can be fetched. */
             readonly has_file: boolean;
         };
+        /** @description One of several things that are wrong: where it stands, and what it is. */
         JobPlaceOut: {
-            where: string;
-            what: string;
+            readonly where: string;
+            readonly what: string;
         };
         /**
          * @description * `queued` - Queued
@@ -2076,9 +2065,10 @@ export interface components {
              */
             planted_fraction: number | null;
         };
+        /** @description Line(treatment: 'str', verdict: 'Verdict', sentence: 'str') */
         LineOut: {
-            treatment: string;
-            sentence: string;
+            readonly treatment: string;
+            readonly sentence: string;
         };
         /** @description Lengths as typed; lines without a spacing and a width are no lines yet. */
         LinesInRequest: {
@@ -2123,11 +2113,16 @@ export interface components {
             upper: number;
             letters: string | null;
         };
+        /**
+         * @description A measure that the table has values of. `key`: a column of the table, or what a long table's rows make.
+         *
+         *     `date`: the visit's, None where none is told or a date such as 5/6/2026 can be read in two ways.
+         */
         MeasureColumnOut: {
-            key: string;
-            label: string;
-            unit: string;
-            direction: components["schemas"]["DirectionEnum"];
+            readonly direction: components["schemas"]["DirectionEnum"];
+            readonly key: string;
+            readonly label: string;
+            readonly unit: string;
         };
         MeasureInRequest: {
             column: string;
@@ -2146,24 +2141,24 @@ export interface components {
          */
         MeasureOutlookOut: {
             /** Format: uuid */
-            id: string;
-            name: string;
-            unit: string;
+            readonly id: string;
+            readonly name: string;
             readonly difference_unit: string;
-            planned: components["schemas"]["PlannedOutlookOut"] | null;
-            spread: components["schemas"]["SpreadOut"] | null;
-            /** Format: double */
-            sigma: number | null;
-            /** Format: double */
-            margin: number | null;
             readonly decimals: number;
-            curve: components["schemas"]["CurvePointOut"][];
-            sampled: boolean;
-            frames: components["schemas"]["FramesOut"] | null;
-            outlook: components["schemas"]["SeenOut"] | null;
+            readonly planned: components["schemas"]["PlannedOutlookOut"] | null;
+            readonly spread: components["schemas"]["SpreadOut"] | null;
+            readonly curve: components["schemas"]["CurvePointOut"][];
+            readonly frames: components["schemas"]["FramesOut"] | null;
+            readonly outlook: components["schemas"]["SeenOut"] | null;
+            readonly unit: string;
             /** Format: double */
-            in_complete_blocks: number | null;
-            reason: string;
+            readonly sigma: number | null;
+            /** Format: double */
+            readonly margin: number | null;
+            readonly reason: string;
+            readonly sampled: boolean;
+            /** Format: double */
+            readonly in_complete_blocks: number | null;
         };
         MeasureReadingOut: {
             /** Format: uuid */
@@ -2207,15 +2202,15 @@ export interface components {
             readonly may: components["schemas"]["MayEnum"][];
         };
         /**
-         * @description * `dunnett` - dunnett
+         * @description * `lsd` - lsd
          *     * `tukey` - tukey
-         *     * `lsd` - lsd
+         *     * `dunnett` - dunnett
          *     * `holm` - holm
          *     * `bonferroni` - bonferroni
          *     * `sidak` - sidak
          * @enum {string}
          */
-        MethodEnum: "dunnett" | "tukey" | "lsd" | "holm" | "bonferroni" | "sidak";
+        MethodEnum: "lsd" | "tukey" | "dunnett" | "holm" | "bonferroni" | "sidak";
         /**
          * @description * `failed` - Failed
          *     * `damaged` - Damaged
@@ -2338,11 +2333,12 @@ export interface components {
             /** Format: date */
             date: string | null;
         };
+        /** @description A cell that can't be used: where it stands, what it holds, what is wrong with it. */
         OddCellOut: {
-            line: number;
-            column: string;
-            text: string;
-            why: string;
+            readonly line: number;
+            readonly column: string;
+            readonly text: string;
+            readonly why: string;
         };
         /**
          * @description `add`: a treatment as `like` but with `aspect` as in `other`; `hold`: `other` gets the aspect of `like`; `share`:
@@ -2405,14 +2401,15 @@ export interface components {
             caution: string;
             state: components["schemas"]["AgendaStateEnum"];
         };
+        /** @description What became of an entry. Only `saved` and `conflict` ones are kept; `other`: the row that stands there. */
         OutcomeOut: {
+            readonly state: components["schemas"]["OutcomeStateEnum"];
+            readonly other: components["schemas"]["RowOut"] | null;
             /** Format: uuid */
-            id: string;
-            state: components["schemas"]["OutcomeStateEnum"];
+            readonly id: string;
             /** Format: double */
-            value: number | null;
-            message: string;
-            other: components["schemas"]["RowOut"] | null;
+            readonly value: number | null;
+            readonly message: string;
         };
         /**
          * @description * `saved` - saved
@@ -2468,12 +2465,17 @@ export interface components {
                 [key: string]: string | null;
             };
         };
+        /**
+         * @description `per_block`: plots in one block, those of a control outside the crossing counted as they will be laid out.
+         *
+         *     `machines`: how the plots' width suits them; `incomplete`: which treatments meet, None for other designs.
+         */
         OutlookOut: {
-            incomplete: components["schemas"]["IncompleteOut"] | null;
-            machines: components["schemas"]["FitOut"];
-            plots: number;
-            per_block: number;
-            measures: components["schemas"]["MeasureOutlookOut"][];
+            readonly incomplete: components["schemas"]["IncompleteOut"] | null;
+            readonly machines: components["schemas"]["FitOut"];
+            readonly measures: components["schemas"]["MeasureOutlookOut"][];
+            readonly plots: number;
+            readonly per_block: number;
         };
         /** @description What a data package says beside its table. */
         PackagedTrialOut: {
@@ -2550,8 +2552,8 @@ export interface components {
         };
         /** @description What stands in the plots of a phase, year after year. */
         PhaseOut: {
-            starts_with: string;
-            crops: string[];
+            readonly starts_with: string;
+            readonly crops: string[];
         };
         /**
          * @description Lengths as typed: a figure, with or without a unit; without one it is in the person's own.
@@ -2645,16 +2647,15 @@ export interface components {
             parts: string;
             chosen_after: boolean;
         };
-        /** @description Chances from 0 to 1; `blocks`: for an 80 % chance if there is no difference. */
+        /** @description Chances from 0 to 1; `blocks`: for an 80 % chance if there is no difference, null past `most`. */
         PlannedOutlookOut: {
-            kind: components["schemas"]["PlannedEnum"];
+            readonly kind: components["schemas"]["PlannedEnum"];
             /** Format: double */
-            chance: number;
+            readonly chance: number;
             /** Format: double */
-            chance_at_half: number;
-            blocks: number | null;
-            /** @description How many blocks were looked at; `blocks` is null past these. */
-            most: number;
+            readonly chance_at_half: number;
+            readonly blocks: number | null;
+            readonly most: number;
         };
         PlotFitOut: {
             label: string;
@@ -2710,7 +2711,7 @@ export interface components {
             conflicts: number;
         };
         /** @description The design that the factors and machines ask for, and why; the person decides. */
-        Proposal: {
+        ProposalOut: {
             readonly design: components["schemas"]["DesignEnum"];
             readonly why: string;
             readonly whole_factor: string;
@@ -2721,14 +2722,14 @@ export interface components {
         };
         /** @description What has to be settled before the table can be kept. `answer`: the choice that was taken, empty while open. */
         QuestionOut: {
-            id: string;
-            about: string;
-            column: string | null;
-            lines: number[];
-            why: string;
-            choices: components["schemas"]["ChoiceOut"][];
-            cells: components["schemas"]["DoubtfulCellOut"][];
-            answer: string;
+            readonly id: string;
+            readonly answer: string;
+            readonly about: string;
+            readonly column: string | null;
+            readonly lines: number[];
+            readonly why: string;
+            readonly choices: components["schemas"]["Choice"][];
+            readonly cells: components["schemas"]["DoubtfulCell"][];
         };
         RateOut: {
             key: string;
@@ -2765,12 +2766,17 @@ export interface components {
             board_doubts: components["schemas"]["DoubtOut"][];
             measures: components["schemas"]["MeasureReadingOut"][];
         };
+        /**
+         * @description A purpose that a species serves: the rating that counts, 0 to 5, and the weight that was asked for.
+         *
+         *     `why`: why it isn't the rating of the record.
+         */
         ReasonOut: {
-            service: string;
+            readonly service: string;
             /** Format: double */
-            rating: number;
-            weight: number;
-            why: string;
+            readonly rating: number;
+            readonly weight: number;
+            readonly why: string;
         };
         /** @description Where in the visit to redo. `id`: of the further row, made by the client. */
         RedoInRequest: {
@@ -2877,7 +2883,7 @@ export interface components {
             messages: {
                 [key: string]: string;
             };
-            sheets: components["schemas"]["Sheet"][];
+            sheets: components["schemas"]["SheetOut"][];
             measures: {
                 [key: string]: unknown;
             }[];
@@ -2913,17 +2919,22 @@ export interface components {
          * @enum {string}
          */
         SeedSetEnum: "prevent" | "wanted";
+        /**
+         * @description What a plan will be able to see; differences in the unit of the spread. `chances` is empty without a margin.
+         *
+         *     `kinds`: each kind of difference by itself, unadjusted; `error_df`: of the kind that the board compares by.
+         */
         SeenOut: {
-            blocks: number;
-            plots: number;
+            readonly kinds: components["schemas"]["KindOut"][];
+            readonly chances: components["schemas"]["ChancesOut"][];
+            readonly blocks: number;
+            readonly plots: number;
             /** Format: double */
-            error_df: number;
-            kinds: components["schemas"]["KindOut"][];
+            readonly error_df: number;
             /** Format: double */
-            detectable: number;
+            readonly detectable: number;
             /** Format: double */
-            detectable_with_one_more: number;
-            chances: components["schemas"]["ChancesOut"][];
+            readonly detectable_with_one_more: number;
         };
         /** @description A trial next to this one in its series, and what the later is to the earlier. */
         SeriesOut: {
@@ -2944,7 +2955,7 @@ export interface components {
             units: components["schemas"]["UnitSystemEnum"];
             memberships: components["schemas"]["MembershipOut"][];
         };
-        /** @description Shows a dataclass: every field is there, whatever its default. `Meta.dataclass` names it. */
+        /** @description Shows a dataclass: every field is there, whatever its default. `Meta.dataclass` names it and says what it is. */
         Setting: {
             readonly key: string;
             readonly name: string;
@@ -2965,25 +2976,7 @@ export interface components {
          * @enum {string}
          */
         SeverityEnum: "stops" | "weakens" | "worth-knowing";
-        /** @description Shows a dataclass: every field is there, whatever its default. `Meta.dataclass` names it. */
-        Sheet: {
-            readonly key: string;
-            readonly name: string;
-            readonly fields: components["schemas"]["SheetField"][];
-            readonly settings: components["schemas"]["Setting"][];
-            readonly formula: string;
-            readonly said: string;
-            readonly makes: string;
-            readonly values: string;
-            readonly sampled: boolean;
-            readonly parts: string;
-            readonly area: string;
-            readonly possible: string[] | null;
-            readonly checks: components["schemas"]["Check"][];
-            readonly setting_checks: components["schemas"]["Check"][];
-            readonly derived: components["schemas"]["Derived"][];
-        };
-        /** @description Shows a dataclass: every field is there, whatever its default. `Meta.dataclass` names it. */
+        /** @description Shows a dataclass: every field is there, whatever its default. `Meta.dataclass` names it and says what it is. */
         SheetField: {
             readonly key: string;
             readonly name: string;
@@ -3013,9 +3006,33 @@ export interface components {
             pitfall: string;
             /** @description Measured on the cover itself: a failed cover is a true zero. */
             zero_when_failed: boolean;
-            rules: components["schemas"]["DeviceRules"];
+            rules: components["schemas"]["DeviceRulesOut"];
         };
-        /** @description Shows a dataclass: every field is there, whatever its default. `Meta.dataclass` names it. */
+        /**
+         * @description `formula`: makes the value; `said`: the same in words; `makes`: the unit that it comes out in, `1/m²` for things
+         *     counted, empty where it is that of what is typed. `sampled`: several entries per plot are wanted, whose mean is the
+         *     plot's value. `values`: what they are (`count`, `percentage`, `score`, `k-of-n`), where the sheet settles it; else
+         *     name and unit do. `parts`: what kind of component an entry is told by, if any. `area`: what one sample of a count is
+         *     taken from, m². `possible`: ends of what the value can be, None where there are none.
+         */
+        SheetOut: {
+            readonly key: string;
+            readonly name: string;
+            readonly fields: components["schemas"]["SheetField"][];
+            readonly settings: components["schemas"]["Setting"][];
+            readonly formula: string;
+            readonly said: string;
+            readonly makes: string;
+            readonly values: string;
+            readonly sampled: boolean;
+            readonly parts: string;
+            readonly area: string;
+            readonly possible: string[] | null;
+            readonly checks: components["schemas"]["Check"][];
+            readonly setting_checks: components["schemas"]["Check"][];
+            readonly derived: components["schemas"]["Derived"][];
+        };
+        /** @description Shows a dataclass: every field is there, whatever its default. `Meta.dataclass` names it and says what it is. */
         ShownUnit: {
             readonly unit: string;
             /** Format: double */
@@ -3084,7 +3101,7 @@ export interface components {
             /** @description What an earlier trial has left here. */
             carry_over?: string;
         };
-        /** @description Shows a dataclass: every field is there, whatever its default. `Meta.dataclass` names it. */
+        /** @description Shows a dataclass: every field is there, whatever its default. `Meta.dataclass` names it and says what it is. */
         Size: {
             /** Format: double */
             readonly width: number;
@@ -3109,14 +3126,22 @@ export interface components {
          * @enum {string}
          */
         SownEnum: "as-plot" | "other" | "nothing";
+        /**
+         * @description A thing one may know of a species. `unit`: of both ends of a range; `below_zero`: whether they may be.
+         *
+         *     `hint`: how it is typed.
+         *
+         *     Texts of pests and dangers have the form that `carried` reads; lists of crops and partners are parted by semicolons
+         *     or commas.
+         */
         SpeciesFieldOut: {
-            key: string;
-            label: string;
-            group: string;
-            kind: components["schemas"]["SpeciesFieldOutKindEnum"];
-            unit: string;
-            choices: string[];
-            hint: string;
+            readonly key: string;
+            readonly label: string;
+            readonly group: string;
+            readonly kind: components["schemas"]["SpeciesFieldOutKindEnum"];
+            readonly unit: string;
+            readonly choices: string[];
+            readonly hint: string;
         };
         /**
          * @description * `text` - text
@@ -3149,12 +3174,17 @@ export interface components {
             own: boolean;
             facts: components["schemas"]["FactOut"][];
         };
+        /**
+         * @description Mean and coefficient of variation (%) to plan with, in stored units, and where they come from.
+         *
+         *     `frame_cv`: how much frames in one plot vary, % of the mean, where own figures tell.
+         */
         SpreadOut: {
             /** Format: double */
-            mean: number;
+            readonly mean: number;
             /** Format: double */
-            cv_percent: number;
-            source: string;
+            readonly cv_percent: number;
+            readonly source: string;
         };
         /**
          * @description * `plan` - plan
@@ -3218,11 +3248,12 @@ export interface components {
             finding: string;
             answer: string;
         };
+        /** @description One measure in words; `refusal`: why nothing is tested. */
         ToldMeasureOut: {
-            name: string;
-            unit: string;
-            refusal: string;
-            lines: components["schemas"]["LineOut"][];
+            readonly lines: components["schemas"]["LineOut"][];
+            readonly name: string;
+            readonly unit: string;
+            readonly refusal: string;
         };
         TreatmentOut: {
             /** Format: uuid */
@@ -3306,7 +3337,7 @@ export interface components {
             factors: components["schemas"]["FactorShape"][];
             removed: components["schemas"]["RemovedShape"][];
             accepted: components["schemas"]["AcceptedShape"][];
-            proposal: components["schemas"]["Proposal"];
+            proposal: components["schemas"]["ProposalOut"];
             equipment: components["schemas"]["EquipmentOut"];
             /** @description The trial that this one repeats, continues or crosses. */
             follows: components["schemas"]["SeriesOut"] | null;

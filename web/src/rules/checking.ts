@@ -4,7 +4,7 @@ import { threeDigits } from '@/texts/format'
 import { numberOf, truthOf, type Given } from './expressions'
 
 export type Rules = Shapes['RulesOut']
-export type DeviceRules = Shapes['DeviceRules']
+export type DeviceRules = Shapes['DeviceRulesOut']
 type SheetField = Shapes['SheetField']
 
 /** What the rules say of an entry; `unknown`: only the server can say. Values are in the measure’s stored unit. */
