@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from apercu_core.design.incomplete_blocks import usual_size
 from apercu_core.design.plan_file import PlannedDesign
@@ -34,7 +34,8 @@ class Size:
 
 @dataclass(frozen=True, slots=True)
 class Proposal:
-    """`whole_factor`: of whole plots, or of the rows of a strip plot; `column_factor`: of its columns.
+    """`whole_factor`: of whole plots, or of the rows of a strip plot; `column_factor`: of its columns. They are named for
+    every design, in case that the person takes a split plot or a strip plot instead; empty where there are none.
 
     `impossible`: why no design that can be drawn here keeps to what the machines can do; empty where one does.
     `block_size`: plots in an incomplete block, 0 for other designs.
@@ -57,6 +58,12 @@ MANY_TREATMENTS = 12
 
 def propose(factors: Sequence[FactorFacts], treatments: int) -> Proposal:
     """One design, and why in a sentence. Without factors, `treatments` is all that counts."""
+    ordered = sorted(factors, key=lambda factor: (not factor.whole_strips, factor.levels * factor.whole_strips))
+    whole, column = [*(factor.name for factor in ordered), "", ""][:2]
+    return replace(_design_for(factors, treatments, whole), whole_factor=whole, column_factor=column)
+
+
+def _design_for(factors: Sequence[FactorFacts], treatments: int, whole_factor: str) -> Proposal:
     strips = [factor for factor in factors if factor.whole_strips]
     if len(factors) == 2 and len(strips) == 2:
         rows, columns = strips
@@ -64,19 +71,15 @@ def propose(factors: Sequence[FactorFacts], treatments: int) -> Proposal:
             "strip_plot",
             f"Neither {rows.name} nor {columns.name} can change from plot to plot: strips of the one cross strips of "
             "the other in every block. Their interaction is seen best, each by itself less well.",
-            rows.name,
-            columns.name,
         )
     if strips and len(factors) > 1:
-        whole = min(strips, key=lambda factor: factor.levels)
-        rest = [factor.name for factor in factors if factor is not whole]
+        rest = [factor.name for factor in factors if factor.name != whole_factor]
         inside, are = " and ".join(rest), "is" if len(rest) == 1 else "are"
         return Proposal(
             "split_plot",
-            f"{whole.name.capitalize()} is done over whole strips, so its levels go to whole plots and {inside} to the "
-            f"plots in them. {inside.capitalize()} {are} seen better than {whole.name}.",
-            whole.name,
-            impossible=strips_lost(factors, "split_plot", whole.name, ""),
+            f"{whole_factor.capitalize()} is done over whole strips, so its levels go to whole plots and {inside} to the "
+            f"plots in them. {inside.capitalize()} {are} seen better than {whole_factor}.",
+            impossible=strips_lost(factors, "split_plot", whole_factor, ""),
         )
     if len(factors) > 1 and treatments < MANY_TREATMENTS:
         return Proposal("rcbd", "Every machine can change from plot to plot, so all combinations stand in each block.")

@@ -15,10 +15,11 @@ const column = defineModel<string>('column', { required: true })
 const { t } = useI18n()
 
 const choices = computed(() => DESIGNS.map((value) => ({ value, title: t(`plan.designs.${value}`) })))
+const needsWhole = computed(() => design.value === 'split_plot' || design.value === 'strip_plot')
 const isProposed = computed(
   () =>
     design.value === props.trial.proposal.design &&
-    (!props.trial.proposal.whole_factor || whole.value === props.trial.proposal.whole_factor),
+    (!needsWhole.value || whole.value === props.trial.proposal.whole_factor),
 )
 </script>
 
@@ -39,7 +40,7 @@ const isProposed = computed(
     <div v-if="mayDraw" class="row">
       <v-select v-model="design" :items="choices" :label="t('plan.design')" />
       <v-select
-        v-if="(design === 'split_plot' || design === 'strip_plot') && factors.length"
+        v-if="needsWhole && factors.length"
         v-model="whole"
         :items="factors"
         :label="t(design === 'split_plot' ? 'plan.wholeFactor' : 'plan.rowFactor')"

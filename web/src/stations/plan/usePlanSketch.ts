@@ -35,11 +35,8 @@ export function usePlanSketch(trial: () => Trial) {
   const replicates = computed(() => design.value === 'incomplete_block')
   const needsWhole = computed(() => design.value === 'split_plot' || design.value === 'strip_plot')
   const factorsOfDesign = computed(() => ({
-    whole_factor: needsWhole.value ? wholeFactor.value || factors.value[0] || '' : '',
-    column_factor:
-      design.value === 'strip_plot'
-        ? columnFactor.value || factors.value.find((name) => name !== wholeFactor.value) || ''
-        : '',
+    whole_factor: needsWhole.value ? wholeFactor.value : '',
+    column_factor: design.value === 'strip_plot' ? columnFactor.value : '',
     block_size: replicates.value ? blockSize.value || null : null,
   }))
   const sketch = computed<Sketch>(() => ({
