@@ -62,7 +62,7 @@ def measure(millions: float) -> None:
 
     def person(name: str) -> tuple[APIClient, Workspace]:
         add_person(email=f"{name}@fen.example", name=name, password="-" * 20, workspace=name, role="owner")
-        client = APIClient()
+        client = APIClient(HTTP_IF_MATCH="*")
         client.force_login(Person.objects.get(name=name), backend="django.contrib.auth.backends.ModelBackend")
         return client, Workspace.objects.get(name=name)
 

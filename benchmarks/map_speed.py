@@ -19,7 +19,7 @@ FLAGS = ["--no-sandbox", "--disable-gpu"]
 MAKE = """async ([id, workspace]) => {
   const csrf = document.cookie.match(/csrftoken=([^;]*)/)[1]
   const send = (method, path, body) => fetch(path, { method, body: JSON.stringify(body),
-    headers: { 'Content-Type': 'application/json', 'X-CSRFToken': csrf } }).then(async r => {
+    headers: { 'Content-Type': 'application/json', 'X-CSRFToken': csrf, 'If-Match': '*' } }).then(async r => {
       if (!r.ok) throw new Error(await r.text()) })
   const treatments = Array.from({ length: 40 }, (_, i) => ({ id: crypto.randomUUID(), name: `Cover ${i}`,
     is_control: i === 0 }))

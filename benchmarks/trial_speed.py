@@ -61,7 +61,7 @@ def measure() -> None:
 
     name = f"bench-{uuid.uuid4().hex[:8]}"
     add_person(email=f"{name}@fen.example", name="Bench", password=uuid.uuid4().hex, workspace=name, role="owner")
-    client = APIClient()
+    client = APIClient(HTTP_IF_MATCH="*")
     person = Person.objects.get(email=f"{name}@fen.example")
     client.force_login(person, backend="django.contrib.auth.backends.ModelBackend")
     treatments = [{"id": str(uuid.uuid4()), "name": f"Cover {i}", "is_control": i == 0} for i in range(8)]

@@ -2,7 +2,8 @@
 
 An ETag is a hash of what was shown, so nothing has to be counted up where things change. A save whose `If-Match` names
 something older is tried all the same: where it changes nothing, it is the repeat of one that arrived; else it is undone
-and answered with 412 and what stands there now.
+and answered with 412 and what stands there now. A save that names nothing is tried in the same way, and answered with
+428: only what makes something new needs no `If-Match`. `*` saves over whatever stands there.
 """
 
 from __future__ import annotations
@@ -15,6 +16,7 @@ from typing import Any, TypeVar
 
 from django.db import transaction
 from django.db.models import QuerySet
+from drf_spectacular.utils import OpenApiParameter
 from rest_framework import exceptions, status
 from rest_framework.request import Request
 from rest_framework.utils.encoders import JSONEncoder
@@ -23,6 +25,13 @@ from apercu_core.errors import Refused
 from config.turns import take_turns
 
 T = TypeVar("T")
+
+IF_MATCH = [
+    OpenApiParameter(
+        "If-Match", str, OpenApiParameter.HEADER,
+        description="The ETag of what the save was made from, or `*`. Not needed where nothing stands there yet.",
+    )
+]  # fmt: skip
 
 
 class Changed(exceptions.APIException):
@@ -37,6 +46,17 @@ class Changed(exceptions.APIException):
             "both, then keep again."
         )
         self.current = current
+
+
+class NoVersion(exceptions.APIException):
+    """A save over something that stands there doesn't say what it was made from."""
+
+    status_code = status.HTTP_428_PRECONDITION_REQUIRED
+    default_code = "no-version"
+    default_detail = (
+        "This save would change what stands there, and doesn't say which version it was made from. Nothing was saved: "
+        "send the ETag that came with it in If-Match, or * to save over whatever stands there."
+    )
 
 
 class _Undo(Exception):
@@ -57,11 +77,10 @@ def saved_unless_changed(
 
     `held`: the row that writers of this wait for; `shown`: what the ETag is of, None where nothing is there yet;
     `current`: what a refused save is answered with, `shown` if not given; `made`: the id that the client made for it.
-    Without `If-Match` nothing is compared.
-    Raises `Changed`.
+    Raises `Changed`, and `NoVersion` where the request names no version of what stands there.
     """
     wanted = request.headers.get("If-Match", "").strip().removeprefix("W/").strip('"')
-    if wanted in ("", "*"):
+    if wanted == "*":
         return save()
     with transaction.atomic():
         if made:
@@ -77,4 +96,4 @@ def saved_unless_changed(
                     raise _Undo
                 return done
         except (_Undo, Refused, exceptions.APIException):
-            raise Changed((current or shown)()) from None
+            raise Changed((current or shown)()) if wanted else NoVersion from None

@@ -22,7 +22,7 @@ def whole(owner, trial):
 
 
 def save_ask(owner, trial, page, etag):
-    return owner.put(f"/api/v1/trials/{trial.id}/ask", page, format="json", HTTP_IF_MATCH=f'"{etag}"')
+    return owner.put(f"/api/v1/trials/{trial.id}/ask", page, format="json", HTTP_IF_MATCH=f'"{etag}"' if etag else "")
 
 
 def test_a_stale_ask_deletes_nothing_and_is_answered_with_what_stands_there(owner, trial):
@@ -35,6 +35,7 @@ def test_a_stale_ask_deletes_nothing_and_is_answered_with_what_stands_there(owne
     assert (refused.status_code, refused.json()["code"]) == (412, "changed")
     current = refused.json()["current"]
     assert [t["name"] for t in current["treatments"]][-1] == "Rye"
+    assert save_ask(owner, trial, mine, "").status_code == 428
     assert whole(owner, trial)["question"] == trial.page["question"]
     merged = {**theirs, "question": "Which cover?"}
     assert save_ask(owner, trial, merged, current["etags"]["ask"]).status_code == 200
@@ -102,6 +103,8 @@ def test_every_part_refuses_a_stale_save_and_takes_a_fresh_or_repeated_one(owner
     assert send(url, first, format="json", HTTP_IF_MATCH=f'"{etag}"').status_code == 200
     refused = send(url, second, format="json", HTTP_IF_MATCH=f'"{etag}"')
     assert (refused.status_code, "current" in refused.json()) == (412, True)
+    unnamed = send(url, second, format="json", HTTP_IF_MATCH="")
+    assert (unnamed.status_code, unnamed.json()["code"]) == (428, "no-version")
     fresh = parts(owner, trial)[part][0]
     assert fresh != etag
     assert send(url, second, format="json", HTTP_IF_MATCH=f'"{fresh}"').status_code == 200

@@ -37,7 +37,7 @@ def harvested(db, settings):
     """The demo's harvested trial, and a client for its owner."""
     settings.CLOCK = "2026-09-18T09:30:00+00:00"
     load()
-    client = APIClient()
+    client = APIClient(HTTP_IF_MATCH="*")
     client.force_login(
         Person.objects.get(email="maren@harrowfen.example"), backend="django.contrib.auth.backends.ModelBackend"
     )

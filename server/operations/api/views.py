@@ -13,7 +13,7 @@ from rest_framework.views import APIView
 
 from apercu_core.cautions import caution_for
 from config import clock
-from config.etags import saved_unless_changed
+from config.etags import IF_MATCH, saved_unless_changed
 from crew.models import Person
 from operations.actions import keep_operation
 from operations.agenda import (
@@ -52,7 +52,7 @@ class SeasonView(APIView):
 
 
 class OperationView(APIView):
-    @extend_schema(parameters=AT_SITE, request=shapes.OperationIn, responses=shapes.SeasonOut)
+    @extend_schema(parameters=[*IF_MATCH, *AT_SITE], request=shapes.OperationIn, responses=shapes.SeasonOut)
     def put(self, request: Request, id: UUID, operation: UUID) -> Response:
         """Plan an operation under the id that the client made, change it, or say when it was done."""
         person = cast(Person, request.user)

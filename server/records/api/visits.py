@@ -25,7 +25,7 @@ from apercu_core.measures.sheets import SHEETS
 from apercu_core.numbers import read_number
 from apercu_core.units import System, shown_in
 from apercu_core.words import with_unit
-from config.etags import etag_of, saved_unless_changed
+from config.etags import IF_MATCH, etag_of, saved_unless_changed
 from crew.models import Person
 from records.api import visit_shapes as shapes
 from records.entering import Typed, decide, redo, save_entries, undo
@@ -206,7 +206,7 @@ def visit_json(visit: Visit, request: Request) -> Any:
 
 
 class TrialVisitView(APIView):
-    @extend_schema(parameters=AT_SITE, request=shapes.VisitIn, responses=shapes.VisitOut)
+    @extend_schema(parameters=[*IF_MATCH, *AT_SITE], request=shapes.VisitIn, responses=shapes.VisitOut)
     def put(self, request: Request, id: UUID, visit: UUID) -> Response:
         """Plan a visit under the id that the client made, or change it."""
         season = season_of(request, id)

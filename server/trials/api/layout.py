@@ -16,7 +16,7 @@ from apercu_core.field.geodesy import Origin
 from apercu_core.field.layout import Rectangle
 from apercu_core.field.surroundings import LayoutFit, outline_from_geojson
 from config.dataclass_shapes import Shape
-from config.etags import etag_of, saved_unless_changed
+from config.etags import IF_MATCH, etag_of, saved_unless_changed
 from config.typed_number import TypedLength, TypedNumber, TypedWhole
 from crew.models import Person
 from trials.api.at_site import AT_SITE, season_of
@@ -236,7 +236,7 @@ class LayoutView(APIView):
         season = season_of(request, id)
         return Response(_kept_json(season))
 
-    @extend_schema(parameters=[*AT_SITE, *ALTHOUGH], request=LayoutIn, responses=LayoutOut)
+    @extend_schema(parameters=[*IF_MATCH, *AT_SITE, *ALTHOUGH], request=LayoutIn, responses=LayoutOut)
     def put(self, request: Request, id: UUID) -> Response:
         """Keep the field and move blocks; also where they don't fit, which is told."""
         person = cast(Person, request.user)

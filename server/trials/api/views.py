@@ -19,7 +19,7 @@ from apercu_core.design.templates import TEMPLATES, Template
 from apercu_core.field.layout import PlotSize
 from apercu_core.field.machines import Machines
 from apercu_core.units import System
-from config.etags import saved_unless_changed
+from config.etags import IF_MATCH, saved_unless_changed
 from crew.models import Person, Workspace
 from trials.actions import NewMeasure, change_measure
 from trials.api import serializers as shapes
@@ -72,7 +72,7 @@ class TrialView(APIView):
 
 
 class AskView(APIView):
-    @extend_schema(parameters=ALTHOUGH, request=shapes.AskIn, responses=shapes.TrialOut)
+    @extend_schema(parameters=[*IF_MATCH, *ALTHOUGH], request=shapes.AskIn, responses=shapes.TrialOut)
     def put(self, request: Request, id: UUID) -> Response:
         """Keep the page of Ask: makes the trial, or brings it in line. Sending it twice is harmless."""
         person = cast(Person, request.user)
@@ -165,7 +165,7 @@ class CrossingView(APIView):
 
 
 class EquipmentView(APIView):
-    @extend_schema(request=shapes.EquipmentIn, responses=shapes.EquipmentOut)
+    @extend_schema(parameters=IF_MATCH, request=shapes.EquipmentIn, responses=shapes.EquipmentOut)
     def put(self, request: Request, id: UUID) -> Response:
         """Keep how wide the workspace's machines work."""
         person = cast(Person, request.user)
@@ -185,7 +185,7 @@ class EquipmentView(APIView):
 
 
 class PlanView(APIView):
-    @extend_schema(parameters=[*AT_SITE, *ALTHOUGH], request=shapes.PlanIn, responses=shapes.TrialOut)
+    @extend_schema(parameters=[*IF_MATCH, *AT_SITE, *ALTHOUGH], request=shapes.PlanIn, responses=shapes.TrialOut)
     def post(self, request: Request, id: UUID) -> Response:
         """Draw the map by chance. Free before the first record, refused with the reason after it."""
         person = cast(Person, request.user)
@@ -218,7 +218,7 @@ class SitesView(generics.ListAPIView[Site]):
 
 
 class TrialMeasureView(APIView):
-    @extend_schema(request=shapes.TrialMeasureChange, responses=shapes.TrialMeasureOut)
+    @extend_schema(parameters=IF_MATCH, request=shapes.TrialMeasureChange, responses=shapes.TrialMeasureOut)
     def patch(self, request: Request, id: UUID) -> Response:
         """Change the margin that matters, in the unit that the person is shown, the wanted direction, the test."""
         person = cast(Person, request.user)

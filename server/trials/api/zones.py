@@ -12,7 +12,7 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from apercu_core.field.zones import Sown, Zone
-from config.etags import etag_of, saved_unless_changed
+from config.etags import IF_MATCH, etag_of, saved_unless_changed
 from config.typed_number import TypedNumber
 from crew.models import Person
 from trials.api.at_site import AT_SITE, season_of
@@ -74,7 +74,7 @@ class ZonesView(APIView):
         """The zones in each plot, what is sown there, and which measures are taken there."""
         return Response(_json(zoned(season_of(request, id))))
 
-    @extend_schema(parameters=AT_SITE, request=ZonesIn, responses=ZonesOut)
+    @extend_schema(parameters=[*IF_MATCH, *AT_SITE], request=ZonesIn, responses=ZonesOut)
     def put(self, request: Request, id: UUID) -> Response:
         """Keep the zones. Where a measure is taken stays once it has records."""
         season = season_of(request, id)

@@ -3808,7 +3808,10 @@ export interface operations {
     measures_partial_update: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The ETag of what the save was made from, or `*`. Not needed where nothing stands there yet. */
+                "If-Match"?: string;
+            };
             path: {
                 id: string;
             };
@@ -4355,7 +4358,10 @@ export interface operations {
                 /** @description Change the map although somebody has printed or exported it. */
                 although_taken_out?: boolean;
             };
-            header?: never;
+            header?: {
+                /** @description The ETag of what the save was made from, or `*`. Not needed where nothing stands there yet. */
+                "If-Match"?: string;
+            };
             path: {
                 id: string;
             };
@@ -4531,7 +4537,10 @@ export interface operations {
                 /** @description Which of the trial's sites; its first if none is named. */
                 site?: string;
             };
-            header?: never;
+            header?: {
+                /** @description The ETag of what the save was made from, or `*`. Not needed where nothing stands there yet. */
+                "If-Match"?: string;
+            };
             path: {
                 id: string;
             };
@@ -4642,7 +4651,10 @@ export interface operations {
                 /** @description Which of the trial's sites; its first if none is named. */
                 site?: string;
             };
-            header?: never;
+            header?: {
+                /** @description The ETag of what the save was made from, or `*`. Not needed where nothing stands there yet. */
+                "If-Match"?: string;
+            };
             path: {
                 id: string;
                 operation: string;
@@ -4719,7 +4731,10 @@ export interface operations {
                 /** @description Which of the trial's sites; its first if none is named. */
                 site?: string;
             };
-            header?: never;
+            header?: {
+                /** @description The ETag of what the save was made from, or `*`. Not needed where nothing stands there yet. */
+                "If-Match"?: string;
+            };
             path: {
                 id: string;
             };
@@ -5076,7 +5091,10 @@ export interface operations {
                 /** @description Which of the trial's sites; its first if none is named. */
                 site?: string;
             };
-            header?: never;
+            header?: {
+                /** @description The ETag of what the save was made from, or `*`. Not needed where nothing stands there yet. */
+                "If-Match"?: string;
+            };
             path: {
                 id: string;
                 visit: string;
@@ -5147,7 +5165,10 @@ export interface operations {
                 /** @description Which of the trial's sites; its first if none is named. */
                 site?: string;
             };
-            header?: never;
+            header?: {
+                /** @description The ETag of what the save was made from, or `*`. Not needed where nothing stands there yet. */
+                "If-Match"?: string;
+            };
             path: {
                 id: string;
             };
@@ -5432,7 +5453,10 @@ export interface operations {
     workspaces_equipment_update: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The ETag of what the save was made from, or `*`. Not needed where nothing stands there yet. */
+                "If-Match"?: string;
+            };
             path: {
                 id: string;
             };
