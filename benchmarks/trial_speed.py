@@ -39,7 +39,7 @@ def main() -> None:
     cluster.start()
     os.environ |= {
         "DATABASE_URL": cluster.url("postgres"), "DJANGO_SETTINGS_MODULE": "config.settings",
-        "APERCU_SECRET_KEY": "benchmark",
+        "APERCU_SECRET_KEY": "benchmark", "APERCU_TESTING": "1",
     }  # fmt: skip
     try:
         import django

@@ -52,7 +52,8 @@ class Trial:
     def __init__(self, client, workspace, plan=PLAN, **changes):
         self.client, self.id, self.visit = client, str(uuid.uuid4()), str(uuid.uuid4())
         self.page = page(workspace, **changes)
-        assert self.ask(self.page).status_code == 200
+        made = self.ask(self.page)
+        assert made.status_code == 200, made.content
         assert self.plan(**plan).status_code == 200
         self.measures = [m["id"] for m in self.page["measures"]]
         assert self.plan_visit().status_code == 200
