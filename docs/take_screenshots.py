@@ -39,14 +39,14 @@ def sign_in(page: Page, address: str) -> None:
 def open_board(page: Page, address: str) -> None:
     page.goto(address)
     page.get_by_role("link", name=re.compile("Covers before maincrop")).last.click()
-    page.get_by_role("heading", name="Doubts").wait_for()
+    page.get_by_role("heading", name="Doubts: what a careful colleague would ask").wait_for()
     page.evaluate("document.fonts.ready")
 
 
 def open_full(page: Page, address: str) -> None:
     open_board(page, address)
     page.get_by_role("link", name="Potato yield").last.click()
-    page.get_by_role("heading", name="Plots by block").wait_for()
+    page.get_by_role("heading", name="Plot values by block").wait_for()
 
 
 def open_bring(page: Page, address: str) -> None:
@@ -85,15 +85,15 @@ def open_guide(page: Page, address: str) -> None:
 
 def open_layout(page: Page, address: str) -> None:
     """The planned trial in a field that is typed in for the picture and not kept."""
-    station("layout", "Layout on the ground", "When to kill covers before barley")(page, address)
-    page.get_by_label("Width").first.fill("84")
-    page.get_by_label("Length").first.fill("90")
-    page.get_by_role("button", name="Take", exact=True).click()
-    page.get_by_label("Headland").fill("6")
-    page.get_by_label("Falls to").fill("90")
+    station("layout", "Layout in the field", "When to kill covers before barley")(page, address)
+    page.get_by_label("Field width").first.fill("84")
+    page.get_by_label("Field length").first.fill("90")
+    page.get_by_role("button", name="Use rectangle", exact=True).click()
+    page.get_by_label("Headland width").fill("6")
+    page.get_by_label("Direction of the slope").fill("90")
     page.get_by_role("button", name="From the sprayer").click()
-    page.get_by_label("Combine takes").fill("2")
-    page.get_by_label("Left at the ends").fill("1")
+    page.get_by_label("Harvested width").fill("2")
+    page.get_by_label("Guard at each end").fill("1")
     page.get_by_role("button", name=re.compile("^Move all")).click()
     page.get_by_text("All 32 plots fit.").wait_for()
     page.evaluate("scrollTo(0, 120)")
@@ -101,20 +101,20 @@ def open_layout(page: Page, address: str) -> None:
 
 SHOTS = (
     ("today", "light", (1280, 800), lambda page, address: page.goto(address), False),
-    ("ask", "light", (1280, 800), station("ask", "Ask", PLANNED), True),
+    ("ask", "light", (1280, 800), station("ask", "Question and treatments", PLANNED), True),
     ("species-guide", "light", (1280, 800), open_guide, False),
     (
         "plan",
         "light",
         (1280, 800),
-        station("plan", "What this plan can see", "When to kill covers before barley"),
+        station("plan", "Smallest detectable difference", "When to kill covers before barley"),
         True,
     ),
     ("layout", "light", (1280, 800), open_layout, False),
-    ("season", "light", (1280, 800), station("season", "Season"), False),
+    ("season", "light", (1280, 800), station("season", "Operations and visits"), False),
     ("walk", "light", (1280, 800), open_visit, False),
     ("walk-phone", "light", (390, 844), open_visit, False),
-    ("tell", "light", (1280, 800), station("tell", "Tell", "Covers before maincrop"), False),
+    ("tell", "light", (1280, 800), station("tell", "Reports", "Covers before maincrop"), False),
     ("bring", "light", (1280, 800), open_bring, True),
     ("board", "light", (1280, 800), open_board, False),
     ("board-dark", "dark", (1280, 800), open_board, False),

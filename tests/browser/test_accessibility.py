@@ -75,18 +75,18 @@ def views_of_reading(desk, size):
     page.goto(desk.url)
     desk.open_board()
     if size == "phone":
-        page.get_by_role("button", name="Show the ground").click()
+        page.get_by_role("button", name="Show plot map").click()
     page.get_by_role("button", name="Answer: Too small to see").first.click()
     found["board"] = faults(desk, size)
     (page.get_by_role("button", name="margin 2 t/ha") if size == "phone" else
-     page.get_by_role("button", name="Margin and direction: Potato yield")).last.click()  # fmt: skip
+     page.get_by_role("button", name="Set margin and direction: Potato yield")).last.click()  # fmt: skip
     page.get_by_role("dialog").wait_for()
     found["margin"] = faults(desk, size)
     page.keyboard.press("Escape")
     page.get_by_role("dialog").wait_for(state="hidden")
     page.get_by_role("link", name="Potato yield").last.click()
     page.get_by_role("button", name="Table: Means").click()
-    page.get_by_role("button", name="Table: Plots by block").click()
+    page.get_by_role("button", name="Table: Plot values by block").click()
     found["full"] = faults(desk, size)
     return found
 
@@ -96,7 +96,7 @@ def growing_trial(desk):
     page = desk.page
     page.goto(desk.url)
     page.get_by_role("link", name=re.compile("^Covers before sugar beet")).last.click()
-    page.get_by_role("heading", name="Walk").wait_for()
+    page.get_by_role("heading", name="Field visits").wait_for()
     return page.url.removesuffix("/walk")
 
 
@@ -112,7 +112,7 @@ def views_of_planning(desk):
     page.get_by_role("listitem", name="Cereal rye").get_by_role("button", name="Add to mix").click()
     page.get_by_text("Together").wait_for()
     found["species"] = in_both_sizes(desk)
-    page.get_by_role("listitem", name="Cereal rye").get_by_role("button", name="Record").click()
+    page.get_by_role("listitem", name="Cereal rye").get_by_role("button", name="Show record").click()
     page.get_by_role("dialog").wait_for()
     found["record"] = in_both_sizes(desk)
     return found
@@ -132,15 +132,15 @@ def stations_of(desk, *stations):
 
 
 def views_of_asking(desk):
-    return stations_of(desk, ("ask", "Ask"), ("plan", "What this plan can see"))[1]
+    return stations_of(desk, ("ask", "Question and treatments"), ("plan", "Smallest detectable difference"))[1]
 
 
 def views_of_stations(desk):
     """The other stations before the plots are walked, and Tell."""
     page = desk.page
-    trial, found = stations_of(desk, ("layout", "Layout on the ground"), ("tell", "Tell"))
+    trial, found = stations_of(desk, ("layout", "Layout in the field"), ("tell", "Reports"))
     page.goto(f"{trial}/season")
-    page.get_by_role("button", name="Add an operation").click()
+    page.get_by_role("button", name="Add operation").click()
     page.get_by_role("dialog").wait_for()
     found["season"] = in_both_sizes(desk)
     return found
@@ -151,7 +151,7 @@ def views_of_walking(desk, size):
     page, found = desk.page, {}
     desk.sign_in()
     trial = growing_trial(desk)
-    page.get_by_role("button", name="Plan a visit").click()
+    page.get_by_role("button", name="Plan visit").click()
     page.get_by_role("dialog").wait_for()
     found["walk"] = faults(desk, size)
     page.goto(f"{trial}/walk")
@@ -163,7 +163,7 @@ def views_of_walking(desk, size):
     field.press("Enter")
     page.get_by_text("is unusual").wait_for()
     found["visit"] = faults(desk, size)
-    (page.get_by_role("button", name="Missing") if size == "phone" else
+    (page.get_by_role("button", name="Mark missing") if size == "phone" else
      page.get_by_role("button", name=re.compile("is missing"))).click()  # fmt: skip
     page.get_by_role("dialog").wait_for()
     found["missing"] = faults(desk, size)
@@ -171,6 +171,6 @@ def views_of_walking(desk, size):
     page.get_by_role("dialog").wait_for(state="hidden")
     if size == "desk":
         page.keyboard.press("?")
-        page.get_by_role("heading", name="Keys of this screen").wait_for()
+        page.get_by_role("heading", name="Keys on this page").wait_for()
         found["keys"] = faults(desk, size)
     return found

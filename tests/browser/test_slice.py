@@ -47,7 +47,7 @@ def test_from_drop_to_board_takes_four_acts_and_the_verdicts_are_the_cores(desk,
     yields.get_by_label("Margin", exact=True).fill("2")  # 2 margin
     page.get_by_role("group", name="Weeds").get_by_label("Margin", exact=True).fill("10")  # 3 margin
     page.get_by_role("button", name="Import table").click()  # 4 accept
-    page.get_by_role("heading", name="What the numbers say").wait_for()
+    page.get_by_role("heading", name="Results").wait_for()
     expect(page.get_by_role("img", name=re.compile(r"Vetch: difference \+4\.0.*Clear gain"))).to_be_visible()
     expect(page.get_by_role("img", name=re.compile(r"Oats: difference −25.*Clear gain"))).to_be_visible()
     expect(page.get_by_role("option", name="301 VE lost, Vetch, block 3")).to_be_visible()
@@ -64,13 +64,13 @@ def test_what_is_not_a_table_gets_one_clear_message_and_the_zone_stays(signed_in
     for says, text in NO_TABLES.items():
         signed_in.evaluate(DROP, ["x.csv", text])
         expect(signed_in.get_by_role("alert")).to_contain_text(says)
-        expect(signed_in.get_by_text("Drop a CSV here")).to_be_visible()
+        expect(signed_in.get_by_text("Drop a CSV file here")).to_be_visible()
 
 
 def test_roles_can_be_changed_and_a_table_without_replication_says_so(signed_in):
     signed_in.evaluate(DROP, ["x.csv", "Plot,Cover,Yield\n1,a,3\n2,b,4\n3,c,5\n"])
-    signed_in.get_by_label("Cover is").wait_for()
-    choose(signed_in, "Cover is", "treatment")
+    signed_in.get_by_label("Meaning of Cover").wait_for()
+    choose(signed_in, "Meaning of Cover", "treatment")
     expect(signed_in.get_by_role("alert")).to_contain_text("stands in one plot only")
     expect(signed_in.get_by_role("button", name="Import table")).to_be_disabled()
 
@@ -78,8 +78,8 @@ def test_roles_can_be_changed_and_a_table_without_replication_says_so(signed_in)
 def test_full_reading_shows_figures_with_tables_and_follows_the_method(desk, signed_in):
     page = signed_in
     desk.open_board()
-    page.get_by_role("link", name="Full reading of Potato yield").click()
-    expect(page.get_by_role("heading", name="Plots by block")).to_be_visible()
+    page.get_by_role("link", name="Full analysis of Potato yield").click()
+    expect(page.get_by_role("heading", name="Plot values by block")).to_be_visible()
     page.get_by_role("button", name="Table: Means").click()
     means = page.get_by_role("region", name="Table: Means")
     expect(means.get_by_role("row")).to_have_count(6)
@@ -95,8 +95,8 @@ def test_full_reading_shows_figures_with_tables_and_follows_the_method(desk, sig
 def test_a_doubt_is_answered_and_the_answer_stays(desk, signed_in):
     desk.open_board()
     signed_in.get_by_role("button", name="Answer: Too small to see").first.click()
-    signed_in.get_by_label("Your note; every report prints it").fill("Two more blocks are planned.")
-    signed_in.get_by_role("button", name="Keep answer").click()
+    signed_in.get_by_label("Answer, printed in every report").fill("Two more blocks are planned.")
+    signed_in.get_by_role("button", name="Save answer").click()
     expect(signed_in.get_by_text("Two more blocks are planned.")).to_be_visible()
     signed_in.reload()
     expect(signed_in.get_by_text("Two more blocks are planned.")).to_be_visible()
@@ -107,14 +107,14 @@ def test_a_margin_is_changed_on_the_board_and_the_verdicts_follow(desk, signed_i
     expect(
         signed_in.get_by_role("img", name=re.compile("Oat \\+ clover: difference \\+3800.*Clear gain"))
     ).to_be_visible()
-    signed_in.get_by_role("button", name=re.compile("Margin and direction: Cover biomass")).click()
+    signed_in.get_by_role("button", name=re.compile("Set margin and direction: Cover biomass")).click()
     dialog = signed_in.get_by_role("dialog")
-    dialog.get_by_label("A difference of at least").fill("12000 t")
-    dialog.get_by_label("Why it changes").fill("the price fell")
-    dialog.get_by_role("button", name="Keep").click()
+    dialog.get_by_label("Smallest difference that matters").fill("12000 t")
+    dialog.get_by_label("Reason for the change").fill("the price fell")
+    dialog.get_by_role("button", name="Save margin").click()
     expect(dialog.get_by_text("“12000 t” isn't a number.").last).to_be_visible()  # and nothing is lost
-    dialog.get_by_label("A difference of at least").fill("12000")
-    dialog.get_by_role("button", name="Keep").click()
+    dialog.get_by_label("Smallest difference that matters").fill("12000")
+    dialog.get_by_role("button", name="Save margin").click()
     expect(
         signed_in.get_by_role("img", name=re.compile("Oat \\+ clover: difference \\+3800.*Real but small"))
     ).to_be_visible()
@@ -122,15 +122,15 @@ def test_a_margin_is_changed_on_the_board_and_the_verdicts_follow(desk, signed_i
 
 def test_a_value_is_corrected_with_its_reason_and_the_doubt_appears(desk, signed_in):
     desk.open_board()
-    signed_in.get_by_role("link", name="Full reading of Soil nitrate-N").click()
-    signed_in.get_by_role("button", name="Table: Plots by block").click()
+    signed_in.get_by_role("link", name="Full analysis of Soil nitrate-N").click()
+    signed_in.get_by_role("button", name="Table: Plot values by block").click()
     signed_in.get_by_role("button", name="Correct plot 404").click()
     dialog = signed_in.get_by_role("dialog")
     dialog.get_by_label("Value (kg/ha)").fill("30")
     dialog.get_by_role("button", name="Save correction").click()
     expect(dialog.get_by_role("alert")).to_contain_text("Say why")
     expect(dialog.get_by_label("Value (kg/ha)")).to_have_value("30")
-    dialog.get_by_label("Why").fill("sheet says 30")
+    dialog.get_by_label("Reason").fill("sheet says 30")
     dialog.get_by_role("button", name="Save correction").click()
     expect(signed_in.get_by_role("heading", name="Changed after reading")).to_be_visible()
 
@@ -142,10 +142,10 @@ def test_the_ground_is_chosen_by_keyboard_and_its_scale_bar_is_true_to_the_pixel
     first.focus()
     page.keyboard.press("ArrowRight")
     page.keyboard.press("Enter")
-    expect(page.get_by_text("1 plot chosen")).to_be_visible()
+    expect(page.get_by_text("1 plot selected")).to_be_visible()
     page.keyboard.press("ArrowUp")
     page.keyboard.press("Shift+Enter")
-    expect(page.get_by_text("2 plots chosen")).to_be_visible()
+    expect(page.get_by_text("2 plots selected")).to_be_visible()
     chosen = page.locator("[role=option][aria-selected=true]")
     assert [chosen.nth(i).get_attribute("data-label") for i in range(2)] == ["102", "202"]
     for zoom in ("", "+", "+"):
@@ -164,7 +164,7 @@ def test_a_reader_can_look_and_not_change(desk):
     desk.sign_in("ida@harrowfen.example")
     desk.open_board()
     expect(desk.page.get_by_text("margin 2 t/ha")).not_to_have_count(0)
-    assert desk.page.get_by_role("button", name=re.compile("Margin and direction|^Answer")).count() == 0
+    assert desk.page.get_by_role("button", name=re.compile("Set margin and direction|^Answer")).count() == 0
 
 
 def test_nothing_is_fetched_from_elsewhere_and_the_entry_is_small(desk, signed_in):

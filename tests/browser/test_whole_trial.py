@@ -43,23 +43,23 @@ def newcomer(desk):
 def add_measure(page, name, margin, **settings):
     pick_measure(page, name)
     group = page.get_by_role("group", name=name, exact=True)
-    group.get_by_role("textbox", name="A difference of").fill(margin)
+    group.get_by_role("textbox", name="Margin").fill(margin)
     for label, value in settings.items():
         group.get_by_role("textbox", name=label).fill(value)
 
 
 def ask(page):
-    page.get_by_role("link", name="New trial").click()
+    page.get_by_role("link", name="Plan new trial").click()
     page.get_by_label("Name of the trial").fill("Covers before potato")
-    page.get_by_label("What do you want to know?").fill("Does any cover lift yield by 2 t/ha?")
-    page.get_by_role("button", name="Add a treatment").click()
+    page.get_by_label("Question of the trial").fill("Does any cover lift yield by 2 t/ha?")
+    page.get_by_role("button", name="Add treatment").click()
     for i, name in enumerate(COUNTS, start=1):
         page.get_by_role("group", name=f"treatment {i}").get_by_role("textbox", name="Treatment").fill(name)
     add_measure(page, "Weeds", "10", **{"Frames per plot": "2"})
     add_measure(page, "Tuber yield", "2", **{"Harvested width": str(WIDTH)})
-    page.get_by_label("Field", exact=True).fill("Drove Field")
-    page.get_by_role("button", name="Keep and plan").click()
-    page.get_by_role("heading", name="What this plan can see").wait_for()
+    page.get_by_label("Sunlight", exact=True).fill("Drove Field")
+    page.get_by_role("button", name="Save and plan").click()
+    page.get_by_role("heading", name="Smallest detectable difference").wait_for()
 
 
 def figures(unit, order):
@@ -104,16 +104,16 @@ def test_from_question_to_page_as_a_new_user_and_figures_on_screen_are_the_cores
     page = newcomer
     ask(page)
     expect(page.get_by_text(re.compile("It would find a difference of .* t/ha in 8 of 10"))).to_be_visible()
-    page.get_by_label("Seed").fill("7")
-    page.get_by_role("button", name="Draw the map").click()
+    page.get_by_label("Random seed").fill("7")
+    page.get_by_role("button", name="Randomise plots").click()
     expect(page.get_by_role("option")).to_have_count(12)
     expect(page.get_by_text(re.compile("Seed 7, fisher-yates"))).to_be_visible()
-    page.get_by_role("link", name="Plan the visits").click()
-    page.get_by_role("button", name="Plan a visit").click()
+    page.get_by_role("link", name="Plan visits").click()
+    page.get_by_role("button", name="Plan visit").click()
     dialog = page.get_by_role("dialog")
     dialog.get_by_label("Name of the visit").fill("Harvest")
     dialog.get_by_label("Tuber yield, t/ha").check()
-    dialog.get_by_role("button", name="Keep visit").click()
+    dialog.get_by_role("button", name="Save visit").click()
     page.get_by_role("link", name=re.compile("^Harvest")).first.click()
     expect(page.locator("[data-step]").first).to_be_focused()
 
@@ -129,7 +129,7 @@ def test_from_question_to_page_as_a_new_user_and_figures_on_screen_are_the_cores
 
     page.get_by_role("link", name="Read").click()
     page.get_by_role("button", name="Open results").click()
-    page.get_by_role("heading", name="What the numbers say").wait_for()
+    page.get_by_role("heading", name="Results").wait_for()
     reading = core_reading(trial)
     for measure in reading.measures:
         decimals = decimals_for(float(measure.pairs.se.max()))
@@ -138,16 +138,16 @@ def test_from_question_to_page_as_a_new_user_and_figures_on_screen_are_the_cores
             low, high = (number(end, decimals) for end in (cell.lower, cell.upper))
             said = f"{cell.treatment}: difference {sign}{number(cell.estimate, decimals)}, interval {low} to {high}"
             expect(page.locator(f'[role=img][aria-label^="{said} {measure.asked.unit}"]')).to_have_count(2)
-    page.get_by_role("link", name="Tell").click()
-    page.get_by_role("heading", name="Tell").wait_for()
+    page.get_by_role("link", name="Reports").click()
+    page.get_by_role("heading", name="Reports").wait_for()
     for measure in reading.measures:
         for line in measure_report(measure).lines:
             expect(page.get_by_text(f"{line.treatment}: {line.sentence}")).to_be_visible()
     with page.expect_download() as pdf:
-        page.get_by_role("button", name="The grower’s page").click()
+        page.get_by_role("button", name="Grower’s page").click()
     assert Path(pdf.value.path()).read_bytes().startswith(b"%PDF-")
     with page.expect_download() as package:
-        page.get_by_role("button", name="The data package").click()
+        page.get_by_role("button", name="Data package").click()
     with zipfile.ZipFile(io.BytesIO(Path(package.value.path()).read_bytes())) as archive:
         assert "data.csv" in archive.namelist()
 
@@ -162,7 +162,7 @@ def test_an_unusual_figure_is_asked_about_a_plot_goes_missing_and_undo_takes_bac
     page.keyboard.press("Enter")
     ask_back = page.get_by_role("alert").filter(has_text="3600 plants/m² is unusual")
     expect(ask_back).to_be_visible()
-    ask_back.get_by_role("button", name="It is right: keep it").click()
+    ask_back.get_by_role("button", name="Confirm value").click()
     expect(ask_back).to_have_count(0)
     expect(page.get_by_role("row", name=re.compile("302 C"))).to_contain_text("3600")
     page.get_by_label("Plot 302, Cover stand, frame 2").focus()
@@ -180,18 +180,18 @@ def test_an_unusual_figure_is_asked_about_a_plot_goes_missing_and_undo_takes_bac
     expect(page.get_by_role("option", name=re.compile("302 PH lost"))).to_be_visible()
     expect(page.get_by_label("Plot 303, Cover stand, frame 1")).to_be_focused()
     page.keyboard.press("n")  # note
-    page.get_by_role("dialog").get_by_label("What you saw").fill("wet corner")
-    page.get_by_role("button", name="Keep note").click()
+    page.get_by_role("dialog").get_by_label("Note").fill("wet corner")
+    page.get_by_role("button", name="Save note").click()
     expect(page.get_by_text("wet corner")).to_be_visible()
     page.keyboard.press("?")
-    expect(page.get_by_role("heading", name="Keys of this screen")).to_be_visible()
+    expect(page.get_by_role("heading", name="Keys on this page")).to_be_visible()
     page.keyboard.press("Escape")
-    expect(page.get_by_role("heading", name="Keys of this screen")).to_be_hidden()
-    page.get_by_role("button", name="1 conflict: decide").click()
+    expect(page.get_by_role("heading", name="Keys on this page")).to_be_hidden()
+    page.get_by_role("button", name="Resolve 1 conflict").click()
     decide = page.get_by_role("dialog")
     decide.get_by_role("radio").nth(1).check()
-    decide.get_by_label("Why this one").fill("counted again")
-    decide.get_by_role("button", name="Keep this one").click()
+    decide.get_by_label("Reason").fill("counted again")
+    decide.get_by_role("button", name="Use this value").click()
     expect(page.get_by_role("button", name=re.compile("conflict: decide"))).to_have_count(0)
 
 
@@ -242,17 +242,17 @@ def test_on_a_phone_a_thumb_counts_frame_by_frame_and_the_queue_outlives_the_sig
     page.set_viewport_size({"width": 390, "height": 844})
     desk.sign_in("joss@harrowfen.example")
     page.get_by_role("link", name=re.compile("Stand count")).first.click()
-    plus = page.get_by_role("button", name="One more, Cover stand")
+    plus = page.get_by_role("button", name="Add 1 to Cover stand")
     for _ in range(3):
         plus.click()
     expect(page.get_by_label("Plot 302, Cover stand")).to_have_value("3")
-    page.get_by_role("button", name="Frame 2 →").click()
+    page.get_by_role("button", name="Go to frame 2 →").click()
     expect(page.get_by_text("Frame 2 of 3")).to_be_visible()
     expect(page.get_by_text("All saved")).to_be_visible()
     page.context.set_offline(True)
     plus.click()
-    page.get_by_role("button", name="Frame 3 →").click()
-    expect(page.get_by_text("No connection: 1 value waits on this device")).to_be_visible()
+    page.get_by_role("button", name="Go to frame 3 →").click()
+    expect(page.get_by_text("No connection. 1 value waits on this device.")).to_be_visible()
     page.context.set_offline(False)
     expect(page.get_by_text("All saved")).to_be_visible(timeout=10_000)
     saved = Observation.objects.filter(visit__name="Stand count", unit__label="302").order_by("sample")
@@ -270,7 +270,7 @@ def test_us_units_follow_the_person_to_every_station(desk):
     page.get_by_role("link", name=re.compile(r"^Plan \d")).click()
     expect(page.get_by_text("Plots of 19.69 × 39.37 ft")).to_be_visible()
     expect(page.get_by_text("The first records are in, so the map stays")).to_be_visible()
-    expect(page.get_by_role("button", name=re.compile("Draw the map"))).to_have_count(0)
+    expect(page.get_by_role("button", name=re.compile("Randomise plots"))).to_have_count(0)
 
 
 @pytest.mark.usefixtures("worker")
@@ -282,13 +282,13 @@ def test_the_data_package_is_dropped_back_and_gives_the_same_board(desk, tmp_pat
     before = [verdicts.nth(i).get_attribute("aria-label") for i in range(verdicts.count())]
     page.get_by_role("link", name=re.compile("^Tell")).click()
     with page.expect_download() as package:
-        page.get_by_role("button", name="The data package").click()
+        page.get_by_role("button", name="Data package").click()
     package.value.save_as(tmp_path / "covers.zip")
     page.goto(desk.url)
     page.locator("input[type=file]").set_input_files(tmp_path / "covers.zip")
     expect(page.get_by_label("Name of the trial")).to_have_value("Covers before maincrop potato")
     page.get_by_role("button", name="Import table").click()  # nothing has to be said again
-    page.get_by_role("heading", name="What the numbers say").wait_for()
+    page.get_by_role("heading", name="Results").wait_for()
     assert len(before) == 20
     expect(verdicts).to_have_count(20)
     assert sorted(verdicts.nth(i).get_attribute("aria-label") for i in range(20)) == sorted(before)

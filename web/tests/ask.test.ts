@@ -116,7 +116,7 @@ describe('a new trial', () => {
     await nextTick()
     first.page.unmount()
     const { page } = await open()
-    expect(page.text()).toContain('This is what you typed before')
+    expect(page.text()).toContain('This is what you entered before')
     const name = () => page.findAllComponents({ name: 'VTextField' })[0]!.props('modelValue') as string
     expect(name()).toBe('Covers before barley')
     await page.find('p[role=status] button').trigger('click')

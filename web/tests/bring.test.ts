@@ -72,7 +72,7 @@ describe('bringing a table', () => {
     const form = sent.find((s) => s.url === '/api/v1/uploads')!.body as FormData
     expect(form.get('workspace')).toBe('own')
     expect(page.text()).toContain('12 rows, Windows-1252, semicolon-separated.')
-    expect(page.text()).toContain('12 plots: 3 treatments, 4 blocks. 1 value is missing')
+    expect(page.text()).toContain('12 plots: 3 treatments, 4 blocks. 1 value is missing.')
     expect(page.text()).toContain('this isn’t a number')
     const read = page.findAll('.read tbody tr').map((row) => row.text())
     expect(read).toEqual(['740,540.5', '8about 40missing'])
@@ -82,7 +82,7 @@ describe('bringing a table', () => {
     const { page } = await drop()
     expect(list(page, 'Control').props('modelValue')).toBe('Bare')
     expect(field(page, 'Name of the trial').props('modelValue')).toBe('fen 2025')
-    expect(list(page, 'Wanted').props('modelValue')).toBe('higher')
+    expect(list(page, 'Better').props('modelValue')).toBe('higher')
   })
   it('says in one message what isn’t a table, and takes the next file', async () => {
     answers['POST /api/v1/uploads'] = [422, { code: 'not-a-table', detail: 'This isn’t a table.' }]
@@ -101,7 +101,7 @@ describe('bringing a table', () => {
       200,
       { ...made, refusal: 'No column says which treatment a plot has.' },
     ]
-    list(page, 'Cover is').vm.$emit('update:modelValue', 'ignore')
+    list(page, 'Meaning of Cover').vm.$emit('update:modelValue', 'ignore')
     await flushPromises()
     const asked = sent.at(-1)!.body as { roles: Record<string, string>; answers: object }
     expect(asked).toEqual({
@@ -180,7 +180,7 @@ describe('bringing a table', () => {
     page.findComponent({ name: 'VRadioGroup' }).vm.$emit('update:modelValue', 'leave_out')
     await flushPromises()
     expect(page.findComponent({ name: 'VRadioGroup' }).props('modelValue')).toBe('leave_out')
-    list(page, 'Notes is').vm.$emit('update:modelValue', 'value')
+    list(page, 'Meaning of Notes').vm.$emit('update:modelValue', 'value')
     await flushPromises()
     expect(sent.at(-1)!.body).toMatchObject({ answers: { last_line: 'leave_out' } })
     await accept(page)
@@ -201,7 +201,7 @@ describe('bringing a table', () => {
     answers['POST /api/v1/uploads/u/check'] = [200, made]
     page.findComponent({ name: 'VRadioGroup' }).vm.$emit('update:modelValue', 'visits')
     await flushPromises()
-    list(page, 'Notes is').vm.$emit('update:modelValue', 'value')
+    list(page, 'Meaning of Notes').vm.$emit('update:modelValue', 'value')
     await flushPromises()
     expect(page.findComponent({ name: 'VRadioGroup' }).exists()).toBe(false)
     await accept(page)

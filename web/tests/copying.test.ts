@@ -72,14 +72,14 @@ describe('a trial for the year after', () => {
     answers[LEFT] = [200, { read: false, differ: [], open: [], even: [] }]
     const { page, take } = await open()
     await take('crossed')
-    expect(page.find('.left').text()).toContain('Nobody has read this trial yet')
+    expect(page.find('.left').text()).toContain('Nobody has opened the results of this trial')
   })
   it('is crossed with a new factor and its levels, and says what is wrong with them', async () => {
     answers[LEFT] = [200, left]
     const { page, take, type, copy } = await open()
     await take('crossed')
     await type('New factor', 'nitrogen')
-    await type('Levels, with commas between', '0 kg N; 50 kg N')
+    await type('Levels, separated by commas', '0 kg N; 50 kg N')
     expect((await copy()).factor).toMatchObject({ name: 'nitrogen', levels: ['0 kg N', '50 kg N'] })
     answers[COPY] = [422, { code: 'bad-design', detail: 'A new factor needs at least two levels.' }]
     await copy()
@@ -103,8 +103,8 @@ describe('what the ground has seen', () => {
   it('takes years with crop, cover and tillage, and takes them away', async () => {
     const { page, site, press } = await history()
     expect(page.find('details').attributes('open')).toBeUndefined()
-    await press('Add a year')
-    await press('Add a year')
+    await press('Add year')
+    await press('Add year')
     const fields = page.findAll('.year input')
     await fields[1]!.setValue('malting barley')
     await fields[4]!.setValue('2024')
@@ -112,11 +112,11 @@ describe('what the ground has seen', () => {
       ['', 'malting barley'],
       ['2024', ''],
     ])
-    await press('Take away')
+    await press('Remove')
     expect(site.value.grown!.map((one) => one.year)).toEqual(['2024'])
   })
   it('asks what earlier trials on the ground have left, and is open where something is known', async () => {
-    const label = 'What they may have left, and what was done about it'
+    const label = 'Possible carry-over and its treatment'
     const asks = async (changes: Partial<Site>, earlier: string[]) => {
       const { page } = await history(changes, earlier)
       return [

@@ -101,10 +101,10 @@ describe('what is said of a treatment', () => {
     expect(asked()).toBe(1)
     page.findComponent({ name: 'VCombobox' }).vm.$emit('update:modelValue', 'Vetch')
     expect(details.value.components[0]).toMatchObject({ name: 'Vetch', species: 'vetch' })
-    await page.findAll('button').find((b) => b.text() === 'Add a species')!.trigger('click') // prettier-ignore
+    await page.findAll('button').find((b) => b.text() === 'Add species')!.trigger('click') // prettier-ignore
     await flushPromises()
     expect(document.activeElement!.closest('[role=group]')!.getAttribute('aria-label')).toBe('Rye: species 2')
-    const more = () => page.findAll('[aria-label="Say too:"] button')
+    const more = () => page.findAll('[aria-label="Also describe:"] button')
     expect(more()).toHaveLength(0) // tillage is said already
     await page.find('.saying button').trigger('click')
     await more()[0]!.trigger('click')
@@ -117,7 +117,7 @@ describe('one thing at a time', () => {
   const found: Found = {
     mixed: [
       { base: 'a', treatment: 'b', said: 'Rye a and Vetch b differ in species or mix and sowing date at once.',
-        offers: [offer({}), offer({ kind: 'add', said: 'Add a treatment' })], remark: 'Both can’t be held.' },
+        offers: [offer({}), offer({ kind: 'add', said: 'Add treatment' })], remark: 'Both can’t be held.' },
     ],
     worth_knowing: ['Species are sown on different dates.'],
     cautions: [{ treatment: 'b', said: ['Cultivar not stated: Vetch.'] }],
@@ -151,7 +151,7 @@ describe('one thing at a time', () => {
   it('says what differs, and takes an offer', async () => {
     const { page, kept } = await shown()
     expect(page.text()).toContain(
-      'differ in species or mix and sowing date at once. Which of them made a difference',
+      'differ in species or mix and sowing date at once. The trial can’t tell which of them',
     )
     expect(page.find('.mixed').text()).toContain('Both can’t be held.')
     expect(page.find('.worth').text()).toBe('Species are sown on different dates.')
@@ -161,7 +161,7 @@ describe('one thing at a time', () => {
   })
   it('keeps a departure with its reason, and takes it back', async () => {
     const { page, kept } = await shown()
-    await page.findAll('button').find((b) => b.text().startsWith('Keep it so'))!.trigger('click') // prettier-ignore
+    await page.findAll('button').find((b) => b.text().startsWith('Accept'))!.trigger('click') // prettier-ignore
     await page.find('.accepted input').setValue('the drill came late')
     expect(kept.value.accepted).toEqual([{ base: 'a', treatment: 'b', why: 'the drill came late' }])
     expect(askOf(kept.value, 'w').accepted).toHaveLength(1)
@@ -202,13 +202,13 @@ describe('the measures of a question', () => {
     return { page, measures, select, treatments }
   }
   it('name a control of their own only where there are several', async () => {
-    expect((await open(1)).select('Compared with')).toBeUndefined()
+    expect((await open(1)).select('Control for this measure')).toBeUndefined()
     const { select, measures, treatments } = await open(2)
-    expect(select('Compared with')!.props('items')).toEqual([
+    expect(select('Control for this measure')!.props('items')).toEqual([
       { value: null, title: 'Bare, as for all' },
       { value: 'Fallow', title: 'Fallow' },
     ])
-    select('Compared with')!.vm.$emit('update:modelValue', 'Fallow')
+    select('Control for this measure')!.vm.$emit('update:modelValue', 'Fallow')
     expect(measures.value[0]!.control).toBe('Fallow')
     const out = (controls: boolean) =>
       askOf({ ...emptyDraft(), measures: measures.value,
@@ -218,10 +218,10 @@ describe('the measures of a question', () => {
   })
   it('plan a test for some treatments, and one of them decides', async () => {
     const { page, select, measures } = await open(1)
-    expect(select('Planned for')).toBeUndefined()
+    expect(select('Treatments of the planned test')).toBeUndefined()
     measures.value[0]!.planned = 'equivalence'
     await flushPromises()
-    expect((select('Planned for')!.props('items') as { value: string }[]).map((one) => one.value)).toEqual([
+    expect((select('Treatments of the planned test')!.props('items') as { value: string }[]).map((one) => one.value)).toEqual([
       'Fallow',
       'Oat',
     ])

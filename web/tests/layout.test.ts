@@ -78,7 +78,7 @@ describe('the layout page', () => {
     expect(lastCheck().shifts).toEqual({ [name]: [0.5, 0] })
     await page
       .findAll('.pill')
-      .find((one) => one.text().startsWith('Move all by 2 m across'))!
+      .find((one) => one.text() === 'Move all plots')!
       .trigger('click')
     await page.get('form').trigger('submit')
     await flushPromises()
@@ -115,11 +115,11 @@ describe('the layout page', () => {
       await fields[nth]!.find('input').setValue(text)
       await flushPromises()
     }
-    await type('Every', '6', 1)
-    await type('Width', '1.5', 2)
-    await type('Sown in an alley', '3')
-    await type('Sown: every … alley', '2')
-    await vi.waitFor(() => expect(page.text()).toContain('Sown ground is 25 % of the gross area'))
+    await type('Distance between', '6', 1)
+    await type('Width', '1.5', 1)
+    await type('Sown width in an alley', '3')
+    await type('Sown alleys: every …', '2')
+    await vi.waitFor(() => expect(page.text()).toContain('25 % of the gross area is sown'))
     const body = sent.filter((one) => one.url.endsWith('/check')).at(-1)!.body as { field: object }
     expect(body.field).toMatchObject({
       tree_rows: { first: '', spacing: '6', width: '1.5' },

@@ -66,8 +66,8 @@ describe('the page of Ask', () => {
     await page.find('form').trigger('submit')
     await flushPromises()
     const said = page.find('.changed').text()
-    expect(said).toContain('This page was saved by somebody else')
-    expect(said).toContain('Taken over from it: season starts.')
+    expect(said).toContain('saved this page after you opened it')
+    expect(said).toContain('Their changes that don’t touch yours are included: season starts.')
     expect(said).toContain('name. Yours: My name. Theirs: Their name.')
     answers['PUT /api/v1/trials/t/ask'] = [200, now]
     await page.find('form').trigger('submit')

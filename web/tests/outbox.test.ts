@@ -160,7 +160,7 @@ describe('the outbox', () => {
     const mine = outbox(box)
     await mine.perform(note('n1'), 'Covers: Weeds', '/')
     const { page } = await openStation(WaitingHere, { outbox: mine, person: 'ada@fen' })
-    expect(page.text()).toContain('Another person’s change waits on this device too')
+    expect(page.text()).toContain('1 change of another person also waits on this device')
     expect(page.find('li').text()).toMatch(/Covers: Weeds\s*1 change/)
     expect(page.text()).not.toContain('Secret trial')
   })

@@ -166,7 +166,7 @@ describe('doubts', () => {
     expect(page.find('button[aria-label^="Change"]').exists()).toBe(false)
   })
   it('say so when there are none', () => {
-    expect(list([]).page.text()).toContain('No doubts')
+    expect(list([]).page.text()).toContain('There are no doubts')
   })
 })
 
@@ -178,8 +178,8 @@ describe('the method', () => {
       .map((select) => select.props('label'))
 
   it('offers degrees of freedom only where blocks are random, and blocks only where there are any', () => {
-    expect(names({})).toEqual(['Method', 'Error rate α', 'Blocks', 'Degrees of freedom'])
-    expect(names({ how: { ...how, block_effect: 'fixed' } })).toEqual(['Method', 'Error rate α', 'Blocks'])
+    expect(names({})).toEqual(['Method', 'Error rate α', 'Block effects', 'Degrees of freedom'])
+    expect(names({ how: { ...how, block_effect: 'fixed' } })).toEqual(['Method', 'Error rate α', 'Block effects'])
     expect(names({ design: 'crd' })).toEqual(['Method', 'Error rate α'])
     expect(names({ design: 'crd', measured: true })).toEqual(['Method', 'Error rate α', 'Scale'])
   })
@@ -210,7 +210,7 @@ describe('the index of stations', () => {
 
   it('gives each station’s state in few words', async () => {
     expect(await states({ season })).toEqual([
-      '1 question', '3 × 2 blocks', 'not yet', '1 due', '8 of 20 plots', 'not yet', '2 doubts', 'one page',
+      '1 question', '3 × 2 blocks', 'not yet', '1 due', '8 of 20 plots', 'not yet', '2 doubts', 'reports',
     ]) // prettier-ignore
     expect((await states({ season: { visits: season.visits.slice(0, 1), operations: [] } })).slice(3, 5)).toEqual([
       'nothing due', '1 of 1 done',
@@ -222,7 +222,7 @@ describe('the index of stations', () => {
     const empty = { ...trial, question: '', plots: [] }
     const page = show(ThumbIndex, { trial: empty, doubts: null }, {}, [await withRouter('/trials/7/read')])
     expect(page.findAll('small').map((s) => s.text()).slice(0, 5)).toEqual([
-      'no question', 'no map', 'not yet', 'nothing due', 'no visits',
+      'no question', 'no plot map', 'not yet', 'nothing due', 'no visits',
     ]) // prettier-ignore
     expect(page.findAll('a').length).toBe(6)
   })

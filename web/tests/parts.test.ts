@@ -114,10 +114,10 @@ describe('a cell of the board', () => {
   })
   it('says how many blocks would settle it, or that blocks aren’t the way', () => {
     expect(text({ verdict: 'not-settled', blocks: 9, blocks_likely: 14 })).toContain(
-      '9 blocks settle it if the estimate stays, 14 give an 80 % chance',
+      '9 blocks would settle it if the estimate stays. 14 give an 80 % chance.',
     )
     expect(text({ verdict: 'not-settled', more_than_40: true })).toContain(
-      'more than 40 blocks: another measure',
+      'Use another measure',
     )
   })
   it('says why a protected comparison isn’t settled', () => {
@@ -140,7 +140,7 @@ describe('a cell of the board', () => {
       p: null,
     })
     const seen = show(VerdictCell, { cell: described, measure: measure() })
-    expect(seen.text().replace(/\s+/g, ' ')).toBe('No answer Not by chance. +4.0 t/ha was seen')
+    expect(seen.text().replace(/\s+/g, ' ')).toBe('No answer Not by chance. +4.0 t/ha was observed')
     expect(none.find('svg').exists()).toBe(false)
   })
   it('fills the lozenge only when the interval lies wholly beyond the margin', () => {
@@ -191,7 +191,7 @@ describe('the ground', () => {
     expect(names).toEqual([
       '101 BS 40.1, Bare stubble, block A',
       '102 BO, Black oat, block A',
-      '103 BS lost, Bare stubble, block B',
+      '103 BS missing, Bare stubble, block B',
       '104 BO 44.2, Black oat, block B, in doubt',
     ])
   })
@@ -265,7 +265,7 @@ describe('figures', () => {
     const closed = show(RawTable, { measure: measure(), mayCorrect: false })
     expect(closed.findAll('button')).toHaveLength(0)
     const open = show(RawTable, { measure: measure(), mayCorrect: true })
-    expect(open.findAll('button').map((b) => b.text())).toEqual(['40.1', '43', 'lost', '44.2'])
+    expect(open.findAll('button').map((b) => b.text())).toEqual(['40.1', '43', 'missing', '44.2'])
     const zoned = [{ ...measure().plots[0]!, observations: [], value: 6 }]
     const mean = show(RawTable, { measure: measure({ plots: zoned }), mayCorrect: true })
     expect(mean.findAll('td')[2]!.text()).toBe('6.00') // the mean of zones: corrected where it was taken
@@ -358,8 +358,8 @@ describe('the season strip', () => {
       ['Sowing, 28 Aug 2025, done', '/season/t#3'],
       ['Stand, 9 Oct 2025, done', '/visit/t/1'],
     ])
-    expect(shown.text()).toContain('Season over since 14 Oct 2026')
-    expect(shown.text()).toContain('undated: Soil')
+    expect(shown.text()).toContain('The season ended on 14 Oct 2026')
+    expect(shown.text()).toContain('no date: Soil')
   })
   it('puts what is due before everything else, and what comes next when nothing is', async () => {
     const due = [
@@ -374,7 +374,7 @@ describe('the season strip', () => {
   })
   it('says why it is empty', async () => {
     expect((await strip({ ...season, visits: [] }, { starts: null, ends: null })).text()).toContain(
-      'No dates',
+      'no dates yet',
     )
   })
 })

@@ -48,7 +48,7 @@ describe('the choice of a design', () => {
     answers['POST /api/v1/trials/t/outlook'] = [200, { plots: 36, per_block: 9, machines, measures: [] }]
     answers['POST /api/v1/trials/t/plan'] = [200, split]
     const { page } = await openStation(PlanPage, { trial: split })
-    expect(page.text()).toContain('Proposed: Split plot. Kill is done over whole strips.')
+    expect(page.text()).toContain('Proposed design: Split plot. Kill is done over whole strips.')
     expect(sent.find((s) => s.url.endsWith('/outlook'))!.body).toEqual({
       blocks: 4, design: 'split_plot', whole_factor: 'kill', column_factor: '', block_size: null, width: '6', whole_share: '1',
       not_grown: [], systematic: false, demonstration: false, plot_minutes: '', frame_minutes: '', hours: '', frame_cv: {},
@@ -86,7 +86,7 @@ describe('the choice of a design', () => {
     )
     const size = page
       .findAll('fieldset .v-text-field')
-      .find((f) => f.text().includes('Incomplete blocks of'))!
+      .find((f) => f.text().includes('Size of incomplete blocks'))!
     await size.find('input').setValue('6')
     await flushPromises()
     expect(asked()).toMatchObject({ block_size: '6' })
@@ -99,7 +99,7 @@ describe('the choice of a design', () => {
     const { page } = await openStation(PlanPage, { trial: { ...split, plan: drawn } })
     const asked = () => sent.filter((s) => s.url.endsWith('/outlook')).at(-1)!.body
     expect(asked()).toMatchObject({ design: 'rcbd', whole_factor: '', blocks: 3 })
-    expect(page.text()).toContain('Drawn 2 times')
+    expect(page.text()).toContain('Randomised 2 times')
     await page.find('.why button').trigger('click')
     await flushPromises()
     expect(asked()).toMatchObject({ design: 'split_plot', whole_factor: 'kill' })
@@ -164,7 +164,7 @@ describe('a rehearsal', () => {
     }) // prettier-ignore
     expect(desk.text()).toContain('500 of 500 seasons')
     expect(desk.findAll('tr')[0]!.text()).toMatch(/80 % Clear gain\s*20 % Not settled/)
-    expect(desk.text()).toContain('for want of a margin or a known spread: Height')
+    expect(desk.text()).toContain('because the margin or the variation isn’t known: Height')
   })
   it('shows how far it is, stops when asked, and keeps the seasons that were read', async () => {
     vi.useFakeTimers()
@@ -176,7 +176,7 @@ describe('a rehearsal', () => {
     await desk.find('form').trigger('submit')
     await flushPromises()
     expect(desk.text()).toContain('30 of 500 seasons')
-    const stop = desk.findAll('button').find((b) => b.text() === 'Stop')!
+    const stop = desk.findAll('button').find((b) => b.text() === 'Stop simulation')!
     await stop.trigger('click')
     await flushPromises()
     expect(sent.filter((s) => s.method === 'DELETE').map((s) => s.url)).toEqual(['/api/v1/jobs/j'])
@@ -332,7 +332,7 @@ describe('the curve over blocks', () => {
     expect(curve.findAll('.axis').map((row) => row.findAll('text').map((one) => one.text()))).toEqual([
       ['blocks', '2', '4'],
       ['plots', '6', '12'],
-      ['hours a visit', '0.7', '12'],
+      ['hours per visit', '0.7', '12'],
     ])
     expect(curve.findAll('circle.now')).toHaveLength(1)
     expect(curve.text()).toContain('margin 2.0')

@@ -65,12 +65,12 @@ describe('results that nobody has opened', () => {
       '/',
       409,
     )
-    expect(shown.text()).toContain('The results haven’t been opened')
+    expect(shown.text()).toContain('The results have not been opened yet')
     return show(OpenResults, { trial: { ...trial, may } })
   }
   it('are opened by who may, with what that means said first', async () => {
     const page = await unopened(['see', 'answer'])
-    expect(page.text()).toContain('recorded with your name')
+    expect(page.text()).toContain('Your name and the time are recorded')
     answers['POST *'] = [204, null]
     await page.find('button').trigger('click')
     await flushPromises()
@@ -79,7 +79,7 @@ describe('results that nobody has opened', () => {
   it('say to others who opens them', async () => {
     const page = await unopened(['see'])
     expect(page.find('button').exists()).toBe(false)
-    expect(page.text()).toContain('An owner or researcher of the workspace opens the results.')
+    expect(page.text()).toContain('Only an owner or a researcher of the workspace can open the results.')
   })
 })
 
@@ -105,8 +105,8 @@ describe('the board', () => {
   it('has a row for each treatment but the base, and says what it compares with', async () => {
     const { shown } = await open(BoardPage, reading())
     expect(shown.findAll('tbody th').map((th) => th.text())).toEqual(['OaOat', 'VeVetch'])
-    expect(shown.find('.corner').text()).toBe('Against Bare')
-    expect(shown.find('.board').text()).toContain('9 blocks settle it if the estimate stays')
+    expect(shown.find('.corner').text()).toBe('Compared with Bare')
+    expect(shown.find('.board').text()).toContain('9 blocks would settle it if the estimate stays')
   })
   it('says the doubts of the board in the server’s order, and counts them', async () => {
     const lost = doubt({ id: 'lost-plots', title: 'Lost plot', subject: 'Yield, Weeds' })
@@ -131,7 +131,7 @@ describe('the board', () => {
     const { shown, router } = await open(BoardPage, reading())
     answers[READINGS] = [200, reading({ tried_after: true, how: { ...reading().how, method: 'lsd' } })]
     shown.findAllComponents({ name: 'VSelect' })[0]!.vm.$emit('update:modelValue', 'lsd')
-    await vi.waitFor(() => expect(shown.find('.tried').text()).toContain('Tried after another method'))
+    await vi.waitFor(() => expect(shown.find('.tried').text()).toContain('This method was tried after'))
     expect(router.currentRoute.value.query).toEqual({ method: 'lsd' })
     expect(bodies()).toEqual([{}, { method: 'lsd' }])
   })
@@ -158,7 +158,7 @@ describe('the board', () => {
       cells: [cell({ verdict: 'no-answer', estimate: null, reason: 'All values are the same.' })],
     }) // prettier-ignore
     const { shown } = await open(BoardPage, reading({ measures: [measure(), refused] }))
-    expect(shown.find('.refusal').text()).toBe('Weeds: This measure can’t be read. All values are the same.')
+    expect(shown.find('.refusal').text()).toBe('Weeds: This measure can’t be analysed. All values are the same.')
     expect(shown.find('.board').text()).toContain('Clear gain')
   })
   it('says that it can’t be fetched, and fetches it on the second try', async () => {
@@ -180,9 +180,9 @@ describe('the margin', () => {
   }
   it('opens as it stands, takes a decimal comma and is read again', async () => {
     await openMargin()
-    expect(field('A difference of at least').value).toBe('2')
-    await type('A difference of at least', '1,5')
-    await type('Why it changes', 'price fell')
+    expect(field('Smallest difference that matters').value).toBe('2')
+    await type('Smallest difference that matters', '1,5')
+    await type('Reason for the change', 'price fell')
     answers['PATCH /api/v1/measures/m'] = [200, {}]
     const before = bodies().length
     await send()
@@ -193,7 +193,7 @@ describe('the margin', () => {
   })
   it('keeps what was typed when the server refuses it', async () => {
     await openMargin()
-    await type('A difference of at least', '-3')
+    await type('Smallest difference that matters', '-3')
     const errors = [{ where: 'margin', what: 'The margin must be a number above 0, or empty.' }]
     answers['PATCH /api/v1/measures/m'] = [
       400,
@@ -201,7 +201,7 @@ describe('the margin', () => {
     ]
     await send()
     expect(document.querySelector('.v-overlay .problem')!.textContent).toContain('above 0, or empty')
-    expect(field('A difference of at least').value).toBe('-3')
+    expect(field('Smallest difference that matters').value).toBe('-3')
   })
 })
 
@@ -210,15 +210,15 @@ describe('the full reading', () => {
     open(FullReadingPage, reading({ measures: [measure(changes)] }), { measure: 'm' })
 
   const openTable = (shown: Awaited<ReturnType<typeof openFull>>['shown']) =>
-    shown.find('button[aria-label="Table: Plots by block"]').trigger('click')
+    shown.find('button[aria-label="Show table: Plot values by block"]').trigger('click')
 
   it('prints the model, the figures with their units, and what wasn’t tested', async () => {
     const { shown } = await openFull()
     for (const words of [
       'Treatment fixed, blocks random.',
-      'Coefficient of variation 3.1 %; grand mean 42.0 t/ha; 5 plots.',
-      'Smallest difference this trial had an 80 % chance to see: 1.8 t/ha.',
-      'Normality (Shapiro–Wilk) p = 0.40; equal spread (Brown–Forsythe) not tested.',
+      'Coefficient of variation: 3.1 %. Overall mean: 42.0 t/ha. 5 plots.',
+      'Smallest difference that this trial had an 80 % chance to detect: 1.8 t/ha.',
+      'Normality (Shapiro–Wilk): p = 0.40. Equal variance (Brown–Forsythe): not tested.',
     ])
       expect(shown.text()).toContain(words)
   })
@@ -228,7 +228,7 @@ describe('the full reading', () => {
       { treatment: 'Oat', plots: 1, mean: 42, low: 42, high: 42 },
     ]
     const { shown } = await openFull({ full: null, refusal: 'In a fixed order.', described })
-    expect(shown.find('.refusal').text()).toBe('Described only. In a fixed order.')
+    expect(shown.find('.refusal').text()).toBe('Described, not tested. In a fixed order.')
     expect(shown.findAll('table.seen tbody tr').map((row) => row.text().replace(/\s+/g, ' '))).toEqual([
       'Bare240.540.0 – 41.0',
       'Oat142.042.0 – 42.0',
@@ -258,7 +258,7 @@ describe('the full reading', () => {
       ],
     }) // prettier-ignore
     expect(shown.find('.planned li').text().replace(/\s+/g, ' ')).toBe(
-      'Oat − Bare: −0.4 (−1.4 to 0.6) t/ha against a margin of 2 t/ha, p = 0.020. ' +
+      'Oat − Bare: −0.4 (−1.4 to 0.6) t/ha, margin 2 t/ha, p = 0.020. ' +
         'Shown not to be worse by the margin. The planned test looks at one side.',
     )
   })

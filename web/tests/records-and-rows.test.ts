@@ -72,7 +72,7 @@ describe('a species record', () => {
   it('becomes one’s own by changing it, with the source of the figure that was changed', async () => {
     answers['PUT /api/v1/workspaces/w/species/rye'] = [200, { ...rye, own: true }]
     const { shown, press } = await open(rye)
-    await press('Make it our own')
+    await press('Edit a copy')
     await typeInDialog('Full rate drilled', '80 to 120')
     await sendDialog()
     const put = sent.find((one) => one.method === 'PUT')!.body as { cells: Record<string, string> }
@@ -96,7 +96,7 @@ describe('a species record', () => {
     await open(rye, false)
     expect(
       [...document.querySelectorAll('.v-overlay button')].some((b) =>
-        b.textContent!.includes('Make it our own'),
+        b.textContent!.includes('Edit a copy'),
       ),
     ).toBe(false)
   })
@@ -127,7 +127,7 @@ describe('the rows of treatments', () => {
     expect(kept.value.map((one) => one.is_control)).toEqual([false, true, true])
     const places = page.findAllComponents({ name: 'TreatmentTag' }).map((tag) => tag.props('index'))
     expect(places).toEqual([2, 0, 1])
-    await page.findAll('button').find((b) => b.text().startsWith('No control'))!.trigger('click') // prettier-ignore
+    await page.findAll('button').find((b) => b.text().startsWith('Compare without'))!.trigger('click') // prettier-ignore
     expect(kept.value.some((one) => one.is_control)).toBe(false)
   })
   it('never go below two, but a combination that can’t be goes with its levels', async () => {
@@ -154,7 +154,7 @@ describe('the way out to the field', () => {
   })
   it('prints labels on the sheet that is chosen, and warns before anybody digs', async () => {
     const { page } = await links({})
-    expect(page.find('.caution').text()).toMatch(/^Before driving stakes/)
+    expect(page.find('.caution').text()).toMatch(/^Before you drive stakes/)
     page.findComponent({ name: 'VSelect' }).vm.$emit('update:modelValue', 'letter')
     for (const made of page.findAll('.make button')) await made.trigger('click')
     await flushPromises()

@@ -146,12 +146,12 @@ describe('A trial at several sites', () => {
     const draft = ref<AskDraft>({ ...emptyDraft(), ...draftOf(twoSites) })
     const Page = defineComponent(
       () => () =>
-        h(AskForm, { trial: 't', workspace: 'w', mayPlan: true, act: 'Keep', modelValue: draft.value }),
+        h(AskForm, { trial: 't', workspace: 'w', mayPlan: true, act: 'Save margin', modelValue: draft.value }),
     )
     const { page } = await openStation(Page)
     await page
       .findAll('button')
-      .find((b) => b.text() === 'Add a site')!
+      .find((b) => b.text() === 'Add site')!
       .trigger('click')
     await flushPromises()
     expect(page.findAll('.site')).toHaveLength(3)

@@ -102,7 +102,7 @@ describe('the species guide', () => {
     expect(page.get('li[aria-label="Cereal rye"]').text()).toContain('80 of 100')
     expect(page.get('li[aria-label="Cereal rye"]').text()).toContain('−15 points It may live.')
     expect(page.get('ul[aria-label="Can’t be judged"]').text()).toBe('OatIts winter hardiness isn’t known.')
-    expect(page.get('ul[aria-label="Can’t work here"]').text()).toContain('Sown too late.')
+    expect(page.get('ul[aria-label="Don’t fit here"]').text()).toContain('Sown too late.')
     const slider = page.get('input[type=range]')
     ;(slider.element as HTMLInputElement).value = '3'
     await slider.trigger('input')
@@ -115,12 +115,12 @@ describe('the species guide', () => {
     const { page, router } = await opened()
     await page.get('li[aria-label="Cereal rye"] .pill').trigger('click')
     await flushPromises()
-    expect(page.text()).toContain('Together 60.3 kg/ha; shares of full rates add up to 100 %')
+    expect(page.text()).toContain('Total: 60.3 kg/ha; shares of full rates add up to 100 %')
     expect(page.text()).toContain('Cereal rye can carry Hairy vetch.')
     expect(localStorage.getItem('apercu.draft.species')).toContain('"key":"rye"')
     await page
       .findAll('.pill')
-      .find((one) => one.text().startsWith('Start a trial'))!
+      .find((one) => one.text().startsWith('Start trial'))!
       .trigger('click')
     await flushPromises()
     await vi.waitFor(() => expect(router.currentRoute.value.name).toBe('new'))

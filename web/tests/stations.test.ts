@@ -55,15 +55,15 @@ describe('Plan', () => {
     ]
     const { page } = await openStation(PlanPage, { trial })
     await vi.waitFor(() =>
-      expect(page.text()).toContain('62 % chance to show it if there is no difference, 21 %'),
+      expect(page.text()).toContain('62 % chance to show equivalence if there is no difference, 21 %'),
     )
-    expect(page.text()).toContain('7 blocks give an 80 % chance')
+    expect(page.text()).toContain('7 blocks give 80 % power')
   })
   it('asks what it can see for as many blocks as are chosen, never fewer than two', async () => {
     const { page } = await open()
-    const fewer = page.find('button[aria-label="One block fewer"]')
+    const fewer = page.find('button[aria-label="Remove 1 block"]')
     for (let i = 0; i < 5; i++) await fewer.trigger('click')
-    await page.find('button[aria-label="One block more"]').trigger('click')
+    await page.find('button[aria-label="Add 1 block"]').trigger('click')
     await flushPromises()
     expect(page.find('output').text()).toBe('3 blocks of 3 plots')
     const asked = sent
@@ -85,16 +85,16 @@ describe('Plan', () => {
       200,
       { plots: 12, per_block: 3, machines, measures: [outlook({ sampled: true, frames })] },
     ]
-    await page.find('button[aria-label="One block more"]').trigger('click')
+    await page.find('button[aria-label="Add 1 block"]').trigger('click')
     await vi.waitFor(() => expect(page.find('.frames').exists()).toBe(true))
-    expect(page.find('.frames summary').text()).toBe('For these hours 4 frames per plot in 5 blocks see most')
+    expect(page.find('.frames summary').text()).toBe('In these hours, 4 frames per plot in 5 blocks detect the smallest difference.')
     const rows = page.findAll('.frames tbody tr').map((row) => row.text())
     expect(rows[0]).toContain('planned')
-    expect(rows[1]).toContain('1.2 sees most')
+    expect(rows[1]).toContain('1.2 smallest')
     page.findComponent({ name: 'FramesChoice' }).vm.$emit('update:modelValue', '60')
     const hours = page
       .findAllComponents({ name: 'VTextField' })
-      .find((f) => f.props('label') === 'There are for a visit')!
+      .find((f) => f.props('label') === 'Hours available per visit')!
     await hours.find('input').setValue('4,5')
     await flushPromises()
     expect(sent.at(-1)!.body).toMatchObject({
@@ -112,7 +112,7 @@ describe('Plan', () => {
     expect(page.find('.moved form').exists()).toBe(false)
     ground.chosen.value = ['101', '102']
     await flushPromises()
-    expect(page.find('.moved form').text()).toContain('Plots 101 and 102 change places')
+    expect(page.find('.moved form').text()).toContain('Swap the treatments of plots 101 and 102')
     await page.find('.moved input').setValue('wet corner')
     await page.find('.moved form').trigger('submit')
     await flushPromises()
@@ -134,9 +134,9 @@ describe('Plan', () => {
         .findAllComponents({ name: 'VCheckbox' })
         .find((one) => one.props('label')!.startsWith(words))!
         .find('input')
-    await box('A demonstration').setValue(true)
-    await box('In the order').setValue(true)
-    expect(page.text()).toContain('One plot of each of 3 treatments: a demonstration')
+    await box('One plot of each').setValue(true)
+    await box('Listed order').setValue(true)
+    expect(page.text()).toContain('Demonstration: one plot of each of 3 treatments')
     answers[PLAN] = [200, trial]
     await page.find('form').trigger('submit')
     await flushPromises()
@@ -152,7 +152,7 @@ describe('Plan', () => {
         .findAllComponents({ name: 'VTextField' })
         .find((f) => f.props('label') === label)!
         .find('input')
-    await field('Plot width, m').setValue('9 ft')
+    await field('Plot width (m)').setValue('9 ft')
     answers[PLAN] = [
       400,
       { code: 'invalid', detail: 'Some entries can’t be used.', errors: [{ where: 'width', what: 'Nobody knows a fet.' }] },
@@ -164,8 +164,8 @@ describe('Plan', () => {
       design: 'rcbd', not_grown: [], systematic: false, demonstration: false, whole_factor: '', column_factor: '', constraints: [],
     }) // prettier-ignore
     expect(page.find('fieldset .v-messages').text()).toContain('Nobody knows a fet.')
-    expect(field('Plot width, m').element.value).toBe('9 ft')
-    await field('Seed').setValue('7')
+    expect(field('Plot width (m)').element.value).toBe('9 ft')
+    await field('Random seed').setValue('7')
     answers[PLAN] = [200, trial]
     await page.find('form').trigger('submit')
     await flushPromises()
@@ -174,7 +174,7 @@ describe('Plan', () => {
   })
   it('says why the map stays once records are in, and offers no drawing to anybody', async () => {
     const { page } = await open({ recorded: true })
-    expect(page.text()).toContain('The first records are in, so the map stays')
+    expect(page.text()).toContain('Values are recorded, so the plot map can’t change')
     expect(page.find('form.plan button[type=submit]').exists()).toBe(false)
   })
   it('sends one back to Ask when there is nothing to compare', async () => {
@@ -192,11 +192,11 @@ describe('what a plan can see', () => {
   it('is said with units, and whether the margin can be found', () => {
     const small = text(outlook())
     expect(small).toContain(
-      'It would find a difference of 1.2 t/ha in 8 of 10 such trials. With one block more, 1.0 t/ha.',
+      'A true difference of 1.2 t/ha would be found in 8 of 10 such trials. With 1 more block: 1.0 t/ha.',
     )
-    expect(small).toContain('Your margin is 1.0 t/ha: too small to be found reliably.')
-    expect(text(outlook({ outlook: seen({ detectable: 0.9 }) }))).toContain('Small enough for your margin')
-    expect(small).toContain('vary by 6.0 % (SD 0.4 t/ha), as you expect; 6 degrees of freedom')
+    expect(small).toContain('Your margin is 1.0 t/ha. A difference of that size would often be missed.')
+    expect(text(outlook({ outlook: seen({ detectable: 0.9 }) }))).toContain('small enough for your margin')
+    expect(small).toContain('CV 6.0 % (SD 0.4 t/ha), as you expect. 6 degrees of freedom')
   })
   it('leaves out chances that round to nothing, and calls a clear verdict bad luck where there is no difference', () => {
     const table = show(OutlookTable, {
@@ -214,7 +214,7 @@ describe('what a plan can see', () => {
     ])
     expect(rows[1]![0]).toBe('1 % clear,')
     const unlucky = outlook({ outlook: seen({ chances: [{ ...seen().chances[0]!, clear_right: 0.02 }] }) })
-    expect(text(unlucky)).toContain('2 % a clear gain or loss, by bad luck')
+    expect(text(unlucky)).toContain('2 % a clear gain or loss, by chance')
   })
   it('says what is missing to know it', () => {
     expect(text(outlook({ outlook: null, reason: 'Say in Ask what mean is expected.' }))).toContain(
@@ -259,7 +259,7 @@ describe('Season', () => {
   it('says with one tap that something was done today', async () => {
     const { page } = await open()
     answers['PUT /api/v1/trials/t/operations/kill'] = [200, season]
-    await page.find('button[aria-label="Done today: Crimp"]').trigger('click')
+    await page.find('button[aria-label="Mark as done today: Crimp"]').trigger('click')
     await flushPromises()
     expect(sent.find((s) => s.method === 'PUT')!.body).toEqual({
       kind: 'kill', name: 'Crimp', due: '2026-10-18', note: '', done: '2026-10-20',
@@ -267,7 +267,7 @@ describe('Season', () => {
   })
   it('plans an operation that is called by its kind unless it is named, and keeps the form when it is refused', async () => {
     const { page } = await open()
-    await page.findAll('button').find((b) => b.text() === 'Add an operation')!.trigger('click') // prettier-ignore
+    await page.findAll('button').find((b) => b.text() === 'Add operation')!.trigger('click') // prettier-ignore
     await flushPromises()
     await sendDialog()
     expect(dialogText()).toContain('Nothing here.')
@@ -289,7 +289,7 @@ describe('Walk', () => {
   })
   it('plans a visit for what is left, named after it', async () => {
     const { page } = await open()
-    await page.findAll('button').find((b) => b.text() === 'Plan a visit')!.trigger('click') // prettier-ignore
+    await page.findAll('button').find((b) => b.text() === 'Plan visit')!.trigger('click') // prettier-ignore
     await flushPromises()
     await sendDialog()
     expect(sent.find((s) => s.method === 'PUT')!.body).toEqual({ name: 'Yield', due: null, measures: ['y'] })
@@ -310,7 +310,7 @@ describe('a plot without a value', () => {
     await page.setProps({ modelValue: true })
     await flushPromises()
     await sendDialog()
-    expect(dialogText()).toContain('Say why there is no value')
+    expect(dialogText()).toContain('Give the reason why')
     expect(page.emitted('mark')).toBeUndefined()
     document.querySelector<HTMLInputElement>('input[value=failed]')!.click()
     await typeInDialog('What happened', ' slugs ')
@@ -345,7 +345,7 @@ describe('a note', () => {
     })
     await page.setProps({ modelValue: true })
     await flushPromises()
-    await typeInDialog('What you saw', 'hares')
+    await typeInDialog('Note', 'hares')
     await sendDialog()
     expect(dialogText()).toContain('Nothing here.')
     const url = sent.at(-1)!.url
@@ -372,7 +372,7 @@ describe('two values for one place', () => {
       '9 (36 weeds/m²) Joss', '7 (28 weeds/m²) Ada',
     ]) // prettier-ignore
     document.querySelector<HTMLInputElement>('input[value=mine]')!.click()
-    await typeInDialog('Why this one', 'counted twice')
+    await typeInDialog('Reason', 'counted twice')
     answers['POST /api/v1/observations/mine/decision'] = [200, { ...visit, conflicts: [] }]
     await sendDialog()
     expect(sent.at(-1)!.body).toMatchObject({ keep: 'mine', why: 'counted twice' })
@@ -410,9 +410,9 @@ describe('the sheet on a phone', () => {
   }
   it('leads from frame to frame, then to the next plot, then to the end', () => {
     const onward = (at: Step) => card(at).page.find('.onward').text()
-    expect(onward(step('101', 1))).toBe('Frame 2 →')
-    expect(onward(step('101', 2))).toBe('Plot 102 →')
-    expect(onward(step('102', 2))).toBe('Last plot: keep')
+    expect(onward(step('101', 1))).toBe('Go to frame 2 →')
+    expect(onward(step('101', 2))).toBe('Go to plot 102 →')
+    expect(onward(step('102', 2))).toBe('Save last plot')
   })
   it('goes back to the last frame of the plot before', async () => {
     const { page } = card(step('102', 1))
@@ -421,8 +421,8 @@ describe('the sheet on a phone', () => {
   })
   it('counts by tapping, and never below nothing', async () => {
     const { page, typed } = card(step('101', 1))
-    await page.find('button[aria-label="One more, Weeds"]').trigger('click')
-    await page.find('button[aria-label="One less, Weeds"]').trigger('click')
+    await page.find('button[aria-label="Add 1 to Weeds"]').trigger('click')
+    await page.find('button[aria-label="Subtract 1 from Weeds"]').trigger('click')
     expect(typed.map(([, text]) => text)).toEqual(['1', '0'])
   })
 })
@@ -491,14 +491,14 @@ describe('Today', () => {
       '/season/t?site=s#kill', '/visit/t/v?site=s', '/read/t?site=s',
     ]) // prettier-ignore
     expect(page.findAll('h2').map((h2) => h2.text()).slice(0, 3)).toEqual([
-      'Due', 'Half done', 'New values, not analysed yet',
+      'Due', 'Partly done', 'New values, not analysed yet',
     ]) // prettier-ignore
-    expect(page.findAll('.state').map((s) => s.text())[1]).toBe('half done, 8 of 20 plots')
+    expect(page.findAll('.state').map((s) => s.text())[1]).toBe('partly done, 8 of 20 plots')
   })
   it('says that nothing is due, and offers a new trial only to those who may plan', async () => {
     expect((await open('researcher')).page.text()).toContain('Nothing is due.')
-    expect((await open('researcher')).page.text()).toContain('New trial')
-    expect((await open('technician')).page.text()).not.toContain('New trial')
+    expect((await open('researcher')).page.text()).toContain('Plan new trial')
+    expect((await open('technician')).page.text()).not.toContain('Plan new trial')
   })
 })
 
@@ -526,7 +526,7 @@ describe('units', () => {
     answers['PATCH /api/v1/session'] = [200, { name: 'Ada', email: 'a', units: 'us', memberships: [] }]
     const session = { name: 'Ada', email: 'a', units: 'metric', memberships: [] }
     const page = show(UnitsChoice, { session })
-    expect(page.find('button').attributes('aria-label')).toBe('metric units: change')
+    expect(page.find('button').attributes('aria-label')).toBe('Change units (now metric)')
     await page.find('button').trigger('click')
     await flushPromises()
     expect(sent.at(-1)).toMatchObject({ method: 'PATCH', body: { units: 'us' } })

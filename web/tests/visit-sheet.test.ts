@@ -130,7 +130,7 @@ describe('a visit’s sheet', () => {
     await type('101', '1')
     field('102').element.focus()
     await field('102').trigger('keydown', { key: 'x' })
-    await vi.waitFor(() => expect(dialogText()).toContain('Plot 102'))
+    await vi.waitFor(() => expect(dialogText()).toContain('plot 102'))
   })
   it('shows who may not record the figures without letting them type', async () => {
     const { page, ready, field } = await open({ trial: { may: ['see'] } })
@@ -140,7 +140,7 @@ describe('a visit’s sheet', () => {
   })
   it('leads to Ask’s and Plan’s work where there is nothing to walk', async () => {
     const empty = await open({ visit: { measures: [] } })
-    expect(empty.page.text()).toContain('No measure is taken at this visit')
+    expect(empty.page.text()).toContain('This visit has no measures')
     const unplaced = await open({ visit: { order: [] } })
     expect(unplaced.page.find('a[href="/plan"]').exists()).toBe(true)
   })
@@ -151,8 +151,8 @@ describe('a visit’s sheet', () => {
     expect(page.text()).toContain('Plots 101 to 101 in walking order, page 2 of 3')
     const turned = () => page.findComponent(VisitSheet).emitted('turn')
     const button = (name: string) => page.findAll('button').find((one) => one.text().includes(name))!
-    await button('Plots before').trigger('click')
-    await button('Plots after').trigger('click')
+    await button('Show previous plots').trigger('click')
+    await button('Show next plots').trigger('click')
     expect(turned()).toEqual([[{ page: 1 }], [{ page: 3 }]])
     answers[ENTRIES] = outcomes('saved')
     await type('101', '7')

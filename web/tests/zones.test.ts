@@ -58,16 +58,16 @@ describe('a sheet with zones', () => {
     ]) // prettier-ignore
     const second = page.findAll('tbody tr')[1]!.findAll('td')
     expect(second.slice(1, 5).map((td) => td.find('input').exists())).toEqual([false, false, true, true])
-    expect(second[1]!.text()).toBe('none here')
+    expect(second[1]!.text()).toBe('not in this zone')
   })
   it('leads on a phone through the zones of a plot', () => {
     const onward = (at: Step) => {
       const page = show(PlotCard, { trial, visit, sheet, states: {}, at, mayRecord: true })
       return [page.find('.frames').text(), page.find('.onward').text()]
     }
-    expect(onward(step('101', 'wheel track', 1))).toEqual(['wheel track: Frame 1 of 2', 'Frame 2 →'])
-    expect(onward(step('101', 'wheel track', 2))[1]).toBe('On to between')
-    expect(onward(step('101', 'between', 2))[1]).toBe('Plot 102 →')
+    expect(onward(step('101', 'wheel track', 1))).toEqual(['wheel track: Frame 1 of 2', 'Go to frame 2 →'])
+    expect(onward(step('101', 'wheel track', 2))[1]).toBe('Go to between')
+    expect(onward(step('101', 'between', 2))[1]).toBe('Go to plot 102 →')
   })
   it('marks a lost plot once a measure, in the first zone that it has', async () => {
     answers['PUT /api/v1/visits/v/entries'] = [500, {}]
@@ -137,7 +137,7 @@ describe('zones in each plot', () => {
     it('are taken from the map with the shares that it has', async () => {
       answers['PUT /api/v1/trials/t/zones'] = [200, { ...empty, sown: 0.93 }]
       const { page } = await open()
-      await press(page, 'Take the drawn ones: wheel track 0–20 %, between 80–100 %')
+      await press(page, 'Use zones of the map: wheel track 0–20 %, between 80–100 %')
       await page.find('form').trigger('submit')
       await flushPromises()
       expect(sent.find((one) => one.method === 'PUT')!.body).toEqual({
@@ -148,7 +148,7 @@ describe('zones in each plot', () => {
         by_zone: {},
         reason: '',
       })
-      expect(page.find('[role=status]').text()).toBe('Kept.')
+      expect(page.find('[role=status]').text()).toBe('The zones are saved.')
     })
     it('ask for a reason where recorded values would change, and send it', async () => {
       const { page } = await open()
@@ -156,7 +156,7 @@ describe('zones in each plot', () => {
         409,
         { code: 'changes-values', detail: 'This changes values that are recorded: plot 101.' },
       ]
-      await press(page, 'Add a zone')
+      await press(page, 'Add zone')
       await page.find('form').trigger('submit')
       await flushPromises()
       expect(page.find('.problem').text()).toContain('plot 101')
@@ -177,7 +177,7 @@ describe('zones in each plot', () => {
         { code: 'bad-value', detail: 'The zones add up to 25 % of a plot; it has to be 100 %.' },
       ]
       const { page } = await open()
-      await press(page, 'Add a zone')
+      await press(page, 'Add zone')
       const [name, share] = page.findAll('.zone input')
       await name!.setValue('strip')
       await share!.setValue('25')

@@ -25,7 +25,7 @@ const id = useId()
     </div>
     <p v-if="note" class="quiet small">{{ note }}</p>
     <slot />
-    <div v-if="open" class="table" tabindex="0" role="region" :aria-label="`${t('full.table')}: ${title}`">
+    <div v-if="open" class="table" tabindex="0" role="region" :aria-label="title">
       <slot name="table" />
     </div>
   </section>

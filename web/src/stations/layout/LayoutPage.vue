@@ -191,15 +191,16 @@ const hectares = (area: number) => figure(area / 10_000, 2)
                 >{{ ' ' }}{{ t('layout.usable', { n: hectares(found.usable_area) }) }}</template
               >
             </p>
-            <button v-if="found.shift && mayMove" type="button" class="pill" @click="moveAll">
+            <p v-if="found.shift && mayMove">
               {{
-                t('layout.moveAll', {
+                t('layout.moveBy', {
                   x: plain(found.shift[0]! * factor),
                   y: plain(found.shift[1]! * factor),
                   unit: trial.length_unit,
                 })
               }}
-            </button>
+              <button type="button" class="pill" @click="moveAll">{{ t('layout.moveAll') }}</button>
+            </p>
             <p v-else-if="!found.fits && mayMove">{{ t('layout.noMove') }}</p>
             <ul v-if="wrong.length">
               <li v-for="plot in wrong.slice(0, 8)" :key="plot.label">

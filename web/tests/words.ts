@@ -1,0 +1,45 @@
+/** What the catalogue's words are held to, and the exceptions with their reasons. */
+
+export const VERBS = [
+  'accept', 'add', 'answer', 'change', 'choose', 'close', 'confirm', 'copy', 'correct', 'cancel', 'compare', 'deselect', 'discard',
+  'download', 'draw', 'edit', 'exclude', 'finish', 'go', 'import', 'mark', 'move', 'open', 'plan', 'randomise', 'redo',
+  'remove', 'resolve', 'restore', 'save', 'see', 'send', 'set', 'show', 'sign', 'simulate', 'start', 'stay', 'stop',
+  'subtract', 'swap', 'try', 'undo', 'use',
+] // prettier-ignore
+
+/** Words that aren't used, and what stands in their place: one thing has one name. */
+export const BANNED = [
+  { use: 'value, count', not: 'figures?' },
+  { use: 'save', not: 'keep it|keep them|keep the' },
+  { use: 'import', not: 'bring in|bring a|bring records|brought' },
+  { use: 'remove', not: 'take away|takes? out|taken out' },
+  { use: 'restore', not: 'bring back' },
+  { use: 'undo', not: 'take back|taken back' },
+  { use: 'randomise', not: 'the draw|draw the map|drawn (?:anew|by chance|again)|draws?|drawn|chance draws' },
+  { use: 'plot map', not: 'the ground' },
+  { use: 'deselect', not: 'lets? go' },
+  { use: 'conflict', not: 'contested|differ(?:ent)? figures' },
+  { use: 'missing', not: 'gaps?|holes?|lost' },
+  { use: 'detect', not: 'can see|could see|sees' },
+  { use: 'result, analysis', not: 'readings?|full reading' },
+]
+
+type Reasons = Record<string, string>
+/** Beginnings of keys, each with the reason why what they hold isn't held to the rule. */
+export const ALLOWED: { buttons: Reasons; words: Reasons; lengths: Reasons } = {
+  buttons: {
+    'mode.': 'one of several choices',
+    'units.': 'one of two choices',
+    'ground.by.': 'one of several choices',
+    'species.inMix': 'what the button did, once it can’t be pressed any more',
+    'ask.newSite': 'the name in “Remove …”',
+    'read.': 'the value that the button opens and changes: margin, direction, method',
+    'margin.percent': 'the unit of that value',
+  },
+  words: {
+    'layout.draw': 'a line is drawn here, not plots at random',
+    'layout.drawn': 'a line is drawn here',
+    'plan.layOutLead': 'a line is drawn here',
+  },
+  lengths: {},
+}
