@@ -139,7 +139,8 @@ class Desk:
         if not self.page.evaluate("'axe' in window"):
             self.page.evaluate(AXE.read_text(encoding="utf-8"))
         return [
-            *self._axe_in("Light", ALL_RULES), *self._axe_in("Dark", COLOUR_RULES), *self._axe_in("Sunlight", LOOK_RULES)
+            *self._axe_in("Light", ALL_RULES), *self._axe_in("Dark", COLOUR_RULES),
+            *self._axe_in("Sunlight", LOOK_RULES),
         ]  # fmt: skip
 
     def _axe_in(self, mode, rules):
