@@ -91,7 +91,7 @@ def open_layout(page: Page, address: str) -> None:
     page.get_by_role("button", name="Use rectangle", exact=True).click()
     page.get_by_label("Headland width").fill("6")
     page.get_by_label("Direction of the slope").fill("90")
-    page.get_by_role("button", name="From the sprayer").click()
+    page.get_by_role("button", name="Use sprayer width").click()
     page.get_by_label("Harvested width").fill("2")
     page.get_by_label("Guard at each end").fill("1")
     page.get_by_role("button", name=re.compile("^Move all")).click()
@@ -118,7 +118,7 @@ SHOTS = (
     ("bring", "light", (1280, 800), open_bring, True),
     ("board", "light", (1280, 800), open_board, False),
     ("board-dark", "dark", (1280, 800), open_board, False),
-    ("board-field-phone", "field", (390, 844), open_board, False),
+    ("board-sunlight-phone", "sunlight", (390, 844), open_board, False),
     ("full-reading", "light", (1280, 800), open_full, True),
 )
 

@@ -34,8 +34,8 @@ class Size:
 
 @dataclass(frozen=True, slots=True)
 class Proposal:
-    """`whole_factor`: of whole plots, or of the rows of a strip plot; `column_factor`: of its columns. They are named for
-    every design, in case that the person takes a split plot or a strip plot instead; empty where there are none.
+    """`whole_factor`: of whole plots, or of the rows of a strip plot; `column_factor`: of its columns. They are named
+    for every design, in case that the person takes a split plot or a strip plot instead; empty where there are none.
 
     `impossible`: why no design that can be drawn here keeps to what the machines can do; empty where one does.
     `block_size`: plots in an incomplete block, 0 for other designs.
@@ -77,8 +77,8 @@ def _design_for(factors: Sequence[FactorFacts], treatments: int, whole_factor: s
         inside, are = " and ".join(rest), "is" if len(rest) == 1 else "are"
         return Proposal(
             "split_plot",
-            f"{whole_factor.capitalize()} is done over whole strips, so its levels go to whole plots and {inside} to the "
-            f"plots in them. {inside.capitalize()} {are} seen better than {whole_factor}.",
+            f"{whole_factor.capitalize()} is done over whole strips, so its levels go to whole plots and {inside} to "
+            f"the plots in them. {inside.capitalize()} {are} seen better than {whole_factor}.",
             impossible=strips_lost(factors, "split_plot", whole_factor, ""),
         )
     if len(factors) > 1 and treatments < MANY_TREATMENTS:

@@ -128,7 +128,7 @@ class Desk:
 
     def open_board(self):
         self.page.get_by_role("link", name="Covers before maincrop potato").last.click()
-        self.page.get_by_role("heading", name="Results").wait_for()
+        self.page.get_by_role("heading", name="Results", exact=True).wait_for()
 
     def axe(self):
         """Violations of WCAG 2.2 A and AA on the page as it stands; no rule is off.

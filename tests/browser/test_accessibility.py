@@ -85,8 +85,8 @@ def views_of_reading(desk, size):
     page.keyboard.press("Escape")
     page.get_by_role("dialog").wait_for(state="hidden")
     page.get_by_role("link", name="Potato yield").last.click()
-    page.get_by_role("button", name="Table: Means").click()
-    page.get_by_role("button", name="Table: Plot values by block").click()
+    page.get_by_role("button", name="Show table: Means").click()
+    page.get_by_role("button", name="Show table: Plot values by block").click()
     found["full"] = faults(desk, size)
     return found
 
@@ -110,7 +110,7 @@ def views_of_planning(desk):
     found["new"] = in_both_sizes(desk)
     page.goto(desk.url + "/species")
     page.get_by_role("listitem", name="Cereal rye").get_by_role("button", name="Add to mix").click()
-    page.get_by_text("Together").wait_for()
+    page.get_by_text("Total:").wait_for()
     found["species"] = in_both_sizes(desk)
     page.get_by_role("listitem", name="Cereal rye").get_by_role("button", name="Show record").click()
     page.get_by_role("dialog").wait_for()
@@ -164,7 +164,7 @@ def views_of_walking(desk, size):
     page.get_by_text("is unusual").wait_for()
     found["visit"] = faults(desk, size)
     (page.get_by_role("button", name="Mark missing") if size == "phone" else
-     page.get_by_role("button", name=re.compile("is missing"))).click()  # fmt: skip
+     page.get_by_role("button", name=re.compile("as missing"))).click()  # fmt: skip
     page.get_by_role("dialog").wait_for()
     found["missing"] = faults(desk, size)
     page.keyboard.press("Escape")

@@ -47,10 +47,10 @@ def test_from_drop_to_board_takes_four_acts_and_the_verdicts_are_the_cores(desk,
     yields.get_by_label("Margin", exact=True).fill("2")  # 2 margin
     page.get_by_role("group", name="Weeds").get_by_label("Margin", exact=True).fill("10")  # 3 margin
     page.get_by_role("button", name="Import table").click()  # 4 accept
-    page.get_by_role("heading", name="Results").wait_for()
+    page.get_by_role("heading", name="Results", exact=True).wait_for()
     expect(page.get_by_role("img", name=re.compile(r"Vetch: difference \+4\.0.*Clear gain"))).to_be_visible()
     expect(page.get_by_role("img", name=re.compile(r"Oats: difference −25.*Clear gain"))).to_be_visible()
-    expect(page.get_by_role("option", name="301 VE lost, Vetch, block 3")).to_be_visible()
+    expect(page.get_by_role("option", name="301 VE missing, Vetch, block 3")).to_be_visible()
 
 
 NO_TABLES = {
@@ -80,13 +80,13 @@ def test_full_reading_shows_figures_with_tables_and_follows_the_method(desk, sig
     desk.open_board()
     page.get_by_role("link", name="Full analysis of Potato yield").click()
     expect(page.get_by_role("heading", name="Plot values by block")).to_be_visible()
-    page.get_by_role("button", name="Table: Means").click()
-    means = page.get_by_role("region", name="Table: Means")
+    page.get_by_role("button", name="Show table: Means").click()
+    means = page.get_by_role("region", name="Means")
     expect(means.get_by_role("row")).to_have_count(6)
     expect(means.get_by_role("row", name=re.compile("Oat \\+ clover"))).to_contain_text("–")  # Dunnett: no letters
     choose(page, "Method", "Tukey–Kramer: all pairs")
     expect(page.get_by_text("Tukey–Kramer, 95 % simultaneous intervals")).to_be_visible()
-    expect(page.get_by_text("Tried after another method had been seen")).to_be_visible()
+    expect(page.get_by_text("This method was tried after")).to_be_visible()
     expect(means.get_by_role("row", name=re.compile("Oat \\+ clover"))).to_contain_text("a")
     page.reload()
     expect(page.get_by_text("Tukey–Kramer, 95 % simultaneous intervals")).to_be_visible()
@@ -123,7 +123,7 @@ def test_a_margin_is_changed_on_the_board_and_the_verdicts_follow(desk, signed_i
 def test_a_value_is_corrected_with_its_reason_and_the_doubt_appears(desk, signed_in):
     desk.open_board()
     signed_in.get_by_role("link", name="Full analysis of Soil nitrate-N").click()
-    signed_in.get_by_role("button", name="Table: Plot values by block").click()
+    signed_in.get_by_role("button", name="Show table: Plot values by block").click()
     signed_in.get_by_role("button", name="Correct plot 404").click()
     dialog = signed_in.get_by_role("dialog")
     dialog.get_by_label("Value (kg/ha)").fill("30")

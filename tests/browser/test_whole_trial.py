@@ -57,7 +57,7 @@ def ask(page):
         page.get_by_role("group", name=f"treatment {i}").get_by_role("textbox", name="Treatment").fill(name)
     add_measure(page, "Weeds", "10", **{"Frames per plot": "2"})
     add_measure(page, "Tuber yield", "2", **{"Harvested width": str(WIDTH)})
-    page.get_by_label("Sunlight", exact=True).fill("Drove Field")
+    page.get_by_label("Field", exact=True).fill("Drove Field")
     page.get_by_role("button", name="Save and plan").click()
     page.get_by_role("heading", name="Smallest detectable difference").wait_for()
 
@@ -103,7 +103,7 @@ def walk(trial):
 def test_from_question_to_page_as_a_new_user_and_figures_on_screen_are_the_cores(desk, newcomer, tmp_path):
     page = newcomer
     ask(page)
-    expect(page.get_by_text(re.compile("It would find a difference of .* t/ha in 8 of 10"))).to_be_visible()
+    expect(page.get_by_text(re.compile("A true difference of .* t/ha would be found in 8 of 10"))).to_be_visible()
     page.get_by_label("Random seed").fill("7")
     page.get_by_role("button", name="Randomise plots").click()
     expect(page.get_by_role("option")).to_have_count(12)
@@ -129,7 +129,7 @@ def test_from_question_to_page_as_a_new_user_and_figures_on_screen_are_the_cores
 
     page.get_by_role("link", name="Read").click()
     page.get_by_role("button", name="Open results").click()
-    page.get_by_role("heading", name="Results").wait_for()
+    page.get_by_role("heading", name="Results", exact=True).wait_for()
     reading = core_reading(trial)
     for measure in reading.measures:
         decimals = decimals_for(float(measure.pairs.se.max()))
@@ -138,7 +138,7 @@ def test_from_question_to_page_as_a_new_user_and_figures_on_screen_are_the_cores
             low, high = (number(end, decimals) for end in (cell.lower, cell.upper))
             said = f"{cell.treatment}: difference {sign}{number(cell.estimate, decimals)}, interval {low} to {high}"
             expect(page.locator(f'[role=img][aria-label^="{said} {measure.asked.unit}"]')).to_have_count(2)
-    page.get_by_role("link", name="Reports").click()
+    page.get_by_role("link", name="Tell").click()
     page.get_by_role("heading", name="Reports").wait_for()
     for measure in reading.measures:
         for line in measure_report(measure).lines:
@@ -173,11 +173,11 @@ def test_an_unusual_figure_is_asked_about_a_plot_goes_missing_and_undo_takes_bac
     dialog = page.get_by_role("dialog")
     expect(dialog.get_by_label("What happened")).to_be_focused()
     page.keyboard.press("Enter")
-    expect(dialog.get_by_role("alert")).to_contain_text("Say why")
+    expect(dialog.get_by_role("alert")).to_contain_text("Give the reason")
     page.keyboard.type("hail")
     page.keyboard.press("Enter")
     expect(dialog).to_be_hidden()
-    expect(page.get_by_role("option", name=re.compile("302 PH lost"))).to_be_visible()
+    expect(page.get_by_role("option", name=re.compile("302 PH missing"))).to_be_visible()
     expect(page.get_by_label("Plot 303, Cover stand, frame 1")).to_be_focused()
     page.keyboard.press("n")  # note
     page.get_by_role("dialog").get_by_label("Note").fill("wet corner")
@@ -192,7 +192,7 @@ def test_an_unusual_figure_is_asked_about_a_plot_goes_missing_and_undo_takes_bac
     decide.get_by_role("radio").nth(1).check()
     decide.get_by_label("Reason").fill("counted again")
     decide.get_by_role("button", name="Use this value").click()
-    expect(page.get_by_role("button", name=re.compile("conflict: decide"))).to_have_count(0)
+    expect(page.get_by_role("button", name=re.compile("Resolve 1 conflict"))).to_have_count(0)
 
 
 def kill_browser(profile):
@@ -262,14 +262,14 @@ def test_on_a_phone_a_thumb_counts_frame_by_frame_and_the_queue_outlives_the_sig
 def test_us_units_follow_the_person_to_every_station(desk):
     page = desk.page
     desk.sign_in()
-    page.get_by_role("button", name=re.compile("^metric")).click()
-    page.get_by_role("button", name=re.compile("^US")).wait_for()
+    page.get_by_role("button", name=re.compile("now metric")).click()
+    page.get_by_role("button", name=re.compile("now US")).wait_for()
     desk.open_board()
     expect(page.get_by_text("margin 0.8922 ton/ac").first).to_be_visible()
     expect(page.locator('[data-part="scale-bar"] ~ text')).to_have_text(re.compile("ft$"))
     page.get_by_role("link", name=re.compile(r"^Plan \d")).click()
     expect(page.get_by_text("Plots of 19.69 × 39.37 ft")).to_be_visible()
-    expect(page.get_by_text("The first records are in, so the map stays")).to_be_visible()
+    expect(page.get_by_text("Values are recorded, so the plot map")).to_be_visible()
     expect(page.get_by_role("button", name=re.compile("Randomise plots"))).to_have_count(0)
 
 
@@ -288,7 +288,7 @@ def test_the_data_package_is_dropped_back_and_gives_the_same_board(desk, tmp_pat
     page.locator("input[type=file]").set_input_files(tmp_path / "covers.zip")
     expect(page.get_by_label("Name of the trial")).to_have_value("Covers before maincrop potato")
     page.get_by_role("button", name="Import table").click()  # nothing has to be said again
-    page.get_by_role("heading", name="Results").wait_for()
+    page.get_by_role("heading", name="Results", exact=True).wait_for()
     assert len(before) == 20
     expect(verdicts).to_have_count(20)
     assert sorted(verdicts.nth(i).get_attribute("aria-label") for i in range(20)) == sorted(before)

@@ -1,5 +1,5 @@
 /** The colours of Apercu in its three modes. Each name becomes a CSS variable: `rgb(var(--v-theme-ink))`. */
-export type Mode = 'light' | 'dark' | 'field'
+export type Mode = 'light' | 'dark' | 'sunlight'
 
 type Palette = Record<string, string>
 
@@ -14,7 +14,7 @@ export const palettes: Record<Mode, Palette> = {
     ground: '#222C32', edge: '#182024', rule: '#45525A', field: '#7E8A91', accent: '#E8906F', 'on-accent': '#1B1410', link: '#8EC4E4',
     gain: '#7FCBA0', loss: '#F0997B', unsettled: '#E0B659', neutral: '#B3B5B2', margin: '#36434B', rain: '#52748A',
   },
-  field: {
+  sunlight: {
     band: '#000000', 'on-band': '#FFFFFF', 'band-quiet': '#FFFFFF', text: '#000000', quiet: '#262626', paper: '#FFFFFF',
     ground: '#FFFFFF', edge: '#F2F2F2', rule: '#5C5C5C', field: '#000000', accent: '#8F1D00', 'on-accent': '#FFFFFF', link: '#003A66',
     gain: '#00502C', loss: '#8F1D00', unsettled: '#5A3D00', neutral: '#262626', margin: '#D2D2D2', rain: '#4A6E86',

@@ -5,11 +5,12 @@ import { aliases, mdi } from 'vuetify/iconsets/mdi-svg'
 import { palettes, type Mode } from './palette'
 
 const KEPT = 'apercu.mode'
-export const MODES: Mode[] = ['light', 'dark', 'field']
+export const MODES: Mode[] = ['light', 'dark', 'sunlight']
 
 function startingMode(): Mode {
-  const kept = localStorage.getItem(KEPT) as Mode | null
-  if (kept && MODES.includes(kept)) return kept
+  const kept = localStorage.getItem(KEPT)
+  if (kept === 'field') return 'sunlight' // its former name
+  if (MODES.includes(kept as Mode)) return kept as Mode
   return matchMedia('(prefers-color-scheme: dark)').matches ? 'dark' : 'light'
 }
 
@@ -39,7 +40,7 @@ export function makeTheme() {
     theme: {
       cspNonce: nonce || undefined,
       defaultTheme: startingMode(),
-      themes: { light: vuetifyTheme('light'), dark: vuetifyTheme('dark'), field: vuetifyTheme('field') },
+      themes: { light: vuetifyTheme('light'), dark: vuetifyTheme('dark'), sunlight: vuetifyTheme('sunlight') },
     },
     icons: { defaultSet: 'mdi', aliases, sets: { mdi } },
     defaults: {

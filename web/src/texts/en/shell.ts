@@ -50,8 +50,8 @@ export default {
     act: 'Sign in',
     out: 'Sign out',
   },
-  units: { label: 'Change units (now {now})', metric: 'metric', us: 'US' },
-  mode: { label: 'Colours', light: 'Light', dark: 'Dark', field: 'Sunlight' },
+  units: { label: 'Change units, now {now}', metric: 'metric', us: 'US' },
+  mode: { label: 'Colours', light: 'Light', dark: 'Dark', sunlight: 'Sunlight' },
   nowhere: { title: 'This page doesn’t exist', back: 'Go to Today' },
   today: {
     title: 'Today',
