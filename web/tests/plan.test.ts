@@ -332,7 +332,7 @@ describe('the curve over blocks', () => {
     expect(curve.findAll('.axis').map((row) => row.findAll('text').map((one) => one.text()))).toEqual([
       ['blocks', '2', '4'],
       ['plots', '6', '12'],
-      ['hours per visit', '0.7', '12'],
+      ['hours', '0.7', '12'],
     ])
     expect(curve.findAll('circle.now')).toHaveLength(1)
     expect(curve.text()).toContain('margin 2.0')

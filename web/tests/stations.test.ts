@@ -526,7 +526,7 @@ describe('units', () => {
     answers['PATCH /api/v1/session'] = [200, { name: 'Ada', email: 'a', units: 'us', memberships: [] }]
     const session = { name: 'Ada', email: 'a', units: 'metric', memberships: [] }
     const page = show(UnitsChoice, { session })
-    expect(page.find('button').attributes('aria-label')).toBe('Change units (now metric)')
+    expect(page.find('button').attributes('aria-label')).toBe('Change units, now metric')
     await page.find('button').trigger('click')
     await flushPromises()
     expect(sent.at(-1)).toMatchObject({ method: 'PATCH', body: { units: 'us' } })

@@ -2,7 +2,7 @@
 
 export const VERBS = [
   'accept', 'add', 'answer', 'change', 'choose', 'close', 'confirm', 'copy', 'correct', 'cancel', 'compare', 'deselect', 'discard',
-  'download', 'draw', 'edit', 'exclude', 'finish', 'go', 'import', 'mark', 'move', 'open', 'plan', 'randomise', 'redo',
+  'download', 'draw', 'edit', 'exclude', 'finish', 'go', 'hide', 'import', 'mark', 'move', 'open', 'plan', 'randomise', 'redo',
   'remove', 'resolve', 'restore', 'save', 'see', 'send', 'set', 'show', 'sign', 'simulate', 'start', 'stay', 'stop',
   'subtract', 'swap', 'try', 'undo', 'use',
 ] // prettier-ignore
@@ -33,6 +33,7 @@ export const ALLOWED: { buttons: Reasons; words: Reasons; lengths: Reasons } = {
     'ground.by.': 'one of several choices',
     'species.inMix': 'what the button did, once it can’t be pressed any more',
     'ask.newSite': 'the name in “Remove …”',
+    'frame.menu': 'opens the menu; everybody knows it by this word',
     'read.': 'the value that the button opens and changes: margin, direction, method',
     'margin.percent': 'the unit of that value',
   },

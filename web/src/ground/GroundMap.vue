@@ -388,7 +388,7 @@ text {
 .foot {
   position: absolute;
   left: 18px;
-  right: 60px;
+  right: 166px;
   bottom: 3px;
   margin: 0;
   color: var(--quiet);
@@ -396,5 +396,13 @@ text {
 }
 .tools {
   right: 52px;
+}
+@media (max-width: 720px) {
+  .foot {
+    right: 60px;
+  }
+  .tools {
+    right: 0;
+  }
 }
 </style>

@@ -32,6 +32,11 @@ button {
   font-size: 16px;
 }
 @media (max-width: 720px) {
+  .tools {
+    top: 8px;
+    bottom: auto;
+    flex-direction: column;
+  }
   button {
     width: 48px;
     height: 48px;

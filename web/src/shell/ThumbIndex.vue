@@ -62,17 +62,19 @@ const here = computed(() => OF[String(route.name)] ?? String(route.name))
 
 <template>
   <nav class="index" :aria-label="t('frame.stations')">
-    <component
-      :is="s.to ? 'router-link' : 'span'"
-      v-for="s in stations"
-      :key="s.id"
-      class="tab"
-      :class="{ here: s.id === here, open: s.to }"
-      v-bind="s.to ? { to: s.to, 'aria-current': s.id === here ? 'page' : undefined } : {}"
-    >
-      <strong>{{ t(`frame.station.${s.id}`) }}</strong>
-      <small>{{ s.state }}</small>
-    </component>
+    <div class="tabs">
+      <component
+        :is="s.to ? 'router-link' : 'span'"
+        v-for="s in stations"
+        :key="s.id"
+        class="tab"
+        :class="{ here: s.id === here, open: s.to }"
+        v-bind="s.to ? { to: s.to, 'aria-current': s.id === here ? 'page' : undefined } : {}"
+      >
+        <strong>{{ t(`frame.station.${s.id}`) }}</strong>
+        <small>{{ s.state }}</small>
+      </component>
+    </div>
   </nav>
 </template>
 
@@ -82,6 +84,10 @@ const here = computed(() => OF[String(route.name)] ?? String(route.name))
   flex: none;
   padding: 12px 8px 12px 0;
   background: var(--edge);
+}
+.tabs {
+  position: sticky;
+  top: 90px;
   display: flex;
   flex-direction: column;
   gap: 5px;
@@ -123,21 +129,24 @@ const here = computed(() => OF[String(route.name)] ?? String(route.name))
     bottom: 0;
     width: auto;
     padding: 0;
-    gap: 0;
-    flex-direction: row;
     border-top: 1px solid var(--rule);
   }
+  .tabs {
+    position: static;
+    display: grid;
+    grid-template-columns: repeat(4, 1fr);
+    gap: 0;
+  }
   .tab {
-    flex: 1;
     border: 0;
     border-radius: 0;
-    border-top: 5px solid transparent;
-    padding: 6px 2px;
+    border-top: 3px solid transparent;
+    padding: 3px 2px 4px;
     align-items: center;
-    min-height: 56px;
-  }
-  .tab:not(.open) {
-    display: none;
+    justify-content: center;
+    min-height: 48px;
+    line-height: 1.25;
+    text-align: center;
   }
   .here {
     border-right: 0;

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { useQuery } from '@tanstack/vue-query'
-import { computed, ref, watch } from 'vue'
+import { computed, onBeforeUnmount, onMounted, ref, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { useRouter } from 'vue-router'
 
@@ -13,10 +13,27 @@ import KeyList from './KeyList.vue'
 import ModeChoice from './ModeChoice.vue'
 import UnitsChoice from './UnitsChoice.vue'
 
+/** On a phone everything but the way home and the trial's name is in one menu. */
 defineProps<{ name?: string; question?: string }>()
 const { t } = useI18n()
 const router = useRouter()
 const { data: session } = useQuery(sessionQuery)
+
+const open = ref(false)
+function closeOutside(event: Event) {
+  if (!(event.target as Element).closest('.tools')) open.value = false
+}
+function closeByKey(event: KeyboardEvent) {
+  if (event.key === 'Escape') open.value = false
+}
+onMounted(() => {
+  document.addEventListener('click', closeOutside)
+  document.addEventListener('keydown', closeByKey)
+})
+onBeforeUnmount(() => {
+  document.removeEventListener('click', closeOutside)
+  document.removeEventListener('keydown', closeByKey)
+})
 
 const outbox = useOutbox()
 watch(session, (now) => now && outboxFor(now), { immediate: true })
@@ -48,11 +65,16 @@ async function out() {
       <span class="question">{{ question }}</span>
     </template>
     <span class="gap" />
-    <ModeChoice />
-    <UnitsChoice v-if="session" :session="session" />
-    <KeyList />
-    <span v-if="session" class="person">{{ session.name }}</span>
-    <button v-if="session" type="button" class="out" @click="leave">{{ t('signIn.out') }}</button>
+    <button type="button" class="menu" :aria-expanded="open" aria-controls="tools" @click.stop="open = !open">
+      {{ t('frame.menu') }}
+    </button>
+    <div id="tools" class="tools" :class="{ open }">
+      <ModeChoice />
+      <UnitsChoice v-if="session" :session="session" />
+      <KeyList />
+      <span v-if="session" class="person">{{ session.name }}</span>
+      <button v-if="session" type="button" class="out" @click="leave">{{ t('signIn.out') }}</button>
+    </div>
     <SheetDialog
       v-model="asking"
       :title="t('outbox.leaving', waiting)"
@@ -68,6 +90,9 @@ async function out() {
 
 <style scoped>
 .band {
+  position: sticky;
+  z-index: 6;
+  top: 0;
   display: flex;
   align-items: center;
   gap: 10px;
@@ -75,6 +100,15 @@ async function out() {
   padding: 4px 16px;
   background: var(--band);
   color: var(--on-band);
+}
+.tools {
+  display: flex;
+  align-items: center;
+  gap: 10px;
+  flex: none;
+}
+.menu {
+  display: none;
 }
 .mark {
   color: var(--on-band);
@@ -100,11 +134,6 @@ async function out() {
 .gap {
   flex: 1;
 }
-.band > :deep(.modes),
-.band > :deep(.units),
-.band > :deep(.opener) {
-  flex: none;
-}
 .person {
   white-space: nowrap;
 }
@@ -119,29 +148,51 @@ async function out() {
 }
 @media (max-width: 720px) {
   .band {
-    flex-wrap: wrap;
-    gap: 2px 10px;
+    height: 48px;
+    padding: 0 6px 0 14px;
+    gap: 8px;
   }
-  .question,
-  .slash,
-  .person {
+  .question {
     display: none;
   }
   .title {
-    order: 5;
-    width: 100%;
-    padding-bottom: 4px;
+    min-width: 0;
+    overflow: hidden;
+    text-overflow: ellipsis;
   }
-  /* In a trial the screen belongs to the work; units and signing out are a step away, on Today. */
-  .band.trial > .out,
-  .band.trial > :deep(.units) {
-    display: none;
-  }
-  .mark,
-  .out {
-    min-height: 48px;
+  .mark {
     display: flex;
     align-items: center;
+    min-height: 48px;
+  }
+  .menu {
+    display: block;
+    flex: none;
+    min-width: 56px;
+    min-height: 48px;
+    border: 0;
+    background: none;
+    color: var(--on-band);
+    font: inherit;
+    font-weight: 700;
+  }
+  .tools {
+    display: none;
+    position: absolute;
+    top: 48px;
+    right: 0;
+    left: 0;
+    flex-wrap: wrap;
+    gap: 8px 14px;
+    padding: 10px 14px;
+    background: var(--band);
+    border-top: 1px solid var(--band-quiet);
+  }
+  .tools.open {
+    display: flex;
+  }
+  .out {
+    min-height: 48px;
   }
 }
 </style>

@@ -51,7 +51,17 @@ watch(
     <ProblemNote v-if="error" :problem="error" :again="refetch" />
     <p v-else-if="!data" class="wait" role="status">{{ t('app.loading') }}</p>
     <template v-else>
-      <SeasonStrip :trial="data" :season="season" />
+      <SeasonStrip :trial="data" :season="season">
+        <button
+          v-if="$route.name !== 'layout'"
+          type="button"
+          class="pill unfold"
+          :aria-expanded="!folded"
+          @click="folded = !folded"
+        >
+          {{ folded ? t('frame.showGround') : t('frame.hideGround') }}
+        </button>
+      </SeasonStrip>
       <div class="body">
         <aside
           v-if="$route.name !== 'layout'"
@@ -59,9 +69,6 @@ watch(
           :class="{ folded }"
           :aria-label="t('frame.ground')"
         >
-          <button type="button" class="pill unfold" :aria-expanded="!folded" @click="folded = !folded">
-            {{ t('frame.showGround') }}
-          </button>
           <div v-show="!folded" class="land">
             <div class="head">
               <strong>{{ place || t('frame.ground') }}</strong>
@@ -120,10 +127,10 @@ watch(
 }
 .land {
   position: sticky;
-  top: 0;
+  top: 78px;
   display: flex;
   flex-direction: column;
-  height: min(100vh, 655px);
+  height: min(calc(100vh - 160px), 655px);
 }
 .head {
   display: flex;
@@ -161,7 +168,7 @@ watch(
   }
   .body {
     flex-direction: column;
-    padding-bottom: 64px;
+    padding-bottom: 104px;
   }
   .ground {
     width: auto;
@@ -169,8 +176,12 @@ watch(
     border-bottom: 1px solid var(--rule);
     padding: 6px 14px;
   }
+  .ground.folded {
+    display: none;
+  }
   .unfold {
     display: block;
+    flex: none;
   }
   .land {
     position: static;

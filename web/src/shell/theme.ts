@@ -40,7 +40,11 @@ export function makeTheme() {
     theme: {
       cspNonce: nonce || undefined,
       defaultTheme: startingMode(),
-      themes: { light: vuetifyTheme('light'), dark: vuetifyTheme('dark'), sunlight: vuetifyTheme('sunlight') },
+      themes: {
+        light: vuetifyTheme('light'),
+        dark: vuetifyTheme('dark'),
+        sunlight: vuetifyTheme('sunlight'),
+      },
     },
     icons: { defaultSet: 'mdi', aliases, sets: { mdi } },
     defaults: {

@@ -1,10 +1,12 @@
 <script setup lang="ts">
-import { computed, onBeforeUnmount, onMounted, ref } from 'vue'
+import { computed, onBeforeUnmount, onMounted, ref, useTemplateRef } from 'vue'
 import { useI18n } from 'vue-i18n'
 
 import type { Season, Trial } from '@/api/queries'
 import { day, month } from '@/texts/format'
 
+import { eventsOf } from './events'
+import NextDue from './NextDue.vue'
 import { layMarks, stripScale } from './scale'
 
 const props = defineProps<{ trial: Trial; season?: Season }>()
@@ -13,25 +15,12 @@ const frame = ref<HTMLElement>()
 const width = ref(900)
 const HEIGHT = 100
 
-/** Visits and operations as one kind of mark: where it stands, whether it is over, and where it leads. */
-const events = computed(() => {
-  const trial = props.trial.id
-  const visits = (props.season?.visits ?? []).map((v) => ({
-    id: v.id, name: v.name, date: v.date ?? v.due, state: v.state, shape: 'visit' as const,
-    to: { name: 'visit', params: { trial, visit: v.id } },
-  })) // prettier-ignore
-  const operations = (props.season?.operations ?? []).map((o) => ({
-    id: o.id, name: o.name, date: o.done ?? o.due, state: o.state, shape: 'operation' as const,
-    to: { name: 'season', params: { trial }, hash: `#${o.id}` },
-  })) // prettier-ignore
-  return [...visits, ...operations]
-})
+const events = computed(() => eventsOf(props.trial, props.season))
 const scale = computed(() => {
   const { starts, ends, today } = props.trial
   return starts && ends ? stripScale(starts, ends, today) : null
 })
 const dated = computed(() => events.value.filter((e) => e.date))
-const undated = computed(() => events.value.filter((e) => !e.date).map((e) => e.name))
 const marks = computed(() =>
   scale.value
     ? layMarks(
@@ -43,31 +32,27 @@ const marks = computed(() =>
 /** Marks with room for their name; the others are only drawn, and stand in Season. */
 const named = computed(() => marks.value.filter((m) => !m.silent))
 const todayX = computed(() => Math.min(1, scale.value?.place(props.trial.today) ?? 0) * width.value)
-const due = computed(() =>
-  events.value.filter((e) => ['overdue', 'due', 'begun', 'conflict'].includes(e.state)),
-)
-const next = computed(
-  () =>
-    dated.value
-      .filter((e) => ['soon', 'later'].includes(e.state))
-      .sort((a, b) => a.date!.localeCompare(b.date!))[0],
-)
-const over = computed(() => {
-  const { ends, today } = props.trial
-  if (!ends) return ''
-  return t(ends < today ? 'strip.past' : 'strip.running', { date: day(ends) })
-})
-
+/** Scrolled out of view: a line under the band says what is due instead. */
+const folded = ref(false)
+const strip = useTemplateRef('strip')
+let watcher: IntersectionObserver | undefined
 let observer: ResizeObserver | undefined
 onMounted(() => {
   observer = new ResizeObserver(([entry]) => (width.value = Math.max(200, entry!.contentRect.width)))
   if (frame.value) observer.observe(frame.value)
+  watcher = new IntersectionObserver(([entry]) => (folded.value = !entry!.isIntersecting), {
+    rootMargin: '-52px 0px 0px 0px',
+  })
+  if (strip.value) watcher.observe(strip.value)
 })
-onBeforeUnmount(() => observer?.disconnect())
+onBeforeUnmount(() => {
+  observer?.disconnect()
+  watcher?.disconnect()
+})
 </script>
 
 <template>
-  <section class="strip" :aria-label="t('strip.label')">
+  <section ref="strip" class="strip" :aria-label="t('strip.label')">
     <p v-if="!scale" class="empty">{{ t('strip.empty') }}</p>
     <div v-else ref="frame" class="time">
       <svg :width="width" :height="HEIGHT" :viewBox="`0 0 ${width} ${HEIGHT}`" aria-hidden="true">
@@ -109,21 +94,10 @@ onBeforeUnmount(() => observer?.disconnect())
         >{{ m.name }}</router-link
       >
     </div>
-    <p class="due">
-      <router-link v-if="due[0]" :to="due[0].to" class="now"
-        >{{ due[0].name }}: {{ t(`season.state.${due[0].state}`) }}</router-link
-      >
-      <template v-if="due.length > 1">{{ ' ' }}{{ t('strip.more', due.length - 1) }}</template>
-      <router-link v-if="!due.length && next" :to="next.to">{{
-        t('strip.next', { name: next.name, date: day(next.date!) })
-      }}</router-link>
-      <template v-else-if="!due.length">{{ over }}</template>
-      {{ ' '
-      }}<span v-if="undated.length" class="undated">{{
-        t('strip.undated', { names: undated.join(', ') })
-      }}</span>
-    </p>
+    <NextDue class="due" :trial="trial" :season="season" />
+    <slot />
   </section>
+  <div v-if="folded" class="folded"><NextDue :trial="trial" :season="season" /></div>
 </template>
 
 <style scoped>
@@ -152,16 +126,21 @@ onBeforeUnmount(() => observer?.disconnect())
 }
 .due {
   width: 180px;
-  margin: 0;
-  font-size: 13px;
 }
-.now {
-  color: var(--accent);
-  font-weight: 700;
-}
-.undated {
+.due :deep(.undated) {
   display: block;
-  color: var(--unsettled);
+}
+.folded {
+  position: fixed;
+  z-index: 5;
+  top: 44px;
+  left: 0;
+  right: 0;
+  padding: 6px 20px;
+  background: var(--ground);
+  border-bottom: 1px solid var(--rule);
+  white-space: nowrap;
+  overflow: hidden;
 }
 text {
   font-size: 12px;
@@ -239,20 +218,34 @@ text {
 }
 @media (max-width: 720px) {
   .strip {
-    padding: 4px 14px;
+    position: sticky;
+    z-index: 5;
+    top: 48px;
+    height: 48px;
+    padding: 0 6px 0 14px;
+    gap: 8px;
   }
-  .time {
+  .time,
+  .folded {
     display: none;
   }
+  .empty,
   .due {
-    width: auto;
-    padding: 4px 0;
+    flex: 1;
+    min-width: 0;
+    margin: 0;
+    overflow: hidden;
+    text-overflow: ellipsis;
+    white-space: nowrap;
   }
-  .due a {
+  .empty + .due {
+    display: none;
+  }
+  .due :deep(a) {
     display: inline-block;
     padding: 15px 0;
   }
-  .undated {
+  .due :deep(.undated) {
     display: inline;
   }
 }

@@ -91,7 +91,7 @@ const {
   width: 100%;
 }
 summary {
-  min-height: 48px;
+  min-height: 32px;
   display: flex;
   align-items: center;
   cursor: pointer;

@@ -51,8 +51,8 @@ const amount = (value: number, m: MeasureOutlook) =>
 </script>
 
 <template>
-  <section :aria-busy="busy" class="outlook">
-    <h2>{{ t('plan.canSee') }}</h2>
+  <section id="detectable" :aria-busy="busy" class="outlook">
+    <h2>{{ t('plan.detectable') }}</h2>
     <p v-if="!measures.length" class="quiet">
       {{ t('plan.noMeasures') }} <router-link :to="{ name: 'ask' }">{{ t('plan.toAsk') }}</router-link>
     </p>
@@ -286,6 +286,13 @@ i.open {
   white-space: nowrap;
 }
 @media (max-width: 720px) {
+  .kinds thead .number {
+    white-space: normal;
+  }
+  .kinds th,
+  .kinds td {
+    padding-right: 10px;
+  }
   .chances th {
     width: 110px;
   }

@@ -19,6 +19,7 @@ import GrownHere from './GrownHere.vue'
 import MovedByHand from './MovedByHand.vue'
 import MachineWidths from './MachineWidths.vue'
 import OutlookTable from './OutlookTable.vue'
+import PlanAnswer from './PlanAnswer.vue'
 import RehearsalDesk from './RehearsalDesk.vue'
 import { textOf } from './designs'
 import { usePlanSketch } from './usePlanSketch'
@@ -113,185 +114,188 @@ const {
     {{ t('plan.noTreatments') }} <router-link :to="{ name: 'ask' }">{{ t('plan.toAsk') }}</router-link>
   </p>
   <template v-else>
-    <form class="plan" :aria-label="t('plan.title')" @submit.prevent="draw(false)">
-      <DesignChoice
-        v-model:design="design"
-        v-model:whole="wholeFactor"
-        v-model:column="columnFactor"
-        :trial="trial"
-        :may-draw="mayDraw"
-        :factors="factors"
-        @take="takeProposal"
-      />
-      <GrownHere
-        v-if="mayDraw && (trial.sites.length > 1 || notGrown.length)"
-        v-model="notGrown"
-        :trial="trial"
-      />
-      <p v-if="demonstration" class="count">
-        {{ t('plan.shown', { n: grown }) }}
-      </p>
-      <p v-else-if="design === 'latin_square'" class="count">
-        {{ t('plan.latin', { t: grown }) }}
-        <span class="quiet">{{ t('plan.plots', { n: grown ** 2 }) }}</span>
-      </p>
-      <div v-else class="blocks" role="group" :aria-label="t(textOf('blocks', replicates))">
-        <button type="button" class="pill" :aria-label="t(textOf('fewer', replicates))" @click="more(-1)">
-          −
-        </button>
-        <output class="count" aria-live="polite"
-          ><strong>{{ blocks }}</strong>
-          {{ t(textOf('blocksOf', replicates), { t: outlook?.per_block ?? grown }) }}</output
-        >
-        <button type="button" class="pill" :aria-label="t(textOf('more', replicates))" @click="more(1)">
-          +
-        </button>
-        <span class="quiet">{{ t('plan.plots', { n: outlook?.plots ?? blocks * grown }) }}</span>
-      </div>
-      <p v-if="replicates && outlook?.incomplete" class="quiet">
-        {{ arranged(outlook.incomplete.sizes) }}
-        {{ t('plan.replicates.efficiency', { e: figure(100 * outlook.incomplete.efficiency, 0) }) }}
-      </p>
-      <fieldset v-if="mayDraw">
-        <legend class="seen-by-readers-only">{{ t('plan.size') }}</legend>
-        <v-text-field
-          v-model="width"
-          :label="t('plan.width', { unit })"
-          inputmode="decimal"
-          :error-messages="faultOf('width')"
+    <div class="choices">
+      <form class="plan" :aria-label="t('plan.title')" @submit.prevent="draw(false)">
+        <DesignChoice
+          v-model:design="design"
+          v-model:whole="wholeFactor"
+          v-model:column="columnFactor"
+          :trial="trial"
+          :may-draw="mayDraw"
+          :factors="factors"
+          @take="takeProposal"
         />
-        <v-text-field
-          v-model="length"
-          :label="t('plan.length', { unit })"
-          inputmode="decimal"
-          :error-messages="faultOf('length')"
+        <GrownHere
+          v-if="mayDraw && (trial.sites.length > 1 || notGrown.length)"
+          v-model="notGrown"
+          :trial="trial"
         />
-        <v-text-field
-          v-model="gap"
-          :label="t('plan.gap', { unit })"
-          inputmode="decimal"
-          :error-messages="faultOf('gap')"
-        />
-        <v-text-field
-          v-model="alley"
-          :label="t(textOf('alley', replicates), { unit })"
-          inputmode="decimal"
-          :error-messages="faultOf('alley')"
-        />
-        <v-text-field
-          v-if="replicates"
-          v-model="blockSize"
-          :label="t('plan.replicates.size')"
-          :suffix="t('plan.replicates.sizeUnit')"
-          inputmode="numeric"
-          :error-messages="faultOf('block_size')"
-        />
-        <v-text-field
-          v-if="needsWhole || replicates"
-          v-model="wholeShare"
-          :label="t(textOf('wholeShare', replicates))"
-          :title="t(textOf('wholeShareHint', replicates))"
-          :suffix="t('plan.wholeShareUnit')"
-          inputmode="decimal"
-          :error-messages="faultOf('whole_share')"
-        />
-        <v-text-field
-          v-model="seed"
-          :label="t('plan.seed')"
-          :placeholder="t('plan.chance')"
-          persistent-placeholder
-          inputmode="numeric"
-          :error-messages="faultOf('seed')"
-        />
-      </fieldset>
-      <ul v-if="mayDraw && outlook && hints.length" class="hints">
-        <li v-for="hint in hints" :key="hint">{{ hint }}</li>
-        <li v-if="outlook.machines.width !== null && typed(outlook.machines.width) !== width">
-          {{ t('plan.narrowest', { w: said(outlook.machines.width), unit }) }}
-          <button type="button" class="link-button" @click="width = typed(outlook.machines.width)">
-            {{ t('plan.takeWidth') }}
+        <p v-if="demonstration" class="count">
+          {{ t('plan.shown', { n: grown }) }}
+        </p>
+        <p v-else-if="design === 'latin_square'" class="count">
+          {{ t('plan.latin', { t: grown }) }}
+          <span class="quiet">{{ t('plan.plots', { n: grown ** 2 }) }}</span>
+        </p>
+        <div v-else class="blocks" role="group" :aria-label="t(textOf('blocks', replicates))">
+          <button type="button" class="pill" :aria-label="t(textOf('fewer', replicates))" @click="more(-1)">
+            −
           </button>
-        </li>
-      </ul>
-      <details v-if="mayDraw" class="keep-to">
-        <summary>{{ t('plan.effort') }}</summary>
-        <div class="effort">
-          <v-text-field
-            v-model="plotMinutes"
-            :label="t('plan.plotMinutes')"
-            persistent-placeholder
-            :placeholder="t('plan.asMeasure')"
-            suffix="min"
-            inputmode="decimal"
-            :error-messages="faultOf('plot_minutes')"
-          />
-          <v-text-field
-            v-model="frameMinutes"
-            :label="t('plan.frameMinutes')"
-            persistent-placeholder
-            :placeholder="t('plan.asMeasure')"
-            suffix="min"
-            inputmode="decimal"
-            :error-messages="faultOf('frame_minutes')"
-          />
-          <v-text-field
-            v-model="hours"
-            :label="t('plan.hours')"
-            suffix="h"
-            inputmode="decimal"
-            :error-messages="faultOf('hours')"
-          />
+          <output class="count" aria-live="polite"
+            ><strong>{{ blocks }}</strong>
+            {{ t(textOf('blocksOf', replicates), { t: outlook?.per_block ?? grown }) }}</output
+          >
+          <button type="button" class="pill" :aria-label="t(textOf('more', replicates))" @click="more(1)">
+            +
+          </button>
+          <span class="quiet">{{ t('plan.plots', { n: outlook?.plots ?? blocks * grown }) }}</span>
         </div>
-      </details>
-      <details v-if="mayDraw" class="keep-to">
-        <summary>{{ t('plan.keepTo') }}</summary>
-        <v-checkbox
-          v-for="one in constraints"
-          :key="one.kind"
-          v-model="kept"
-          :value="one.kind"
-          :label="one.title"
-          density="compact"
+        <p v-if="replicates && outlook?.incomplete" class="quiet">
+          {{ arranged(outlook.incomplete.sizes) }}
+          {{ t('plan.replicates.efficiency', { e: figure(100 * outlook.incomplete.efficiency, 0) }) }}
+        </p>
+        <fieldset v-if="mayDraw">
+          <legend class="seen-by-readers-only">{{ t('plan.size') }}</legend>
+          <v-text-field
+            v-model="width"
+            :label="t('plan.width', { unit })"
+            inputmode="decimal"
+            :error-messages="faultOf('width')"
+          />
+          <v-text-field
+            v-model="length"
+            :label="t('plan.length', { unit })"
+            inputmode="decimal"
+            :error-messages="faultOf('length')"
+          />
+          <v-text-field
+            v-model="gap"
+            :label="t('plan.gap', { unit })"
+            inputmode="decimal"
+            :error-messages="faultOf('gap')"
+          />
+          <v-text-field
+            v-model="alley"
+            :label="t(textOf('alley', replicates), { unit })"
+            inputmode="decimal"
+            :error-messages="faultOf('alley')"
+          />
+          <v-text-field
+            v-if="replicates"
+            v-model="blockSize"
+            :label="t('plan.replicates.size')"
+            :suffix="t('plan.replicates.sizeUnit')"
+            inputmode="numeric"
+            :error-messages="faultOf('block_size')"
+          />
+          <v-text-field
+            v-if="needsWhole || replicates"
+            v-model="wholeShare"
+            :label="t(textOf('wholeShare', replicates))"
+            :title="t(textOf('wholeShareHint', replicates))"
+            :suffix="t('plan.wholeShareUnit')"
+            inputmode="decimal"
+            :error-messages="faultOf('whole_share')"
+          />
+          <v-text-field
+            v-model="seed"
+            :label="t('plan.seed')"
+            :placeholder="t('plan.chance')"
+            persistent-placeholder
+            inputmode="numeric"
+            :error-messages="faultOf('seed')"
+          />
+        </fieldset>
+        <ul v-if="mayDraw && outlook && hints.length" class="hints">
+          <li v-for="hint in hints" :key="hint">{{ hint }}</li>
+          <li v-if="outlook.machines.width !== null && typed(outlook.machines.width) !== width">
+            {{ t('plan.narrowest', { w: said(outlook.machines.width), unit }) }}
+            <button type="button" class="link-button" @click="width = typed(outlook.machines.width)">
+              {{ t('plan.takeWidth') }}
+            </button>
+          </li>
+        </ul>
+        <details v-if="mayDraw" class="keep-to">
+          <summary>{{ t('plan.effort') }}</summary>
+          <div class="effort">
+            <v-text-field
+              v-model="plotMinutes"
+              :label="t('plan.plotMinutes')"
+              persistent-placeholder
+              :placeholder="t('plan.asMeasure')"
+              suffix="min"
+              inputmode="decimal"
+              :error-messages="faultOf('plot_minutes')"
+            />
+            <v-text-field
+              v-model="frameMinutes"
+              :label="t('plan.frameMinutes')"
+              persistent-placeholder
+              :placeholder="t('plan.asMeasure')"
+              suffix="min"
+              inputmode="decimal"
+              :error-messages="faultOf('frame_minutes')"
+            />
+            <v-text-field
+              v-model="hours"
+              :label="t('plan.hours')"
+              suffix="h"
+              inputmode="decimal"
+              :error-messages="faultOf('hours')"
+            />
+          </div>
+        </details>
+        <details v-if="mayDraw" class="keep-to">
+          <summary>{{ t('plan.keepTo') }}</summary>
+          <v-checkbox
+            v-for="one in constraints"
+            :key="one.kind"
+            v-model="kept"
+            :value="one.kind"
+            :label="one.title"
+            density="compact"
+          />
+          <v-checkbox v-model="serpentine" :label="t('plan.serpentine')" density="compact" />
+        </details>
+        <details v-if="mayDraw" class="keep-to" :open="systematic || demonstration">
+          <summary>{{ t('plan.untested') }}</summary>
+          <p class="quiet small">{{ t('plan.untestedLead') }}</p>
+          <v-checkbox v-model="demonstration" :label="t('plan.demonstration')" density="compact" />
+          <v-checkbox v-model="systematic" :label="t('plan.systematic')" density="compact" />
+        </details>
+        <p v-if="trial.recorded" class="stays">{{ t('plan.stays') }}</p>
+        <ProblemNote
+          v-if="problem"
+          :problem="problem"
+          :again="isTakenOut(problem) ? () => draw(true) : undefined"
+          :act="t('app.changeMapAnyway')"
         />
-        <v-checkbox v-model="serpentine" :label="t('plan.serpentine')" density="compact" />
-      </details>
-      <details v-if="mayDraw" class="keep-to" :open="systematic || demonstration">
-        <summary>{{ t('plan.untested') }}</summary>
-        <p class="quiet small">{{ t('plan.untestedLead') }}</p>
-        <v-checkbox v-model="demonstration" :label="t('plan.demonstration')" density="compact" />
-        <v-checkbox v-model="systematic" :label="t('plan.systematic')" density="compact" />
-      </details>
-      <p v-if="trial.recorded" class="stays">{{ t('plan.stays') }}</p>
-      <ProblemNote
-        v-if="problem"
-        :problem="problem"
-        :again="isTakenOut(problem) ? () => draw(true) : undefined"
-        :act="t('app.changeMapAnyway')"
-      />
-      <v-btn v-if="mayDraw" type="submit" color="accent" :loading="busy">{{
-        t(trial.plots.length ? 'plan.again' : 'plan.draw')
-      }}</v-btn>
-      <p v-if="plan" class="quiet small">
-        {{
-          t(plan.algorithm.startsWith('as-listed') ? 'plan.listed' : 'plan.drawn', {
-            pw: said(plan.width),
-            pl: said(plan.length),
-            w: said(plan.ground_width),
-            l: said(plan.ground_length),
-            unit,
-            seed: plan.seed,
-            algorithm: plan.algorithm,
-          })
-        }}
-        <template v-if="trial.allocation === 'drawn'">{{ t('plan.drawnTimes', plan.draws) }}</template>
-      </p>
-      <p v-else-if="trial.plots.length && !trial.schematic" class="quiet small">
-        {{ t('plan.file.imported', { how: t(`plan.file.placed.${trial.allocation}`) }) }}
-      </p>
-      <p v-if="trial.plots.length">
-        <router-link :to="{ name: 'walk' }">{{ t('plan.toWalk') }}</router-link>
-      </p>
-    </form>
+        <v-btn v-if="mayDraw" type="submit" color="accent" :loading="busy">{{
+          t(trial.plots.length ? 'plan.again' : 'plan.draw')
+        }}</v-btn>
+        <p v-if="plan" class="quiet small">
+          {{
+            t(plan.algorithm.startsWith('as-listed') ? 'plan.listed' : 'plan.drawn', {
+              pw: said(plan.width),
+              pl: said(plan.length),
+              w: said(plan.ground_width),
+              l: said(plan.ground_length),
+              unit,
+              seed: plan.seed,
+              algorithm: plan.algorithm,
+            })
+          }}
+          <template v-if="trial.allocation === 'drawn'">{{ t('plan.drawnTimes', plan.draws) }}</template>
+        </p>
+        <p v-else-if="trial.plots.length && !trial.schematic" class="quiet small">
+          {{ t('plan.file.imported', { how: t(`plan.file.placed.${trial.allocation}`) }) }}
+        </p>
+        <p v-if="trial.plots.length">
+          <router-link :to="{ name: 'walk' }">{{ t('plan.toWalk') }}</router-link>
+        </p>
+      </form>
+      <PlanAnswer v-if="outlook && !error" :measures="outlook.measures" :busy="isPlaceholderData" />
+    </div>
     <MachineWidths v-if="mayDraw" :key="trial.length_unit" :trial="trial" />
     <ImportLayout v-if="mayDraw" :trial="trial" :size="{ width, length, gap, alley }" />
     <ProblemNote v-if="error" :problem="error" />
@@ -321,6 +325,24 @@ const {
 </template>
 
 <style scoped>
+.choices {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) 236px;
+  gap: 20px;
+}
+.choices > .answer {
+  position: sticky;
+  top: 90px;
+}
+@media (max-width: 1080px) {
+  .choices {
+    grid-template-columns: minmax(0, 1fr);
+  }
+  .choices > .answer {
+    position: static;
+    grid-row: 1;
+  }
+}
 .plan {
   display: flex;
   flex-direction: column;
@@ -352,9 +374,10 @@ const {
 }
 .keep-to {
   width: 100%;
+  margin-top: -8px; /* folded matters stand close together */
 }
 .keep-to summary {
-  min-height: 48px;
+  min-height: 32px;
   display: flex;
   align-items: center;
   cursor: pointer;

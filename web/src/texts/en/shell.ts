@@ -94,7 +94,9 @@ export default {
     noValues: 'no values',
     onePage: 'reports',
     ground: 'Plot map',
-    showGround: 'Show plot map',
+    showGround: 'Show map',
+    hideGround: 'Hide map',
+    menu: 'Menu',
     saved: 'All saved',
   },
   ground: {
