@@ -64,14 +64,14 @@ def _block_by_block(draw: Draw, make: Callable[[Draw], Plots], within: Sequence[
 
 def _none_found(constraints: Sequence[Constraint], met: Sequence[int]) -> str:
     if len(constraints) == 1:
-        return f"None of {MOST_DRAWS} draws kept to the constraint, so drop it: {constraints[0]}."
+        return f"None of {MOST_DRAWS} randomisations met the constraint. Remove it: {constraints[0]}."
     hardest = max(range(len(constraints)), key=lambda i: (met[i], -i))
     if not met[hardest]:
         return (
-            f"None of {MOST_DRAWS} draws kept to these constraints, nor to all but one of them. Drop two: "
+            f"None of {MOST_DRAWS} randomisations met these constraints, or all but one of them. Remove two: "
             + "; ".join(map(str, constraints)) + "."
         )  # fmt: skip
     return (
-        f"None of {MOST_DRAWS} draws kept to all constraints; {met[hardest]} of them would have without this one, so "
-        f"drop it: {constraints[hardest]}."
+        f"None of {MOST_DRAWS} randomisations met all constraints. Without one of them, {met[hardest]} would have. "
+        f"Remove it: {constraints[hardest]}."
     )

@@ -52,8 +52,8 @@ def cross_onto(plots: Sequence[OldPlot], levels: Sequence[str], seed: int) -> tu
         if length < SHORTEST_M:
             raise Refused(
                 "bad-design",
-                f"Plot {plot.label} is {plot.place.length:g} m long; parted in {len(levels)} its parts would be "
-                f"{length:.2f} m. Take fewer levels.",
+                f"Plot {plot.label} is {plot.place.length:g} m long. Each of {len(levels)} parts would be "
+                f"{length:.2f} m. Use fewer levels.",
             )
         for i, level in enumerate(draw.shuffled(list(levels))):
             box = Rectangle(plot.place.x, plot.place.y + i * length, plot.place.width, length)

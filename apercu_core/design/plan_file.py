@@ -84,7 +84,9 @@ class PlacedPlot:
 def draw_plan(asked: PlanAsked) -> tuple[PlacedPlot, ...]:
     """Draw every site in turn from the one seed. Plots of several sites are numbered site × 1000 and on."""
     if asked.systematic and asked.constraints:
-        raise Refused("bad-design", f"A fixed order leaves nothing to draw. Drop: {asked.constraints[0]}.")
+        raise Refused(
+            "bad-design", f"A fixed order is not randomised, so it has no constraints. Remove: {asked.constraints[0]}."
+        )
     draw = InOrder() if asked.systematic else Draw(asked.seed)
     placed: list[PlacedPlot] = []
     several = len(asked.sites) > 1

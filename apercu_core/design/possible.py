@@ -50,7 +50,7 @@ def _require_places(plots: Plots, constraint: Constraint) -> None:
         if n > constraint.most * places:
             raise Refused(
                 "bad-design",
-                f"{treatment} stands in {n} plots and there are {places} positions in a block, so it comes more than "
+                f"{treatment} has {n} plots, and a block has {places} positions, so it comes more than "
                 f"{constraint.most} times in one of them. Allow {-(-n // places)}.",
             )
 

@@ -69,35 +69,35 @@ def _design_for(factors: Sequence[FactorFacts], treatments: int, whole_factor: s
         rows, columns = strips
         return Proposal(
             "strip_plot",
-            f"Neither {rows.name} nor {columns.name} can change from plot to plot: strips of the one cross strips of "
-            "the other in every block. Their interaction is seen best, each by itself less well.",
+            f"Neither {rows.name} nor {columns.name} can change from plot to plot. Strips of one factor cross strips "
+            "of the other in every block. Their interaction is estimated best, each factor by itself less well.",
         )
     if strips and len(factors) > 1:
         rest = [factor.name for factor in factors if factor.name != whole_factor]
         inside, are = " and ".join(rest), "is" if len(rest) == 1 else "are"
         return Proposal(
             "split_plot",
-            f"{whole_factor.capitalize()} is done over whole strips, so its levels go to whole plots and {inside} to "
-            f"the plots in them. {inside.capitalize()} {are} seen better than {whole_factor}.",
+            f"{whole_factor.capitalize()} needs whole strips, so its levels go to whole plots and {inside} to the "
+            f"plots in them. {inside.capitalize()} {are} compared more precisely than {whole_factor}.",
             impossible=strips_lost(factors, "split_plot", whole_factor, ""),
         )
     if len(factors) > 1 and treatments < MANY_TREATMENTS:
-        return Proposal("rcbd", "Every machine can change from plot to plot, so all combinations stand in each block.")
+        return Proposal("rcbd", "Every machine can change from plot to plot, so each block holds all combinations.")
     if treatments == 2:
         return Proposal(
             "paired_strips",
-            "Two treatments side by side in pairs: each pair is a block of its own. Plan at least "
-            f"{FEW_PAIRS} pairs: 4 leave only 3 degrees of freedom.",
+            "Two treatments lie side by side in pairs, and each pair is a block. Plan at least "
+            f"{FEW_PAIRS} pairs. With 4 pairs there are only 3 degrees of freedom.",
         )
     if treatments >= MANY_TREATMENTS:
         return Proposal(
             "incomplete_block",
-            f"A block of {treatments} plots is long, and long blocks are seldom even. Each replicate is parted into "
-            f"incomplete blocks of about {usual_size(treatments)} plots, small enough to be even, and the treatments "
-            "that share one change from replicate to replicate.",
+            f"A block of {treatments} plots is long, and long blocks are seldom even. Each replicate is divided into "
+            f"incomplete blocks of about {usual_size(treatments)} plots, which are small enough to be even. Treatments "
+            "share them in different combinations in each replicate.",
             block_size=usual_size(treatments),
         )
-    return Proposal("rcbd", "Blocks across the slope or drift take its differences out of the comparison.")
+    return Proposal("rcbd", "Blocks across the slope or gradient remove its differences from the comparison.")
 
 
 _SAID = {
@@ -115,7 +115,7 @@ def strips_lost(factors: Sequence[FactorFacts], design: PlannedDesign, whole_fac
     if len(strips) < 2 or not lost:
         return ""
     return (
-        f"{' and '.join(strips)} need whole strips, and a {_SAID[design]} leaves {' and '.join(lost)} to "
-        "single plots. Leave one of these factors out or keep it the same in all plots. With two factors alone, take a "
+        f"{' and '.join(strips)} need whole strips, but a {_SAID[design]} puts {' and '.join(lost)} on "
+        "single plots. Remove one of these factors, or keep it the same in all plots. With only two factors, use a "
         "strip plot."
     )

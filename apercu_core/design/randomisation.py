@@ -204,8 +204,8 @@ def draw_strip_plot(
     if "" in across or "" in along:
         raise Refused(
             "bad-design",
-            "A strip plot has no place for a control outside the crossing, or for a third factor: make the control a "
-            "level of one of its two factors.",
+            "A strip plot can't hold a control outside its two factors, or a third factor. Make the control a level "
+            "of one of the two factors.",
         )
     if len(cells) < len(across) * len(along) or len(cells) < len(treatments):
         raise Refused("bad-design", "In a strip plot every level of one factor meets every level of the other, once.")
@@ -241,8 +241,8 @@ def require_plan(treatments: Sequence[Combination], blocks: int) -> None:
     if blocks < 2:
         raise Refused(
             "no-replication",
-            f"{blocks} block: at least two are needed to tell treatment from ground. If it is only to be shown, say "
-            "that it is a demonstration.",
+            f"There is only {blocks} block. A test needs at least two. If the plots are only to be shown, choose a "
+            "demonstration.",
         )
 
 

@@ -62,10 +62,10 @@ def treatment_not_delivered(measure: MeasureFacts) -> Iterator[Doubt]:
         "treatment-not-delivered",
         "worth-knowing",
         "Treatment not delivered",
-        f"In {'plots' if several else 'plot'} {listed(named)} nothing came of the treatment, so "
-        f"{'they count' if several else 'it counts'} as zero.",
-        "A cover that fails is part of what the treatment does on this ground; leaving it out would flatter it.",
-        "Say why it failed, and whether a grower would have sown again.",
+        f"The cover failed in {'plots' if several else 'plot'} {listed(named)}. "
+        f"{'These plots count' if several else 'This plot counts'} as zero.",
+        "A failed cover is part of what the treatment does in this field. Without it the treatment looks too good.",
+        "Report why it failed, and whether a grower would have sown again.",
         measure.name,
         measure.failed,
     )
@@ -77,14 +77,14 @@ def lost_plots(measure: MeasureFacts) -> Iterator[Doubt]:
         return
     labels = [label for plots in lost.values() for label in plots]
     left = Counter(plot.treatment for plot in measure.trial.plots)
-    rests = [f"{t} rests on {left[t] - len(plots)}" for t, plots in lost.items()]
+    rests = [f"{t} has {left[t] - len(plots)} left" for t, plots in lost.items()]
     yield Doubt(
         "lost-plots",
         "weakens" if len(labels) > 0.1 * len(measure.trial.plots) else "worth-knowing",
-        "Lost plots" if len(labels) > 1 else "Lost plot",
+        "Missing plots" if len(labels) > 1 else "Missing plot",
         f"{len(labels)} of {len(measure.trial.plots)} plots have no value ({listed(labels)}): {listed(rests)}.",
-        "Means of fewer plots have wider intervals, and a plot that was lost because of its treatment biases.",
-        "Note for each plot why it was lost. If the cover itself failed, its value is a zero and not a gap.",
+        "Means of fewer plots have wider intervals. A plot that is missing because of its treatment biases the result.",
+        "Record the reason for each plot. If the cover itself failed, enter zero instead of leaving the plot missing.",
         measure.name,
         tuple(labels),
     )
@@ -104,11 +104,11 @@ def loss_follows_treatment(measure: MeasureFacts) -> Iterator[Doubt]:
             yield Doubt(
                 "loss-follows-treatment",
                 "weakens",
-                "Loss follows treatment",
-                f"{len(labels)} of {total} lost plots belong to {treatment} ({listed(labels)}); chance would hardly do "
-                f"that ({p_value(p)}, {len(plots)} treatments allowed for).",
-                "If the treatment caused the loss, the plots that are left are its best ones and flatter it.",
-                "Ask what happened there. If the treatment failed, enter what was found, zero included.",
+                "Missing plots follow a treatment",
+                f"{len(labels)} of {total} missing plots belong to {treatment} ({listed(labels)}). This is unlikely by "
+                f"chance ({p_value(p)}, adjusted for {len(plots)} treatments).",
+                "If the treatment caused it, only its best plots are left, and the treatment looks too good.",
+                "Find out what happened there. If the treatment failed, enter what was found, including zeros.",
                 measure.name,
                 tuple(labels),
             )
@@ -132,11 +132,11 @@ def ten_fold_slip(measure: MeasureFacts) -> Iterator[Doubt]:
                 yield Doubt(
                     "ten-fold-slip",
                     "weakens",
-                    "Ten-fold slip?",
-                    f"Plot {label} has {with_unit(value, measure.unit)}; the middle of {treatment} is "
-                    f"{with_unit(middle, measure.unit)}, ten times {'less' if value > middle else 'more'}.",
+                    "Decimal point in the wrong place?",
+                    f"Plot {label} has {with_unit(value, measure.unit)}. The median of {treatment} is "
+                    f"{with_unit(middle, measure.unit)}, about ten times {'less' if value > middle else 'more'}.",
                     "A decimal point in the wrong place moves the mean and widens every interval.",
-                    "Look at the field sheet. Correct the value if it slipped; keep it if it was so.",
+                    "Compare it with the field sheet. Correct the value if it is wrong.",
                     measure.name,
                     (label,),
                 )
@@ -152,12 +152,12 @@ def outlier(measure: MeasureFacts) -> Iterator[Doubt]:
             yield Doubt(
                 "outlier",
                 "weakens",
-                "A plot stands out",
-                f"Plot {label} ({treatment[label]}) has {with_unit(value, measure.unit)}, far from what its treatment "
-                f"and block lead one to expect ({p_value(p * measure.measures)}, {len(measure.outlier_p)} "
-                f"plots{beside} allowed for).",
-                "One odd plot can make a difference, or hide one.",
-                "Look at the notes and the photograph of that plot. Leave it in unless you know what went wrong there.",
+                "Unusual plot",
+                f"Plot {label} ({treatment[label]}) has {with_unit(value, measure.unit)}. This is far from the value "
+                f"expected from its treatment and block ({p_value(p * measure.measures)}, adjusted for "
+                f"{len(measure.outlier_p)} plots{beside}).",
+                "A single unusual plot can create a difference or hide one.",
+                "Read the notes on that plot. Keep its value unless you know what went wrong there.",
                 measure.name,
                 (label,),
             )
@@ -173,12 +173,12 @@ def spread_grows_with_mean(measure: MeasureFacts) -> Iterator[Doubt]:
     yield Doubt(
         "spread-grows-with-mean",
         "weakens",
-        "Spread grows with the mean",
-        f"Treatments with larger means also vary more ({p_value(measure.spread_p * measure.measures)}): the standard "
-        f"deviation is {with_unit(spreads[0], measure.unit)} in {low}, which has the least, and "
-        f"{with_unit(spreads[1], measure.unit)} in {high}, which has the most.",
-        "One common error is then too wide for the small means and too narrow for the large ones.",
-        "Choose logarithms as the scale as well, where differences are ratios, and see whether a verdict moves.",
+        "Variation grows with the mean",
+        f"Treatments with larger means also vary more ({p_value(measure.spread_p * measure.measures)}). The standard "
+        f"deviation is {with_unit(spreads[0], measure.unit)} in {low}, which has the lowest mean, and "
+        f"{with_unit(spreads[1], measure.unit)} in {high}, which has the highest.",
+        "A common error variance is then too large for small means and too small for large ones.",
+        "Analyse logarithms as well (Scale), where differences are ratios. See whether a verdict changes.",
         measure.name,
     )
 
@@ -191,11 +191,11 @@ def too_small_to_see(measure: MeasureFacts) -> Iterator[Doubt]:
     yield Doubt(
         "too-small-to-see",
         "weakens",
-        "Too small to see",
-        f"For {listed(measure.unsettled)} the trial had an 80 % chance to see a difference of "
-        f"{with_unit(measure.detectable, apart)}; your margin is {with_unit(measure.margin, apart)}.",
-        "Not settled may then say more about the size of the trial than about the treatments.",
-        "Don't report it as no difference. More blocks, more samples per plot, or a second year would tell.",
+        "Trial too small for the margin",
+        f"For {listed(measure.unsettled)} the trial had an 80 % chance to detect a difference of "
+        f"{with_unit(measure.detectable, apart)}. Your margin is {with_unit(measure.margin, apart)}.",
+        "Not settled may then be due to the size of the trial and not to the treatments.",
+        "Don't report it as no difference. Use more blocks, more samples per plot, or a second year.",
         measure.name,
     )
 
@@ -208,9 +208,9 @@ def subsamples_not_replicates(measure: MeasureFacts) -> Iterator[Doubt]:
         "subsamples-not-replicates",
         "worth-knowing",
         "Samples aren't replicates",
-        f"The {total} rows are samples from {len(measure.subsamples)} plots; each plot counts once, with its mean.",
-        "Samples from one plot share its ground: as replicates they'd make differences look surer than they are.",
-        "Nothing to do; say plots, not samples, when you report how many there were.",
+        f"The {total} values are samples from {len(measure.subsamples)} plots. Each plot counts once, by its mean.",
+        "Samples from one plot aren't independent. As replicates they would make differences look too certain.",
+        "There is nothing to do. Report the number of plots as the number of replicates.",
         measure.name,
     )
 
@@ -225,10 +225,10 @@ def uneven_subsampling(measure: MeasureFacts) -> Iterator[Doubt]:
         "uneven-subsampling",
         "worth-knowing",
         "Uneven sampling",
-        f"Most plots have {most} samples; {listed(few)} {'have' if len(few) > 1 else 'has'} "
-        f"{min(counts.values())} at the least.",
-        "A mean of fewer samples is less sure, but every plot weighs the same here.",
-        "Find the missing samples, or say that plots were sampled unevenly.",
+        f"Plots have up to {most} samples. {listed(few)} {'have' if len(few) > 1 else 'has'} as few as "
+        f"{min(counts.values())}.",
+        "A mean of fewer samples is less precise, but every plot has the same weight here.",
+        "Find the missing samples, or report that plots were sampled unevenly.",
         measure.name,
         tuple(few),
     )
@@ -240,11 +240,11 @@ def changed_after_reading(measure: MeasureFacts) -> Iterator[Doubt]:
     yield Doubt(
         "changed-after-reading",
         "weakens",
-        "Changed after reading",
+        "Values changed after the results were opened",
         f"{len(measure.changed)} value{'s' if len(measure.changed) > 1 else ''} changed after the results were "
         f"opened (plot{'s' if len(measure.changed) > 1 else ''} {listed(measure.changed)}).",
-        "Values that are corrected once the result is known tend to be corrected towards what was hoped for.",
-        "Give the reason for each change. The first results are kept.",
+        "Corrections that are made after the results are known tend to favour the expected result.",
+        "Give the reason for each change. The values as first read stay on record.",
         measure.name,
         measure.changed,
     )
@@ -258,8 +258,8 @@ def question_changed_after_reading(measure: MeasureFacts) -> Iterator[Doubt]:
         "weakens",
         "Question changed after the results were opened",
         f"{'; '.join(measure.question_changed)}.",
-        "A margin, a direction or a control that is chosen once the result is known can make any result look wanted.",
-        "Report the results by the first question as well, and say why it was changed.",
+        "A margin, a direction or a control that is chosen after the results are known can favour any result.",
+        "Report the results by the first question as well, and why it was changed.",
         measure.name,
     )
 
@@ -271,11 +271,11 @@ def few_df_for_this_model(measure: MeasureFacts) -> Iterator[Doubt]:
         yield Doubt(
             "few-df-for-this-model",
             "weakens",
-            "Few plots for this model",
-            f"{measure.name} is read as {said}, with {df} degrees of freedom to see whether it is.",
-            "Such a model takes the variation between plots as known. With few plots it finds differences that aren't "
-            "there: in 4 blocks of counts that vary more, Poisson in about 4 of 5 trials, negative binomial in 1 of 5.",
-            "Choose estimated variation, unless you know from elsewhere how such counts vary.",
+            "Few degrees of freedom for this model",
+            f"{measure.name} is analysed as {said}, with only {df} degrees of freedom to check this.",
+            "Such a model assumes that the variation between plots is known. If counts in 4 blocks vary more, Poisson "
+            "finds false differences in about 4 of 5 trials, and negative binomial in 1 of 5.",
+            "Choose variation estimated from the plots, unless you know from elsewhere how such counts vary.",
             measure.name,
         )
 
@@ -287,10 +287,9 @@ def not_converged(measure: MeasureFacts) -> Iterator[Doubt]:
             "not-converged",
             "stops",
             "The model didn't converge",
-            f"The search for the variances behind {measure.name} didn't come to its end.",
-            "Standard errors, intervals and verdicts rest on these variances, so they may be wrong, by how much nobody "
-            "can say.",
-            "Don't act on this reading. Look at the values for slips, or compare with classical strata in the full "
-            "reading; report it, since such data should be looked at.",
+            f"The estimation of the variance components of {measure.name} didn't converge.",
+            "Standard errors, intervals and verdicts depend on them, so they may be wrong by an unknown amount.",
+            "Don't act on this result. Check the values for errors, or compare with classical strata (Degrees of "
+            "freedom).",
             measure.name,
         )

@@ -24,38 +24,39 @@ def no_replication(trial: TrialFacts) -> Iterator[Doubt]:
     if not single:
         return
     every = len(single) == len(counts)
+    named = "Every treatment" if every else listed(single)
     yield Doubt(
         "no-replication",
         "stops" if every else "weakens",
         "No replication",
-        f"{'Every treatment' if every else listed(single)} stands in one plot only.",
-        "With one plot, what the treatment did can't be told from what the ground did there.",
-        "Describe what was seen, and plan at least four blocks next time. Frames within the plot aren't replicates.",
+        f"{named} {'has' if every or len(single) < 2 else 'have'} only one plot.",
+        "With one plot, the effect of the treatment can't be separated from the effect of its place in the field.",
+        "Describe what was observed. Plan at least four blocks next time. Frames within a plot aren't replicates.",
         plots=tuple(plot.label for plot in trial.plots if plot.treatment in single),
     )
 
 
 def not_randomised(trial: TrialFacts) -> Iterator[Doubt]:
     """Raised when the person says so or doesn't know, or when every block shows the same order of treatments."""
-    why = "Treatments in a fixed order meet the same neighbours and the same drift of the field in every block."
-    what = "Ask who laid the trial out, and how. If chance had no part in it, say so beside every result."
+    why = "In a fixed order, treatments have the same neighbours and the same field gradient in every block."
+    what = "Find out how the trial was laid out. If it wasn't randomised, say so beside every result."
     same = _same_order(trial)
     if trial.moved:
         yield Doubt(
             "not-randomised",
             "weakens",
             "Changed by hand",
-            f"Chance drew the plan, and then it was changed by hand: {listed(list(trial.moved))}.",
-            "Whoever moves a plot has a reason, and it may lie in the ground: then the treatment isn't free of it.",
-            "Say why beside the results, or draw again with a constraint that keeps to the reason.",
+            f"The plots were randomised and then changed by hand: {listed(list(trial.moved))}.",
+            "Plots are moved for a reason. If the reason lies in the field, it is now mixed with the treatment effect.",
+            "Report the reason beside the results, or randomise again with a constraint that serves the reason.",
         )
     if same:
         finding = f"All {same} blocks have their treatments in the same order."
         yield Doubt("not-randomised", "weakens", "Not randomised", finding, why, what)
     elif trial.allocation != "drawn":
         finding = {
-            "systematic": "Treatments were placed in a fixed order, not by chance.",
-            "unknown": "It isn't known how treatments came to their plots.",
+            "systematic": "Treatments were placed in a fixed order, not randomised.",
+            "unknown": "It isn't known how treatments were assigned to plots.",
         }[trial.allocation]
         yield Doubt("not-randomised", "weakens", "Not randomised", finding, why, what)
 
@@ -81,8 +82,8 @@ def no_control(trial: TrialFacts) -> Iterator[Doubt]:
             "worth-knowing",
             "No control",
             "No treatment is marked as the control.",
-            "Covers can be compared with each other, but not with what the field does without one.",
-            "Mark the untreated plots if there are any; next time add a plot without cover to each block.",
+            "Covers can be compared with each other, but not with the field without a cover.",
+            "Mark the untreated plots if there are any. Next time, add a plot without a cover to each block.",
         )
 
 
@@ -93,9 +94,9 @@ def shares_changed(trial: TrialFacts) -> Iterator[Doubt]:
             "protocol-changed",
             "weakens",
             "Shares of zones changed",
-            f"Shares of zones were changed once values were recorded there: {listed(list(trial.reweighed))}.",
-            "A plot's value is the mean of its zones by their shares, so recorded values are others now.",
-            "Say why beside the results, and look at whether a verdict depends on it.",
+            f"Shares of zones were changed after values had been recorded there: {listed(list(trial.reweighed))}.",
+            "A plot's value is the mean of its zones, weighted by their shares. The change altered recorded values.",
+            "Report the reason beside the results. Check whether a verdict depends on it.",
         )
 
 
@@ -107,8 +108,8 @@ def question_differs(trial: TrialFacts) -> Iterator[Doubt]:
             "worth-knowing",
             "Question and margin differ",
             " ".join(trial.contradictions),
-            "Verdicts are given by the margin, so they answer another question than the one that is printed.",
-            "Change the question or the margin in Ask, so that both say the same.",
+            "Verdicts use the margin, so they answer a different question from the one that is printed.",
+            "Change the question or the margin in Ask, so that both agree.",
         )
 
 
@@ -146,8 +147,8 @@ def two_things_changed(trial: TrialFacts) -> Iterator[Doubt]:
         "weakens" if alone else "worth-knowing",
         "Two things changed at once",
         said + kept,
-        "Which of them made a difference can't be told from that comparison alone.",
-        f"{what}, which differs in one thing only; or hold one of them constant.",
+        "That comparison alone can't tell which of them made the difference (confounding).",
+        f"{what}, which differs in one thing only, or keep one of them the same.",
         plots=tuple(plot.label for plot in trial.plots if plot.treatment in {one.treatment for one in alone}),
     )
 

@@ -17,19 +17,19 @@ def gradient_advice(gradient: float | None, bearing: float, design: str) -> tupl
         return ()
     off = abs((gradient - bearing + 90) % 180 - 90)
     if design == "crd":
-        return ("No blocks take the gradient out of the comparison. Blocks across it would.",)
+        return ("There are no blocks to remove the gradient from the comparison. Blocks across it would.",)
     if design == "latin_square":
-        return ("Rows and columns both take a gradient out of the comparison.",)
+        return ("Rows and columns both remove a gradient from the comparison.",)
     if design == "paired_strips":
         if off <= GOOD_ANGLE:
-            return ("The strips run along the gradient: both of a pair have the same of it.",)
-        what = "strips, so that one strip of a pair lies better than the other."
+            return ("The strips run along the gradient, so both strips of a pair have the same gradient.",)
+        what = "strips, so that one strip of a pair has the better place."
     elif design == "incomplete_block" and off >= 90 - GOOD_ANGLE:
-        return ("The gradient runs along the replicates: incomplete blocks, side by side, take most of it out.",)
+        return ("The gradient runs along the replicates. Incomplete blocks side by side remove most of it.",)
     elif off <= GOOD_ANGLE:
-        return ("The blocks lie across the gradient: what it changes falls between them.",)
+        return ("The blocks lie across the gradient, so its differences fall between blocks.",)
     else:
-        what = "way from block to block, so that it falls inside the blocks and is mistaken for treatments."
+        what = "direction from block to block, so it falls within blocks and can be mistaken for treatment effects."
     return (f"The gradient runs {off:.0f}° off the {what} Turn the trial to {round(gradient % 360)}°.",)
 
 
@@ -39,9 +39,8 @@ def runoff_advice(slope: float | None) -> tuple[str, ...]:
         return ()
     return (
         (
-            f"On a slope of {slope:g} % water and soil run from a plot into the one below it, and with them nitrate, "
-            "seed and residue. What is measured of infiltration, erosion and nitrate then belongs to both. Lay a "
-            "grassed alley or a furrow across the slope above each row of plots, or turn the plots so that none lies "
-            "below another."
+            f"On a slope of {slope:g} %, water carries soil, nitrate, seed and residue from a plot into the one below "
+            "it. Infiltration, erosion and nitrate are then affected by both plots. Put a grassed alley or a furrow "
+            "across the slope above each row of plots, or turn the plots so that none lies below another."
         ),
     )

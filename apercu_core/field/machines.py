@@ -75,13 +75,13 @@ def fit_width(width: float, machines: Machines, system: System = "metric", whole
     if machines.drill is not None and not _whole(width / machines.drill):
         low = math.floor(width / machines.drill) * machines.drill
         hints.append(
-            f"{said(width)} isn't a whole number of drill widths of {said(machines.drill)}: take {said(low)} or "
+            f"{said(width)} isn't a whole number of drill widths of {said(machines.drill)}. Use {said(low)} or "
             f"{said(low + machines.drill)}."
         )
     if machines.combine is not None and width < machines.combine + 2 * GUARD_M - 1e-9:
         hints.append(
-            f"Beside the combine's {said(machines.combine)} there is less than {said(GUARD_M)} of guard on each side: "
-            "neighbours' edges are harvested too."
+            f"The combine takes {said(machines.combine)}, so less than {said(GUARD_M)} of guard is left on each side, "
+            "and edges of neighbouring plots are harvested too."
         )
     if whole is not None:
         return WidthFit(_narrowest(machines), "", (*whole_plot_hints(whole, machines, system), *hints))
@@ -89,8 +89,8 @@ def fit_width(width: float, machines: Machines, system: System = "metric", whole
         own = _finest(machines, name)
         if own is not None and own > width * (1 + 1e-6):
             hints.append(
-                f"The {name} is {said(own)} wide and covers {math.ceil(own / width - 1e-9)} plots at once: a factor "
-                "that it carries out is done over whole strips; mark it so in Ask."
+                f"The {name} is {said(own)} wide and covers {math.ceil(own / width - 1e-9)} plots at once. A factor "
+                "that it applies needs whole strips. Mark this in Ask."
             )
     return WidthFit(_narrowest(machines), "", tuple(hints))
 

@@ -47,11 +47,12 @@ def require_zones(zones: Sequence[Zone]) -> None:
     if drawn and len(drawn) < len(zones):
         raise Refused(
             "bad-specification",
-            f"{drawn[0].name} has its share from the map, others have typed ones. Take all from the map, or type all.",
+            f"{drawn[0].name} has its share from the map, but others were entered. Use all shares from the "
+            "map, or enter all.",
         )
     for zone in drawn:
         if zone.name not in DRAWN:
-            raise Refused("bad-specification", f"{zone.name} isn't drawn on the map, so its share has to be typed.")
+            raise Refused("bad-specification", f"{zone.name} isn't on the map. Enter its share.")
     if drawn and "between" not in names:
         raise Refused("bad-specification", "A plot that no line crosses is all between the lines: take that zone too.")
     shares = [zone.share for zone in zones if zone.share is not None]

@@ -107,7 +107,7 @@ def _require_square(plots: Sequence[ImportedPlot]) -> None:
             if len(seen) != n or len(inside) != n or len(set(inside)) != n:
                 raise Refused(
                     "bad-design",
-                    f"In a Latin square each treatment stands once in each row and column. In {what} {name} it isn't "
+                    f"In a Latin square each row and column holds each treatment once. In {what} {name} it isn't "
                     "so. Check the file, or choose another design.",
                 )
 

@@ -282,7 +282,7 @@ def _box(ring: Sequence[tuple[float, float]], origin: Origin, where: str, wrong:
     area = abs(sum(a[0] * b[1] - b[0] * a[1] for a, b in zip(points, [*points[1:], points[0]], strict=True))) / 2
     if max(map(abs, (*xs, *ys))) > _FAR_M:
         wrong.append(
-            Place(where, f"It lies more than {_FAR_M // 1000} km from the trial's corner. Check the site's place.")
+            Place(where, f"It is more than {_FAR_M // 1000} km from the trial's corner. Check the site's place.")
         )
     elif width * length == 0 or abs(area / (width * length) - 1) > 0.03:
         wrong.append(

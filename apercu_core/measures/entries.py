@@ -22,12 +22,12 @@ Typed = float | str | list[float]
 
 MESSAGES = {
     "empty": "{field} is empty. Type a value, or mark the plot as missing.",
-    "whole": "{said} isn't a whole number. Things are counted whole.",
-    "least": "{said} can't be; it must be {end} or more.",
-    "above": "{said} can't be; it must be more than {end}.",
-    "most": "{said} can't be; it must be {end} or less.",
-    "possible": "{said} can't be: {low} to {high}. Check the value and its unit.",
-    "plausible": "{said} is unusual: {low} to {high} is usual. Is it right?",
+    "whole": "{said} isn't a whole number. A count must be a whole number.",
+    "least": "{said} isn't possible. It must be {end} or more.",
+    "above": "{said} isn't possible. It must be more than {end}.",
+    "most": "{said} isn't possible. It must be {end} or less.",
+    "possible": "{said} isn't possible. The range is {low} to {high}. Check the value and its unit.",
+    "plausible": "{said} is unusual. The usual range is {low} to {high}. Check the value, or confirm it.",
 }
 """What is said of a value, with what it is filled in with; devices without a network say the same."""
 

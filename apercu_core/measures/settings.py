@@ -32,7 +32,7 @@ def settings_for(sheet: Sheet, given: Mapping[str, float]) -> dict[str, float]:
             unit = f" {setting.unit}" if setting.unit else ""
             raise Refused(
                 "bad-value",
-                f"{setting.name}: {value:g}{unit} can't be; it goes from {number(setting.least)} to "
+                f"{setting.name}: {value:g}{unit} isn't possible. The range is {number(setting.least)} to "
                 f"{number(setting.most)}{unit}.",
                 [Place(setting.key, f"{number(setting.least)} to {number(setting.most)}{unit}.")],
             )

@@ -48,8 +48,8 @@ def decimals_of(described: Sequence[Description]) -> int:
 def only_described(trial: TrialFacts) -> str:
     """Why a trial can be described but never tested; empty where it can be tested."""
     if trial.allocation == "systematic":
-        return "Treatments were placed in a fixed order, not by chance: the difference is described, not tested."
+        return "Treatments were placed in a fixed order, not randomised. The difference is described, not tested."
     placed = [plot.treatment for plot in trial.plots]
     if len(placed) > 1 and len(set(placed)) == len(placed):
-        return "Each treatment stands in one plot only: the difference is described, not tested."
+        return "Each treatment has only one plot. The difference is described, not tested."
     return ""

@@ -139,8 +139,8 @@ def _analyse_logs(rows: list[Row], spec: Specification, recorded: Recorded, cont
         if present and sum(present) <= 0:
             raise Refused(
                 "bad-value",
-                f"Plot {plot} has {with_unit(sum(present) / len(present), recorded.asked.unit)}, and a log scale takes "
-                "values above 0 only. Choose the scale as measured.",
+                f"Plot {plot} has {with_unit(sum(present) / len(present), recorded.asked.unit)}, but logarithms "
+                "need values above 0. Choose the scale as measured.",
             )
     margin = recorded.asked.margin
     ratios = margin is not None and len(controls.all) == 1 and not needs_response_scale(margin, SCALES["log"])
@@ -245,7 +245,11 @@ def _judge_measure(
             no_band = str(reason)
     overall = analysis.anova["treatment"]
     protected = how.method == "lsd" and overall.p >= how.alpha
-    withheld = f"Overall F {p_value(overall.p)}: pairs aren't compared, so letters are withheld." if protected else ""
+    withheld = (
+        f"The overall F test isn't significant ({p_value(overall.p)}), so pairs aren't compared and have no letters."
+        if protected
+        else ""
+    )
     cells = tuple(
         replace(cell, verdict=Verdict.NO_ANSWER, reason=no_band) if no_band else cell
         for cell in cells_of(trial, analysis, how, controls, asked.unit, band, asked.direction, protected)

@@ -19,9 +19,9 @@ def notes_of(
             f"A plot's value is the mean of its zones ({', '.join(recorded.zones)}), weighted by their shares."
         )
     elif recorded.zones:
-        notes.append(f"Taken in one zone of each plot only: {recorded.zones[0]}.")
+        notes.append(f"Measured in one zone of each plot: {recorded.zones[0]}.")
     if how.method == "holm":
-        notes.append("Holm has no intervals of its own: glyphs and verdicts use the Bonferroni intervals.")
+        notes.append("Holm's method has no intervals of its own. Glyphs and verdicts use Bonferroni intervals.")
     if asked.margin is not None and asked.margin.kind == "percent":
         unit = f" {asked.unit}" if asked.unit else ""
         of = f"the mean of {listed(list(controls.all))}" if controls.per_level else controls.said
@@ -30,5 +30,8 @@ def notes_of(
         notes.append(said)
     for name in (name for name, variance in analysis.variance_components.items() if variance <= 0):
         units = unit_in_words(name, analysis.specification.design)
-        notes.append(f"Variation between {units} was estimated at zero: {units} differ no more than plots in them do.")
+        notes.append(
+            f"The variance between {units} was estimated at zero. {units.capitalize()} differ no more than the plots "
+            "in them."
+        )
     return tuple(notes)

@@ -53,7 +53,7 @@ def _why_they_part(how: How, comparisons: int, shown: bool) -> str:
     wide, narrow = round(100 * (1 - how.alpha)), round(100 * (1 - 2 * how.alpha))
     if shown:
         return (
-            f"The planned test looks at one comparison and one side at a time, with a {narrow} % interval; the board's "
-            f"{wide} % interval is two-sided and holds for {comparisons} comparisons together, so it is wider."
+            f"The planned test uses a {narrow} % interval for one comparison. The board's {wide} % interval holds for "
+            f"{comparisons} comparisons together, so it is wider."
         )
-    return "The board speaks of the difference from zero as well; the planned test only asks about the margin."
+    return "The board also tests whether the difference is zero. The planned test only asks about the margin."

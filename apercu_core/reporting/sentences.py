@@ -54,19 +54,23 @@ def sentence(cell: Cell, m: MeasureReading, decimals: int) -> str:
     margin = _margin(m)
     match cell.verdict:
         case Verdict.CLEAR_GAIN:
-            return f"{found} {between}. A clear gain: more than the {margin} that matters."
+            return f"{found} {between}. This is a clear gain, larger than the margin of {margin}."
         case Verdict.CLEAR_LOSS:
-            return f"{found} {between}. A clear loss: more than the {margin} that matters."
+            return f"{found} {between}. This is a clear loss, larger than the margin of {margin}."
         case Verdict.CLEAR_MORE | Verdict.CLEAR_LESS:
-            return f"{found} {between}. A clear difference: more than the {margin} that matters."
+            return f"{found} {between}. This is a clear difference, larger than the margin of {margin}."
         case Verdict.REAL_UNSETTLED:
-            return f"{found} {between}. The difference is real; whether it reaches {margin} isn't settled."
+            return (
+                f"{found} {between}. The difference is real. Whether it reaches the margin of {margin} isn't settled."
+            )
         case Verdict.REAL_SMALL:
-            return f"{found} {between}. The difference is real, but smaller than the {margin} that matters."
+            return f"{found} {between}. The difference is real, but smaller than the margin of {margin}."
         case Verdict.NO_DIFFERENCE:
-            return f"no difference worth having {between}: less than {margin} either way."
+            return (
+                f"no difference worth having {between}. It is smaller than the margin of {margin} in both directions."
+            )
         case Verdict.NO_MARGIN:
-            return f"{found} {between}. Nobody said how much would matter, so there is no verdict."
+            return f"{found} {between}. No margin was set, so there is no verdict."
         case _:
             return f"not settled {between}. {_more(cell)}"
 
@@ -92,9 +96,9 @@ def _margin(m: MeasureReading) -> str:
 
 def _more(cell: Cell) -> str:
     if cell.reason:
-        return f"The trial as a whole doesn't tell its treatments apart ({cell.reason}). {_blocks(cell)}".strip()
+        return f"The trial as a whole doesn't show that its treatments differ. {_blocks(cell)}".strip()
     if cell.more_than_40:
-        return "More than 40 blocks would be needed: better another measure, more frames or a wider margin."
+        return "More than 40 blocks would be needed. Use another measure, more frames or a wider margin."
     return _blocks(cell)
 
 
@@ -102,15 +106,22 @@ def _blocks(cell: Cell) -> str:
     if not cell.blocks:
         return ""
     likely = f"{cell.blocks_likely} blocks" if cell.blocks_likely else "more than 40 blocks"
-    return f"About {cell.blocks} blocks would settle it if the difference stays; {likely} for an 80 % chance."
+    return (
+        f"About {cell.blocks} blocks would settle it if the difference stays the same. An 80 % chance needs {likely}."
+    )
 
 
-_CLEAR = {
-    Verdict.CLEAR_GAIN: "Clear gain",
-    Verdict.CLEAR_LOSS: "Clear loss",
-    Verdict.CLEAR_MORE: "Clearly more",
-    Verdict.CLEAR_LESS: "Clearly less",
-}
+_CLEAR = (Verdict.CLEAR_GAIN, Verdict.CLEAR_LOSS, Verdict.CLEAR_MORE, Verdict.CLEAR_LESS)
+
+
+def _clearly(verdict: Verdict, m: MeasureReading) -> str:
+    """A clear difference as the measure has it: `Clearly fewer weeds`, `Clearly higher potato yield`."""
+    gains_up = m.asked.direction != "lower"
+    up = verdict is Verdict.CLEAR_MORE or (verdict is (Verdict.CLEAR_GAIN if gains_up else Verdict.CLEAR_LOSS))
+    more, less = ("more", "fewer") if m.asked.kind == "count" else ("higher", "lower")
+    name = m.asked.name
+    name = name[:1].lower() + name[1:] if name[1:2].islower() else name  # but for NDVI and pH
+    return f"Clearly {more if up else less} {name}"
 
 
 _SHOWN = {
@@ -132,18 +143,18 @@ def _planned_in_short(m: MeasureReading) -> str:
 
 
 def in_short(measures: Sequence[MeasureReport], reading: Reading) -> str:
-    """What is clear, in one breath, or that nothing is."""
+    """What is clear, or that nothing is."""
     parts = [said for m in reading.measures if m.asked.primary and (said := _planned_in_short(m))]
-    for verdict, words in _CLEAR.items():
-        for measure in measures:
-            names = [line.treatment for line in measure.lines if line.verdict is verdict]
+    for verdict in _CLEAR:
+        for report, measure in zip(measures, reading.measures, strict=False):
+            names = [line.treatment for line in report.lines if line.verdict is verdict]
             if names:
-                parts.append(f"{words} in {measure.name}: {listed(names)}.")
+                parts.append(f"{_clearly(verdict, measure)}: {listed(names)}.")
     if parts:
         return " ".join(parts)
     if not any(measure.lines for measure in measures):
         return "There is nothing to compare yet."
     if all(measure.refusal for measure in measures):
-        return "What was seen is described below; nothing was tested."
+        return "The observed values are described below. Nothing was tested."
     bases = list(dict.fromkeys(m.base for m in reading.measures if m.cells))
-    return f"Nothing is clearly better or worse than {listed(bases or [reading.base])} by the margins that matter."
+    return f"No treatment is clearly better or worse than {listed(bases or [reading.base])} by the margins."

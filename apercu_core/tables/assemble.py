@@ -147,9 +147,9 @@ def _refuse_split_plots(table: Table, found: PlotRows) -> None:
         if all(runs[key] == len(set(order)) < len(order) for key, order in orders.items()):
             raise Refused(
                 "not-built",
-                f"In every block the plots of one {name!r} stand together, as in a split plot. Reading that as single "
-                f"plots would find too much; split plots from a table aren't built yet. If {name!r} was drawn plot by "
-                "plot, list the rows in field order.",
+                f"In every block the plots of each {name!r} are next to each other, as in a split plot. Analysed as "
+                f"single plots, it would give false differences. Split plots can't be imported from a table yet. If "
+                f"{name!r} was randomised plot by plot, list the rows in field order.",
             )
 
 
@@ -192,9 +192,9 @@ def _require_comparison(plots: tuple[PlotFacts, ...], treatments: tuple[str, ...
     if max(Counter(p.treatment for p in plots).values()) < 2:
         raise Refused(
             "no-replication",
-            f"Each of the {len(treatments)} treatments stands in one plot only. Without replication, treatment can't "
-            "be told from ground, so no verdict is possible. If the rows are samples of larger plots, mark the plot "
-            "column.",
+            f"Each of the {len(treatments)} treatments has only one plot. Without replication, no verdict is possible, "
+            "because a treatment can't be separated from its place in the field. If the rows are samples of larger "
+            "plots, mark the plot column.",
         )
     if len(blocks) == len(treatments) == len(plots):
         raise Refused("confounded", "Every block holds one plot only, so blocks and treatments can't be told apart.")

@@ -198,14 +198,14 @@ def read_package(data: bytes) -> tuple[bytes, PackagedTrial]:
     except _ODD as fault:
         why = _WHY.get(type(fault)) or (f"{fault} is missing" if isinstance(fault, KeyError) else str(fault)[:200])
         raise Refused(
-            "not-a-table", f"The package's {TRIAL} can't be read ({why}). Unpack it and bring {DATA} by itself."
+            "not-a-table", f"The package's {TRIAL} can't be read ({why}). Unpack it and import {DATA} by itself."
         ) from fault
     if design not in _READ_FROM_A_TABLE:
         held = "trial in incomplete blocks" if design == "incomplete_block" else str(design).replace("_", " ")
         raise Refused(
             "not-built",
-            f"The package holds a {held}. A table is read as single plots in blocks, which "
-            "would judge it by the wrong error, so it isn't brought back yet.",
+            f"The package holds a {held}. Only trials of single plots in blocks can be imported from a package, "
+            "since others would be tested against the wrong error.",
         )
     return table, described
 

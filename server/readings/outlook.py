@@ -171,9 +171,11 @@ class _Look:
     def untested(self) -> str:
         """Why this plan can be described but never tested; empty where it can be tested."""
         if self.sketch.plan.demonstration:
-            return "One plot of each treatment is a demonstration: it shows, but can't tell treatment from ground."
+            return "One plot of each treatment is a demonstration. Its differences can't be tested."
         if self.sketch.plan.systematic:
-            return "In a fixed order treatments are described, never tested: let chance draw to be able to test them."
+            return (
+                "Treatments in a fixed order are described, never tested. Randomise the plots to be able to test them."
+            )
         return ""
 
     def at(self, measure: TrialMeasure, season: Season) -> MeasureOutlook:

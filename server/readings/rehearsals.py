@@ -78,7 +78,7 @@ def _invented(by: Person, season: Season, truth: Truth) -> tuple[list[tuple[Tria
     system = cast(System, by.units)
     given = gather(season, system)
     if not given.facts.plots:
-        raise Refused("too-few-plots", "There is no map yet to rehearse on. Draw one first.")
+        raise Refused("too-few-plots", "There is no plot map yet. Randomise the plots first.")
     require_plots(given.facts, truth.lost)
     names = {t.id: t.name for t in season.trial.treatments.all()}
     shares = {names[id]: k for id, k in truth.margins.items() if id in names}

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from dataclasses import dataclass, replace
 from typing import Any, cast
 
@@ -22,7 +23,12 @@ from trials.models import Season
 
 MOST_DOUBTS, MOST_ANSWERED, LONGEST_ANSWER = 5, 8, 300
 """What one side of A4 holds: doubts, answered ones among them, and letters of an answer."""
-_METHODS = {"dunnett": "each treatment with the control, Dunnett's intervals", "tukey": "all pairs, Tukey's intervals"}
+_METHODS = {
+    "dunnett": "Each treatment is compared with the control by Dunnett intervals",
+    "tukey": "All pairs are compared by Tukey intervals",
+}
+_P_VALUE = re.compile(r" \(p [=<>] [^)]*\)")
+"""A grower's page has no p-values; they are in the full analysis."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -86,15 +92,15 @@ def _where(season: Season, given: Given) -> str:
 def _how(given: Given, how: How) -> str:
     if only_described(given.facts):
         return "Described, not tested."
-    return f"Read as a {_design(given)}: {_METHODS[how.method]}, 95 %."
+    return f"Analysed as a {_design(given)}. {_METHODS[how.method]} (95 %)."
 
 
 def _design(given: Given) -> str:
     return {
         "crd": "completely randomised trial", "rcbd": "randomised complete block trial", "latin_square": "Latin square",
-        "split_plot": "split plot, whole plots and plots each by their own error",
-        "strip_plot": "strip plot, rows, columns and plots each by their own error",
-        "incomplete_block": "trial in incomplete blocks, what differs between these recovered",
+        "split_plot": "split plot, with separate errors for whole plots and plots",
+        "strip_plot": "strip plot, with separate errors for rows, columns and plots",
+        "incomplete_block": "trial in incomplete blocks, with recovery of interblock information",
     }[given.design]  # fmt: skip
 
 
@@ -107,9 +113,10 @@ def _doubts(stored: dict[str, Any]) -> tuple[tuple[dict[str, str], ...], int]:
     found: dict[str, dict[str, str]] = {}
     for doubt in grave:
         subject = f"{doubt['subject']}: " if doubt["subject"] else ""
+        finding = _P_VALUE.sub("", doubt["finding"])
         answer = doubt["answer"]["note"] if doubt["answer"] else ""
         known = found.setdefault(
-            doubt["finding"], {"title": doubt["title"], "finding": doubt["finding"], "answer": answer, "subject": ""}
+            doubt["finding"], {"title": doubt["title"], "finding": finding, "answer": answer, "subject": ""}
         )
         known["subject"] = known["subject"] or subject
     answered = min(MOST_ANSWERED, sum(bool(d["answer"]) for d in found.values()))
@@ -127,4 +134,4 @@ def _doubts(stored: dict[str, Any]) -> tuple[tuple[dict[str, str], ...], int]:
 def _cut(answer: str) -> str:
     if len(answer) <= LONGEST_ANSWER:
         return answer
-    return answer[:LONGEST_ANSWER].rsplit(" ", 1)[0] + " … (the whole answer stands in the full reading)"
+    return answer[:LONGEST_ANSWER].rsplit(" ", 1)[0] + " … (see the full analysis for the whole answer)"

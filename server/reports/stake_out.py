@@ -28,7 +28,7 @@ def staked_plots(by: Person, season: Season) -> list[Unit]:
     require(by, "see", season)
     plots = [u for u in season.units.plots().select_related("ground") if u.ground]  # type: ignore[attr-defined]
     if not plots or any(u.ground.schematic for u in plots):
-        raise Conflict("There is no map to scale yet, so there is nothing to stake out. Draw one in Plan.")
+        raise Conflict("There is no plot map to scale yet. Randomise the plots in Plan.")
     return plots
 
 
@@ -65,7 +65,9 @@ def outlines(*, by: Person, season: Season) -> bytes:
     """GeoJSON; raises `Conflict` where nobody said where on earth the corner lies."""
     plots, site = staked_plots(by, season), season.site
     if site.latitude is None or site.longitude is None:
-        raise Conflict("Nobody has said where the corner lies. Give its latitude and longitude in Ask, under the site.")
+        raise Conflict(
+            "The position of the field's corner isn't known. Add its latitude and longitude in Ask, under the site."
+        )
     origin = Origin(site.longitude, site.latitude, site.bearing_deg)
     placed = [
         (origin, Rectangle(u.ground.x_m, u.ground.y_m, u.ground.width_m, u.ground.length_m), row)

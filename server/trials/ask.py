@@ -215,7 +215,7 @@ def _check_factors(asked: Asked) -> None:
     for one in asked.removed:
         if not one.why.strip():
             said = ", ".join(one.levels.values())
-            raise Refused("bad-specification", f"Say why {said} can't be, or bring it back.")
+            raise Refused("bad-specification", f"Say why {said} is excluded, or restore it.")
     levels = {factor.name: set(factor.levels) for factor in asked.factors}
     for treatment in asked.treatments:
         for name, level in treatment.levels.items():
@@ -304,7 +304,7 @@ def _keep_treatments(trial: Trial, asked: Sequence[AskedTreatment], system: Syst
     if set(before) != wanted:
         if any(map(has_records, trial.seasons.all())):
             raise Conflict(
-                "The first records are in, so treatments can be renamed but not added or taken away. "
+                "Values are recorded, so treatments can be renamed but not added or removed. "
                 "Plan the change as a new trial."
             )
         for season in trial.seasons.all():

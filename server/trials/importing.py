@@ -43,7 +43,9 @@ def import_layout(
             .get(pk=season.pk)
         )
         if has_records(season):
-            raise Conflict("The first records are in, so the map stays. Copy the trial if its layout has to change.")
+            raise Conflict(
+                "Values are recorded, so the plot map can't change. Copy the trial if its layout has to change."
+            )
         require_own_plots(season)
         treatments = {t.name: t for t in season.trial.treatments.all()}
         names = {t.code: t.name for t in treatments.values()} | {name: name for name in treatments}

@@ -78,8 +78,7 @@ def draw_plan(*, by: Person, season: Season, plan: PlanChoices, although: bool =
             return season
         if has_records(season):
             raise Conflict(
-                "The first records are in, so the map can't be drawn again: values would lose their plots. "
-                "Copy the trial if the plan has to change."
+                "Values are recorded, so the plots can't be randomised again. Copy the trial if the plan has to change."
             )
         require_own_plots(season)
         fit = fit_width(plan.size.width, machines_of(season.trial.workspace), cast(System, by.units))

@@ -36,8 +36,8 @@ def keep_reweighing(*, by: Person, season: Season, before: Shares, after: Shares
     said = _said(changed, before, after)
     if not why.strip():
         raise ChangesValues(
-            f"This changes values that are recorded at {season.site.name}: {said}. If it is right, say why: the reason "
-            "is kept and stands beside the results."
+            f"This changes values that are recorded at {season.site.name}: {said}. If it is right, give the "
+            "reason. It is saved and printed beside the results."
         )
     one = {"said": said, "why": why.strip(), "by": by.name, "at": clock.now().isoformat()}
     season.reweighed = [*season.reweighed, one]

@@ -31,7 +31,7 @@ def swap_plots(
     with transaction.atomic():
         season = Season.objects.select_for_update(of=("self",), no_key=True).select_related("trial").get(pk=season.pk)
         if has_records(season):
-            raise Conflict("The first records are in, so plots keep their treatments.")
+            raise Conflict("Values are recorded, so plots keep their treatments.")
         a, b = (_plot(season, id) for id in (first, second))
         _require_together(season, a, b)
         said = f"{a.label} and {b.label} changed places ({why.strip()})"

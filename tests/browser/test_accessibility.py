@@ -81,7 +81,7 @@ def views_of_reading(desk, size):
     desk.open_board()
     if size == "phone":
         page.get_by_role("button", name="Show map").click()
-    page.get_by_role("button", name="Answer: Too small to see").first.click()
+    page.get_by_role("button", name="Answer: Trial too small for the margin").first.click()
     found["board"] = faults(desk, size)
     (page.get_by_role("button", name="margin 2 t/ha") if size == "phone" else
      page.get_by_role("button", name="Set margin and direction: Potato yield")).last.click()  # fmt: skip

@@ -71,7 +71,7 @@ def test_roles_can_be_changed_and_a_table_without_replication_says_so(signed_in)
     signed_in.evaluate(DROP, ["x.csv", "Plot,Cover,Yield\n1,a,3\n2,b,4\n3,c,5\n"])
     signed_in.get_by_label("Meaning of Cover").wait_for()
     choose(signed_in, "Meaning of Cover", "treatment")
-    expect(signed_in.get_by_role("alert")).to_contain_text("stands in one plot only")
+    expect(signed_in.get_by_role("alert")).to_contain_text("has only one plot")
     expect(signed_in.get_by_role("button", name="Import table")).to_be_disabled()
 
 
@@ -94,7 +94,7 @@ def test_full_reading_shows_figures_with_tables_and_follows_the_method(desk, sig
 
 def test_a_doubt_is_answered_and_the_answer_stays(desk, signed_in):
     desk.open_board()
-    signed_in.get_by_role("button", name="Answer: Too small to see").first.click()
+    signed_in.get_by_role("button", name="Answer: Trial too small for the margin").first.click()
     signed_in.get_by_label("Answer, printed in every report").fill("Two more blocks are planned.")
     signed_in.get_by_role("button", name="Save answer").click()
     expect(signed_in.get_by_text("Two more blocks are planned.")).to_be_visible()
@@ -132,7 +132,7 @@ def test_a_value_is_corrected_with_its_reason_and_the_doubt_appears(desk, signed
     expect(dialog.get_by_label("Value (kg/ha)")).to_have_value("30")
     dialog.get_by_label("Reason").fill("sheet says 30")
     dialog.get_by_role("button", name="Save correction").click()
-    expect(signed_in.get_by_role("heading", name="Changed after reading")).to_be_visible()
+    expect(signed_in.get_by_role("heading", name="Values changed after the results were opened")).to_be_visible()
 
 
 def test_the_ground_is_chosen_by_keyboard_and_its_scale_bar_is_true_to_the_pixel(desk, signed_in):

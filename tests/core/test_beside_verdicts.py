@@ -6,10 +6,12 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
+from apercu_core.errors import Refused
 from apercu_core.reading.asked import Asked, How, Recorded
 from apercu_core.reading.description import decimals_of, describe
 from apercu_core.reading.trial import read_trial
 from apercu_core.statistics.critical import critical_value
+from apercu_core.statistics.specification import Equivalence, read_specification
 from apercu_core.trial.facts import TrialFacts
 from apercu_core.verdicts.margin import Margin
 from apercu_core.verdicts.settling import blocks_for_f
@@ -144,3 +146,13 @@ def test_what_is_only_seen_is_the_mean_over_plots_of_the_mean_of_their_samples()
     assert decimals_of([oat]) + 1 == decimals_of([replace(oat, low=13.8, high=14.2)])
     assert decimals_of([replace(oat, low=14.0, high=14.0)]) == decimals_of([replace(oat, low=12.6, high=15.4)])
     assert decimals_of([replace(oat, mean=5000.0, low=4000.0, high=6000.0)]) == 0
+
+
+def test_an_equivalence_test_is_asked_for_with_its_level_and_its_better_direction():
+    raw = {"response": "y", "treatments": ["cover"], "design": "rcbd", "block": "block"}
+    asked = {"margin": 1.5, "control": "bare", "alpha": 0.1, "higher_is_better": False}
+    assert read_specification({**raw, "equivalence": asked}).equivalence == Equivalence(1.5, "bare", 0.1, False)
+    short = read_specification({**raw, "equivalence": {"margin": 1.5, "control": "bare"}})
+    assert short.equivalence == Equivalence(1.5, "bare", 0.05, True)
+    with pytest.raises(Refused, match=r"equivalence\.alpha"):
+        read_specification({**raw, "equivalence": {**asked, "alpha": 0.7}})

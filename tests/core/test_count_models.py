@@ -58,7 +58,7 @@ def test_a_negative_binomial_has_the_theta_of_maximum_likelihood_and_wider_inter
 @pytest.mark.parametrize(("counts", "said"), [("poisson", "Poisson"), ("negative_binomial", "negative binomial")])
 def test_what_is_assumed_of_counts_is_a_doubt_where_few_plots_could_tell(counts, said):
     (doubt,) = [d for d in read(counts).doubts if d.id == "few-df-for-this-model"]
-    assert f"read as {said}, with 15 degrees of freedom" in doubt.finding
+    assert f"analysed as {said}, with only 15 degrees of freedom" in doubt.finding
     assert not [d for d in read("estimated").doubts if d.id == "few-df-for-this-model"]
 
 

@@ -69,7 +69,7 @@ def test_a_completely_randomised_plan_has_every_treatment_as_often_as_asked():
 
 @pytest.mark.parametrize(
     ("treatments", "blocks", "says"),
-    [(["a"], 4, "at least two"), (["a", "a"], 4, "'a' is listed twice"), (["a", "b"], 1, "treatment from ground")],
+    [(["a"], 4, "at least two"), (["a", "a"], 4, "'a' is listed twice"), (["a", "b"], 1, "needs at least two")],
 )
 def test_plans_that_could_not_tell_anything_are_refused(treatments, blocks, says):
     with pytest.raises(Refused, match=says):

@@ -165,11 +165,14 @@ def test_a_further_site_leaves_the_plans_of_those_before_it_as_they_were():
         ({"design": "rcb"}, "must be one of: crd, rcbd"),
         ({"seed": None}, "same file gives the same plan"),
         ({"systematic": 1.5}, "systematic is 1.5; it must be true or false"),
-        ({"systematic": True, "constraints": [{"kind": "not-behind-itself"}]}, "nothing to draw. Drop: no treatment"),
+        (
+            {"systematic": True, "constraints": [{"kind": "not-behind-itself"}]},
+            "it has no constraints. Remove: no treatment",
+        ),
         ({"demonstration": True, "design": "split_plot"}, "the plan has no factors"),
         ({"demonstration": True}, "one plot of each treatment; blocks is 4"),
         ({"seeds": 1}, "Did you mean 'seed'?"),
-        ({"blocks": 1}, "treatment from ground"),
+        ({"blocks": 1}, "needs at least two"),
         ({"blocks": 2.5}, "whole number from 2"),
         ({"design": "latin_square", "blocks": 3}, "4 treatments need 4 rows and columns, not 3"),
         ({"design": "paired_strips"}, "compare two treatments; there are 4"),
@@ -203,7 +206,7 @@ def test_a_plan_that_cannot_be_drawn_says_where_and_what_to_do(changes, says):
 def test_a_constraint_that_draws_do_not_meet_is_named_among_the_others():
     """In each row of three it could be so, but then c is always in the middle, which no Latin square has."""
     rules = [Constraint("not-behind-itself"), Constraint("apart", ("a", "b"))]
-    with pytest.raises(Refused, match="drop it: a and b not side by side"):
+    with pytest.raises(Refused, match="Remove it: a and b not side by side"):
         drawn_within(Draw(1), lambda d: draw_latin_square(d, FOUR[:3]), rules)
 
 
@@ -213,7 +216,7 @@ def test_a_constraint_that_draws_do_not_meet_is_named_among_the_others():
         ("rcbd", [("not-at-the-edge", "abc", 1)], "in a row of 4 plots at most 2 don't stand at its ends, and 3 are"),
         ("rcbd", [("apart", "abc", 1)], "at most 2 can stand with another plot between them, and 3 are"),
         ("rcbd", [("apart", "ab", 1), ("not-at-the-edge", "ab", 1)], "No order of the 4 plots in a row meets these"),
-        ("rcbd", [("spread", "", 1)], "stands in 6 plots and there are 4 positions .* Allow 2"),
+        ("rcbd", [("spread", "", 1)], "has 6 plots, and a block has 4 positions.* Allow 2"),
         ("crd", [("not-at-the-edge", "abc", 1)], "leaves room for 12 plots in the field, and they have 18"),
     ],
 )

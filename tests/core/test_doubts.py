@@ -152,8 +152,8 @@ def test_each_way_of_placing_treatments_has_its_own_finding():
     placed = [trial(allocation="systematic"), trial(allocation="unknown"), trial(("abc",) * 3)]
     findings = [doubts_about_trial(one)[0].finding for one in placed]
     assert findings == [
-        "Treatments were placed in a fixed order, not by chance.",
-        "It isn't known how treatments came to their plots.",
+        "Treatments were placed in a fixed order, not randomised.",
+        "It isn't known how treatments were assigned to plots.",
         "All 3 blocks have their treatments in the same order.",
     ]
     unplaced = replace(trial(("abcd",) * 3), plots=tuple(replace(p, position=None) for p in trial(("abcd",) * 3).plots))
@@ -163,10 +163,10 @@ def test_each_way_of_placing_treatments_has_its_own_finding():
 
 def test_no_replication_stops_a_trial_where_no_treatment_has_it():
     (some,) = doubts_about_trial(trial(("abcd", "bca")))
-    assert some.finding == "d stands in one plot only."
+    assert some.finding == "d has only one plot."
     assert some.plots == ("14",)
     (none,) = doubts_about_trial(trial(("abcd",)))
-    assert (none.severity, none.finding) == ("stops", "Every treatment stands in one plot only.")
+    assert (none.severity, none.finding) == ("stops", "Every treatment has only one plot.")
     assert len(none.plots) == 4
 
 
@@ -175,7 +175,10 @@ def test_lost_plots_weaken_where_they_are_more_than_a_tenth():
         return next(d for d in doubts_about_measure(measure(values=dict.fromkeys(plots))) if d.id == "lost-plots")
 
     one, two = lost("11"), lost("11", "22")
-    assert [(d.title, d.severity) for d in (one, two)] == [("Lost plot", "worth-knowing"), ("Lost plots", "weakens")]
+    assert [(d.title, d.severity) for d in (one, two)] == [
+        ("Missing plot", "worth-knowing"),
+        ("Missing plots", "weakens"),
+    ]
     assert two.plots == ("11", "22")
     wide = trial((*ORDERS, "abcd"))  # 2 of 20 are a tenth
     facts = measure(values={p.label: 10.0 for p in wide.plots} | {"11": None, "22": None}, trial=wide)
@@ -203,8 +206,8 @@ def test_a_slip_needs_three_plots_of_its_treatment_and_a_fit_that_does_not_expla
 def test_plots_whose_treatment_failed_are_named():
     one, two = (plot_of("b", 2),), (plot_of("b", 2), plot_of("c", 1))
     doubts = [next(iter(doubts_about_measure(measure(failed=failed)))) for failed in (one, two)]
-    assert doubts[0].finding == "In plot 21 (b) nothing came of the treatment, so it counts as zero."
-    assert doubts[1].finding == "In plots 21 (b) and 13 (c) nothing came of the treatment, so they count as zero."
+    assert doubts[0].finding == "The cover failed in plot 21 (b). This plot counts as zero."
+    assert doubts[1].finding == "The cover failed in plots 21 (b) and 13 (c). These plots count as zero."
     assert [d.plots for d in doubts] == [one, two]
 
 
@@ -221,19 +224,21 @@ def test_a_clean_trial_has_no_doubts():
 
 def test_findings_name_plots_and_figures_with_units():
     doubt = doubts_about_measure(measure(values={plot_of("c", 1): None, plot_of("c", 3): None}))[0]
-    assert doubt.finding == "2 of 16 plots have no value (13 and 31): c rests on 2."
+    assert doubt.finding == "2 of 16 plots have no value (13 and 31): c has 2 left."
     assert doubt.plots == ("13", "31")
     (slip,) = doubts_about_measure(slipped(124.0))[:1]
-    assert slip.finding.startswith("Plot 21 has 124 t/ha; the middle of b is 12.3 t/ha, ten times less")
+    assert slip.finding.startswith("Plot 21 has 124 t/ha. The median of b is 12.3 t/ha, about ten times less")
     small = doubts_about_measure(unsettled(2.01))[0].finding
-    assert small == "For b and d the trial had an 80 % chance to see a difference of 2.01 t/ha; your margin is 2 t/ha."
+    assert (
+        small == "For b and d the trial had an 80 % chance to detect a difference of 2.01 t/ha. Your margin is 2 t/ha."
+    )
     values = {plot_of("a", block): 50.0 + block for block in (1, 2, 3, 4)} | {plot_of("b", 2): None}
     spread = next(d for d in doubts_about_measure(measure(values=values, spread_p=0.01)) if "spread" in d.id)
     # sd of (-1, 0.8, -0.2) about 12, and of (1, 2, 3, 4) about 50: neither the first nor the last name
-    assert "is 0.902 t/ha in b, which has the least, and 1.29 t/ha in a, which has the most" in spread.finding
+    assert "is 0.902 t/ha in b, which has the lowest mean, and 1.29 t/ha in a, which has the highest" in spread.finding
     lost = doubts_about_measure(measure(values={plot_of("c", b): None for b in (1, 2, 3)}))
     (follows,) = (d for d in lost if d.id == "loss-follows-treatment")
-    assert "(p = 0.029, 4 treatments allowed for)" in follows.finding  # 4 · C(4, 3) / C(16, 3)
+    assert "(p = 0.029, adjusted for 4 treatments)" in follows.finding  # 4 · C(4, 3) / C(16, 3)
 
 
 def test_two_things_at_once_weaken_only_where_no_treatment_parts_them():

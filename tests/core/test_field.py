@@ -73,11 +73,11 @@ def test_blocks_lie_across_the_gradient_or_are_to_be_turned(gradient, bearing, s
 
 
 @pytest.mark.parametrize(("design", "gradient", "says"), [
-    ("paired_strips", 0, "both of a pair have the same"),
-    ("paired_strips", 90, "one strip of a pair lies better"),
-    ("crd", 0, "No blocks take"), ("latin_square", 90, "Rows and columns both"),
-    ("split_plot", 90, "inside the blocks"), ("incomplete_block", 85, "incomplete blocks, side by side"),
-    ("incomplete_block", 45, "inside the blocks"),
+    ("paired_strips", 0, "both strips of a pair have the same"),
+    ("paired_strips", 90, "one strip of a pair has the better place"),
+    ("crd", 0, "There are no blocks to remove"), ("latin_square", 90, "Rows and columns both"),
+    ("split_plot", 90, "within blocks"), ("incomplete_block", 85, "Incomplete blocks side by side"),
+    ("incomplete_block", 45, "within blocks"),
 ])  # fmt: skip
 def test_advice_on_the_gradient_knows_the_design(design, gradient, says):
     assert says in fit_in(Field(gradient=gradient), PLOTS, 0, design).advice[0]
@@ -88,7 +88,7 @@ def test_on_a_slope_water_runs_from_plot_to_plot(slope, said):
     advice = fit_in(Field(), PLOTS, 0, "rcbd", slope).advice
     assert len(advice) == said
     if said:
-        assert f"On a slope of {slope:g} % water and soil run from a plot" in advice[0]
+        assert f"On a slope of {slope:g} %, water carries soil" in advice[0]
 
 
 def test_a_field_without_plots_has_nothing_wrong():

@@ -103,7 +103,7 @@ def test_incomplete_blocks_of_a_replicate_lie_side_by_side_in_one_row():
 @pytest.mark.parametrize(
     ("changes", "says"),
     [({"block_size": 9}, "they have 2 to 7"), ({"block_size": "5"}, "must be a whole number"),
-     ({"design": "rcbd"}, "belongs to design incomplete_block"), ({"blocks": 1}, "at least two are needed")],
+     ({"design": "rcbd"}, "belongs to design incomplete_block"), ({"blocks": 1}, "at least two")],
 )  # fmt: skip
 def test_a_plan_file_with_a_wrong_block_size_says_so(changes, says):
     with pytest.raises(Refused, match=says):
@@ -190,7 +190,7 @@ def test_blocks_that_do_not_differ_and_methods_that_do_not_fit_are_said():
     facts = facts_of((one.plot for one in draw_plan(read_plan(PLAN))), "incomplete_block")
     values = {p.label: [8 + (p.position * 7 % 5) / 10 + (p.treatment == "T3")] for p in facts}  # even along each row
     notes = board(values, facts).measures[0].notes
-    assert any("Variation between incomplete blocks was estimated at zero" in note for note in notes)
+    assert any("variance between incomplete blocks was estimated at zero" in note for note in notes)
     strata = board(values, facts, How(df_method="containment_anova")).measures[0]
     assert "blocks are incomplete. Use Kenward–Roger" in strata.refusal
 

@@ -120,9 +120,7 @@ def test_means_are_geometric_and_standard_errors_come_back_by_the_delta_method(m
 
 def test_what_has_no_logarithm_is_refused_with_the_plot_and_what_was_fitted_is_said():
     zero = read(PERCENT, samples={**SAMPLES, "Boat": [0.0]})
-    assert zero.refusal == (
-        "Plot Boat has 0 mm/h, and a log scale takes values above 0 only. Choose the scale as measured."
-    )
+    assert zero.refusal == ("Plot Boat has 0 mm/h, but logarithms need values above 0. Choose the scale as measured.")
     assert "ratios to the control" in "".join(read(PERCENT).notes)
     assert "Differences are between these means" in "".join(read(Margin(2.0)).notes)
     assert {c.treatment: c.lower for c in read(None).cells} == {c.treatment: c.lower for c in read(Margin(2.0)).cells}

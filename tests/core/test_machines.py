@@ -17,7 +17,7 @@ FEN = Machines(drill=3, sprayer=24, combine=2.1, row_spacing=0.125)
     [
         (6, "", ["sprayer is 24 m wide and covers 4 plots"]),
         (2, "narrower than the drill, 3 m", []),
-        (7, "", ["isn't a whole number of drill widths of 3 m: take 6 m or 9 m", "sprayer"]),
+        (7, "", ["isn't a whole number of drill widths of 3 m. Use 6 m or 9 m", "sprayer"]),
         (24, "", []),
     ],
 )
@@ -31,7 +31,7 @@ def test_a_width_is_refused_or_hinted_at_by_the_machine_that_it_does_not_suit(wi
 
 def test_guards_beside_the_combine_are_asked_for_and_words_come_in_the_reader_s_units():
     fit = fit_width(3, Machines(drill=3, combine=2.5), "us")
-    assert "8.2 ft there is less than 1.64 ft of guard" in fit.hints[0]
+    assert "takes 8.2 ft, so less than 1.64 ft of guard" in fit.hints[0]
 
 
 @given(st.floats(0.2, 40), st.floats(0.2, 20))

@@ -81,7 +81,7 @@ def test_protected_lsd_reads_not_settled_with_the_overall_test_when_that_is_not_
         if odd:
             assert odd[0].verdict is Verdict.NOT_SETTLED
             assert odd[0].reason.startswith("overall F p = ")
-            assert "letters are withheld" in found.letters_withheld
+            assert "have no letters" in found.letters_withheld
             return
     pytest.fail("no data set of this kind among the seeds")
 
@@ -108,8 +108,8 @@ def test_a_measure_that_cannot_be_read_has_no_answer_with_its_reason_and_the_res
 @pytest.mark.parametrize(
     ("facts", "says"),
     [
-        (replace(trial(), allocation="systematic"), "fixed order, not by chance"),
-        (replace(trial(), plots=trial().plots[:4]), "one plot only"),
+        (replace(trial(), allocation="systematic"), "fixed order, not randomised"),
+        (replace(trial(), plots=trial().plots[:4]), "has only one plot"),
     ],
 )
 def test_what_chance_did_not_place_or_stands_once_is_described_and_never_tested(facts, says):
@@ -226,7 +226,7 @@ def test_a_board_of_more_measures_asks_more_of_an_odd_plot_and_says_what_it_was_
     alone = read_trial(trial(), "rcbd", [odd], How("lsd", 0.1), "bare")
     beside = read_trial(trial(), "rcbd", [odd, recorded()], How("lsd", 0.1), "bare")
     found = [next(d.finding for d in r.measures[0].doubts if d.id == "outlier") for r in (alone, beside)]
-    assert ["and 2 measures allowed for" in one for one in found] == [False, True]
+    assert ["plots and 2 measures)" in one for one in found] == [False, True]
     assert (alone.base, alone.how.method, alone.how.alpha, alone.core_version) == ("bare", "lsd", 0.1, __version__)
     assert alone.fingerprint == fingerprint(trial(), [odd])
 

@@ -39,21 +39,21 @@ def measure(margin=None, direction="higher"):
 
 CELLS = [
     (Verdict.CLEAR_GAIN, (3.0, 2.2, 3.8), "3.0 t/ha more than a (between +2.2 and +3.8).",
-     "A clear gain: more than the 2 t/ha that matters."),
+     "This is a clear gain, larger than the margin of 2 t/ha."),
     (Verdict.CLEAR_LOSS, (-3.0, -3.8, -2.2), "3.0 t/ha less than a (between −3.8 and −2.2).",
-     "A clear loss: more than the 2 t/ha that matters."),
+     "This is a clear loss, larger than the margin of 2 t/ha."),
     (Verdict.CLEAR_MORE, (3.0, 2.2, 3.8), "3.0 t/ha more than a (between +2.2 and +3.8).",
-     "A clear difference: more than the 2 t/ha that matters."),
+     "This is a clear difference, larger than the margin of 2 t/ha."),
     (Verdict.REAL_UNSETTLED, (2.0, 0.5, 3.5), "2.0 t/ha more than a (between +0.5 and +3.5).",
-     "The difference is real; whether it reaches 2 t/ha isn't settled."),
+     "The difference is real. Whether it reaches the margin of 2 t/ha isn't settled."),
     (Verdict.REAL_SMALL, (0.9, 0.1, 1.7), "0.9 t/ha more than a (between +0.1 and +1.7).",
-     "The difference is real, but smaller than the 2 t/ha that matters."),
-    (Verdict.NO_DIFFERENCE, (0.1, -0.9, 1.1), "no difference worth having (between −0.9 and +1.1):",
-     "less than 2 t/ha either way."),
+     "The difference is real, but smaller than the margin of 2 t/ha."),
+    (Verdict.NO_DIFFERENCE, (0.1, -0.9, 1.1), "no difference worth having (between −0.9 and +1.1).",
+     "It is smaller than the margin of 2 t/ha in both directions."),
     (Verdict.NO_MARGIN, (0.1, -0.9, 1.1), "0.1 t/ha more than a (between −0.9 and +1.1).",
-     "Nobody said how much would matter, so there is no verdict."),
+     "No margin was set, so there is no verdict."),
     (Verdict.NOT_SETTLED, (1.0, -1.0, 3.0), "not settled (between −1.0 and +3.0).",
-     "About 9 blocks would settle it if the difference stays; 14 blocks for an 80 % chance."),
+     "About 9 blocks would settle it if the difference stays the same. An 80 % chance needs 14 blocks."),
 ]  # fmt: skip
 
 
@@ -68,16 +68,25 @@ def test_what_keeps_an_answer_back_is_said_and_a_share_is_named_as_one():
     told = lambda cell: sentence(cell, measure(Margin(20, "percent")), 1)  # noqa: E731
     assert told(Cell("b", Verdict.NO_ANSWER, reason="No plot has a value.")) == "no answer. No plot has a value."
     protected = Cell("b", Verdict.NOT_SETTLED, 1.0, 0.2, 1.8, 0.04, reason="overall F p = 0.21")
-    assert told(protected).endswith("The trial as a whole doesn't tell its treatments apart (overall F p = 0.21).")
+    assert told(protected).endswith("The trial as a whole doesn't show that its treatments differ.")
     assert "More than 40 blocks" in told(Cell("b", Verdict.NOT_SETTLED, 0.0, -3, 3, 0.9, more_than_40=True))
-    assert "20 % that matters" in told(Cell("b", Verdict.CLEAR_GAIN, 3.0, 2.2, 3.8, 0.01))
+    assert "margin of 20 %" in told(Cell("b", Verdict.CLEAR_GAIN, 3.0, 2.2, 3.8, 0.01))
 
 
 def test_in_short_names_what_is_clear_or_says_that_nothing_is():
     clear = reading(Asked("Yield", "t/ha", Margin(1), "higher"))
-    assert in_short([measure_report(clear.measures[0])], clear) == "Clear gain in Yield: b."
+    assert in_short([measure_report(clear.measures[0])], clear) == "Clearly higher yield: b."
+    for asked, said in (
+        (Asked("NDVI", "", Margin(1), "none"), "Clearly higher NDVI: b."),
+        (Asked("Weeds in spring", "weeds/m²", Margin(1), "lower"), "Clearly higher weeds in spring: b."),
+        (Asked("Earthworms", "worms/m²", Margin(1), "higher", kind="count"), "Clearly more earthworms: b."),
+    ):
+        one = reading(asked)
+        assert in_short([measure_report(one.measures[0])], one) == said
     vague = reading(Asked("Yield", "t/ha", Margin(5), "higher"))
-    assert in_short([measure_report(vague.measures[0])], vague).startswith("Nothing is clearly better or worse than a")
+    assert in_short([measure_report(vague.measures[0])], vague).startswith(
+        "No treatment is clearly better or worse than a"
+    )
     assert in_short([], vague) == "There is nothing to compare yet."
 
 
@@ -142,7 +151,7 @@ def test_a_package_that_says_nonsense_is_refused_with_what_to_do(change, says):
             if name == "trial.json":
                 content = json.dumps({**json.loads(content), **change}).encode()
             new.writestr(name, content)
-    with pytest.raises(Refused, match=f"{says}.*bring data.csv by itself"):
+    with pytest.raises(Refused, match=f"{says}.*import data.csv by itself"):
         read_package(out.getvalue())
 
 
@@ -175,4 +184,4 @@ def test_a_package_damaged_at_any_byte_is_read_as_it_was_or_refused(packing):
             except Refused as refused:
                 said.append(str(refused))
     assert said
-    assert all("Make it again" in each or "bring data.csv by itself" in each for each in said)
+    assert all("Make it again" in each or "import data.csv by itself" in each for each in said)

@@ -89,7 +89,7 @@ def test_what_is_not_a_table_is_refused_in_plain_words(data, says):
     [
         (PLAIN.replace("102", "101"), r"Line 3: plot 101 has 'Öat', but 'Bare' further up"),
         (PLAIN.replace("Öat", "Bare"), "only one treatment, 'Bare'"),
-        ("Plot,Cover,Yield\n1,a,3\n2,b,4\n3,c,5\n", "stands in one plot only"),
+        ("Plot,Cover,Yield\n1,a,3\n2,b,4\n3,c,5\n", "has only one plot"),
         ("Plot,Rep,Cover\n1,1,a\n2,1,b\n3,2,a\n4,2,b\n", "No column is marked as a value"),
         ("Plot,x,Yield\n1,7,3\n2,8,4\n", "No column is marked as treatment"),
         (PLAIN.replace("Öat", "Ö" * 200), r"Line 3: the name 'ÖÖ.*has 200 letters; the most is 160"),
@@ -216,7 +216,7 @@ def test_a_second_factor_makes_combinations_and_one_that_stands_in_groups_is_not
             "2,x,early,3\n2,y,late,4\n2,x,late,3\n2,y,early,6\n"  # fmt: skip
     assert assembled(mixed).treatments == ("x · early", "y · early", "x · late", "y · late")
     grouped = mixed.replace("2,y,late,4\n2,x,late,3\n2,y,early,6", "2,y,early,4\n2,x,late,3\n2,y,late,6")
-    with pytest.raises(Refused, match="stand together, as in a split plot"):
+    with pytest.raises(Refused, match="next to each other, as in a split plot"):
         assembled(grouped)
 
 

@@ -59,9 +59,9 @@ def test_shares_of_any_plot_add_up_to_the_whole_of_it(x, width, track, spacing):
         ([Zone("strip", 0.5), Zone("strip", 0.5)], "Two zones are called 'strip'"),
         ([Zone("strip", 1.0)], "the only zone"),
         ([Zone(" ", 0.5), Zone("mulch", 0.5)], "has no name"),
-        ([Zone("between"), Zone("mulch", 0.5)], "type all"),
+        ([Zone("between"), Zone("mulch", 0.5)], "enter all"),
         ([Zone("wheel track"), Zone("tree row")], "all between the lines"),
-        ([Zone("between"), Zone("alley")], "alley isn't drawn"),
+        ([Zone("between"), Zone("alley")], "alley isn't on the map"),
         ([Zone("strip", 0.5, "other"), Zone("mulch", 0.5)], "what is sown in strip"),
     ],
 )

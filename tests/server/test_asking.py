@@ -88,7 +88,7 @@ def test_after_the_first_record_the_map_and_the_treatments_stay_but_names_may_ch
     before = seen(trial)["plots"]
     answer = trial.plan(**PLAN)
     assert (answer.status_code, answer.json()["code"]) == (409, "conflict")
-    assert "first records are in" in answer.json()["detail"]
+    assert "Values are recorded" in answer.json()["detail"]
     fewer = {**trial.page, "treatments": trial.page["treatments"][:2]}
     assert "can be renamed but not added" in trial.ask(fewer).json()["detail"]
     coarser = [{**trial.page["measures"][0], "settings": {"area": 1, "frames": 2}}, trial.page["measures"][1]]

@@ -141,7 +141,7 @@ def test_the_measures_have_to_be_those_of_the_table(client_of, workspace):
     client = client_of("owner")
     upload = bring(client, workspace, TABLE).json()
     answer = client.post(f"/api/v1/uploads/{upload['id']}/trial", acceptance(measures=[]), format="json")
-    assert (answer.status_code, "aren't those of the table" in answer.json()["detail"]) == (422, True)
+    assert (answer.status_code, "don't match the table" in answer.json()["detail"]) == (422, True)
 
 
 def test_an_open_question_holds_the_import_until_it_is_answered(client_of, workspace):

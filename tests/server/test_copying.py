@@ -151,7 +151,7 @@ def test_a_new_factor_is_drawn_inside_each_old_plot_on_ground_that_remembers(own
         (None, "Name the factor"),
         ({"name": "earlier treatment", "levels": ["a", "b"]}, "another name"),
         ({"name": "N", "levels": ["0"]}, "at least two levels"),
-        ({"name": "N", "levels": [str(n) for n in range(12)]}, "Take fewer levels"),
+        ({"name": "N", "levels": [str(n) for n in range(12)]}, "Use fewer levels"),
     ],
 )
 def test_a_factor_that_cannot_be_crossed_is_refused_and_nothing_is_made(owner, trial, factor, says):

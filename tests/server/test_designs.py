@@ -76,7 +76,7 @@ def test_the_split_plot_of_the_server_is_the_one_the_core_draws(split):
 def test_the_trial_says_which_design_its_factors_ask_for_and_why(split, owner):
     trial = owner.get(f"/api/v1/trials/{split.id}").json()
     assert (trial["proposal"]["design"], trial["proposal"]["whole_factor"]) == ("split_plot", "kill")
-    assert "Kill is done over whole strips" in trial["proposal"]["why"]
+    assert "Kill needs whole strips" in trial["proposal"]["why"]
     assert (trial["plan"]["design"], trial["plan"]["draws"]) == ("split_plot", 1)
     assert [p["whole_plot"] for p in trial["plots"][:4]] == ["A1", "A1", "A1", "A2"]
 
@@ -86,7 +86,7 @@ def test_the_trial_says_which_design_its_factors_ask_for_and_why(split, owner):
     [
         ({"design": "split_plot", "whole_factor": ""}, "needs factors"),
         ({"design": "split_plot", "whole_factor": "rate"}, "'rate', isn't a factor"),
-        ({"design": "strip_plot", "whole_factor": "kill", "column_factor": "cover"}, "no place for a control outside"),
+        ({"design": "strip_plot", "whole_factor": "kill", "column_factor": "cover"}, "hold a control outside"),
         ({"design": "paired_strips"}, "compare two treatments; there are 7"),
         ({"constraints": [{"kind": "not-at-the-edge", "treatments": ["bare", "early, vetch", "late, vetch",
           "early, phacelia", "late, phacelia", "early, black oat"]}]}, "at most 5 don't stand at its ends"),
@@ -202,7 +202,7 @@ def test_a_demonstration_and_a_fixed_order_are_laid_out_told_and_never_tested(ow
     once = {**PLAN, "blocks": 1, "demonstration": True, "design": "latin_square"}  # chosen before it was ticked
     shown = Trial(owner, workspace, plan=once)
     listed = Trial(owner, workspace, plan={**PLAN, "systematic": True})
-    for trial, says in ((shown, "one plot only"), (listed, "fixed order")):
+    for trial, says in ((shown, "has only one plot"), (listed, "fixed order")):
         plots = owner.get(f"/api/v1/trials/{trial.id}").json()["plots"]
         for i, plot in enumerate(plots):
             trial.enter(*(trial.typed(plot["label"], str(5 + (i * k) % 7), k) for k in (1, 2)))
@@ -213,7 +213,7 @@ def test_a_demonstration_and_a_fixed_order_are_laid_out_told_and_never_tested(ow
         assert {cell["verdict"] for cell in measure["cells"]} == {"no-answer"}
         report = owner.get(f"/api/v1/trials/{trial.id}/report").json()
         assert report["how"].startswith("Described, not tested.")
-        assert report["short"] == "What was seen is described below; nothing was tested."
+        assert report["short"] == "The observed values are described below. Nothing was tested."
         lines = [line["sentence"] for line in report["measures"][0]["lines"]]
         assert [line.endswith("than Bare; seen, not tested.") for line in lines] == [True, True]
         assert file_of(owner, trial.id, "map.pdf").status_code == 200

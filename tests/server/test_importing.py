@@ -37,7 +37,7 @@ def test_a_table_becomes_the_map_and_how_it_was_placed_a_doubt(owner, workspace)
     assert plots(trial)[:2] == [("A0", "A", "Bare", 0, 0), ("A1", "A", "Phacelia", 4, 0)]
     assert len(plots(trial)) == 6
     (doubt,) = [d for d in read(owner, trial.id)["doubts"] if d["id"] == "not-randomised"]
-    assert doubt["finding"] == "Treatments were placed in a fixed order, not by chance."
+    assert doubt["finding"] == "Treatments were placed in a fixed order, not randomised."
     drawn = trial.plan(**PLAN).json()  # chance may still have it
     assert (drawn["allocation"], len(drawn["plots"])) == ("drawn", 12)
 

@@ -173,9 +173,9 @@ def test_the_page_is_one_side_in_words_with_map_doubts_name_and_date(harvested, 
     lines = {m["name"]: {line["treatment"]: line["sentence"] for line in m["lines"]} for m in report["measures"]}
     oat = lines["Cover biomass"]["Oat + clover"]
     assert oat.startswith("3800 kg/ha more than Bare stubble (between +2700 and +5000)")
-    assert oat.endswith("A clear gain: more than the 1000 kg/ha that matters.")
+    assert oat.endswith("This is a clear gain, larger than the margin of 1000 kg/ha.")
     assert lines["Potato yield"]["Oat + clover"].startswith("not settled (between −1.1 and +12.9)")  # four blocks
-    assert "Clear gain in Cover biomass: " in report["short"]
+    assert "Clearly higher cover biomass: " in report["short"]
     assert report["signed"] == "Maren Oake, 18 September 2026"
     assert any("Drain and hail" in d["answer"] for d in report["doubts"])
     printed = []
@@ -203,7 +203,7 @@ def test_the_page_does_not_grow_with_answers(harvested, monkeypatch):
     answered = [d for d in report["doubts"] if d["answer"]]
     assert len(report["doubts"]) <= 13
     assert 1 <= len(answered) <= 8
-    assert all(len(d["answer"]) < 400 and "whole answer stands in the full reading" in d["answer"] for d in answered)
+    assert all(len(d["answer"]) < 400 and "see the full analysis for the whole answer" in d["answer"] for d in answered)
     assert report["more_doubts"] > 0
     printed, made = [], growers._html
     monkeypatch.setattr(growers, "_html", lambda *given: printed.append(made(*given)) or printed[-1])

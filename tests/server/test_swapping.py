@@ -92,4 +92,4 @@ def test_once_something_is_recorded_plots_keep_their_treatments(owner, workspace
     trial = Trial(owner, workspace)
     trial.enter(trial.typed("101", "7"))
     answer = swap(trial, "101", "103")
-    assert (answer.status_code, "first records are in" in answer.json()["detail"]) == (409, True)
+    assert (answer.status_code, "Values are recorded" in answer.json()["detail"]) == (409, True)

@@ -58,7 +58,7 @@ def test_a_yield_is_brought_to_standard_moisture_with_decimal_comma_and_units(tr
         ({"count": "many"}, "isn't a number"),
         ({"count": ""}, "Count is empty"),
         ({"count": "3 4"}, "isn't a number"),
-        ({"count": "99999"}, "can't be"),
+        ({"count": "99999"}, "isn't possible"),
     ],
 )
 def test_an_impossible_figure_is_refused_with_its_reason_and_not_kept(trial, fields, says):
@@ -72,7 +72,7 @@ def test_an_implausible_figure_is_questioned_and_kept_when_confirmed(trial):
     entry = trial.typed("101", "600")
     asked = trial.enter(entry)[0]
     assert (asked["state"], asked["message"]) == (
-        "question", "2400 weeds/m² is unusual: 0 to 2000 weeds/m² is usual. Is it right?"
+        "question", "2400 weeds/m² is unusual. The usual range is 0 to 2000 weeds/m². Check the value, or confirm it."
     )  # fmt: skip
     assert not Observation.objects.exists()
     assert trial.enter({**entry, "confirmed": True})[0]["state"] == "saved"
@@ -136,7 +136,10 @@ def test_a_percentage_of_one_s_own_is_bounded_and_its_differences_are_percentage
            "expected": 40, "cv_percent": 20}  # fmt: skip
     trial = Trial(owner, workspace, measures=[measure_in("Ground cover", **own)])
     refused = trial.enter(trial.typed("101", {"value": "104"}))[0]
-    assert (refused["state"], "104 % can't be: 0 to 100 %" in refused["message"]) == ("refused", True)
+    assert (refused["state"], "104 % isn't possible." in refused["message"]) == (
+        "refused",
+        True,
+    )
     level = {"Bare": 20, "Phacelia": 60, "Common vetch": 62}
     for n, unit in enumerate(Unit.objects.filter(season__trial=trial.id, kind="plot").select_related("treatment")):
         trial.enter(trial.typed(unit.label, {"value": str(level[unit.treatment.name] + n % 3)}))
@@ -146,7 +149,7 @@ def test_a_percentage_of_one_s_own_is_bounded_and_its_differences_are_percentage
     assert read(owner, trial.id)["measures"][0]["difference_unit"] == "percentage points"
     told = owner.get(f"/api/v1/trials/{trial.id}/report").json()["measures"][0]["lines"][0]["sentence"]
     assert "percentage points more than Bare" in told
-    assert "more than the 5 percentage points that matter" in told
+    assert "larger than the margin of 5 percentage points" in told
 
 
 def test_k_of_n_is_typed_as_two_counts_and_read_as_such(owner, workspace):
@@ -236,7 +239,7 @@ def test_a_frame_that_is_corrected_to_nothing_does_not_drop_its_plot(trial, owne
     [
         ({"count": "7.5"}, "isn't a whole number"),
         ({"count": "-1"}, "0 or more"),
-        ({"count": "99999"}, "can't be"),
+        ({"count": "99999"}, "isn't possible"),
         ({"value": "3"}, "Count is empty"),
     ],
 )

@@ -221,10 +221,11 @@ describe('the measures of a question', () => {
     expect(select('Treatments of the planned test')).toBeUndefined()
     measures.value[0]!.planned = 'equivalence'
     await flushPromises()
-    expect((select('Treatments of the planned test')!.props('items') as { value: string }[]).map((one) => one.value)).toEqual([
-      'Fallow',
-      'Oat',
-    ])
+    expect(
+      (select('Treatments of the planned test')!.props('items') as { value: string }[]).map(
+        (one) => one.value,
+      ),
+    ).toEqual(['Fallow', 'Oat'])
     const boxes = page.findAll<HTMLInputElement>('.primary input')
     await boxes[0]!.setValue(true)
     await boxes[1]!.setValue(true)

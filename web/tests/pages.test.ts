@@ -179,7 +179,11 @@ describe('the method', () => {
 
   it('offers degrees of freedom only where blocks are random, and blocks only where there are any', () => {
     expect(names({})).toEqual(['Method', 'Error rate α', 'Block effects', 'Degrees of freedom'])
-    expect(names({ how: { ...how, block_effect: 'fixed' } })).toEqual(['Method', 'Error rate α', 'Block effects'])
+    expect(names({ how: { ...how, block_effect: 'fixed' } })).toEqual([
+      'Method',
+      'Error rate α',
+      'Block effects',
+    ])
     expect(names({ design: 'crd' })).toEqual(['Method', 'Error rate α'])
     expect(names({ design: 'crd', measured: true })).toEqual(['Method', 'Error rate α', 'Scale'])
   })

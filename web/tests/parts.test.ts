@@ -116,9 +116,7 @@ describe('a cell of the board', () => {
     expect(text({ verdict: 'not-settled', blocks: 9, blocks_likely: 14 })).toContain(
       '9 blocks would settle it if the estimate stays. 14 give an 80 % chance.',
     )
-    expect(text({ verdict: 'not-settled', more_than_40: true })).toContain(
-      'Use another measure',
-    )
+    expect(text({ verdict: 'not-settled', more_than_40: true })).toContain('Use another measure')
   })
   it('says why a protected comparison isn’t settled', () => {
     expect(text({ verdict: 'not-settled', reason: 'overall F p = 0.12' })).toContain(

@@ -158,7 +158,9 @@ describe('the board', () => {
       cells: [cell({ verdict: 'no-answer', estimate: null, reason: 'All values are the same.' })],
     }) // prettier-ignore
     const { shown } = await open(BoardPage, reading({ measures: [measure(), refused] }))
-    expect(shown.find('.refusal').text()).toBe('Weeds: This measure can’t be analysed. All values are the same.')
+    expect(shown.find('.refusal').text()).toBe(
+      'Weeds: This measure can’t be analysed. All values are the same.',
+    )
     expect(shown.find('.board').text()).toContain('Clear gain')
   })
   it('says that it can’t be fetched, and fetches it on the second try', async () => {

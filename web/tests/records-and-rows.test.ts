@@ -95,9 +95,7 @@ describe('a species record', () => {
   it('is only looked at by those who may not plan', async () => {
     await open(rye, false)
     expect(
-      [...document.querySelectorAll('.v-overlay button')].some((b) =>
-        b.textContent!.includes('Edit a copy'),
-      ),
+      [...document.querySelectorAll('.v-overlay button')].some((b) => b.textContent!.includes('Edit a copy')),
     ).toBe(false)
   })
 })

@@ -146,7 +146,13 @@ describe('A trial at several sites', () => {
     const draft = ref<AskDraft>({ ...emptyDraft(), ...draftOf(twoSites) })
     const Page = defineComponent(
       () => () =>
-        h(AskForm, { trial: 't', workspace: 'w', mayPlan: true, act: 'Save margin', modelValue: draft.value }),
+        h(AskForm, {
+          trial: 't',
+          workspace: 'w',
+          mayPlan: true,
+          act: 'Save margin',
+          modelValue: draft.value,
+        }),
     )
     const { page } = await openStation(Page)
     await page

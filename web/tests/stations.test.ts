@@ -87,7 +87,9 @@ describe('Plan', () => {
     ]
     await page.find('button[aria-label="Add 1 block"]').trigger('click')
     await vi.waitFor(() => expect(page.find('.frames').exists()).toBe(true))
-    expect(page.find('.frames summary').text()).toBe('In these hours, 4 frames per plot in 5 blocks detect the smallest difference.')
+    expect(page.find('.frames summary').text()).toBe(
+      'In these hours, 4 frames per plot in 5 blocks detect the smallest difference.',
+    )
     const rows = page.findAll('.frames tbody tr').map((row) => row.text())
     expect(rows[0]).toContain('planned')
     expect(rows[1]).toContain('1.2 smallest')

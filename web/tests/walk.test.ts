@@ -206,7 +206,7 @@ describe('the sheet', () => {
     sheet.type(first, '500')
     await sheet.finish(first)
     expect(sheet.cell(first).status).toBe('question')
-    expect(sheet.cell(first).message).toContain('2000 plants/m² is unusual: 0 to 1500')
+    expect(sheet.cell(first).message).toContain('2000 plants/m² is unusual. The usual range is 0 to 1500')
     await sheet.finish(first) // it is right
     expect([sheet.cell(first).status, sheet.cell(first).confirmed, sheet.waiting.value]).toEqual([
       'queued',

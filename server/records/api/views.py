@@ -113,7 +113,7 @@ class UploadsView(APIView):
         file = request.FILES.get("file")
         if file is not None and file.size == 0:
             raise Refused(
-                "not-a-table", "The file is empty. Export the table as CSV with a header line, and bring that."
+                "not-a-table", "The file is empty. Export the table as CSV with a header line, and import that."
             )
         given = shapes.UploadIn(data=request.data)
         given.is_valid(raise_exception=True)
