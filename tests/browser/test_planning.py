@@ -163,7 +163,7 @@ def test_a_trial_is_laid_out_in_its_field_by_dragging_nudging_and_undoing(desk):
     page.get_by_label("Field width").first.fill("80")
     page.get_by_label("Field length").first.fill("90")
     page.get_by_role("button", name="Use rectangle", exact=True).click()
-    page.get_by_label("Headland width").fill("6")
+    page.get_by_label("Headland").fill("6")
     page.get_by_role("button", name="Move all plots").click()
     expect(page.get_by_text("All 32 plots fit.")).to_be_visible()
     box = block.bounding_box()

@@ -115,7 +115,7 @@ describe('the layout page', () => {
       await fields[nth]!.find('input').setValue(text)
       await flushPromises()
     }
-    await type('Distance between', '6', 1)
+    await type('Spacing', '6', 1)
     await type('Width', '1.5', 1)
     await type('Sown width in an alley', '3')
     await type('Sown alleys: every …', '2')

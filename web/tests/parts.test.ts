@@ -114,9 +114,9 @@ describe('a cell of the board', () => {
   })
   it('says how many blocks would settle it, or that blocks aren’t the way', () => {
     expect(text({ verdict: 'not-settled', blocks: 9, blocks_likely: 14 })).toContain(
-      '9 blocks would settle it if the estimate stays. 14 give an 80 % chance.',
+      '9 blocks settle it if the estimate stays (14 for an 80 % chance)',
     )
-    expect(text({ verdict: 'not-settled', more_than_40: true })).toContain('Use another measure')
+    expect(text({ verdict: 'not-settled', more_than_40: true })).toContain('use another measure')
   })
   it('says why a protected comparison isn’t settled', () => {
     expect(text({ verdict: 'not-settled', reason: 'overall F p = 0.12' })).toContain(

@@ -106,7 +106,7 @@ describe('the board', () => {
     const { shown } = await open(BoardPage, reading())
     expect(shown.findAll('tbody th').map((th) => th.text())).toEqual(['OaOat', 'VeVetch'])
     expect(shown.find('.corner').text()).toBe('Compared with Bare')
-    expect(shown.find('.board').text()).toContain('9 blocks would settle it if the estimate stays')
+    expect(shown.find('.board').text()).toContain('9 blocks settle it if the estimate stays')
   })
   it('says the doubts of the board in the server’s order, and counts them', async () => {
     const lost = doubt({ id: 'lost-plots', title: 'Lost plot', subject: 'Yield, Weeds' })

@@ -27,9 +27,9 @@ export default {
       notShown: { equivalence: 'planned test: not shown equivalent', 'non-inferiority': 'planned test: not shown to be no worse' },
     },
     plannedAfter: '{said} (chosen after the results were opened)',
-    blocks: '{n} blocks would settle it if the estimate stays. {likely} give an 80 % chance.',
-    blocksUnlikely: '{n} blocks would settle it if the estimate stays. More than 40 are needed for an 80 % chance.',
-    tooMany: 'More than 40 blocks would be needed. Use another measure, more frames or a wider margin.',
+    blocks: '{n} blocks settle it if the estimate stays ({likely} for an 80 % chance)',
+    blocksUnlikely: '{n} blocks settle it if the estimate stays (over 40 for an 80 % chance)',
+    tooMany: 'More than 40 blocks: use another measure, more frames or a wider margin',
     families: '{level} % intervals · {method} · {n} family of comparisons | {level} % intervals · {method} · {n} families of comparisons, each at {level} %',
     star: 'A dot ● marks cells that stand out when all {n} cells are tested together (false discovery rate 5 %). It doesn’t change a verdict.',
     key: {
