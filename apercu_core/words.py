@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+import re
 from collections.abc import Mapping, Sequence
 from decimal import ROUND_HALF_UP, Context, Decimal
 from typing import Any
@@ -57,6 +58,11 @@ def difference_unit(unit: str) -> str:
 
 def p_value(p: float) -> str:
     return "p < 0.001" if p < 0.001 else f"p = {p:.3f}" if p < 0.1 else f"p = {p:.2f}"
+
+
+def without_p_values(text: str) -> str:
+    """A finding without its `(p = 0.029, adjusted for 4 treatments)`, for readers whom that wouldn't help."""
+    return re.sub(r" \(p [=<] [^)]*\)", "", text)
 
 
 def listed(names: Sequence[str], most: int = 6) -> str:

@@ -118,8 +118,9 @@ def _clearly(verdict: Verdict, m: MeasureReading) -> str:
     """A clear difference as the measure has it: `Clearly fewer weeds`, `Clearly higher potato yield`."""
     gains_up = m.asked.direction != "lower"
     up = verdict is Verdict.CLEAR_MORE or (verdict is (Verdict.CLEAR_GAIN if gains_up else Verdict.CLEAR_LOSS))
-    more, less = ("more", "fewer") if m.asked.kind == "count" else ("higher", "lower")
     name = m.asked.name
+    things = m.asked.kind == "count" and name.split(" ")[0].endswith("s")  # weeds are fewer, a cover stand is lower
+    more, less = ("more", "fewer") if things else ("higher", "lower")
     name = name[:1].lower() + name[1:] if name[1:2].islower() else name  # but for NDVI and pH
     return f"Clearly {more if up else less} {name}"
 

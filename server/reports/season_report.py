@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import re
 from dataclasses import dataclass, replace
 from typing import Any, cast
 
@@ -13,6 +12,7 @@ from apercu_core.reading.found import Reading
 from apercu_core.reading.trial import read_trial
 from apercu_core.reporting.sentences import MeasureReport, in_short, measure_report
 from apercu_core.units import System
+from apercu_core.words import without_p_values
 from config import clock
 from crew.models import Person
 from crew.permissions import require
@@ -27,8 +27,6 @@ _METHODS = {
     "dunnett": "Each treatment is compared with the control by Dunnett intervals",
     "tukey": "All pairs are compared by Tukey intervals",
 }
-_P_VALUE = re.compile(r" \(p [=<>] [^)]*\)")
-"""A grower's page has no p-values; they are in the full analysis."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -113,7 +111,7 @@ def _doubts(stored: dict[str, Any]) -> tuple[tuple[dict[str, str], ...], int]:
     found: dict[str, dict[str, str]] = {}
     for doubt in grave:
         subject = f"{doubt['subject']}: " if doubt["subject"] else ""
-        finding = _P_VALUE.sub("", doubt["finding"])
+        finding = without_p_values(doubt["finding"])  # they are in the full analysis
         answer = doubt["answer"]["note"] if doubt["answer"] else ""
         known = found.setdefault(
             doubt["finding"], {"title": doubt["title"], "finding": finding, "answer": answer, "subject": ""}

@@ -10,6 +10,7 @@ from apercu_core.doubts.about_trial import doubts_about_trial
 from apercu_core.doubts.doubt import MeasureFacts
 from apercu_core.trial.descriptions import TreatmentDescription, describe_treatment
 from apercu_core.trial.facts import PlotFacts, TrialFacts
+from apercu_core.words import without_p_values
 
 ORDERS = ("abcd", "bdac", "cadb", "dcba")
 
@@ -296,3 +297,17 @@ def test_every_control_is_looked_at_and_controls_are_not_compared_with_each_othe
     (doubt,) = (d for d in doubts_about_trial(replace(two, more_controls=("d",))) if d.id == "two-things-changed")
     assert doubt.severity == "worth-knowing"  # the early control lies between
     assert doubt.finding.startswith("b against d and c against d differ in species or mix and kill timing")
+
+
+def test_a_finding_can_be_told_without_its_p_values():
+    lost = measure(values={plot_of("c", b): None for b in (1, 2, 3)})
+    for facts in (lost, measure(outlier_p={"11": 0.0004}, measures=2), measure(spread_p=0.01)):
+        with_p = [d.finding for d in doubts_about_measure(facts) if "(p " in d.finding]
+        assert with_p
+        for finding in with_p:
+            told = without_p_values(finding)
+            assert "p =" not in told
+            assert "p <" not in told
+            assert "adjusted" not in told
+            assert told[:10] == finding[:10]
+    assert without_p_values("2 plots (13 and 31) are missing.") == "2 plots (13 and 31) are missing."

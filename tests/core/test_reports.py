@@ -80,6 +80,7 @@ def test_in_short_names_what_is_clear_or_says_that_nothing_is():
         (Asked("NDVI", "", Margin(1), "none"), "Clearly higher NDVI: b."),
         (Asked("Weeds in spring", "weeds/m²", Margin(1), "lower"), "Clearly higher weeds in spring: b."),
         (Asked("Earthworms", "worms/m²", Margin(1), "higher", kind="count"), "Clearly more earthworms: b."),
+        (Asked("Cover stand", "plants/m²", Margin(1), "higher", kind="count"), "Clearly higher cover stand: b."),
     ):
         one = reading(asked)
         assert in_short([measure_report(one.measures[0])], one) == said

@@ -178,6 +178,7 @@ def test_the_page_is_one_side_in_words_with_map_doubts_name_and_date(harvested, 
     assert "Clearly higher cover biomass: " in report["short"]
     assert report["signed"] == "Maren Oake, 18 September 2026"
     assert any("Drain and hail" in d["answer"] for d in report["doubts"])
+    assert not any(re.search(r"\bp [=<]", one["finding"]) for one in report["doubts"])
     printed = []
     make = growers._html
     monkeypatch.setattr(growers, "_html", lambda *given: printed.append(make(*given)) or printed[-1])

@@ -28,18 +28,18 @@ type Reasons = Record<string, string>
 /** Beginnings of keys, each with the reason why what they hold isn't held to the rule. */
 export const ALLOWED: { buttons: Reasons; words: Reasons; lengths: Reasons } = {
   buttons: {
-    'mode.': 'one of several choices',
-    'units.': 'one of two choices',
     'ground.by.': 'one of several choices',
     'species.inMix': 'what the button did, once it can’t be pressed any more',
     'ask.newSite': 'the name in “Remove …”',
     'frame.menu': 'opens the menu; everybody knows it by this word',
-    'read.': 'the value that the button opens and changes: margin, direction, method',
+    'read.margin': 'the value that the button opens and changes',
+    'read.noMargin': 'that there is no such value yet',
+    'read.wanted.': 'the direction that the button opens and changes',
+    'read.method.': 'the method that the button opens and changes',
     'margin.percent': 'the unit of that value',
   },
   words: {
     'layout.draw': 'a line is drawn here, not plots at random',
-    'layout.drawn': 'a line is drawn here',
     'plan.layOutLead': 'a line is drawn here',
   },
   lengths: {},

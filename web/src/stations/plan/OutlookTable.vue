@@ -5,6 +5,7 @@ import type { MeasureOutlook } from '@/api/queries'
 import BlocksCurve from '@/figures/BlocksCurve.vue'
 import { figure, plain } from '@/texts/format'
 
+import { amount } from './amount'
 import { textOf } from './designs'
 import FramesChoice from './FramesChoice.vue'
 
@@ -46,8 +47,6 @@ const truth = (i: number, m: MeasureOutlook) =>
 /** Monte Carlo error of a share of a half, in per cent: no share's is larger. */
 const worst = (runs: number) => figure(50 / Math.sqrt(runs), 1)
 const percent = (share: number) => `${figure(100 * share, 0)} %`
-const amount = (value: number, m: MeasureOutlook) =>
-  `${figure(value, m.decimals)} ${m.difference_unit}`.trim()
 </script>
 
 <template>

@@ -2,13 +2,12 @@
 import { useI18n } from 'vue-i18n'
 
 import type { MeasureOutlook } from '@/api/queries'
-import { figure } from '@/texts/format'
+
+import { amount } from './amount'
 
 /** Beside the choices that change it: the smallest difference that the plan detects, and whether that is enough. */
 defineProps<{ measures: MeasureOutlook[]; busy: boolean }>()
 const { t } = useI18n()
-const amount = (value: number, m: MeasureOutlook) =>
-  `${figure(value, m.decimals)} ${m.difference_unit}`.trim()
 </script>
 
 <template>
