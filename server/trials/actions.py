@@ -10,6 +10,7 @@ from typing import Any
 
 from django.db import transaction
 
+from apercu_core.design.codes import codes_for
 from apercu_core.errors import Refused
 from apercu_core.field.layout import PlotSize, Rectangle, place_in_rows
 from apercu_core.protocol.question import with_margin
@@ -22,7 +23,6 @@ from crew.models import Person, Workspace
 from crew.permissions import require
 from library.actions import Defined, measure_version
 from trials.asked_margins import asked_margins
-from trials.codes import codes_for
 from trials.models import (
     Allocation,
     Direction,

@@ -10,6 +10,7 @@ from typing import Any, cast
 
 from django.db import transaction
 
+from apercu_core.design.codes import codes_for, codes_of_levels
 from apercu_core.design.rotation import PHASE, Phase, require_every_phase, schedule
 from apercu_core.design.treatments import Combination, crossed
 from apercu_core.errors import Place, Refused
@@ -25,7 +26,6 @@ from crew.permissions import require
 from library.actions import hold_measures, measure_version
 from library.models import MeasureVersion
 from trials.actions import NewMeasure
-from trials.codes import codes_for
 from trials.descriptions import kept_details
 from trials.models import Allocation, Design, GroundPlot, Season, Site, Treatment, Trial, TrialMeasure
 from trials.own_controls import control_factor, own_controls_of
@@ -319,7 +319,7 @@ def _keep_treatments(trial: Trial, asked: Sequence[AskedTreatment], system: Syst
         return found is not None and one.levels.get(found[0]) == found[1]
 
     ordered = sorted(asked, key=lambda t: not (t.is_control or at_level(t)))
-    codes = _codes(ordered)
+    codes = _codes(ordered, trial.factors)
     for order, given in enumerate(ordered):
         treatment = before.get(given.id) or Treatment(id=given.id, trial=trial)
         treatment.order, treatment.name, treatment.code = order, given.name.strip(), codes[order]
@@ -328,12 +328,22 @@ def _keep_treatments(trial: Trial, asked: Sequence[AskedTreatment], system: Syst
         treatment.save()
 
 
-def _codes(asked: Sequence[AskedTreatment]) -> list[str]:
-    typed = [t.code.strip().upper() for t in asked]
+def _codes(asked: Sequence[AskedTreatment], factors: Sequence[Mapping[str, Any]]) -> list[str]:
+    """What was typed, else of the levels where there are factors, else of the name."""
+    typed = [t.code.strip() for t in asked]
+    folded = [code.casefold() for code in typed]
     for code in filter(None, typed):
-        if typed.count(code) > 1:
+        if folded.count(code.casefold()) > 1:
             raise Refused("bad-specification", f"Two treatments have the code {code}. Give each its own.")
-    made = iter(codes_for([t.name for t in asked if not t.code.strip()], taken={code for code in typed if code}))
+    crossing = {factor["name"]: factor["levels"] for factor in factors}
+    found = iter(codes_of_levels(crossing, [t.levels for t in asked if t.levels]))
+    of_levels = [next(found) if t.levels else "" for t in asked]
+    used = set(folded)
+    for at, code in enumerate(of_levels):
+        if code and not typed[at] and code.casefold() not in used:
+            typed[at] = code
+            used.add(code.casefold())
+    made = iter(codes_for([t.name for t, code in zip(asked, typed, strict=True) if not code], filter(None, typed)))
     return [code or next(made) for code in typed]
 
 

@@ -11,6 +11,7 @@ from typing import Literal, TypeVar
 
 from django.db import transaction
 
+from apercu_core.design.codes import codes_for, codes_of_levels
 from apercu_core.design.crossing import OldPlot, cross_onto
 from apercu_core.design.draw import ALGORITHM
 from apercu_core.design.rotation import PHASE, names_in_year
@@ -23,7 +24,6 @@ from config.turns import take_turns
 from crew.models import Person
 from crew.permissions import require
 from trials.actions import lay_out
-from trials.codes import codes_for
 from trials.models import Design, Follows, GroundPlot, Season, Treatment, Trial, TrialMeasure, Unit, UnitKind
 from trials.own_controls import own_controls_of
 
@@ -196,7 +196,8 @@ def _not_grown(season: Season, made: Mapping[str, Treatment]) -> list[Treatment]
 
 def _crossed_treatments(trial: Trial, before: Sequence[Treatment], factor: NewFactor) -> dict[str, Treatment]:
     names = [(old, level, f"{old.name}, {level}"[:160]) for old in before for level in factor.levels]
-    codes = codes_for([name for _, _, name in names])
+    factors = {EARLIER: [old.code for old in before], factor.name: factor.levels}
+    codes = codes_of_levels(factors, [{EARLIER: old.code, factor.name: level} for old, level, _ in names])
     return {
         name: Treatment.objects.create(
             trial=trial, order=i, name=name, code=codes[i], is_control=old.is_control, details=old.details,

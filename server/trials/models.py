@@ -166,7 +166,7 @@ class Treatment(models.Model):
     trial = models.ForeignKey(Trial, models.CASCADE, related_name="treatments")
     order = models.PositiveIntegerField()
     name = models.CharField(max_length=160)
-    code = models.CharField(max_length=6)
+    code = models.CharField(max_length=8)
     is_control = models.BooleanField(default=False)
     levels = models.JSONField(default=dict, help_text="Factor → level; empty outside the crossing.")
     came_from = models.ForeignKey("self", models.SET_NULL, null=True, related_name="+", help_text="In `follows`.")

@@ -6,8 +6,6 @@ from datetime import UTC, datetime
 
 import pytest
 from django.db import IntegrityError, connection, transaction
-from hypothesis import given
-from hypothesis import strategies as st
 
 from apercu_core.errors import Refused
 from apercu_core.field.layout import PlotSize
@@ -22,7 +20,6 @@ from records.actions import Entry, record_entries
 from records.entering import correct
 from records.models import Observation, Visit
 from trials.actions import NewMeasure, NewTrial, change_measure, create_trial
-from trials.codes import codes_for
 from trials.models import Site, Trial, TrialMeasure, Unit, UnitKind
 
 PLOTS = tuple(
@@ -104,25 +101,6 @@ def test_plots_without_blocks_stand_in_rows_of_as_many_as_there_are_treatments(o
     assert {(u.ground.x_m, u.ground.y_m) for u in made.units.plots().select_related("ground")} == {
         (x, y) for x in (0.0, 3.5, 7.0) for y in (0.0, 6.5)
     }
-
-
-@given(st.lists(st.text(min_size=1, max_size=30), unique=True, min_size=1, max_size=40))
-def test_codes_are_short_and_all_different(names):
-    codes = codes_for(names)
-    assert len(set(codes)) == len(names)
-    assert all(1 <= len(code) <= 6 for code in codes)
-
-
-@pytest.mark.parametrize(
-    ("names", "codes"),
-    [
-        (["Bare stubble", "Winter camelina", "Black oat"], ["BS", "WC", "BO"]),
-        (["Black oat", "Bristle oat"], ["BO", "BR"]),
-        (["Öat", "0", "40"], ["OAT", "0", "40"]),
-    ],
-)
-def test_codes_are_what_a_person_would_write(names, codes):
-    assert codes_for(names) == codes
 
 
 def test_a_margin_at_or_below_zero_never_reaches_the_table(season, owner):

@@ -200,8 +200,12 @@ describe('a rehearsal', () => {
 })
 
 describe('factors', () => {
-  const made = (names: string[][]) => ({
-    treatments: names.map(([kill, cover]) => ({ name: `${kill}, ${cover}`, levels: { kill, cover } })),
+  const made = (names: string[][], sign = '') => ({
+    treatments: names.map(([kill, cover]) => ({
+      name: `${kill}, ${cover}`,
+      code: [sign, kill, cover![0]!.toUpperCase()].filter(Boolean).join('-'),
+      levels: { kill, cover },
+    })),
     rotation: [] as Phase[],
   })
   async function open(draft: AskDraft) {
@@ -243,9 +247,15 @@ describe('factors', () => {
     })
     expect(kept.value.treatments.map((one) => [one.name, one.code])).toEqual([
       ['Early vetch', 'EV'],
-      ['late, vetch', ''],
+      ['late, vetch', 'late-V'],
     ])
     expect(kept.value.treatments[0]!.id).toBe('own')
+    // A code that the server proposed follows the levels; one that a person typed, or that is taken, doesn't change.
+    answers['POST /api/v1/crossing'] = [200, made([['early', 'vetch'], ['late', 'vetch'], ['late', 'oat']], 'new')] // prettier-ignore
+    kept.value.treatments[0]!.code = 'new-late-O'
+    kept.value.factors[1]!.levels = 'vetch, oat'
+    await vi.waitFor(() => expect(kept.value.treatments).toHaveLength(3))
+    expect(kept.value.treatments.map((one) => one.code)).toEqual(['new-late-O', 'new-late-V', ''])
   })
   it('mark the treatments of the control level, of one factor at a time', async () => {
     answers['POST /api/v1/crossing'] = [200, made([['early', 'bare'], ['early', 'oat'], ['late', 'bare'], ['late', 'oat']])] // prettier-ignore

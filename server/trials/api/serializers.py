@@ -65,6 +65,7 @@ class CrossingIn(serializers.Serializer[Any]):
 
 class CrossedOut(serializers.Serializer[Any]):
     name = serializers.CharField()
+    code = serializers.CharField()
     levels = serializers.DictField(child=serializers.CharField())
 
 
@@ -294,7 +295,7 @@ class PlanIn(WithFormerNames):
 class AskedTreatmentIn(serializers.Serializer[Any]):
     id = serializers.UUIDField()
     name = serializers.CharField(max_length=160)
-    code = serializers.CharField(max_length=6, allow_blank=True, default="")
+    code = serializers.CharField(max_length=8, allow_blank=True, default="")
     is_control = serializers.BooleanField(default=False)
     levels = serializers.DictField(child=serializers.CharField(max_length=80), default=dict)
     details = DetailsShape(default=dict)

@@ -14,6 +14,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from apercu_core.design.codes import codes_of_levels
 from apercu_core.design.constraints import Constraint
 from apercu_core.design.templates import TEMPLATES, Template
 from apercu_core.field.layout import PlotSize
@@ -160,7 +161,10 @@ class CrossingView(APIView):
         given.is_valid(raise_exception=True)
         factors = [AskedFactor(**f) for f in given.validated_data["factors"]]
         made = crossing(factors, [Removed(**r) for r in given.validated_data["removed"]])
-        found = [{"name": one.name, "levels": dict(one.levels)} for one in made]
+        codes = codes_of_levels({f.name: f.levels for f in factors}, [dict(one.levels) for one in made])
+        found = [
+            {"name": one.name, "code": code, "levels": dict(one.levels)} for one, code in zip(made, codes, strict=True)
+        ]
         return Response(shapes.CrossingOut({"treatments": found, "rotation": rotation_of(factors)}).data)
 
 

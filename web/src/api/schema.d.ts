@@ -1384,6 +1384,7 @@ export interface components {
         CountsEnum: "estimated" | "poisson" | "negative_binomial";
         CrossedOut: {
             name: string;
+            code: string;
             levels: {
                 [key: string]: string;
             };

@@ -28,6 +28,10 @@ let timer: ReturnType<typeof setTimeout> | undefined
 const keyOf = (levels: Record<string, string>) =>
   JSON.stringify(Object.entries(levels).sort(([a], [b]) => a.localeCompare(b)))
 
+/** Codes as the server made them of the levels, by treatment: they follow the levels until a person types another. */
+let proposed = new Map<string, string>()
+const isProposed = (one: TreatmentDraft) => !one.code || proposed.get(one.id) === one.code
+
 /** What a person called a combination, its code and its id outlive a new crossing; controls outside stay as they are. */
 async function cross() {
   const factors = factorsOf(draft.value)
@@ -40,12 +44,15 @@ async function cross() {
     problem.value = null
     const before = new Map(draft.value.treatments.map((one) => [keyOf(one.levels), one]))
     const outside = draft.value.treatments.filter((one) => !Object.keys(one.levels).length && one.name.trim())
+    const typed = new Set(
+      draft.value.treatments.filter((one) => !isProposed(one)).map((one) => one.code.toLowerCase()),
+    )
     const made = treatments.map((one): TreatmentDraft => {
-      const known = before.get(keyOf(one.levels))
-      return known
-        ? { ...known, levels: one.levels }
-        : { ...emptyTreatment(), name: one.name, levels: one.levels }
+      const known = before.get(keyOf(one.levels)) ?? { ...emptyTreatment(), name: one.name }
+      const code = typed.has(one.code.toLowerCase()) ? '' : one.code
+      return { ...known, code: isProposed(known) ? code : known.code, levels: one.levels }
     })
+    proposed = new Map(made.map((one) => [one.id, one.code]))
     const control = controlLevel(factors)
     for (const one of made) if (control && one.levels[control.factor] === control.level) one.is_control = true
     draft.value.treatments = [...outside, ...made]

@@ -31,7 +31,7 @@ function place(index: number): number {
     <div v-for="(row, i) in rows" :key="row.id" role="group" :aria-label="t('ask.treatmentN', { n: i + 1 })">
       <TreatmentTag :index="place(i)" :code="row.code || String(i + 1)" />
       <v-text-field v-model="row.name" :label="t('ask.treatment')" maxlength="160" />
-      <v-text-field v-model="row.code" class="code" :label="t('ask.code')" maxlength="6" />
+      <v-text-field v-model="row.code" class="code" :label="t('ask.code')" maxlength="8" />
       <label class="control">
         <input
           v-model="row.is_control"
@@ -82,7 +82,7 @@ function place(index: number): number {
 }
 .rows > div {
   display: grid;
-  grid-template-columns: 40px minmax(0, 1fr) 110px 100px 70px;
+  grid-template-columns: 76px minmax(0, 1fr) 110px 100px 70px;
   gap: 10px;
   align-items: center;
 }
@@ -102,7 +102,7 @@ function place(index: number): number {
 }
 @media (max-width: 720px) {
   .rows > div {
-    grid-template-columns: 40px minmax(0, 1fr) 84px;
+    grid-template-columns: 76px minmax(0, 1fr) 84px;
     border-bottom: 1px solid var(--rule);
     padding-bottom: 8px;
   }
