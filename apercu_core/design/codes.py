@@ -34,7 +34,7 @@ def codes_of_levels(
     words give the code as a name would.
     """
     written = {factor: _short(levels) for factor, levels in factors.items()}
-    for factor in reversed(factors):
+    for factor in reversed(list(factors)):
         whole = {level: _letters(level) for level in factors[factor]}
         tell = all(whole.values()) and len({code.casefold() for code in whole.values()}) == len(whole)
         if tell and not all(_amounts(factors[factor])) and _longest({**written, factor: whole}) <= LONGEST:
@@ -94,7 +94,7 @@ def _letters(level: str) -> str:
     """The level in a code's letters; of several words the first, unless it is a number, which is said with its unit."""
     words = re.findall(r"[A-Za-z0-9.]+", _plain(level))
     if len(words) == 1:
-        return words[0][:1].upper() + words[0][1:] if words[0].isupper() else words[0]
+        return str(words[0])
     return _amount(level)
 
 

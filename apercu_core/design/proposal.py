@@ -8,6 +8,7 @@ from dataclasses import dataclass, replace
 from apercu_core.design.incomplete_blocks import usual_size
 from apercu_core.design.plan_file import PlannedDesign
 from apercu_core.power.planned_chance import MOST_BLOCKS
+from apercu_core.units import System
 
 
 @dataclass(frozen=True, slots=True)
@@ -31,6 +32,10 @@ class Size:
     least_blocks: int = 2
     most_blocks: int = MOST_BLOCKS
 
+    def in_units(self, system: System) -> Size:
+        """The same in round feet for those who measure in feet: 20 × 40 ft."""
+        return self if system == "metric" else replace(self, width=6.096, length=12.192, gap=0.6096, alley=3.048)
+
 
 @dataclass(frozen=True, slots=True)
 class Proposal:
@@ -48,6 +53,10 @@ class Proposal:
     impossible: str = ""
     block_size: int = 0
     size: Size = Size()
+
+    def in_units(self, system: System) -> Proposal:
+        """The same, with plots that are round in the reader's units."""
+        return replace(self, size=self.size.in_units(system))
 
 
 FEW_PAIRS = 6

@@ -164,7 +164,8 @@ SHEETS: dict[str, Sheet] = {
         Sheet(
             "row-count", "Count along rows", (_COUNT,),
             (Setting("row_length", "Length of row", "m", 3, 0.1, 100, "3 to 5 m in wide rows."),
-             Setting("row_spacing", "Row spacing", "m", None, 0.05, 5, "0.125 in cereals, 0.5 in beet, 0.75 in maize."),
+             Setting("row_spacing", "Row spacing", "m", None, 0.05, 5, "0.125 m in cereals, 0.5 m in beet, 0.75 m in "
+                     "maize."),
              Setting("frames", "Lengths of row per plot", "", 2, 1, 24)),
             "count / (row_length * row_spacing)",
             "count / (length of row × row spacing), mean of the lengths", "1/m²", values="count", sampled=True,

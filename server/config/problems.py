@@ -12,6 +12,7 @@ from django.http import Http404
 from rest_framework import exceptions, status
 from rest_framework.response import Response
 
+from apercu_core.amounts import amounts_in
 from apercu_core.errors import Refused
 from config.etags import Changed
 from config.requests import request_id
@@ -50,7 +51,20 @@ def unavailable() -> Response:
 
 
 def as_problem(error: Exception, context: dict[str, Any]) -> Response | None:
-    """The one exception handler; None leaves a real fault to the 500 page and the log."""
+    """The one exception handler; None leaves a real fault to the 500 page and the log.
+
+    What it says is in the units of the signed-in person.
+    """
+    answer = _problem_of(error)
+    user = getattr(context.get("request"), "user", None)
+    if answer is not None and getattr(user, "units", "metric") == "us":
+        answer.data["detail"] = amounts_in(answer.data["detail"], "us")
+        for place in answer.data.get("errors", ()):
+            place["what"] = amounts_in(place["what"], "us")
+    return answer
+
+
+def _problem_of(error: Exception) -> Response | None:
     if isinstance(error, OperationalError | InterfaceError):
         return unavailable()
     if isinstance(error, IntegrityError) and getattr(error.__cause__, "sqlstate", "") in _AT_ONCE:

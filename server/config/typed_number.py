@@ -7,6 +7,7 @@ from typing import Any
 from drf_spectacular.utils import extend_schema_field
 from rest_framework import serializers
 
+from apercu_core.amounts import parse_temperature, shown_temperature, stored_length
 from apercu_core.errors import Refused
 from apercu_core.numbers import read_number
 from apercu_core.units import parse_quantity, shown_in
@@ -83,10 +84,48 @@ class TypedLength(TypedNumber):
             return super().to_internal_value(data)
         unit, factor = shown_in("m", self.context["request"].user.units)
         try:
-            value = parse_quantity(data, unit) / factor
+            value = stored_length(parse_quantity(data, unit), factor)
         except Refused as refusal:
             raise serializers.ValidationError(refusal.message) from None
-        return super().to_internal_value(float(f"{value:.9g}"))
+        return super().to_internal_value(value)
+
+
+@extend_schema_field({"oneOf": [{"type": "number"}, {"type": "string"}]})
+class TypedTemperature(TypedNumber):
+    """°C kept, of a temperature in the person's unit or in one of its own; shown in the person's unit."""
+
+    def to_internal_value(self, data: Any) -> float | None:
+        if isinstance(data, str) and not data.strip():
+            return super().to_internal_value(data)
+        try:
+            value = parse_temperature(str(data), self.context["request"].user.units)
+        except Refused as refusal:
+            raise serializers.ValidationError(refusal.message) from None
+        return super().to_internal_value(value)
+
+    def to_representation(self, value: float | None) -> float | None:
+        return None if value is None else shown_temperature(value, self.context["request"].user.units)
+
+
+@extend_schema_field({"oneOf": [{"type": "number"}, {"type": "string"}, {"type": "null"}]})
+class TypedAmount(serializers.Field[str, Any, Any, object]):
+    """Text as typed in and out again, for an amount whose unit is known only with the rest; empty where nothing is."""
+
+    default_error_messages = {"not-a-number": "Type one number, for example 12.5."}
+
+    def __init__(self, **options: Any) -> None:
+        super().__init__(default="", allow_null=True, **options)
+
+    def run_validation(self, data: Any = serializers.empty) -> Any:
+        return "" if data is None else super().run_validation(data)
+
+    def to_internal_value(self, data: Any) -> str:
+        if isinstance(data, bool) or not isinstance(data, str | int | float) or len(str(data)) > 400:
+            self.fail("not-a-number")
+        return data if isinstance(data, str) else repr(data)
+
+    def to_representation(self, value: Any) -> Any:
+        return value
 
 
 @extend_schema_field({"oneOf": [{"type": "number"}, {"type": "string"}]})

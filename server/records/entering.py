@@ -37,7 +37,8 @@ class Typed:
 
     `zone`: where the measure is taken in zones. `component`: which of its kind, where it is told by parts.
     `replaces`: the row that the person saw there and means to
-    change, None if the place was empty to them.
+    change, None if the place was empty to them. `units`: in which the values were typed, so that an entry that waited
+    on a device means what its field showed; empty: the person's own.
     """
 
     id: uuid.UUID
@@ -49,6 +50,7 @@ class Typed:
     zone: str = ""
     component_kind: str = ""
     component: str = ""
+    units: str = ""
     replaces: uuid.UUID | None = None
     missing_status: str = ""
     missing_reason: str = ""
@@ -84,7 +86,7 @@ def save_entries(
     if plots is None:
         plots = visit.season.units.filter(kind=UnitKind.PLOT).values_list("id", flat=True)
     places = _Places(set(plots), measures, visit.season, shares_in(visit.season))
-    checked = [_check(entry, places, cast(System, by.units)) for entry in entries]
+    checked = [_check(entry, places, cast(System, entry.units or by.units)) for entry in entries]
     good = [(entry, row) for entry, row in zip(entries, checked, strict=True) if isinstance(row, Observation)]
     with transaction.atomic(savepoint=False):
         lock_visit(visit)

@@ -24,7 +24,7 @@ from tests.server.asking import Trial, measure_in
 from tests.server.bringing import bring_trial, look, read
 from tests.server.conftest import TABLE
 from tests.server.waiting import file_of
-from trials.models import Season
+from trials.models import Season, TrialMeasure
 
 
 @pytest.fixture
@@ -231,7 +231,8 @@ def test_who_reads_us_units_is_told_in_them(harvested):
     assert (board["unit"], board["margin"]) == ("ton/ac", 0.8922)
     measure = board["id"]
     changed = client.patch(f"/api/v1/measures/{measure}", {"margin": 1, "reason": "rounder"}, format="json").json()
-    assert changed["margin"] == pytest.approx(1 / 0.44608956)  # kept in t/ha
+    assert (changed["margin"], changed["shown_unit"]) == (1.0, "ton/ac")
+    assert TrialMeasure.objects.get(id=measure).margin == pytest.approx(1 / 0.44608956)  # kept in t/ha
 
 
 def test_names_are_escaped_and_a_trial_without_figures_says_so(owner, workspace):

@@ -17,7 +17,7 @@ import { answers, sent } from './server'
 
 const catalogue: Catalogue = {
   measures: [
-    { key: 'weeds', name: 'Weeds', unit: 'weeds/m²', difference_unit: 'weeds/m²', kind: 'count', sheet_key: 'frame-count',
+    { key: 'weeds', name: 'Weeds', unit: 'weeds/m²', shown_unit: 'weeds/m²', difference_unit: 'weeds/m²', kind: 'count', sheet_key: 'frame-count',
       settings: { frames: 6 }, direction: 'lower', usual: 40, cv_percent: 30, spread: [20, 50], plausible: [0, 2000],
       possible: [0, 1e5], minutes: [3, 4], spread_basis: 'from experience, 40 to 80 % is usual', depends: '',
       pitfall: 'Frames aren’t replicates.', zero_when: [], also: [], frames: 6 },
@@ -30,7 +30,7 @@ afterEach(() => localStorage.clear())
 describe('the draft of Ask', () => {
   it('makes a measure of the catalogue with its sheet’s usual settings, or an empty one of one’s own', () => {
     expect(measureFrom(catalogue, 'weeds')).toMatchObject({
-      name: 'Weeds', unit: 'weeds/m²', difference_unit: 'weeds/m²', sheet: 'frame-count', settings: { area: '0.25' }, direction: 'lower',
+      name: 'Weeds', unit: 'weeds/m²', shown_unit: 'weeds/m²', difference_unit: 'weeds/m²', sheet: 'frame-count', settings: { area: '0.25' }, direction: 'lower',
     }) // prettier-ignore
     expect(measureFrom(catalogue, '')).toMatchObject({
       name: '',

@@ -5,7 +5,7 @@ import { toneOfCell } from '@/stations/read/verdicts'
 import type { Cell } from '@/api/queries'
 import rounded from '../../tests/numbers/rounded.json'
 
-import { day, figure, found, plain, pValue, signed } from '@/texts/format'
+import { day, figure, found, plain, pValue, saidIn, shownIn, signed } from '@/texts/format'
 
 describe('numbers as people read them', () => {
   it('has a real minus, no negative zero, and a plus for differences', () => {
@@ -16,6 +16,17 @@ describe('numbers as people read them', () => {
     expect(signed(2, 1)).toBe('+2.0')
     expect(figure(null, 1)).toBe('–')
     expect(plain(2.5)).toBe('2.5')
+  })
+  it('are shown in the reader’s unit as the server shows them, which knows them again', () => {
+    const feet = 3.280839895
+    const metres = [3, 9.144, 3.048, 149.352, 0.125, 5000]
+    expect(metres.map((one) => shownIn(feet, one))).toEqual(['9.843', '30', '10', '490', '0.4101', '16404'])
+    expect([shownIn(1, 12.375), shownIn(1, 0.560425), saidIn(feet, 150), saidIn(1, 12.25)]).toEqual([
+      '12.375',
+      '0.560425',
+      '492',
+      '12.25',
+    ])
   })
   it('gives p as many digits as it needs', () => {
     expect([pValue(0.00004), pValue(0.0123), pValue(0.456), pValue(null)]).toEqual([

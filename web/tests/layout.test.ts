@@ -20,12 +20,12 @@ const checked = { field: FIELD, bearing: 10, fits: true, plots: [], advice: [], 
 describe('the draft of a layout', () => {
   it('is the layout in the unit of the person, and goes out as it is typed', () => {
     const draft = draftOf(checked as never, 3.28084)
-    expect(draft.headland).toBe('9.84252')
+    expect(draft.headland).toBe('9.843')
     Object.assign(draft, { headland: '3x', tracks: { first: '', spacing: '24', width: '' } })
     expect(layoutOf(draft).field).toMatchObject({
       headland: '3x',
       tracks: { first: '', spacing: '24', width: '' },
-      obstacles: [{ name: 'pole', x: '16.4042', y: '16.4042', width: '6.56168', length: '9.84252' }],
+      obstacles: [{ name: 'pole', x: '16.4', y: '16.4', width: '6.562', length: '9.843' }],
     })
     expect(shownLayout(draft, checked as never).field.headland).toBe(3) // as the server read it last
   })

@@ -15,7 +15,7 @@ import { openStation, dialogText } from './station'
 
 const count = { key: 'count', name: 'Count', unit: '', kind: 'whole' as const }
 const visit: Visit = {
-  id: 'v', etag: 'v1', trial: 't', site: 's', name: 'Weeds in June', due: null, date: null, order: ['101', '102', '103'], zones: {}, page: 1, pages: 1, rows: [], conflicts: [],
+  id: 'v', etag: 'v1', trial: 't', site: 's', units: 'metric', name: 'Weeds in June', due: null, date: null, order: ['101', '102', '103'], zones: {}, page: 1, pages: 1, rows: [], conflicts: [],
   notes: [], progress: { done: 0, begun: 0, of: 3, conflicts: 0 },
   measures: [
     { id: 'weeds', name: 'Weeds', unit: 'weeds/m²', factor: 1, fields: [count], samples: 2, zones: [], formula: '', settings: [],
@@ -70,7 +70,7 @@ const entered = () =>
   sent.filter((one) => one.method === 'PUT').flatMap((one) => (one.body as { entries: EntryIn[] }).entries)
 const draft: Cell = {
   place: { unit: '101', measure: 'weeds', zone: '', sample: 1 }, status: 'draft', fields: { count: '12' }, missingStatus: '', reason: '',
-  message: '', confirmed: false, id: 'd', enteredAt: '', row: null,
+  message: '', confirmed: false, id: 'd', enteredAt: '', units: '', row: null,
 } // prettier-ignore
 
 describe('a visit’s sheet', () => {

@@ -21,7 +21,7 @@ const field = (key: string) => ({
   kind: key === 'count' ? ('whole' as const) : ('number' as const),
 })
 const visitOf = (changes: Partial<Visit> = {}): Visit => ({
-  id: 'v', etag: 'v1', trial: 't', site: 's', name: 'Weeds', due: null, date: null, order: ['p1', 'p2'], zones: {}, page: 1, pages: 1, rows: [], conflicts: [], notes: [],
+  id: 'v', etag: 'v1', trial: 't', site: 's', units: 'metric', name: 'Weeds', due: null, date: null, order: ['p1', 'p2'], zones: {}, page: 1, pages: 1, rows: [], conflicts: [], notes: [],
   progress: { done: 0, begun: 0, of: 2, conflicts: 0 },
   measures: [
     { id: 'weeds', name: 'Weeds', unit: 'weeds/m²', factor: 1, fields: [field('count')], samples: 2, zones: [], formula: '',

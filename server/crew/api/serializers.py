@@ -24,6 +24,7 @@ class SessionOut(serializers.Serializer[object]):
     name = serializers.CharField()
     email = serializers.EmailField()
     units = serializers.ChoiceField(choices=UnitSystem.choices)
+    temperature_unit = serializers.CharField()
     memberships = MembershipOut(many=True)
 
 

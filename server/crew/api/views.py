@@ -14,6 +14,8 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from apercu_core.amounts import temperature_unit
+from apercu_core.units import System
 from crew import throttle
 from crew.actions import prefer_units
 from crew.api.serializers import Preferences, SessionOut, SignIn
@@ -22,7 +24,10 @@ from crew.models import Person
 
 def _out(person: Person) -> Response:
     memberships = person.memberships.select_related("workspace").order_by("workspace__name", "id")
-    shape = {"name": person.name, "email": person.email, "units": person.units, "memberships": memberships}
+    shape = {
+        "name": person.name, "email": person.email, "units": person.units, "memberships": memberships,
+        "temperature_unit": temperature_unit(cast(System, person.units)),
+    }  # fmt: skip
     return Response(SessionOut(shape).data)
 
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import replace
-from typing import Any
+from typing import Any, cast
 
 from drf_spectacular.utils import extend_schema
 from rest_framework import serializers
@@ -11,9 +11,11 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from apercu_core.amounts import amounts_in, shown_number
 from apercu_core.measures.catalogue import CATALOGUE, Definition
 from apercu_core.measures.rules import bundle
-from apercu_core.measures.sheets import SHEETS, Sheet
+from apercu_core.measures.sheets import SHEETS, Setting, Sheet
+from apercu_core.units import System, shown_in
 from apercu_core.words import difference_unit
 from config.dataclass_shapes import Shape
 
@@ -24,7 +26,12 @@ class SheetOut(Shape):
 
 
 class DefinitionOut(Shape):
+    """`shown_unit`: of `usual`, in the units of the signed-in person, which texts are in too."""
+
     difference_unit = serializers.SerializerMethodField()
+    shown_unit = serializers.SerializerMethodField()
+    usual = serializers.SerializerMethodField()
+    pitfall = serializers.SerializerMethodField()
     settings = serializers.DictField(child=serializers.FloatField())
     spread_basis = serializers.CharField()
 
@@ -32,7 +39,16 @@ class DefinitionOut(Shape):
         dataclass = Definition
 
     def get_difference_unit(self, one: Definition) -> str:
-        return difference_unit(one.unit)
+        return difference_unit(self.get_shown_unit(one))
+
+    def get_shown_unit(self, one: Definition) -> str:
+        return shown_in(one.unit, self.context["system"])[0]
+
+    def get_usual(self, one: Definition) -> float:
+        return shown_number(one.usual, shown_in(one.unit, self.context["system"])[1])
+
+    def get_pitfall(self, one: Definition) -> str:
+        return amounts_in(one.pitfall, self.context["system"])
 
 
 class CatalogueOut(serializers.Serializer[Any]):
@@ -43,13 +59,29 @@ class CatalogueOut(serializers.Serializer[Any]):
 class CatalogueView(APIView):
     @extend_schema(responses=CatalogueOut)
     def get(self, request: Request) -> Response:
-        """Measures that ship with the application, and the sheets that values are typed into.
+        """Measures that ship with the application, and the sheets that values are typed into, in the person's units.
 
         Settings that only readers of US units use aren't asked of others.
         """
-        us = request.user.units == "us"  # type: ignore[union-attr]
-        sheets = [replace(s, settings=tuple(x for x in s.settings if us or not x.optional)) for s in SHEETS.values()]
-        return Response(CatalogueOut({"measures": list(CATALOGUE.values()), "sheets": sheets}).data)
+        system = cast(System, request.user.units)  # type: ignore[union-attr]
+        sheets = [
+            replace(
+                sheet,
+                said=amounts_in(sheet.said, system),
+                settings=tuple(_setting(one, system) for one in sheet.settings if system == "us" or not one.optional),
+            )
+            for sheet in SHEETS.values()
+        ]
+        shown = CatalogueOut({"measures": list(CATALOGUE.values()), "sheets": sheets}, context={"system": system})
+        return Response(shown.data)
+
+
+def _setting(one: Setting, system: System) -> Setting:
+    """A setting in the reader's units."""
+    unit, factor = shown_in(one.unit, system)
+    usual = None if one.usual is None else shown_number(one.usual, factor)
+    least, most = shown_number(one.least, factor), shown_number(one.most, factor)
+    return replace(one, unit=unit, usual=usual, hint=amounts_in(one.hint, system), least=least, most=most)
 
 
 class RulesOut(serializers.Serializer[Any]):

@@ -10,7 +10,7 @@ from apercu_core.tables.roles import Column
 from config.dataclass_shapes import Shape
 from config.typed_number import TypedNumber
 from records.entering import Outcome
-from trials.api.serializers import above_0
+from trials.measures_as_typed import ABOVE_0
 from trials.models import Allocation, Direction, MarginKind, Planned
 
 ROLES = ("block", "treatment", "plot", "sample", "value", "measure", "unit", "date", "ignore")
@@ -130,7 +130,9 @@ class MeasureIn(serializers.Serializer[object]):
     planned = serializers.ChoiceField(choices=Planned.choices, default=Planned.NONE)
 
     def validate_margin(self, value: float | None) -> float | None:
-        return above_0(value)
+        if value is not None and value <= 0:
+            raise serializers.ValidationError(ABOVE_0)
+        return value
 
 
 class AcceptIn(RolesIn):

@@ -10,6 +10,7 @@ from apercu_core.measures.rules import DeviceRules
 from apercu_core.measures.sheets import FieldKind
 from config.dataclass_shapes import Shape
 from config.former_names import WithFormerNames
+from crew.models import UnitSystem
 from records.entering import Outcome
 from records.models import ComponentKind, MissingStatus
 
@@ -88,6 +89,7 @@ class VisitOut(serializers.Serializer[Any]):
     etag = serializers.CharField(help_text="Of the visit's plan: name, date and measures.")
     trial = serializers.UUIDField()
     site = serializers.UUIDField()
+    units = serializers.ChoiceField(choices=UnitSystem.choices, help_text="In which values are shown and typed.")
     name = serializers.CharField()
     due = serializers.DateField(allow_null=True)
     date = serializers.DateField(allow_null=True)
@@ -134,6 +136,10 @@ class EntryIn(PlaceIn):
     missing_reason = serializers.CharField(allow_blank=True, max_length=200, default="")
     confirmed = serializers.BooleanField(default=False)
     entered_at = serializers.DateTimeField()
+    units = serializers.ChoiceField(
+        choices=UnitSystem.choices, allow_blank=True, default="",
+        help_text="In which the values were typed; empty: the person's own.",
+    )  # fmt: skip
 
 
 class EntriesIn(serializers.Serializer[Any]):

@@ -187,7 +187,7 @@ def visit_json(visit: Visit, request: Request) -> Any:
         row.version = own[row.version_id]
     shape = {
         "id": visit.id, "etag": etag_of(planned_of(visit)),
-        "trial": visit.season.trial_id, "site": visit.season.site_id,
+        "trial": visit.season.trial_id, "site": visit.season.site_id, "units": system,
         "name": visit.name, "due": visit.due, "date": visit.date,
         "measures": [measure_json(t.measure, visit.season, system) for t in taken],
         "order": [unit.id for unit in page.plots],

@@ -18,15 +18,17 @@ from config import clock
 from config.dataclass_shapes import Shape
 from config.etags import etag_of
 from config.former_names import WithFormerNames
-from config.typed_number import TypedLength, TypedNumber, TypedOrShown, TypedWhole
+from config.typed_number import (
+    TypedAmount,
+    TypedLength,
+    TypedNumber,
+    TypedOrShown,
+    TypedTemperature,
+    TypedWhole,
+)
 from trials.api.description_shapes import FACTOR_KINDS, AcceptedShape, DetailsShape
+from trials.measures_as_typed import ABOVE_0, shown_measure
 from trials.models import Allocation, Design, Direction, Follows, MarginKind, Planned, Site, Trial, TrialMeasure
-
-
-def above_0(margin: float | None) -> float | None:
-    if margin is not None and margin <= 0:
-        raise serializers.ValidationError("The margin must be a number above 0, or empty.")
-    return margin
 
 
 class TreatmentOut(serializers.Serializer[object]):
@@ -120,7 +122,12 @@ class TrialMeasureOut(serializers.ModelSerializer[TrialMeasure]):
     difference_unit = serializers.SerializerMethodField()
     catalogue = serializers.CharField(source="version.catalogue")
     sheet = serializers.CharField(source="version.sheet")
-    settings = serializers.DictField(source="version.settings", child=serializers.FloatField())
+    shown_unit = serializers.CharField(
+        source="version.unit", help_text="Of margin and expected mean, in the units of the signed-in person."
+    )
+    settings = serializers.DictField(
+        source="version.settings", child=serializers.FloatField(), help_text="In that person's units too."
+    )
     planned_for = serializers.PrimaryKeyRelatedField(many=True, read_only=True)  # type: ignore[var-annotated]
     control = serializers.UUIDField(source="control_id", allow_null=True)
     etag = serializers.SerializerMethodField()
@@ -128,12 +135,16 @@ class TrialMeasureOut(serializers.ModelSerializer[TrialMeasure]):
     class Meta:
         model = TrialMeasure
         fields = (
-            "id", "etag", "name", "unit", "difference_unit", "catalogue", "sheet", "settings", "margin", "margin_kind",
-            "direction", "planned", "planned_for", "control", "primary", "expected", "cv_percent",
+            "id", "etag", "name", "unit", "shown_unit", "difference_unit", "catalogue", "sheet", "settings", "margin",
+            "margin_kind", "direction", "planned", "planned_for", "control", "primary", "expected", "cv_percent",
         )  # fmt: skip
 
+    def to_representation(self, measure: TrialMeasure) -> dict[str, Any]:
+        stored = super().to_representation(measure)
+        return {**stored, **shown_measure(measure, self.context["request"].user.units)}
+
     def get_difference_unit(self, measure: TrialMeasure) -> str:
-        return difference_unit(measure.version.unit)
+        return difference_unit(measure.version.shown_in(self.context["request"].user.units)[0])
 
     def get_etag(self, measure: TrialMeasure) -> str:
         return etag_of(margin_of(measure))
@@ -153,7 +164,9 @@ class TrialMeasureChange(serializers.Serializer[object]):
     reason = serializers.CharField(max_length=100, required=False, allow_blank=True)
 
     def validate_margin(self, value: float | None) -> float | None:
-        return above_0(value)
+        if value is not None and value <= 0:
+            raise serializers.ValidationError(ABOVE_0)
+        return value
 
 
 class PlotOut(serializers.Serializer[Any]):
@@ -196,7 +209,7 @@ class SiteShape(serializers.ModelSerializer[Site]):
     longitude = TypedOrShown(allow_null=True, default=None, least=-180, most=180)
     bearing_deg = TypedOrShown(default=0.0, least=-360, most=360)
     slope_percent = TypedOrShown(allow_null=True, default=None, least=0, most=200)
-    coldest_c = TypedOrShown(allow_null=True, default=None, least=-60, most=30)
+    coldest_c = TypedTemperature(allow_null=True, default=None, least=-60, most=30)
 
     class Meta:
         model = Site
@@ -307,24 +320,24 @@ class AskedMeasureIn(serializers.Serializer[Any]):
     unit = serializers.CharField(max_length=40, allow_blank=True)
     catalogue = serializers.CharField(max_length=40, allow_blank=True, default="")
     sheet = serializers.CharField(max_length=20, default="figure")
-    settings = serializers.DictField(child=TypedNumber(allow_null=True), default=dict)
-    margin = TypedNumber(allow_null=True, default=None)
+    shown_unit = serializers.CharField(
+        max_length=40, allow_blank=True, default="", help_text="Of margin and expected mean; empty: the measure's unit."
+    )
+    settings = serializers.DictField(child=TypedAmount(), default=dict)
+    margin = TypedAmount()
     margin_kind = serializers.ChoiceField(choices=MarginKind.choices, default=MarginKind.ABSOLUTE)
     direction = serializers.ChoiceField(choices=Direction.choices, default=Direction.NONE, allow_blank=True)
     planned = serializers.ChoiceField(choices=Planned.choices, default=Planned.NONE)
     planned_for = serializers.ListField(child=serializers.UUIDField(), max_length=96, default=list)
     control = serializers.UUIDField(allow_null=True, default=None)
     primary = serializers.BooleanField(default=False)
-    expected = TypedNumber(allow_null=True, default=None)
+    expected = TypedAmount()
     cv_percent = TypedNumber(allow_null=True, default=None, least=0.1, most=500)
 
     def validate_direction(self, value: str) -> str:
         if not value:
             raise serializers.ValidationError("Say whether more or less is better, or neither.")
         return value
-
-    def validate_margin(self, value: float | None) -> float | None:
-        return above_0(value)
 
 
 class AskIn(serializers.Serializer[Any]):

@@ -14,6 +14,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from apercu_core.amounts import stored_number
 from apercu_core.design.codes import codes_of_levels
 from apercu_core.design.constraints import Constraint
 from apercu_core.design.templates import TEMPLATES, Template
@@ -22,7 +23,7 @@ from apercu_core.field.machines import Machines
 from apercu_core.units import System
 from config.etags import IF_MATCH, saved_unless_changed
 from crew.models import Person, Workspace
-from trials.actions import NewMeasure, change_measure
+from trials.actions import change_measure
 from trials.api import serializers as shapes
 from trials.api.at_site import AT_SITE, season_of
 from trials.api.whole import part_of, trial_json
@@ -39,6 +40,7 @@ from trials.ask import (
 )
 from trials.copying import NewFactor, copy_trial
 from trials.equipment import keep_machines, machines_of
+from trials.measures_as_typed import measure_as_typed
 from trials.models import Season, Site, Trial, TrialMeasure, Unit, UnitKind
 from trials.plan import PlanChoices, draw_plan
 from trials.swapping import swap_plots
@@ -77,14 +79,17 @@ class AskView(APIView):
     def put(self, request: Request, id: UUID) -> Response:
         """Keep the page of Ask: makes the trial, or brings it in line. Sending it twice is harmless."""
         person = cast(Person, request.user)
-        given = shapes.AskIn(data=request.data)
+        given = shapes.AskIn(data=request.data, context={"request": request})
         given.is_valid(raise_exception=True)
         data = given.validated_data
         workspace = get_object_or_404(Workspace.objects.visible_to(person), id=data["workspace"])
+        system = cast(System, person.units)
+        known = {m.id: m for m in TrialMeasure.objects.filter(trial=id).select_related("version__measure")}
         asked = Asked(
             data["name"], data["question"], [AskedSite(**site) for site in data["sites"]],
             [AskedTreatment(**t) for t in data["treatments"]],
-            [NewMeasure(str(m.pop("id")), **m) for m in data["measures"]], data["starts"], data["ends"],
+            [measure_as_typed(m, at, known.get(m["id"]), system) for at, m in enumerate(data["measures"])],
+            data["starts"], data["ends"],
             [AskedFactor(**f) for f in data["factors"]], [Removed(**r) for r in data["removed"]],
             [Accepted(**a) for a in data["accepted"]], data["reason"],
         )  # fmt: skip
@@ -232,7 +237,8 @@ class TrialMeasureView(APIView):
         given.is_valid(raise_exception=True)
         changes = dict(given.validated_data)
         if changes.get("margin") is not None and changes.get("margin_kind", measure.margin_kind) == "absolute":
-            changes["margin"] /= measure.version.shown_in(cast(System, person.units))[1]
+            factor = measure.version.shown_in(cast(System, person.units))[1]
+            changes["margin"] = stored_number(changes["margin"], factor, measure.margin)
         reason = changes.pop("reason", "")
 
         def now() -> TrialMeasure:
@@ -241,6 +247,6 @@ class TrialMeasureView(APIView):
         changed = saved_unless_changed(
             request, Trial.objects.filter(id=measure.trial_id), lambda: shapes.margin_of(now()),
             lambda: change_measure(by=person, measure=now(), changes=changes, reason=reason),
-            lambda: shapes.TrialMeasureOut(now()).data,
+            lambda: shapes.TrialMeasureOut(now(), context={"request": request}).data,
         )  # fmt: skip
-        return Response(shapes.TrialMeasureOut(changed).data)
+        return Response(shapes.TrialMeasureOut(changed, context={"request": request}).data)

@@ -38,7 +38,8 @@ def trial_json(request: Request, id: UUID) -> Any:
     season = next((one for one in seasons if site in (None, one.site_id)), None)
     if season is None:
         raise Http404("The trial isn't at this site.")
-    shown = shapes.TrialOut({**_whole(trial, season, person), "etags": {"ask": "", "plan": "", "equipment": ""}}).data
+    whole = {**_whole(trial, season, person), "etags": {"ask": "", "plan": "", "equipment": ""}}
+    shown = shapes.TrialOut(whole, context={"request": request}).data
     shown["etags"] = {part: etag_of({key: shown[key] for key in keys}) for part, keys in _PARTS.items()}
     return shown
 
@@ -79,10 +80,7 @@ def _whole(trial: Trial, season: Season, person: Person) -> dict[str, Any]:
         "factors": trial.factors,
         "removed": trial.removed,
         "accepted": trial.accepted,
-        "proposal": propose(
-            factor_facts(trial),
-            len(trial.treatments.all()),
-        ),
+        "proposal": propose(factor_facts(trial), len(trial.treatments.all())).in_units(cast(System, person.units)),
         "equipment": machines_of(trial.workspace),
         "follows": _in_series(trial.follows, trial.follows_as),
         "followed_by": [_in_series(one, one.follows_as) for one in trial.followed_by.all()],

@@ -28,8 +28,17 @@ export function sendAs(email: string) {
   meant = email
 }
 
+let units = ''
+/** In which units pages show and take numbers from now on: requests say it. Returns whether they changed. */
+export function showIn(system: string): boolean {
+  const changed = units !== '' && units !== system
+  units = system
+  return changed
+}
+
 const problems: Middleware = {
   onRequest({ request }) {
+    if (units) request.headers.set('X-Units', units)
     if (request.method === 'GET') return request
     request.headers.set('X-CSRFToken', cookie('csrftoken'))
     if (meant) request.headers.set('X-Person', encodeURIComponent(meant))
@@ -85,7 +94,7 @@ export async function answer<T>(call: Promise<{ data?: T }>): Promise<T> {
 
 /** Send a file; the generated client only speaks JSON. */
 export async function sendFile(path: string, form: FormData): Promise<unknown> {
-  const headers = { 'X-CSRFToken': cookie('csrftoken') }
+  const headers = { 'X-CSRFToken': cookie('csrftoken'), ...(units ? { 'X-Units': units } : {}) }
   let response: Response
   try {
     response = await fetch(path, { method: 'POST', body: form, headers })

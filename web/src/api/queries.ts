@@ -1,7 +1,7 @@
 import { QueryClient, queryOptions } from '@tanstack/vue-query'
 import { computed, toValue, type MaybeRefOrGetter } from 'vue'
 
-import { answer, client, Problem, sendFile, type Shapes, madeFrom } from './client'
+import { answer, client, Problem, sendFile, showIn, type Shapes, madeFrom } from './client'
 import { fileOf, knowing, chooseSite, siteOf, atSite } from './site'
 
 /** Which plots of a large sheet: a page of it, or the one that holds a plot. */
@@ -71,8 +71,14 @@ export const queryClient = new QueryClient({
 
 export const sessionQuery = queryOptions({
   queryKey: ['session'],
-  queryFn: () => answer(client.GET('/api/v1/session')),
+  queryFn: async () => inItsUnits(await answer(client.GET('/api/v1/session'))),
 })
+/** What was fetched in other units is forgotten, also when they were changed on another machine. */
+export function inItsUnits(session: Session): Session {
+  if (showIn(session.units))
+    queryClient.removeQueries({ predicate: (query) => query.queryKey[0] !== 'session' })
+  return session
+}
 
 /** Who is signed in; null for nobody. */
 export async function fetchSession(): Promise<Session | null> {

@@ -29,7 +29,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * @description Measures that ship with the application, and the sheets that values are typed into.
+         * @description Measures that ship with the application, and the sheets that values are typed into, in the person's units.
          *
          *     Settings that only readers of US units use aren't asked of others.
          */
@@ -1066,10 +1066,16 @@ export interface components {
             catalogue: string;
             /** @default figure */
             sheet: string;
+            /**
+             * @description Of margin and expected mean; empty: the measure's unit.
+             * @default
+             */
+            shown_unit: string;
             settings?: {
-                [key: string]: string | null;
+                [key: string]: number | string | null;
             };
-            margin?: string | null;
+            /** @default  */
+            margin: number | string | null;
             /** @default absolute */
             margin_kind: components["schemas"]["MarginKindEnum"];
             /** @default none */
@@ -1081,7 +1087,8 @@ export interface components {
             control?: string | null;
             /** @default false */
             primary: boolean;
-            expected?: string | null;
+            /** @default  */
+            expected: number | string | null;
             cv_percent?: string | null;
         };
         AskedTreatmentInRequest: {
@@ -1414,17 +1421,13 @@ export interface components {
             keep: string;
             why: string;
         };
-        /**
-         * @description A measure. `usual`: a common value under the control, to start planning with; all ranges in `unit`.
-         *
-         *     `spread`: lowest and highest coefficient of variation of plots in a block that is usual, %, from experience.
-         *     `minutes`: for one plot, and for one sample in it. `depends`: why only the person can say in which direction it is
-         *     better; `direction` is then "none". `zero_when`: what became of a plot that makes it a true zero: a failed cover, of
-         *     what is measured on the cover itself. Weeds, soil, crop and yield of such a plot are still to be observed. `also`: other names that mean it beyond doubt.
-         *     `frames`: per plot to start from, where the sheet's usual number is too few.
-         */
+        /** @description `shown_unit`: of `usual`, in the units of the signed-in person, which texts are in too. */
         DefinitionOut: {
             readonly difference_unit: string;
+            readonly shown_unit: string;
+            /** Format: double */
+            readonly usual: number;
+            readonly pitfall: string;
             readonly settings: {
                 [key: string]: number;
             };
@@ -1436,14 +1439,11 @@ export interface components {
             readonly sheet_key: string;
             readonly direction: components["schemas"]["DefinitionOutDirectionEnum"];
             /** Format: double */
-            readonly usual: number;
-            /** Format: double */
             readonly cv_percent: number;
             readonly spread: number[];
             readonly plausible: number[];
             readonly possible: number[];
             readonly minutes: number[];
-            readonly pitfall: string;
             readonly zero_when: string[];
             readonly depends: string;
             readonly also: string[];
@@ -1639,6 +1639,14 @@ export interface components {
             confirmed: boolean;
             /** Format: date-time */
             entered_at: string;
+            /**
+             * @description In which the values were typed; empty: the person's own.
+             *
+             *     * `metric` - Metric
+             *     * `us` - Us
+             * @default
+             */
+            units: components["schemas"]["UnitSystemEnum"] | components["schemas"]["BlankEnum"];
         };
         /** @description Working widths as typed; without a unit they are in the person's own. Empty: not known. */
         EquipmentInRequest: {
@@ -2954,6 +2962,7 @@ export interface components {
             /** Format: email */
             email: string;
             units: components["schemas"]["UnitSystemEnum"];
+            temperature_unit: string;
             memberships: components["schemas"]["MembershipOut"][];
         };
         /** @description Shows a dataclass: every field is there, whatever its default. `Meta.dataclass` names it and says what it is. */
@@ -3284,9 +3293,12 @@ export interface components {
             readonly etag: string;
             name: string;
             unit: string;
+            /** @description Of margin and expected mean, in the units of the signed-in person. */
+            shown_unit: string;
             readonly difference_unit: string;
             catalogue: string;
             sheet: string;
+            /** @description In that person's units too. */
             settings: {
                 [key: string]: number;
             };
@@ -3452,6 +3464,13 @@ export interface components {
             trial: string;
             /** Format: uuid */
             site: string;
+            /**
+             * @description In which values are shown and typed.
+             *
+             *     * `metric` - Metric
+             *     * `us` - Us
+             */
+            units: components["schemas"]["UnitSystemEnum"];
             name: string;
             /** Format: date */
             due: string | null;

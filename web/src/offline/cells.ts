@@ -26,6 +26,8 @@ export interface Cell {
   confirmed: boolean
   id: string
   enteredAt: string
+  /** The system that it was typed in, which its field showed then. */
+  units: Visit['units'] | ''
   row: Row | null
 }
 
@@ -38,7 +40,7 @@ export const keyOf = (p: Place) =>
 export function emptyCell(place: Place): Cell {
   return {
     place, status: 'empty', fields: {}, missingStatus: '', reason: '', message: '', confirmed: false, id: '', enteredAt: '',
-    row: null,
+    units: '', row: null,
   } // prettier-ignore
 }
 export function cellOfRow(row: Row): Cell {
@@ -82,6 +84,7 @@ export function entryOf(cell: Cell): EntryIn {
     missing_reason: cell.reason,
     confirmed: cell.confirmed,
     entered_at: cell.enteredAt,
+    units: cell.units ?? '', // drafts of earlier versions have none
   }
 }
 

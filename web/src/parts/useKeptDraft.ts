@@ -41,6 +41,9 @@ function read<T>(key: string, whole: (kept: T) => unknown): T | null {
   }
 }
 
+/** Whether something of this name is kept on this device. */
+export const isKept = (name: string): boolean => localStorage.getItem(PREFIX + name) !== null
+
 /** Signing out leaves nothing of one person's drafts to the next. */
 export function forgetDrafts() {
   for (const key of Object.keys(localStorage)) if (key.startsWith(PREFIX)) localStorage.removeItem(key)

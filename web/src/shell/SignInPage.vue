@@ -4,7 +4,7 @@ import { ref } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { useRoute, useRouter } from 'vue-router'
 
-import { api, queryClient, sessionQuery } from '@/api/queries'
+import { api, inItsUnits, queryClient, sessionQuery } from '@/api/queries'
 import ProblemNote from '@/parts/ProblemNote.vue'
 
 import TopBand from './TopBand.vue'
@@ -21,7 +21,7 @@ const {
   error: problem,
 } = useMutation({
   mutationFn: async () => {
-    queryClient.setQueryData(sessionQuery.queryKey, await api.signIn(email.value, password.value))
+    queryClient.setQueryData(sessionQuery.queryKey, inItsUnits(await api.signIn(email.value, password.value)))
     const then = String(route.query.then ?? '/')
     await router.push(then.startsWith('/') && !then.startsWith('//') ? then : '/')
   },

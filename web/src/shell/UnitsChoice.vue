@@ -2,7 +2,7 @@
 import { useMutation } from '@tanstack/vue-query'
 import { useI18n } from 'vue-i18n'
 
-import { api, queryClient, sessionQuery, type Session } from '@/api/queries'
+import { api, inItsUnits, queryClient, sessionQuery, type Session } from '@/api/queries'
 
 /** In which units the person is shown figures, on every machine. */
 const props = defineProps<{ session: Session }>()
@@ -11,8 +11,7 @@ const { t } = useI18n()
 const { mutate: turn, isPending: busy } = useMutation({
   mutationFn: async () => {
     const units = props.session.units === 'us' ? 'metric' : 'us'
-    queryClient.setQueryData(sessionQuery.queryKey, await api.prefer(units))
-    await queryClient.invalidateQueries({ queryKey: ['trials'] })
+    queryClient.setQueryData(sessionQuery.queryKey, inItsUnits(await api.prefer(units)))
   },
 })
 </script>

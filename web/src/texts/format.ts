@@ -42,6 +42,18 @@ export function plain(value: number): string {
   return String(Number(value.toPrecision(6))).replace('-', '−')
 }
 
+/** A stored number in a field, in the reader’s unit: whole where it is short, else to four digits. As the server does. */
+export function shownIn(factor: number, stored: number): string {
+  const value = Number((stored * factor).toPrecision(9))
+  const digits = Math.abs(value).toExponential(9).split('e')[0]!.replace('.', '').replace(/0+$/, '')
+  if (digits.length <= 5 || factor === 1) return plain(value)
+  return plain(Math.abs(value) < 10_000 ? Number(value.toPrecision(4)) : Math.round(value))
+}
+
+/** The same for reading rather than changing: three digits are enough in the unit that isn’t stored. */
+export const saidIn = (factor: number, stored: number): string =>
+  factor === 1 ? shownIn(factor, stored) : threeDigits(stored * factor)
+
 /** Three digits at most, but never fewer than the whole number; as the server writes numbers in its messages. */
 export function threeDigits(value: number): string {
   const size = Math.abs(value)

@@ -63,7 +63,7 @@ const sentence = computed(() => {
   const asked = draft.value.measures.filter((m) => m.name.trim() && m.margin.trim())
   const first = asked.find((m) => m.primary) ?? asked[0]
   if (!others.length || !first) return ''
-  const unit = first.margin_kind === 'percent' ? '%' : first.unit
+  const unit = first.margin_kind === 'percent' ? '%' : first.shown_unit
   const crossed = factorsOf(draft.value).map((f) => `${f.name} (${f.levels.join(', ')})`)
   const parts = {
     what: crossed.join(' × ') || others.join(', '),

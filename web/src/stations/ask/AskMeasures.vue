@@ -20,7 +20,7 @@ const adding = ref<string | null>(null)
 
 const OWN = 'own'
 const choices = computed(() => [
-  ...(catalogue.value?.measures ?? []).map((m) => ({ value: m.key, title: `${m.name}, ${m.unit}` })),
+  ...(catalogue.value?.measures ?? []).map((m) => ({ value: m.key, title: `${m.name}, ${m.shown_unit}` })),
   { value: OWN, title: t('ask.ownMeasure') },
 ])
 const sheets = computed(() => (catalogue.value?.sheets ?? []).map((s) => ({ value: s.key, title: s.name })))
@@ -71,7 +71,7 @@ function decide(m: MeasureDraft, primary: boolean) {
   for (const one of measures.value) one.primary = primary && one === m
 }
 const kinds = (m: MeasureDraft) => [
-  { value: 'absolute', title: m.difference_unit || m.unit || '–' },
+  { value: 'absolute', title: m.difference_unit || m.shown_unit || '–' },
   { value: 'percent', title: t('margin.percent') },
 ]
 const sheetOf = (m: MeasureDraft) => catalogue.value?.sheets.find((s) => s.key === m.sheet)
@@ -81,6 +81,11 @@ const faults = (i: number, key: string) => props.faults[`measures.${i}.${key}`] 
 function add(key: string) {
   if (catalogue.value) measures.value.push(measureFrom(catalogue.value, key === OWN ? '' : key))
   adding.value = null
+}
+/** A unit that somebody types is the measure’s own. */
+function changeUnit(m: MeasureDraft) {
+  m.unit = m.shown_unit
+  m.difference_unit = ''
 }
 function changeSheet(m: MeasureDraft, sheet: string) {
   m.sheet = sheet
@@ -99,11 +104,11 @@ function changeSheet(m: MeasureDraft, sheet: string) {
     <div class="grid">
       <v-text-field v-model="m.name" class="wide" :label="t('ask.measure')" maxlength="120" />
       <v-text-field
-        v-model="m.unit"
+        v-model="m.shown_unit"
         :label="t('ask.unit')"
         maxlength="40"
         :error-messages="faults(i, 'unit')"
-        @update:model-value="m.difference_unit = ''"
+        @update:model-value="changeUnit(m)"
       />
       <v-select
         :model-value="m.sheet"
@@ -162,9 +167,9 @@ function changeSheet(m: MeasureDraft, sheet: string) {
       <v-text-field
         v-model="m.expected"
         :label="t('ask.expected')"
-        :suffix="m.unit"
+        :suffix="m.shown_unit"
         persistent-placeholder
-        :placeholder="shippedOf(m)?.unit === m.unit ? String(shippedOf(m)!.usual) : ''"
+        :placeholder="shippedOf(m)?.shown_unit === m.shown_unit ? String(shippedOf(m)!.usual) : ''"
         inputmode="decimal"
         :error-messages="faults(i, 'expected')"
       />

@@ -10,7 +10,7 @@ import { useStationGround } from '@/shell/useGround'
 import AskForm from './AskForm.vue'
 import CopyTrial from './CopyTrial.vue'
 import { draftOf, isWhole, type AskBase } from './draft'
-import { useKeptDraft } from '@/parts/useKeptDraft'
+import { isKept, useKeptDraft } from '@/parts/useKeptDraft'
 
 const props = defineProps<{ trial: Trial }>()
 const { t } = useI18n()
@@ -21,10 +21,13 @@ const series = computed(() => [
   ...(props.trial.follows ? [[`ask.series.${props.trial.follows.how}`, props.trial.follows] as const] : []),
   ...props.trial.followed_by.map((one) => [`ask.seriesLater.${one.how}`, one] as const),
 ])
-const { draft, restored, sent, startOver } = useKeptDraft(props.trial.id, () => draftOf(props.trial), isWhole)
+/** A draft belongs to the units that it was typed in; in the other ones it would mean something else. */
+const name = props.trial.length_unit === 'm' ? props.trial.id : `${props.trial.id}.us`
+const inOtherUnits = isKept(name === props.trial.id ? `${name}.us` : props.trial.id)
+const { draft, restored, sent, startOver } = useKeptDraft(name, () => draftOf(props.trial), isWhole)
 /** Kept beside the draft, so that one that is taken up later still knows what it was started from. */
 const started = useKeptDraft<AskBase>(
-  `${props.trial.id}.base`,
+  `${name}.base`,
   () => ({ draft: draftOf(props.trial), etag: props.trial.etags.ask }),
   (kept) => kept.etag && isWhole(kept.draft),
 )
@@ -55,6 +58,7 @@ async function kept() {
     {{ t('ask.restored') }}
     <button type="button" class="link-button" @click="again">{{ t('ask.startOver') }}</button>
   </p>
+  <p v-if="inOtherUnits" class="quiet" role="status">{{ t('ask.inOtherUnits') }}</p>
   <AskForm
     v-model="draft"
     v-model:base="started.draft.value"

@@ -19,7 +19,8 @@ const router = useRouter()
 const queries = useQueryClient()
 const { data: session } = useQuery(sessionQuery)
 const id = newId()
-const { draft, restored, sent, startOver } = useKeptDraft('new', emptyDraft, isWhole)
+const name = session.value?.units === 'us' ? 'new.us' : 'new'
+const { draft, restored, sent, startOver } = useKeptDraft(name, emptyDraft, isWhole)
 document.title = 'Apercu'
 
 // From the species guide: treatments that were put together there come after those that are already typed.

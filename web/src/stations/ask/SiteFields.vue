@@ -3,7 +3,7 @@ import { useQuery } from '@tanstack/vue-query'
 import { computed } from 'vue'
 import { useI18n } from 'vue-i18n'
 
-import { sitesQuery } from '@/api/queries'
+import { sessionQuery, sitesQuery } from '@/api/queries'
 
 import { emptySiteDraft, siteDraftOf, type SiteDraft } from './draft'
 import GroundHistory from './GroundHistory.vue'
@@ -50,7 +50,8 @@ const LABELS = {
   name: 'siteName', place: 'place', soil: 'soil', previous_crop: 'previousCrop', gradient: 'gradient',
   time_zone: 'timeZone', last_frost: 'lastFrost', first_frost: 'firstFrost',
 } as const // prettier-ignore
-const FIGURES = { latitude: '°', longitude: '°', bearing: '°', slope: '%', coldest: '°C' } as const
+const { data: session } = useQuery(sessionQuery)
+const FIGURES = { latitude: '°', longitude: '°', bearing: '°', slope: '%', coldest: '' } as const
 const SENT = {
   latitude: 'latitude', longitude: 'longitude', bearing: 'bearing_deg', slope: 'slope_percent', coldest: 'coldest_c',
 } as const // prettier-ignore
@@ -92,7 +93,7 @@ const LENGTHS: Partial<Record<(typeof WORDS)[number], number>> = {
         :key="key"
         v-model="draft[key]"
         :label="t(`ask.${key}`)"
-        :suffix="unit"
+        :suffix="unit || session?.temperature_unit"
         inputmode="decimal"
         :error-messages="faults[`sites.${at}.${SENT[key]}`] ?? []"
       />

@@ -26,7 +26,9 @@ export interface TreatmentDraft {
 export interface MeasureDraft {
   id: string
   name: string
+  /** As it is stored; `shown_unit`: in which the person reads and types margin and mean. */
   unit: string
+  shown_unit: string
   /** What differences of it are in, as the server says; empty while a unit is new. */
   difference_unit: string
   catalogue: string
@@ -94,7 +96,11 @@ export function emptyDraft(): AskDraft {
 /** Whether a draft that was kept on the device has all the parts that the page has today. */
 export function isWhole(kept: AskDraft): boolean {
   const lists = [kept.treatments, kept.measures, kept.factors, kept.accepted, kept.sites].every(Array.isArray)
-  return lists && kept.treatments.every((one) => one.details)
+  return (
+    lists &&
+    kept.measures.every((one) => typeof one.shown_unit === 'string') &&
+    kept.treatments.every((one) => one.details)
+  )
 }
 
 export function siteDraftOf(site: Site): SiteDraft {
@@ -137,6 +143,7 @@ export function draftOf(trial: Trial): AskDraft {
       id: m.id,
       name: m.name,
       unit: m.unit,
+      shown_unit: m.shown_unit,
       difference_unit: m.difference_unit,
       catalogue: m.catalogue,
       sheet: m.sheet,
@@ -183,6 +190,7 @@ export function measureFrom(catalogue: Catalogue, key: string): MeasureDraft {
     id: newId(),
     name: shipped?.name ?? '',
     unit: shipped?.unit ?? '',
+    shown_unit: shipped?.shown_unit ?? '',
     difference_unit: shipped?.difference_unit ?? '',
     catalogue: shipped?.key ?? '',
     sheet,

@@ -7,7 +7,7 @@ import ScaleBar from '@/ground/ScaleBar.vue'
 import TreatmentPatterns from '@/ground/TreatmentPatterns.vue'
 import { ARROWS, useMapView } from '@/ground/useMapView'
 import ZoomTools from '@/ground/ZoomTools.vue'
-import { plain } from '@/texts/format'
+import { saidIn } from '@/texts/format'
 
 import { snap, type Point, type ShownLayout } from './draft'
 
@@ -74,7 +74,7 @@ function bands(lines: { first: number; spacing: number; width: number } | null |
   const to = Math.floor((bounds.value.x1 - lines.first) / lines.spacing)
   return Array.from({ length: Math.max(0, to - from + 1) }, (_, k) => lines.first + (from + k) * lines.spacing)
 } // prettier-ignore
-const said = (metres: number) => plain(Number((metres * props.trial.length_factor).toPrecision(4)))
+const said = (metres: number) => saidIn(props.trial.length_factor, metres)
 /** How large all of it is, drawn along two sides. */
 const whole = computed(() => {
   const p = plots.value

@@ -4,7 +4,7 @@ import { useI18n } from 'vue-i18n'
 
 import type { Trial } from '@/api/queries'
 import { newId } from '@/parts/newId'
-import { plain } from '@/texts/format'
+import { saidIn } from '@/texts/format'
 
 import type { LayoutDraft } from './draft'
 
@@ -38,7 +38,7 @@ function addObstacle() {
 function takeSprayer() {
   const wide = props.trial.equipment.sprayer
   if (!wide) return
-  const said = (metres: number) => plain(metres * props.trial.length_factor)
+  const said = (metres: number) => saidIn(props.trial.length_factor, metres)
   draft.value.tracks = { first: said(wide / 2), spacing: said(wide), width: said(0.6) }
 }
 </script>

@@ -1,6 +1,6 @@
 import type { Layout, LayoutIn } from '@/api/queries'
 import { newId } from '@/parts/newId'
-import { plain } from '@/texts/format'
+import { plain, shownIn } from '@/texts/format'
 
 export type Point = [number, number]
 /** Lines along y while they are typed: where the first lies, how far apart, how wide. */
@@ -48,7 +48,7 @@ const emptyLines = (): LinesDraft => ({ first: '', spacing: '', width: '' })
 
 export function draftOf(layout: Layout, factor: number): LayoutDraft {
   const text = (metres: number | null | undefined) =>
-    metres === null || metres === undefined ? '' : plain(metres * factor)
+    metres === null || metres === undefined ? '' : shownIn(factor, metres)
   const some = (metres: number | undefined) => (metres ? text(metres) : '')
   const field = layout.field
   const lines = (kept: typeof field.tracks): LinesDraft =>

@@ -7,7 +7,7 @@ import { api, trialQueries, type Trial } from '@/api/queries'
 import ProblemNote from '@/parts/ProblemNote.vue'
 import { faultsIn } from '@/parts/faults'
 import { useMeanwhile } from '@/parts/useMeanwhile'
-import { plain } from '@/texts/format'
+import { plain, shownIn } from '@/texts/format'
 
 /** How wide the workspace's machines work; every plan of the workspace is fitted to them. */
 const props = defineProps<{ trial: Trial }>()
@@ -24,7 +24,7 @@ const MACHINES = [
   'cultivator',
   'row_spacing',
 ] as const
-const typed = (metres: number | null) => (metres === null ? '' : plain(metres * props.trial.length_factor))
+const typed = (metres: number | null) => (metres === null ? '' : shownIn(props.trial.length_factor, metres))
 const widths = reactive(
   Object.fromEntries(MACHINES.map((key) => [key, typed(props.trial.equipment[key])])) as Record<
     (typeof MACHINES)[number],

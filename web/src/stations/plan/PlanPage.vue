@@ -10,7 +10,7 @@ import { newId } from '@/parts/newId'
 import ProblemNote from '@/parts/ProblemNote.vue'
 import { useLast } from '@/parts/useLast'
 import { useStationGround } from '@/shell/useGround'
-import { figure, plain } from '@/texts/format'
+import { figure, saidIn } from '@/texts/format'
 
 import ImportLayout from './ImportLayout.vue'
 import DesignChoice from './DesignChoice.vue'
@@ -32,8 +32,7 @@ useStationGround(() => ({ title: t('ground.by.treatment'), unit: '', faces: {} }
 const mayDraw = computed(() => props.trial.may.includes('plan') && !props.trial.recorded)
 const plan = computed(() => props.trial.plan)
 const unit = computed(() => props.trial.length_unit)
-/** For reading rather than changing: four digits are enough. */
-const said = (metres: number) => plain(Number((metres * props.trial.length_factor).toPrecision(4)))
+const said = (metres: number) => saidIn(props.trial.length_factor, metres)
 const {
   plotMinutes, frameMinutes, hours, frameCv, design, wholeFactor, columnFactor, blockSize, blocks, width, length, gap, alley, serpentine, seed, wholeShare, kept, notGrown, systematic, demonstration,
   factors, needsWhole, replicates, sketch, asked, control, more, takeProposal, typed,

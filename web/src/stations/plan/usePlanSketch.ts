@@ -2,12 +2,12 @@ import { computed, ref } from 'vue'
 
 import type { Constraint, PlanIn, Sketch, Trial } from '@/api/queries'
 import type { Design } from './designs'
-import { plain } from '@/texts/format'
+import { shownIn } from '@/texts/format'
 
 /** The plan while it is being worked out: lengths as typed, in the person's own unit. */
 export function usePlanSketch(trial: () => Trial) {
   const drawn = trial().plan
-  const typed = (metres: number) => plain(metres * trial().length_factor)
+  const typed = (metres: number) => shownIn(trial().length_factor, metres)
   const proposal = trial().proposal
   const design = ref<Design>(drawn?.design ?? proposal.design)
   const wholeFactor = ref(drawn?.whole_factor || proposal.whole_factor)

@@ -71,6 +71,7 @@ export function useSheet(
     const c = own(step)
     undone.value = []
     c.fields[step.field] = text
+    c.units = visit.value.units
     c.status = 'draft'
     c.message = ''
     c.missingStatus = ''

@@ -163,6 +163,7 @@ export default {
     ends: 'End of the season',
     keep: 'Save and plan',
     reason: 'Reason for the change',
+    inOtherUnits: 'Changes that you made in the other units aren’t saved yet. Change the units to see them.',
     restored: 'This is what you entered before and didn’t save.',
     startOver: 'Discard changes',
   },

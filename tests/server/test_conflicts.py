@@ -1,0 +1,119 @@
+"""When are two people's entries in conflict, and what do undo, redo and decisions bring back: edge by edge."""
+
+import uuid
+
+import pytest
+
+from records.models import Observation
+from tests.server.asking import Trial, measure_in
+from tests.server.bringing import bring_trial
+
+COVER = {"unit": "t/ha", "catalogue": "", "sheet": "figure", "settings": {}, "margin": 1, "expected": 5}
+
+
+@pytest.fixture
+def people_at_it(client_of, workspace):
+    """A trial whose cover is weighed in t/ha and whose weeds are counted, with two people."""
+    return Trial(client_of("owner"), workspace, measures=[measure_in("Cover", **COVER), measure_in()]), client_of(
+        "technician"
+    )
+
+
+def undo(trial, row):
+    return trial.client.post(f"/api/v1/observations/{row}/undo", {"id": str(uuid.uuid4())}, format="json")
+
+
+def current(label):
+    return Observation.objects.get(unit__label=label, current=True)
+
+
+def marked(trial, label, status, reason="hail"):
+    return trial.typed(label, {}, missing_status=status, missing_reason=reason)
+
+
+@pytest.mark.parametrize(
+    ("mine", "theirs", "met"),
+    [
+        ("4.2", "4.21", "conflict"),  # near isn't the same
+        ("4.2", "4,20", "saved"),
+        ("not-taken", "not-taken", "saved"),  # two people who say the same of a plot without a value
+        ("not-taken", "damaged", "conflict"),
+        ("4.2", "damaged", "conflict"),
+        ("damaged", "4.2", "conflict"),
+    ],
+)
+def test_what_two_people_say_of_one_place_is_in_conflict_unless_it_is_the_same(people_at_it, mine, theirs, met):
+    trial, technician = people_at_it
+
+    def entry(said):
+        return trial.typed("101", {"value": said}) if said[0].isdigit() else marked(trial, "101", said)
+
+    assert trial.enter(entry(mine))[0]["state"] == "saved"
+    assert trial.enter(entry(theirs), client=technician)[0]["state"] == met
+
+
+def test_a_decision_is_between_the_two_values_of_its_place_and_nothing_else(people_at_it):
+    trial, technician = people_at_it
+    other = trial.typed("102", {"value": "9"})
+    trial.enter(other, trial.typed("101", {"value": "4"}))
+    theirs = trial.typed("101", {"value": "5"})
+    trial.enter(theirs, client=technician)
+    url = f"/api/v1/observations/{theirs['id']}/decision"
+    strange = {"id": str(uuid.uuid4()), "keep": other["id"], "why": "weighed again"}
+    assert trial.client.post(url, strange, format="json").status_code == 409
+    decision = {**strange, "id": str(uuid.uuid4()), "keep": str(current("101").id)}
+    assert (
+        trial.client.post(url, decision, format="json").json() == trial.client.post(url, decision, format="json").json()
+    )
+    assert (current("101").value, current("102").value) == (4, 9)
+    # The decision's id stands for it alone: it can't come again as an entry of the same place.
+    again = trial.enter(trial.typed("101", {"value": "4"}, id=decision["id"]))
+    assert again.status_code == 409
+
+
+def test_undo_brings_back_a_missing_mark_and_an_unusual_value_that_was_confirmed(people_at_it):
+    trial, _ = people_at_it
+    weeds = {"measure": 1}
+    trial.enter(trial.typed("101", "600", **weeds, confirmed=True))  # 2,400 weeds/m² are unusual
+    trial.enter(trial.typed("101", "60", **weeds, replaces=str(current("101").id)))
+    assert undo(trial, current("101").id).status_code == 200
+    assert (current("101").value, current("101").confirmed) == (2400, True)
+    trial.enter(marked(trial, "102", "damaged"))
+    trial.enter(trial.typed("102", {"value": "4"}, replaces=str(current("102").id)))
+    undo(trial, current("102").id)
+    assert (current("102").value, current("102").missing_status, current("102").missing_reason) == (
+        None, "damaged", "hail",
+    )  # fmt: skip
+
+
+def test_undo_brings_back_a_value_of_a_table(client_of, workspace):
+    client = client_of("owner")
+    lines = [f"{b};{b}0{p};{c};{4 + b + p};{10 * p}" for b in (1, 2, 3) for p, c in enumerate(("Bare", "Oat"), 1)]
+    trial = bring_trial(client, workspace, "\n".join(["Block;Plot;Cover;Yield (t/ha);Weeds", *lines, ""]))
+    row = Observation.objects.get(unit__label="101", current=True, version__measure__name="Yield")
+    body = {"replaces": str(row.id), "fields": {"value": "7"}, "why": "misread"}
+    assert client.put(f"/api/v1/observations/{uuid.uuid4()}", body, format="json").status_code == 200
+    now = Observation.objects.get(unit__label="101", current=True, version__measure__name="Yield")
+    assert now.value == 7
+    undone = client.post(f"/api/v1/observations/{now.id}/undo", {"id": str(uuid.uuid4())}, format="json")
+    assert undone.status_code == 200, undone.content
+    assert Observation.objects.get(unit__label="101", current=True, version__measure__name="Yield").value == 6
+    assert Observation.objects.filter(visit__season__trial=trial).count() == 14
+
+
+def test_an_entry_means_the_units_that_its_field_showed_however_long_it_waited_on_the_device(people_at_it):
+    trial, _ = people_at_it
+    trial.client.patch("/api/v1/session", {"units": "us"}, format="json")
+    waited = trial.typed("101", {"value": "2"}, units="metric")  # typed before the units were changed
+    assert trial.enter(waited, trial.typed("102", {"value": "2"}))[0]["value"] == 2
+    assert current("102").value == pytest.approx(2 / 0.44609, rel=1e-4)  # 2 ton/ac
+
+
+def test_a_page_in_the_other_units_is_read_in_its_own(people_at_it):
+    """Two windows: the units were changed in one, the other still shows t/ha and says so."""
+    trial, _ = people_at_it
+    trial.client.patch("/api/v1/session", {"units": "us"}, format="json")
+    assert trial.open()["measures"][0]["unit"] == "ton/ac"
+    sheet = trial.client.get(f"/api/v1/visits/{trial.visit}", headers={"X-Units": "metric"}).json()
+    assert (sheet["units"], sheet["measures"][0]["unit"]) == ("metric", "t/ha")
+    assert trial.client.get("/api/v1/session", headers={"X-Units": "metric"}).json()["units"] == "us"

@@ -1,0 +1,112 @@
+"""US units from Ask to Plan: what is shown, what is kept, and that nothing drifts between two people's units."""
+
+import uuid
+
+import pytest
+
+from tests.server.asking import PLAN, YIELD, Trial, measure_in, page, site_in
+from trials.models import TrialMeasure
+
+FEET = 3.280839895
+
+
+@pytest.fixture
+def trial(client_of, workspace):
+    measures = [measure_in(margin=12.5), measure_in("Barley", **YIELD)]
+    return Trial(client_of("owner"), workspace, measures=measures, sites=[site_in(coldest_c=-11.5)])
+
+
+def in_units(client, units):
+    assert client.patch("/api/v1/session", {"units": units}, format="json").status_code == 200
+
+
+def shown(trial):
+    return trial.client.get(f"/api/v1/trials/{trial.id}").json()
+
+
+def sent_back(trial, **changes):
+    """The page of Ask as it is shown, with changes of the first measure."""
+    now = shown(trial)
+    measures = [{**m, "planned_for": []} for m in now["measures"]]
+    measures[0] |= changes
+    whole = {**trial.page, "treatments": now["treatments"], "sites": now["sites"], "measures": measures}
+    answer = trial.client.put(f"/api/v1/trials/{trial.id}/ask", whole, format="json")
+    assert answer.status_code == 200, answer.content
+    return answer.json()
+
+
+def kept(trial):
+    rows = TrialMeasure.objects.filter(trial=trial.id).select_related("version").order_by("order")
+    return [(m.margin, m.expected, m.version.unit, m.version.settings) for m in rows]
+
+
+def test_a_page_that_is_opened_and_saved_in_the_other_units_changes_nothing(trial):
+    before, temperature = kept(trial), shown(trial)["site"]["coldest_c"]
+    in_units(trial.client, "us")
+    weeds, barley = shown(trial)["measures"]
+    assert (weeds["shown_unit"], weeds["margin"], weeds["expected"], weeds["settings"]["area"]) == (
+        "weeds/ft²", 1.161, 3.716, 2.691,
+    )  # fmt: skip
+    assert (barley["shown_unit"], barley["margin"]) == ("ton/ac", 0.223)
+    assert shown(trial)["site"]["coldest_c"] == 11.3  # °F
+    for units in ("us", "metric", "us", "metric"):
+        in_units(trial.client, units)
+        sent_back(trial)
+        assert kept(trial) == before
+    assert (temperature, shown(trial)["site"]["coldest_c"]) == (-11.5, -11.5)
+
+
+def test_what_is_typed_in_one_system_is_read_in_the_other_and_comes_back_as_it_was(trial):
+    in_units(trial.client, "us")
+    area = {"area": "3", "frames": "2"}
+    assert sent_back(trial, margin="1.5", expected="4", settings=area)["measures"][0]["margin"] == 1.5
+    margin, expected, unit, settings = kept(trial)[0]
+    assert (unit, settings["area"]) == ("weeds/m²", pytest.approx(3 * 0.09290304))
+    assert (margin, expected) == (pytest.approx(1.5 / 0.09290304), pytest.approx(4 / 0.09290304))
+    before = kept(trial)
+    in_units(trial.client, "metric")
+    assert shown(trial)["measures"][0]["margin"] == pytest.approx(16.1459, abs=1e-4)
+    sent_back(trial)
+    assert kept(trial) == before
+    in_units(trial.client, "us")
+    assert shown(trial)["measures"][0]["margin"] == 1.5
+
+
+def test_a_unit_of_its_own_is_taken_as_such(trial):
+    in_units(trial.client, "us")
+    sent_back(trial, margin="12 weeds/m2")
+    assert kept(trial)[0][0] == pytest.approx(12)
+    now = shown(trial)
+    page = {**trial.page, "treatments": now["treatments"], "sites": [{**now["site"], "coldest_c": "-10 C"}]}
+    page["measures"] = [{**m, "planned_for": []} for m in now["measures"]]
+    assert trial.client.put(f"/api/v1/trials/{trial.id}/ask", page, format="json").status_code == 200
+    assert shown(trial)["site"]["coldest_c"] == 14.0  # °F
+
+
+def test_the_catalogue_and_refusals_speak_in_the_person_s_units(client_of, workspace):
+    client = client_of("owner")
+    in_units(client, "us")
+    catalogue = client.get("/api/v1/catalogue").json()
+    frame = next(s for s in catalogue["sheets"] if s["key"] == "frame-count")["settings"][0]
+    assert (frame["unit"], frame["usual"]) == ("ft²", 2.691)
+    cover = next(m for m in catalogue["measures"] if m["key"] == "cover-biomass")
+    assert (cover["shown_unit"], "140 to 149 °F" in cover["pitfall"]) == ("lb/ac", True)
+    asked = page(workspace, measures=[measure_in(settings={"area": "2000", "frames": "2"})])
+    refused = client.put(f"/api/v1/trials/{uuid.uuid4()}/ask", asked, format="json").json()
+    assert "The range is 0.011 to 1,100 ft²." in refused["detail"]
+
+
+def test_lengths_of_a_plan_are_the_same_metres_when_they_come_back_as_shown(trial):
+    in_units(trial.client, "us")
+    as_shown = {"width": f"{3 * FEET:.4g}", "length": f"{10 * FEET:.4g}", "gap": "1.64", "alley": "6.562"}
+    assert trial.plan(**{**PLAN, **as_shown}).status_code == 200
+    plan = shown(trial)["plan"]
+    assert (plan["width"], plan["length"], plan["gap"], plan["alley"]) == (3.0, 10.0, 0.5, 2.0)
+    trial.plan(**{**PLAN, "width": "30", "length": "490"})
+    assert (shown(trial)["plan"]["width"], shown(trial)["plan"]["length"]) == (9.144, pytest.approx(149.352, abs=3e-3))
+    size = client_size(trial)
+    assert [round(metres * FEET, 3) for metres in (size["width"], size["length"])] == [20, 40]  # round in feet
+
+
+def client_size(trial):
+    return shown(trial)["proposal"]["size"]
