@@ -90,3 +90,39 @@ def test_a_record_that_an_earlier_release_kept_is_still_there_without_what_is_no
     assert {f["field"]: f["text"] for f in found["facts"]} == {
         "common": "Old rye", "kill": "-31", "hosts": "many crops: root-knot",
     }  # fmt: skip
+
+
+def test_who_reads_us_units_asks_reads_and_changes_the_guide_in_them(client_of, guide):
+    client = client_of("owner")
+    client.patch("/api/v1/session", {"units": "us"}, format="json")
+    shown = client.get(guide).json()
+    units = {f["key"]: f["unit"] for f in shown["fields"]}
+    assert [units[key] for key in ("kill", "drilled", "depth", "gdd_flower", "tkw")] == [
+        "°F",
+        "lb/ac",
+        "in",
+        "°F d",
+        "g",
+    ]
+    rye = next(s for s in shown["species"] if s["key"] == "rye")
+    cells = {f["field"]: f["text"] for f in rye["facts"]} | {f"{f['field']}_source": f["source"] for f in rye["facts"]}
+    metric = next(
+        s for s in client_of("reader").get(guide).json()["species"] if s["key"] == "rye"
+    )  # a colleague with metric units
+    stored = {f["field"]: f["text"] for f in metric["facts"]}
+    assert (stored["depth"], cells["depth"]) == ("1.9 to 5.1", "0.748 to 2.01")
+    client.put(f"{guide}/rye", {"cells": {**cells, "drilled": "70 to 120"}}, format="json")  # only one changed
+    again = next(s for s in client_of("reader").get(guide).json()["species"] if s["key"] == "rye")
+    now = {f["field"]: f["text"] for f in again["facts"]}
+    assert {key for key in stored if stored[key] != now[key]} == {"drilled"}
+    assert now["drilled"] == "78.46 to 134.5"
+    wish = {"weights": {"weeds": 3}, "harsh_winter": "0", "winter": "lives"}
+    metric_wish = {**wish, "harsh_winter": "-17.78"}
+    scores = [
+        [(f["key"], f["score"]) for f in one.post(f"{guide}/fit", asked, format="json").json()]
+        for one, asked in ((client, wish), (client_of("reader"), metric_wish))
+    ]
+    assert scores[0] == scores[1]
+    parts = [{"key": "rye", "share": 50, "full": 100}, {"key": "hairy-vetch", "share": 50, "full": 20}]
+    mix = client.post(f"{guide}/mix", {"parts": parts}, format="json").json()
+    assert (mix["rate_unit"], mix["total"]) == ("lb/ac", pytest.approx(60))

@@ -78,7 +78,7 @@ describe('the species guide', () => {
           { ...part, key: 'rye', name: 'Cereal rye', rate: 50.5 },
           { ...part, key: 'hairy-vetch', name: 'Hairy vetch', rate: 9.75, full: 19.5 },
         ],
-        total: 60.25, sum_of_full: 100, separation: '', carbon_nitrogen: null, carbon_nitrogen_note: 'Not known.',
+        total: 60.25, rate_unit: 'kg/ha', seeds_unit: 'seeds/m²', sum_of_full: 100, separation: '', carbon_nitrogen: null, carbon_nitrogen_note: 'Not known.',
         services: [], notes: ['Cereal rye can carry Hairy vetch.'], enough: [], replacement: [], additive: [],
       },
     ] // prettier-ignore

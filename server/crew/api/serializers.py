@@ -25,6 +25,7 @@ class SessionOut(serializers.Serializer[object]):
     email = serializers.EmailField()
     units = serializers.ChoiceField(choices=UnitSystem.choices)
     temperature_unit = serializers.CharField()
+    rate_unit = serializers.CharField(help_text="Of seed rates.")
     memberships = MembershipOut(many=True)
 
 

@@ -15,7 +15,7 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from apercu_core.amounts import temperature_unit
-from apercu_core.units import System
+from apercu_core.units import System, shown_in
 from crew import throttle
 from crew.actions import prefer_units
 from crew.api.serializers import Preferences, SessionOut, SignIn
@@ -27,6 +27,7 @@ def _out(person: Person) -> Response:
     shape = {
         "name": person.name, "email": person.email, "units": person.units, "memberships": memberships,
         "temperature_unit": temperature_unit(cast(System, person.units)),
+        "rate_unit": shown_in("kg/ha", cast(System, person.units))[0],
     }  # fmt: skip
     return Response(SessionOut(shape).data)
 

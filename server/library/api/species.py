@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+from dataclasses import replace
 from typing import Any, cast
 from uuid import UUID
 
@@ -14,20 +16,24 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from apercu_core.amounts import amounts_in
 from apercu_core.errors import Refused
 from apercu_core.species.carried import parts_of
 from apercu_core.species.crops import CROPS
 from apercu_core.species.fitting import SpeciesFit, ranked
+from apercu_core.species.in_units import shown_cell, stored_cell, unit_in
 from apercu_core.species.mix_parts import Part
 from apercu_core.species.mixing import Mix, Step, additive_series, full_rate, mixed, replacement_series
 from apercu_core.species.record import FIELDS, SERVICES, SOURCES, Species, Value
 from apercu_core.species.sheet import shown, to_csv
 from apercu_core.species.wish import Frosts, Wish, frosts_around
+from apercu_core.units import System, shown_in
 from crew.models import Person, Workspace
 from library.api import species_shapes as shapes
-from library.species import forget_species, keep_species, species_in, species_named, take_in
+from library.species import cells_of, forget_species, keep_species, species_in, species_named, take_in
 
 MOST_BYTES = 2_000_000
+RATE = "kg/ha"
 
 
 def _workspace(request: Request, id: UUID) -> Workspace:
@@ -42,24 +48,32 @@ def _lines(value: Value) -> list[str]:
     return [part.replace("->", "→") for part in parts_of(shown(value))]
 
 
-def _species_json(one: Species) -> dict[str, Any]:
+def _system(request: Request) -> System:
+    return cast(System, cast(Person, request.user).units)
+
+
+def _species_json(one: Species, system: System) -> dict[str, Any]:
     facts = [
         {
-            "field": key, "text": shown(fact.value), "source": fact.source, "cited": fact.cited,
-            "lines": _lines(fact.value),
+            "field": key, "text": shown_cell(FIELDS[key], shown(fact.value), system), "source": fact.source,
+            "cited": fact.cited, "lines": [shown_cell(FIELDS[key], line, system) for line in _lines(fact.value)],
         }
         for key, fact in one.facts.items()
     ]  # fmt: skip
     return {"key": one.key, "name": one.name, "own": one.own, "facts": facts}
 
 
-def _fit_json(fit: SpeciesFit) -> dict[str, Any]:
+def _fit_json(fit: SpeciesFit, system: System) -> dict[str, Any]:
+    def said(texts: Sequence[str]) -> list[str]:
+        return [amounts_in(text, system) for text in texts]
+
     return {
         "key": fit.species.key, "name": fit.species.name, "own": fit.species.own, "score": fit.score,
-        "out": fit.out, "unknown": fit.unknown, "notes": fit.notes, "partners": fit.partners,
-        "costs": [{"points": cost.points, "text": cost.text} for cost in fit.costs],
+        "out": said(fit.out), "unknown": said(fit.unknown), "notes": said(fit.notes), "partners": fit.partners,
+        "costs": [{"points": cost.points, "text": amounts_in(cost.text, system)} for cost in fit.costs],
         "why": [
-            {"service": SERVICES[r.service], "rating": r.rating, "weight": r.weight, "why": r.why} for r in fit.why
+            {"service": SERVICES[r.service], "rating": r.rating, "weight": r.weight, "why": amounts_in(r.why, system)}
+            for r in fit.why
         ],
     }  # fmt: skip
 
@@ -68,10 +82,11 @@ class SpeciesView(APIView):
     @extend_schema(responses=shapes.GuideOut)
     def get(self, request: Request, id: UUID) -> Response:
         """All species of a workspace, shipped and own, with the fields that a record has."""
-        species = species_in(_workspace(request, id)).values()
+        species, system = species_in(_workspace(request, id)).values(), _system(request)
         shape = {
-            "fields": FIELDS.values(), "crops": list(CROPS), "purposes": _purposes(),
-            "species": [_species_json(one) for one in sorted(species, key=lambda s: s.name)],
+            "fields": [replace(field, unit=unit_in(field, system)) for field in FIELDS.values()],
+            "crops": list(CROPS), "purposes": _purposes(),
+            "species": [_species_json(one, system) for one in sorted(species, key=lambda s: s.name)],
             "sources": [{"key": key, "cited": cited} for key, cited in SOURCES.items()],
         }  # fmt: skip
         return Response(shapes.GuideOut(shape).data)
@@ -86,7 +101,7 @@ class FitView(APIView):
     def post(self, request: Request, id: UUID) -> Response:
         """Species for a purpose and a place: what fits, ranked; what can't be judged; what can't work."""
         workspace = _workspace(request, id)
-        given = shapes.WishIn(data=request.data)
+        given = shapes.WishIn(data=request.data, context={"request": request})
         given.is_valid(raise_exception=True)
         data = dict(given.validated_data)
         sown, first, last = data.pop("sown"), data.pop("first_frost"), data.pop("last_frost")
@@ -95,7 +110,7 @@ class FitView(APIView):
         frosts = frosts_around(sown, first, last) if sown else Frosts()
         wish = Wish(frosts=frosts, **(data | {"ways": tuple(data["ways"])}))
         fits = ranked(species_in(workspace).values(), wish)
-        return Response(shapes.SpeciesFitOut([_fit_json(fit) for fit in fits], many=True).data)
+        return Response(shapes.SpeciesFitOut([_fit_json(fit, _system(request)) for fit in fits], many=True).data)
 
 
 class MixView(APIView):
@@ -105,45 +120,56 @@ class MixView(APIView):
         workspace = _workspace(request, id)
         given = shapes.MixIn(data=request.data)
         given.is_valid(raise_exception=True)
-        data = given.validated_data
-        parts = [_part(workspace, one, data["broadcast"]) for one in data["parts"]]
-        mix = mixed(parts, data["way"], data["total"], data["weights"], data["stage"])
+        data, system = given.validated_data, _system(request)
+        rate = shown_in(RATE, system)[1]
+        parts = [_part(workspace, one, data["broadcast"], rate) for one in data["parts"]]
+        total = data["total"] if data["total"] is None else data["total"] / rate
+        mix = mixed(parts, data["way"], total, data["weights"], data["stage"])
         pair = len(parts) > 1 and all(part.full for part in parts[:2])
         ladders = {
             "replacement": replacement_series(parts[0], parts[1], data["steps"]) if pair else [],
             "additive": additive_series(parts[0], parts[1], data["steps"]) if pair else [],
         }
-        return Response(shapes.MixOut(_mix_json(mix, parts, ladders)).data)
+        return Response(shapes.MixOut(_mix_json(mix, parts, ladders, system)).data)
 
 
-def _part(workspace: Workspace, given: dict[str, Any], broadcast: bool) -> Part:
+def _part(workspace: Workspace, given: dict[str, Any], broadcast: bool, rate: float) -> Part:
+    """`rate`: from kg/ha to the unit that the full rate is typed in."""
     species = species_named(workspace, given["key"])
     full, tkw = given["full"], given["tkw"]
     return Part(
         species, given["share"] or 0.0,
-        full_rate(species, broadcast=broadcast) if full is None else full,
+        full_rate(species, broadcast=broadcast) if full is None else full / rate,
         species.middle("tkw") if tkw is None else tkw,
     )  # fmt: skip
 
 
-def _mix_json(mix: Mix, parts: list[Part], ladders: dict[str, list[Step]]) -> dict[str, Any]:
+def _mix_json(mix: Mix, parts: list[Part], ladders: dict[str, list[Step]], system: System) -> dict[str, Any]:
+    rate_unit, rate = shown_in(RATE, system)
+    seeds_unit, seeds = shown_in("seeds/m²", system)
+
+    def turned(value: float | None, factor: float) -> float | None:
+        return None if value is None else value * factor
+
     components = [
         {
-            "key": c.species.key, "name": c.species.name, "rate": c.rate, "of_full": c.of_full, "of_mass": c.of_mass,
-            "of_seeds": c.of_seeds, "seeds": c.seeds, "full": part.full, "tkw": part.tkw,
+            "key": c.species.key, "name": c.species.name, "rate": c.rate * rate, "of_full": c.of_full,
+            "of_mass": c.of_mass, "of_seeds": c.of_seeds, "seeds": turned(c.seeds, seeds),
+            "full": turned(part.full, rate), "tkw": part.tkw,
             "brings": [SERVICES[s] for s in mix.brings[c.species.key]],
         }
         for c, part in zip(mix.components, parts, strict=True)
     ]  # fmt: skip
     steps = {
-        kind: [{"name": s.name, "rates": [{"key": k, "rate": r} for k, r in s.rates.items()]} for s in ladder]
+        kind: [{"name": s.name, "rates": [{"key": k, "rate": r * rate} for k, r in s.rates.items()]} for s in ladder]
         for kind, ladder in ladders.items()
     }
     return {
-        "components": components, "total": mix.total, "sum_of_full": mix.sum_of_full, "separation": mix.separation,
+        "components": components, "total": mix.total * rate, "rate_unit": rate_unit, "seeds_unit": seeds_unit,
+        "sum_of_full": mix.sum_of_full, "separation": amounts_in(mix.separation, system),
         "carbon_nitrogen": mix.carbon_nitrogen, "carbon_nitrogen_note": mix.carbon_nitrogen_note,
         "services": [{"service": SERVICES[s], "rating": r} for s, r in mix.services.items()],
-        "notes": mix.notes, "enough": mix.enough, **steps,
+        "notes": [amounts_in(note, system) for note in mix.notes], "enough": mix.enough, **steps,
     }  # fmt: skip
 
 
@@ -154,9 +180,14 @@ class OneSpeciesView(APIView):
         workspace = _workspace(request, id)
         given = shapes.CellsIn(data=request.data)
         given.is_valid(raise_exception=True)
-        cells = given.validated_data["cells"]
+        system, known = _system(request), species_in(workspace).get(key)
+        before = cells_of(known) if known else {}
+        cells = {
+            column: stored_cell(FIELDS[column], text, system, before.get(column, "")) if column in FIELDS else text
+            for column, text in given.validated_data["cells"].items()
+        }
         kept = keep_species(by=cast(Person, request.user), workspace=workspace, key=key, cells=cells)
-        return Response(shapes.SpeciesOut(_species_json(kept)).data)
+        return Response(shapes.SpeciesOut(_species_json(kept, system)).data)
 
     @extend_schema(request=None, responses={204: None})
     def delete(self, request: Request, id: UUID, key: str) -> Response:
@@ -191,4 +222,6 @@ class SpeciesTableView(APIView):
         except UnicodeDecodeError:
             raise Refused("not-a-table", "The file isn't UTF-8 text. Save it as CSV (UTF-8), then try again.") from None
         taken = take_in(by=cast(Person, request.user), workspace=workspace, text=text)
-        return Response(shapes.SpeciesOut([_species_json(one) for one in taken], many=True).data, status=201)
+        return Response(
+            shapes.SpeciesOut([_species_json(one, _system(request)) for one in taken], many=True).data, status=201
+        )

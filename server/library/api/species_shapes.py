@@ -12,7 +12,7 @@ from apercu_core.species.rules.finding import Finding
 from apercu_core.species.sheet import MOST_TEXT
 from apercu_core.species.wish import WAYS
 from config.dataclass_shapes import Shape
-from config.typed_number import TypedNumber
+from config.typed_number import TypedNumber, TypedTemperature
 
 
 class SpeciesFieldOut(Shape):
@@ -56,16 +56,16 @@ class GuideOut(serializers.Serializer[Any]):
 
 class WishIn(serializers.Serializer[Any]):
     """`first_frost`, `last_frost`: MM-DD, usual at the site; `before`, `after`: of the guide's crops; `mild_winter`,
-    `harsh_winter`: lowest temperatures of the mildest and harshest winter in ten years, °C; `days`: to the end.
+    `harsh_winter`: lowest temperatures of the mildest and harshest winter in ten years; `days`: to the end.
     """
 
     weights = serializers.DictField(child=serializers.IntegerField(min_value=0, max_value=3), default=dict)
     sown = serializers.DateField(allow_null=True, default=None)
     first_frost = serializers.CharField(allow_blank=True, max_length=5, default="")
     last_frost = serializers.CharField(allow_blank=True, max_length=5, default="")
-    soil = TypedNumber(allow_null=True, default=None, least=-20, most=50)
-    mild_winter = TypedNumber(allow_null=True, default=None, least=-70, most=40)
-    harsh_winter = TypedNumber(allow_null=True, default=None, least=-70, most=40)
+    soil = TypedTemperature(allow_null=True, default=None, least=-20, most=50)
+    mild_winter = TypedTemperature(allow_null=True, default=None, least=-70, most=40)
+    harsh_winter = TypedTemperature(allow_null=True, default=None, least=-70, most=40)
     ways = serializers.ListField(child=serializers.ChoiceField(choices=WAYS), default=list)
     days = TypedNumber(allow_null=True, default=None, least=1, most=2000)
     winter = serializers.ChoiceField(choices=("dies", "lives", ""), default="")
@@ -108,7 +108,7 @@ class SpeciesFitOut(serializers.Serializer[Any]):
 
 
 class PartIn(serializers.Serializer[Any]):
-    """`full` kg/ha and `tkw` g: None takes the record's."""
+    """`full` in the person's unit of rates and `tkw` g: None takes the record's."""
 
     key = serializers.CharField(max_length=60)
     share = TypedNumber(allow_null=True)
@@ -133,7 +133,7 @@ class MixIn(serializers.Serializer[Any]):
 
 
 class MixComponentOut(serializers.Serializer[Any]):
-    """Rates in kg/ha, shares in per cent, seeds per m²; null where what it needs is unknown."""
+    """Rates and seeds in the person's units, shares in per cent; null where what it needs is unknown."""
 
     key = serializers.CharField()
     name = serializers.CharField()
@@ -165,6 +165,8 @@ class ServiceOut(serializers.Serializer[Any]):
 class MixOut(serializers.Serializer[Any]):
     components = MixComponentOut(many=True)
     total = serializers.FloatField()
+    rate_unit = serializers.CharField()
+    seeds_unit = serializers.CharField()
     sum_of_full = serializers.FloatField(allow_null=True)
     separation = serializers.CharField(allow_blank=True)
     carbon_nitrogen = serializers.FloatField(allow_null=True)

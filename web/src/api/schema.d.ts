@@ -2227,7 +2227,7 @@ export interface components {
          * @enum {string}
          */
         MissingStatusEnum: "failed" | "damaged" | "not-taken";
-        /** @description Rates in kg/ha, shares in per cent, seeds per m²; null where what it needs is unknown. */
+        /** @description Rates and seeds in the person's units, shares in per cent; null where what it needs is unknown. */
         MixComponentOut: {
             key: string;
             name: string;
@@ -2273,6 +2273,8 @@ export interface components {
             components: components["schemas"]["MixComponentOut"][];
             /** Format: double */
             total: number;
+            rate_unit: string;
+            seeds_unit: string;
             /** Format: double */
             sum_of_full: number | null;
             separation: string;
@@ -2542,7 +2544,7 @@ export interface components {
             /** Format: double */
             upper: number | null;
         };
-        /** @description `full` kg/ha and `tkw` g: None takes the record's. */
+        /** @description `full` in the person's unit of rates and `tkw` g: None takes the record's. */
         PartInRequest: {
             key: string;
             share: string | null;
@@ -2963,6 +2965,8 @@ export interface components {
             email: string;
             units: components["schemas"]["UnitSystemEnum"];
             temperature_unit: string;
+            /** @description Of seed rates. */
+            rate_unit: string;
             memberships: components["schemas"]["MembershipOut"][];
         };
         /** @description Shows a dataclass: every field is there, whatever its default. `Meta.dataclass` names it and says what it is. */
@@ -3512,7 +3516,7 @@ export interface components {
         WinterEnum: "dies" | "lives";
         /**
          * @description `first_frost`, `last_frost`: MM-DD, usual at the site; `before`, `after`: of the guide's crops; `mild_winter`,
-         *     `harsh_winter`: lowest temperatures of the mildest and harshest winter in ten years, °C; `days`: to the end.
+         *     `harsh_winter`: lowest temperatures of the mildest and harshest winter in ten years; `days`: to the end.
          */
         WishInRequest: {
             weights?: {
@@ -3524,9 +3528,9 @@ export interface components {
             first_frost: string;
             /** @default  */
             last_frost: string;
-            soil?: string | null;
-            mild_winter?: string | null;
-            harsh_winter?: string | null;
+            soil?: number | string | null;
+            mild_winter?: number | string | null;
+            harsh_winter?: number | string | null;
             ways?: components["schemas"]["WaysEnum"][];
             days?: string | null;
             /** @default  */

@@ -24,7 +24,11 @@ const queries = useQueryClient()
 document.title = 'Apercu'
 const { data: session } = useQuery(sessionQuery)
 const { data: sites } = useQuery(sitesQuery)
-const { draft } = useKeptDraft('species', emptyGuide, guideIsWhole)
+const { draft } = useKeptDraft(
+  session.value?.units === 'us' ? 'species.us' : 'species',
+  emptyGuide,
+  guideIsWhole,
+)
 
 const chosen = ref<string | null>(null)
 const memberships = computed(() => session.value?.memberships ?? [])

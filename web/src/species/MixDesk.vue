@@ -3,7 +3,7 @@ import { keepPreviousData, useQuery } from '@tanstack/vue-query'
 import { computed } from 'vue'
 import { useI18n } from 'vue-i18n'
 
-import { speciesQueries, type Guide } from '@/api/queries'
+import { sessionQuery, speciesQueries, type Guide } from '@/api/queries'
 import { faultsIn } from '@/parts/faults'
 import ProblemNote from '@/parts/ProblemNote.vue'
 import { figure, plain } from '@/texts/format'
@@ -15,6 +15,7 @@ const props = defineProps<{ guide: Guide; workspace: string; weights: Record<str
 const emit = defineEmits<{ use: [covers: SownCover[]] }>()
 const draft = defineModel<MixDraft>({ required: true })
 const { t } = useI18n()
+const { data: session } = useQuery(sessionQuery)
 const WAYS = ['of_full', 'mass', 'seeds'] as const
 const STAGES = ['cn_young', 'cn_flower', 'cn_mature'] as const
 const LADDERS = ['replacement', 'additive'] as const
@@ -40,7 +41,13 @@ type Rates = { key: string; rate: number }[]
 const words = (rates: Rates) =>
   rates
     .filter((one) => one.rate > 0)
-    .map((one) => t('mix.rates', { rate: figure(one.rate, one.rate < 10 ? 1 : 0), name: nameOf(one.key) }))
+    .map((one) =>
+      t('mix.rates', {
+        rate: figure(one.rate, one.rate < 10 ? 1 : 0),
+        unit: mix.value!.rate_unit,
+        name: nameOf(one.key),
+      }),
+    )
     .join(' + ')
 const parts = computed(() => mix.value?.components.filter((one) => one.rate > 0) ?? [])
 const coverOf = (rates: Rates): SownCover => ({
@@ -50,7 +57,7 @@ const coverOf = (rates: Rates): SownCover => ({
     .map((one) => ({
       species: one.key,
       name: nameOf(one.key),
-      rate: `${plain(Number(one.rate.toPrecision(3)))} kg/ha`,
+      rate: `${plain(Number(one.rate.toPrecision(3)))} ${mix.value!.rate_unit}`,
     })),
 })
 /** The mix, and each of its parts alone at its full rate: what a mix has to be compared with. */
@@ -76,7 +83,7 @@ const percent = (value: number | null) => (value === null ? '–' : `${figure(va
           v-if="draft.way !== 'of_full'"
           v-model="draft.total"
           inputmode="decimal"
-          :label="t('mix.total')"
+          :label="t('mix.total', { unit: session?.rate_unit })"
           :error-messages="faults.total ?? []"
         />
         <v-select
@@ -104,9 +111,9 @@ const percent = (value: number | null) => (value === null ? '–' : `${figure(va
               inputmode="decimal"
               :placeholder="worked(part.key)?.full ? figure(worked(part.key)!.full, 1) : ''"
               persistent-placeholder
-              :label="t('mix.column.full')"
+              :label="t('mix.column.full', { unit: session?.rate_unit })"
               :error-messages="faults[`parts.${i}.full`] ?? []"
-              :aria-label="t('mix.full', { name: nameOf(part.key) })"
+              :aria-label="t('mix.full', { name: nameOf(part.key), unit: session?.rate_unit })"
             />
             <v-text-field
               v-model="part.tkw"
@@ -127,10 +134,12 @@ const percent = (value: number | null) => (value === null ? '–' : `${figure(va
             </button>
           </div>
           <p v-if="worked(part.key)" class="small">
-            <b>{{ figure(worked(part.key)!.rate, 1) }} kg/ha</b> · {{ percent(worked(part.key)!.of_full) }}
-            {{ t('mix.column.of_full').toLowerCase() }} · {{ percent(worked(part.key)!.of_mass) }}
-            {{ t('mix.column.of_mass').toLowerCase() }} · {{ percent(worked(part.key)!.of_seeds) }}
-            {{ t('mix.column.of_seeds').toLowerCase() }} · {{ figure(worked(part.key)!.seeds, 0) }} seeds/m²
+            <b>{{ figure(worked(part.key)!.rate, 1) }} {{ mix!.rate_unit }}</b> ·
+            {{ percent(worked(part.key)!.of_full) }} {{ t('mix.column.of_full').toLowerCase() }} ·
+            {{ percent(worked(part.key)!.of_mass) }} {{ t('mix.column.of_mass').toLowerCase() }} ·
+            {{ percent(worked(part.key)!.of_seeds) }} {{ t('mix.column.of_seeds').toLowerCase() }} ·
+            {{ figure(worked(part.key)!.seeds, 0) }}
+            {{ mix!.seeds_unit }}
             <template v-if="draft.parts.length > 1 && worked(part.key)!.brings.length">
               · {{ t('mix.column.brings').toLowerCase() }}
               {{ worked(part.key)!.brings.join(', ').toLowerCase() }}</template
@@ -141,7 +150,8 @@ const percent = (value: number | null) => (value === null ? '–' : `${figure(va
       <ProblemNote v-if="error" :problem="error" />
       <div v-else-if="mix" class="words">
         <p>
-          <b>{{ t('mix.sum', { total: figure(mix.total, 1) }) }}</b><template v-if="mix.sum_of_full !== null"
+          <b>{{ t('mix.sum', { total: figure(mix.total, 1), unit: mix.rate_unit }) }}</b><template
+            v-if="mix.sum_of_full !== null"
             >; {{ t('mix.sumFull', { n: figure(mix.sum_of_full, 0) }) }}</template
           >.
         </p>

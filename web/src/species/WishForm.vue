@@ -1,8 +1,9 @@
 <script setup lang="ts">
+import { useQuery } from '@tanstack/vue-query'
 import { computed } from 'vue'
 import { useI18n } from 'vue-i18n'
 
-import type { Guide } from '@/api/queries'
+import { sessionQuery, type Guide } from '@/api/queries'
 
 import { winterMissing, type WishDraft } from './wish'
 
@@ -10,6 +11,7 @@ import { winterMissing, type WishDraft } from './wish'
 defineProps<{ guide: Guide; faults: Record<string, string> }>()
 const wish = defineModel<WishDraft>({ required: true })
 const { t, tm } = useI18n()
+const { data: session } = useQuery(sessionQuery)
 const WINTERS = ['', 'lives', 'dies'] as const
 const FIELDS = ['mild_winter', 'harsh_winter', 'soil', 'days'] as const
 const WAYS = ['drilled', 'broadcast', 'frost_seeded'] as const
@@ -60,9 +62,9 @@ function weigh(key: string, value: string) {
         :key="field"
         v-model="wish[field]"
         inputmode="decimal"
-        :label="t(`species.field.${field}`)"
+        :label="t(`species.field.${field}`, { unit: session?.temperature_unit })"
         persistent-placeholder
-        :placeholder="t(`species.example.${field}`)"
+        :placeholder="t(`species.example.${session?.units ?? 'metric'}.${field}`)"
         :error-messages="faults[field] ?? []"
       />
       <v-select
