@@ -23,6 +23,9 @@ SHOWN = 40
 
 _FAR_M = 20_000
 _CORNERS = ("across_from_m", "across_to_m", "along_from_m", "along_to_m")
+_BOX = ("x_m", "y_m", "width_m", "length_m")
+_LENGTHS = {*_CORNERS, *_BOX}
+FEET, METRES_PER_FOOT = "_ft", 0.3048
 
 
 @dataclass(frozen=True, slots=True)
@@ -151,6 +154,8 @@ def _from_table(
     table: Table, known: Mapping[str, str], size: PlotSize | None
 ) -> tuple[list[tuple[str, ImportedPlot]], list[Place]]:
     names = [name.strip().casefold() for name in table.header]
+    feet = {_metric(name) for name in names if name.endswith(FEET)}
+    names = [_metric(name) for name in names]
     for needed in ("plot", "treatment"):
         if needed not in names:
             raise Refused("missing-column", f"The table has no column {needed!r}. Its first line must name one.")
@@ -168,11 +173,17 @@ def _from_table(
             value = metres[name][i]
             if value is None:
                 wrong.append(Place(f"{where}, {name}", f"{row[name]!r} isn't a number of metres."))
-            figures[name] = value or 0.0
+            figures[name] = round((value or 0.0) * METRES_PER_FOOT, 6) if name in feet else value or 0.0
         treatment = _treatment(row["treatment"], known, where, wrong)
         place = _place(figures, size, where, wrong)
         plots.append((where, _plot(row, row["plot"], treatment, place)))
     return plots, wrong
+
+
+def _metric(name: str) -> str:
+    """`across_from_ft` is read as `across_from_m`, its numbers turned into metres."""
+    metric = name.removesuffix(FEET) + "_m"
+    return metric if name.endswith(FEET) and metric in _LENGTHS else name
 
 
 def _plot(given: Mapping[str, Any], label: str, treatment: str, place: Rectangle) -> ImportedPlot:
@@ -183,7 +194,7 @@ def _plot(given: Mapping[str, Any], label: str, treatment: str, place: Rectangle
 
 def _boxes(names: Sequence[str], size: PlotSize | None) -> tuple[str, ...]:
     """The columns that say where a plot lies."""
-    for whole in (_CORNERS, ("x_m", "y_m", "width_m", "length_m")):
+    for whole in (_CORNERS, _BOX):
         if set(whole) <= set(names):
             return whole
     for pair in (("x_m", "y_m"), ("row", "column")):

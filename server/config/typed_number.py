@@ -79,6 +79,11 @@ class TypedLength(TypedNumber):
     Numbers of JSON are metres.
     """
 
+    default_error_messages = {
+        "too-small": "{value:g} m is too small: the least is {least:g} m.",
+        "too-large": "{value:g} m is too large: the most is {most:g} m.",
+    }
+
     def to_internal_value(self, data: Any) -> float | None:
         if not isinstance(data, str) or not data.strip():
             return super().to_internal_value(data)
@@ -93,6 +98,11 @@ class TypedLength(TypedNumber):
 @extend_schema_field({"oneOf": [{"type": "number"}, {"type": "string"}]})
 class TypedTemperature(TypedNumber):
     """°C kept, of a temperature in the person's unit or in one of its own; shown in the person's unit."""
+
+    default_error_messages = {
+        "too-small": "{value:g} °C is too low: the least is {least:g} °C.",
+        "too-large": "{value:g} °C is too high: the most is {most:g} °C.",
+    }
 
     def to_internal_value(self, data: Any) -> float | None:
         if isinstance(data, str) and not data.strip():

@@ -40,12 +40,13 @@ ENDINGS = {"page.pdf": "pdf", "package.zip": "zip"}
 def ask_for_file(*, by: Person, season: Season, file: str, asked: Mapping[str, str]) -> Job:
     """Queue its making. `asked`: `sheet` and `address` of labels, `ink` of the map."""
     require(by, "see", season)
-    said = {"season": str(season.pk), "file": file, **asked}
+    said = {"season": str(season.pk), "file": file, "units": by.units, **asked}
     return ask_for("file", by=by, workspace=season.trial.workspace, asked=said)
 
 
 def make_file(by: Person, asked: Mapping[str, Any], report: Report) -> Made:
     season = season_still_there(by, asked["season"])
+    by.units = asked.get("units", by.units)  # of the page that asked; nobody saves it
     report(0, 0)
     media, taken_out, make = _MAKERS[asked["file"]]
     if taken_out:  # first, so that who changes the map meanwhile waits and is told

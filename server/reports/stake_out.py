@@ -11,7 +11,8 @@ from apercu_core.field.layout import Rectangle
 from apercu_core.field.stake_out import feature_collection
 from apercu_core.reading.description import only_described
 from apercu_core.trial.facts import Allocation, TrialFacts
-from apercu_core.units import System
+from apercu_core.units import System, shown_in
+from apercu_core.words import number
 from config.problems import Conflict
 from crew.models import Person
 from crew.permissions import require
@@ -32,8 +33,13 @@ def staked_plots(by: Person, season: Season) -> list[Unit]:
     return plots
 
 
-def _rows(season: Season, plots: list[Unit]) -> list[dict[str, Any]]:
-    """Metres along (y) and across (x) from the corner to the near corners and the far ones."""
+def _rows(season: Season, plots: list[Unit], system: System = "metric") -> list[dict[str, Any]]:
+    """Along (y) and across (x) from the corner to the near corners and the far ones, in metres or feet."""
+    unit, factor = shown_in("m", system)
+
+    def ends(name: str, start: float, size: float) -> dict[str, float]:
+        return {f"{name}_{end}_{unit}": round(at * factor, 3) for end, at in (("from", start), ("to", start + size))}
+
     factors = [str(f["name"]) for f in season.trial.factors]
     rows = []
     for u in plots:
@@ -48,17 +54,22 @@ def _rows(season: Season, plots: list[Unit]) -> list[dict[str, Any]]:
                 "row": u.row, "column": u.column,
                 "treatment": t.name, "code": t.code,
                 **{name: t.levels.get(name, "") for name in factors},
-                "across_from_m": round(g.x_m, 3), "across_to_m": round(g.x_m + g.width_m, 3),
-                "along_from_m": round(g.y_m, 3), "along_to_m": round(g.y_m + g.length_m, 3),
+                **ends("across", g.x_m, g.width_m), **ends("along", g.y_m, g.length_m),
             }
         )  # fmt: skip
     return rows
 
 
 def stake_out_csv(*, by: Person, season: Season) -> bytes:
-    rows = _rows(season, staked_plots(by, season))
+    rows = _rows(season, staked_plots(by, season), cast(System, by.units))
     columns = list(dict.fromkeys(column for row in rows for column in row))
-    return written([columns, *([row.get(column, "") for column in columns] for row in rows)]).encode()
+    return written([columns, *([_cell(row.get(column, "")) for column in columns] for row in rows)]).encode()
+
+
+def _cell(value: object) -> object:
+    """A number with three decimals gets a fourth: `3.048` could be three thousand to who reads the table next."""
+    text = str(value)
+    return f"{value:.4f}" if isinstance(value, float) and len(text.rpartition(".")[2]) == 3 else value
 
 
 def outlines(*, by: Person, season: Season) -> bytes:
@@ -96,7 +107,18 @@ def map_html(*, by: Person, season: Season, ink: Ink) -> str:
     shown = {
         "trial": trial, "map": ground, "key": key, "seed": season.seed,
         "where": ", ".join(filter(None, [season.site.name, season.site.place])),
+        "size": _size(plots, cast(System, by.units)), "plots": len(plots),
+        "drawn": season.drawn_at, "made": "Randomised" if season.allocation == "drawn" else "Laid out",
+        "north": season.site.bearing_deg % 360,
         "untested": only_described(TrialFacts(plot_facts(plots), None, cast(Allocation, season.allocation))),
         "moved": "; ".join(str(one["said"]) for one in season.moved),
     }  # fmt: skip
     return printed("map_page.html", shown)
+
+
+def _size(plots: list[Unit], system: System) -> str:
+    """Width × length of the plots, `20 × 39 ft`; of the smallest and the largest where they differ."""
+    unit, factor = shown_in("m", system)
+    sizes = sorted({(u.ground.width_m, u.ground.length_m) for u in plots if u.ground})
+    said = [f"{number(width * factor)} × {number(length * factor)} {unit}" for width, length in sizes]
+    return said[0] if len(said) == 1 else f"{said[0]} to {said[-1]}"

@@ -3,9 +3,12 @@
 import uuid
 
 import pytest
+from django.core.files.uploadedfile import SimpleUploadedFile
 
+from crew.models import Person
+from reports.stake_out import map_html
 from tests.server.asking import PLAN, YIELD, Trial, measure_in, page, site_in
-from trials.models import TrialMeasure
+from trials.models import Season, TrialMeasure
 
 FEET = 3.280839895
 
@@ -110,3 +113,27 @@ def test_lengths_of_a_plan_are_the_same_metres_when_they_come_back_as_shown(tria
 
 def client_size(trial):
     return shown(trial)["proposal"]["size"]
+
+
+def test_the_map_goes_out_in_feet_and_comes_back_where_it_was(trial, workspace):
+    where = {p["label"]: (p["x"], p["y"], p["width"], p["length"]) for p in shown(trial)["plots"]}
+    in_units(trial.client, "us")
+    table = trial.client.get(f"/api/v1/trials/{trial.id}/stake-out.csv").content
+    assert table.splitlines()[0].endswith(b"across_from_ft,across_to_ft,along_from_ft,along_to_ft")
+    file = SimpleUploadedFile("map.csv", table, "text/csv")
+    url = f"/api/v1/trials/{trial.id}/plan/file?although_taken_out=true"
+    asked = {"file": file, "allocation": "drawn", "design": "rcbd"}
+    answer = trial.client.post(url, asked, format="multipart")
+    assert answer.status_code == 200, answer.content
+    for plot in shown(trial)["plots"]:
+        again = (plot["x"], plot["y"], plot["width"], plot["length"])
+        assert again == pytest.approx(where[plot["label"]], abs=1e-3)
+
+
+def test_the_printed_map_says_size_date_site_and_north(trial):
+    season, owner = Season.objects.get(trial=trial.id), Person.objects.get(name="Owner")
+    page = map_html(by=owner, season=season, ink="colour")
+    assert "Mill Ground. 12 plots of 3 × 10 m, width × length. Randomised on " in page
+    assert "North is 30° anticlockwise from the top of the map." in page
+    owner.units = "us"
+    assert "12 plots of 9.84 × 32.8 ft" in map_html(by=owner, season=season, ink="colour")

@@ -15,7 +15,7 @@ const FIELD = {
   outline: [[0, 0], [60, 0], [60, 60], [0, 60]], headland: 3, gradient: null, tracks: null, tree_rows: null,
   obstacles: [{ name: 'pole', points: [[5, 5], [7, 5], [7, 8], [5, 8]] }], harvest_width: null, guard: 0,
 } // prettier-ignore
-const checked = { field: FIELD, bearing: 10, fits: true, plots: [], advice: [], usable_area: 2916, usable: [], shift: null } // prettier-ignore
+const checked = { field: FIELD, bearing: 10, fits: true, plots: [], advice: [], usable_area: 2916, usable_said: '0.29 ha', usable: [], shift: null } // prettier-ignore
 
 describe('the draft of a layout', () => {
   it('is the layout in the unit of the person, and goes out as it is typed', () => {

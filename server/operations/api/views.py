@@ -11,7 +11,9 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from apercu_core.amounts import amounts_in
 from apercu_core.cautions import caution_for
+from apercu_core.units import System
 from config import clock
 from config.etags import IF_MATCH, saved_unless_changed
 from crew.models import Person
@@ -32,23 +34,27 @@ from trials.api.at_site import AT_SITE, season_of
 from trials.models import Season
 
 
-def _mark(state: OperationState) -> dict[str, Any]:
-    kind = state.operation.kind
-    return {"operation": state.operation, "state": state.state, "caution": caution_for(kind)}
+def _mark(state: OperationState, system: System) -> dict[str, Any]:
+    caution = amounts_in(caution_for(state.operation.kind), system)
+    return {"operation": state.operation, "state": state.state, "caution": caution}
 
 
-def season_json(asked: Season) -> Any:
+def season_json(asked: Season, system: System) -> Any:
     season = with_agenda(Season.objects).get(pk=asked.pk)
     agenda = agenda_of([season])[season.id]
-    marks = [_mark(o) for o in agenda.operations]
+    marks = [_mark(o, system) for o in agenda.operations]
     return shapes.SeasonOut({"today": agenda.today, "visits": agenda.visits, "operations": marks}).data
+
+
+def _system(request: Request) -> System:
+    return cast(System, cast(Person, request.user).units)
 
 
 class SeasonView(APIView):
     @extend_schema(parameters=AT_SITE, responses=shapes.SeasonOut)
     def get(self, request: Request, id: UUID) -> Response:
         """Visits and operations of the trial, each with its state today."""
-        return Response(season_json(season_of(request, id)))
+        return Response(season_json(season_of(request, id), _system(request)))
 
 
 class OperationView(APIView):
@@ -67,10 +73,11 @@ class OperationView(APIView):
 
         saved_unless_changed(
             request, Season.objects.filter(id=season.id), shown,
-            lambda: keep_operation(by=person, season=season, id=operation, **data), lambda: season_json(season),
+            lambda: keep_operation(by=person, season=season, id=operation, **data),
+            lambda: season_json(season, _system(request)),
             made=operation,
         )  # fmt: skip
-        return Response(season_json(season))
+        return Response(season_json(season, _system(request)))
 
 
 class TodayView(APIView):

@@ -17,6 +17,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from apercu_core.amounts import amounts_in
 from apercu_core.measures.catalogue import definition, zero_when_failed
 from apercu_core.measures.entries import readings_in, unit_of_field
 from apercu_core.measures.ranges import ranges_of
@@ -84,7 +85,7 @@ def measure_json(measure: TrialMeasure, season: Season, system: System) -> dict[
             for s in sheet.settings
             if (value := version.settings.get(s.key, s.usual)) is not None
         ],
-        "pitfall": shipped.pitfall if shipped else "",
+        "pitfall": amounts_in(shipped.pitfall, system) if shipped else "",
         "zero_when_failed": zero_when_failed(version.catalogue),
         "rules": for_device(
             sheet,

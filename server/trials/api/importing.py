@@ -12,6 +12,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from apercu_core.amounts import stored_length
 from apercu_core.errors import Refused
 from apercu_core.field.layout import PlotSize
 from apercu_core.units import System, parse_quantity, shown_in
@@ -72,4 +73,5 @@ def _size(typed: dict[str, Any], system: System) -> PlotSize | None:
     if not (typed["width"].strip() and typed["length"].strip()):
         return None
     unit, factor = shown_in("m", system)
-    return PlotSize(*(parse_quantity(typed[key] or "0", unit) / factor for key in ("width", "length", "gap", "alley")))
+    sizes = (parse_quantity(typed[key] or "0", unit) for key in ("width", "length", "gap", "alley"))
+    return PlotSize(*(stored_length(size, factor) for size in sizes))

@@ -11,10 +11,13 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from apercu_core.amounts import amounts_in
 from apercu_core.errors import Refused
 from apercu_core.field.geodesy import Origin
 from apercu_core.field.layout import Rectangle
 from apercu_core.field.surroundings import LayoutFit, outline_from_geojson
+from apercu_core.units import System, shown_in
+from apercu_core.words import with_unit
 from config.dataclass_shapes import Shape
 from config.etags import IF_MATCH, etag_of, saved_unless_changed
 from config.typed_number import TypedLength, TypedNumber, TypedWhole
@@ -162,6 +165,7 @@ class LayoutOut(serializers.Serializer[Any]):
     plots = PlotFitOut(many=True)
     advice = serializers.ListField(child=serializers.CharField())
     usable_area = serializers.FloatField(allow_null=True)
+    usable_said = serializers.CharField(allow_null=True, help_text="The same in the person's unit.")
     usable = serializers.ListField(child=serializers.ListField(child=PointField()))
     shift = PointField(allow_null=True)
     planted_fraction = serializers.FloatField(allow_null=True, help_text="Sown share of gross ground, 0 to 1.")
@@ -186,18 +190,22 @@ def _area(r: Rectangle | None) -> dict[str, float] | None:
     return None if r is None else {"x": r.x, "y": r.y, "width": r.width, "length": r.length}
 
 
-def _layout_json(field: Any, bearing: float, fit: LayoutFit, etag: str = "") -> Any:
+def _layout_json(field: Any, bearing: float, fit: LayoutFit, system: System, etag: str = "") -> Any:
+    unit, factor = shown_in("ha", system)
+    area = None if fit.usable_area is None else with_unit(fit.usable_area / 10_000 * factor, unit, 2)
     plots = [
         {
-            "label": label, "wrong": fit.wrong.get(label, ()), "tracks": fit.crossed.get(label, 0),
+            "label": label, "wrong": [amounts_in(text, system) for text in fit.wrong.get(label, ())],
+            "tracks": fit.crossed.get(label, 0),
             "harvest": _area(areas.harvest), "sample": _area(areas.sample),
             "zones": fit.zones.get(label, {}),
         }
         for label, areas in fit.areas.items()
     ]  # fmt: skip
     shape = {
-        "etag": etag, "field": field, "bearing": bearing, "fits": fit.fits, "plots": plots, "advice": fit.advice,
-        "usable_area": fit.usable_area, "usable": fit.usable, "shift": fit.shift,
+        "etag": etag, "field": field, "bearing": bearing, "fits": fit.fits, "plots": plots,
+        "advice": [amounts_in(text, system) for text in fit.advice],
+        "usable_area": fit.usable_area, "usable_said": area, "usable": fit.usable, "shift": fit.shift,
         "planted_fraction": fit.planted_fraction,
     }  # fmt: skip
     return LayoutOut(shape).data
@@ -218,15 +226,19 @@ def _asked(request: Request) -> dict[str, Any]:
     return data
 
 
+def _system(request: Request) -> System:
+    return cast(System, cast(Person, request.user).units)
+
+
 def _laid_out(season: Season) -> dict[str, Any]:
     """What a save of the layout replaces: the field, and where the plots lie."""
     places = [(label, r.x, r.y) for label, r in sorted(plots_of(season, {}).items())]
     return {"field": _kept(season), "bearing": season.site.bearing_deg, "plots": places}
 
 
-def _kept_json(season: Season) -> Any:
+def _kept_json(season: Season, system: System) -> Any:
     fit = fit_of(season, field_of(season), {}, season.site.bearing_deg)
-    return _layout_json(_kept(season), season.site.bearing_deg, fit, etag_of(_laid_out(season)))
+    return _layout_json(_kept(season), season.site.bearing_deg, fit, system, etag_of(_laid_out(season)))
 
 
 class LayoutView(APIView):
@@ -234,7 +246,7 @@ class LayoutView(APIView):
     def get(self, request: Request, id: UUID) -> Response:
         """The field around the plots as it is kept, and whether they fit."""
         season = season_of(request, id)
-        return Response(_kept_json(season))
+        return Response(_kept_json(season, _system(request)))
 
     @extend_schema(parameters=[*IF_MATCH, *AT_SITE, *ALTHOUGH], request=LayoutIn, responses=LayoutOut)
     def put(self, request: Request, id: UUID) -> Response:
@@ -252,9 +264,9 @@ class LayoutView(APIView):
                 by=person, season=season, kept=data["field"], shifts=data["shifts"], bearing=data["bearing"],
                 origin=origin, why=data["reason"], although=although_taken_out(request),
             ),
-            lambda: _kept_json(now()),
+            lambda: _kept_json(now(), _system(request)),
         )  # fmt: skip
-        return Response(_kept_json(now()))
+        return Response(_kept_json(now(), _system(request)))
 
 
 class LayoutCheckView(APIView):
@@ -265,7 +277,7 @@ class LayoutCheckView(APIView):
         fit = fit_of(
             season, field_from(data["field"] | {"side_guard": guard_of(season)}), data["shifts"], data["bearing"]
         )
-        return Response(_layout_json(data["field"], data["bearing"], fit))
+        return Response(_layout_json(data["field"], data["bearing"], fit, _system(request)))
 
 
 class OutlineView(APIView):

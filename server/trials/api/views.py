@@ -14,7 +14,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from apercu_core.amounts import stored_number
+from apercu_core.amounts import amounts_in, stored_number
 from apercu_core.design.codes import codes_of_levels
 from apercu_core.design.constraints import Constraint
 from apercu_core.design.templates import TEMPLATES, Template
@@ -107,10 +107,11 @@ class TemplatesView(APIView):
     @extend_schema(responses=shapes.TemplateOut(many=True))
     def get(self, request: Request) -> Response:
         """Common trials to start from."""
-        return Response(shapes.TemplateOut([_template(one) for one in TEMPLATES.values()], many=True).data)
+        system = cast(System, cast(Person, request.user).units)
+        return Response(shapes.TemplateOut([_template(one, system) for one in TEMPLATES.values()], many=True).data)
 
 
-def _template(one: Template) -> dict[str, Any]:
+def _template(one: Template, system: System) -> dict[str, Any]:
     factors = [
         {
             "name": n,
@@ -125,7 +126,8 @@ def _template(one: Template) -> dict[str, Any]:
         {"name": t.name, "is_control": t.name == one.control, "levels": dict(t.levels)} for t in one.treatments
     ]
     return {
-        "key": one.key, "name": one.name, "what": one.what, "question": one.question, "measures": one.measures,
+        "key": one.key, "name": one.name, "what": amounts_in(one.what, system), "question": one.question,
+        "measures": one.measures,
         "factors": factors, "treatments": treatments,
         "removed": [{"levels": dict(levels), "why": why} for levels, why in one.removed],
     }  # fmt: skip

@@ -2066,6 +2066,8 @@ export interface components {
             advice: string[];
             /** Format: double */
             usable_area: number | null;
+            /** @description The same in the person's unit. */
+            usable_said: string | null;
             usable: number[][][];
             shift: number[] | null;
             /**

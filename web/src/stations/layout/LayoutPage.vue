@@ -146,7 +146,6 @@ const keep = (although = false) =>
     reason.value = ''
     startHere()
   })
-const hectares = (area: number) => figure(area / 10_000, 2)
 </script>
 
 <template>
@@ -187,8 +186,8 @@ const hectares = (area: number) => figure(area / 10_000, 2)
               <b>{{
                 found.fits ? t('layout.fits', { n: found.plots.length }) : t('layout.fitsNot', wrong.length)
               }}</b>
-              <template v-if="found.usable_area !== null"
-                >{{ ' ' }}{{ t('layout.usable', { n: hectares(found.usable_area) }) }}</template
+              <template v-if="found.usable_said !== null"
+                >{{ ' ' }}{{ t('layout.usable', { n: found.usable_said }) }}</template
               >
             </p>
             <p v-if="found.shift && mayMove">

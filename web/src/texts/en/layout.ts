@@ -15,7 +15,7 @@ export default {
     drawLead: 'Click the corners of the field one after another. Then press the button that ends the drawing.',
     fits: 'All {n} plots fit.',
     fitsNot: 'All plots fit. | 1 plot doesn’t fit. | {n} plots don’t fit.',
-    usable: 'The field has {n} ha inside its headland.',
+    usable: 'The field has {n} inside its headland.',
     moveBy: 'They fit if all plots move by {x} {unit} across and {y} {unit} along.',
     moveAll: 'Move all plots',
     noMove: 'The plots don’t fit in any place as they stand. Make plots smaller, plan fewer blocks, or move blocks one by one.',
