@@ -92,16 +92,42 @@ describe('a new trial', () => {
     return { page, router }
   }
   type Page = Awaited<ReturnType<typeof open>>['page']
-  const type = async (page: Page, label: string, text: string) => {
-    const field = page.findAllComponents({ name: 'VTextField' }).find((f) => f.props('label') === label)!
-    await field.find('input').setValue(text)
+  /** The nth field whose label begins so. */
+  const type = async (page: Page, label: string, text: string, nth = 0) => {
+    const fields = page.findAllComponents({ name: 'VTextField' })
+    await fields
+      .filter((one) => String(one.props('label')).startsWith(label))
+      [nth]!.find('input')
+      .setValue(text)
   }
 
   it('is sent as one page under the id that was made here, and leads on to Plan', async () => {
     const { page, router } = await open()
-    await type(page, 'Name of the trial', 'Covers')
     await type(page, 'Treatment', 'Bare')
     const where = () => sent.find((s) => s.method === 'PUT')?.url.match(/trials\/([\w-]+)\/ask/)?.[1]
+    await page.find('form').trigger('submit')
+    await flushPromises()
+    // What is required is said above the button and at its field, and a click goes there; nothing is sent.
+    expect([where(), page.find('[role=alert].grave').text()]).toEqual([
+      undefined,
+      'Nothing is saved yet. 3 required entries are empty:' +
+        'Name of the trial (required): Enter a name.' +
+        'Treatment (required): Enter at least two treatments.' +
+        'Field (required): Enter a name.',
+    ])
+    await page.findAll('.places button')[2]!.trigger('click')
+    await flushPromises()
+    expect(document.activeElement!.closest('[data-where]')!.textContent).toContain('Enter a name.')
+    expect(page.findAll('nav.sections small').map((one) => one.text())).toEqual([
+      'to do',
+      'to do',
+      'to do',
+      'to do',
+    ])
+    await type(page, 'Name of the trial', 'Covers')
+    await type(page, 'Treatment', 'Oat', 1)
+    await type(page, 'Field', 'Mill Ground')
+    expect(page.find('[role=alert].grave').exists()).toBe(false)
     await page.find('form').trigger('submit')
     await flushPromises()
     expect(page.find('.problem').text()).toBe('Nothing here.')
@@ -135,6 +161,7 @@ describe('a new trial', () => {
       state: { covers: JSON.stringify(covers) },
     })
     await type(page, 'Name of the trial', 'Rye')
+    await type(page, 'Field', 'Mill Ground')
     await page.find('form').trigger('submit')
     await flushPromises()
     const put = sent.find((one) => one.method === 'PUT')!.body as { treatments: Treatment[] }

@@ -118,7 +118,7 @@ describe('A trial at several sites', () => {
     const draft = ref<SiteDraft>(siteDraftOf(SITES[0] as Site))
     const Page = defineComponent(() => () =>
       h(SiteFields, {
-        taken: ['mill', 'cold'], at: 0, faults: { 'sites.0.slope_percent': 'Not a number' }, earlier: [], mayPlan: true, alone: false, modelValue: draft.value,
+        taken: ['mill', 'cold'], at: 0, missing: () => [], faults: { 'sites.0.slope_percent': 'Not a number' }, earlier: [], mayPlan: true, alone: false, modelValue: draft.value,
         'onUpdate:modelValue': (to: SiteDraft) => (draft.value = to),
       }),
     ) // prettier-ignore
@@ -162,11 +162,12 @@ describe('A trial at several sites', () => {
     await flushPromises()
     expect(page.findAll('.site')).toHaveLength(3)
     await page.findAll('.site').at(1)!.find('.which button').trigger('click')
+    await page.findAll('.site').at(1)!.find('[data-where="sites.1.name"] input').setValue('Cold Drove')
     page.find('form').element.dispatchEvent(new Event('submit', { cancelable: true }))
     await flushPromises()
     const put = sent.find((one) => one.url.endsWith('/ask'))!.body as {
       sites: { id: string; name: string }[]
     }
-    expect(put.sites.map((one) => one.name)).toEqual(['Mill Ground', ''])
+    expect(put.sites.map((one) => one.name)).toEqual(['Mill Ground', 'Cold Drove'])
   })
 })

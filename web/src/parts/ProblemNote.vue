@@ -4,18 +4,22 @@ import { useI18n } from 'vue-i18n'
 
 import { Problem } from '@/api/client'
 
-/** `again`: what trying again does, or what `act` says instead; without it there is no button. */
-const props = defineProps<{ problem: Error; again?: () => unknown; act?: string }>()
+import PlaceList from './PlaceList.vue'
+import type { PlaceOnPage } from './places'
+
+/**
+ * `again`: what trying again does, or what `act` says instead; without it there is no button. `at`: the places as the
+ * page's fields have them, where the server counts otherwise.
+ */
+const props = defineProps<{ problem: Error; again?: () => unknown; act?: string; at?: PlaceOnPage[] }>()
 const { t } = useI18n()
-const places = computed(() => (props.problem instanceof Problem ? props.problem.places : []))
+const places = computed(() => props.at ?? (props.problem instanceof Problem ? props.problem.places : []))
 </script>
 
 <template>
   <div class="problem aside grave" role="alert">
     <p>{{ problem.message }}</p>
-    <ul v-if="places.length">
-      <li v-for="p in places" :key="p.where + p.what">{{ p.where ? `${p.where}: ` : '' }}{{ p.what }}</li>
-    </ul>
+    <PlaceList v-if="places.length" :places="places" />
     <button v-if="again" type="button" class="pill" @click="again()">
       {{ act ?? t('app.tryAgain') }}
     </button>
@@ -29,9 +33,6 @@ const places = computed(() => (props.problem instanceof Problem ? props.problem.
 }
 p {
   margin: 0;
-}
-ul {
-  margin: 6px 0 0 18px;
 }
 button {
   margin-top: 8px;

@@ -250,12 +250,6 @@ section {
   padding-left: 20px;
   margin: 4px 0 8px;
 }
-summary {
-  cursor: pointer;
-  color: var(--link);
-  display: flex;
-  align-items: center;
-}
 @media (max-width: 720px) {
   .check {
     min-height: 48px;

@@ -6,6 +6,8 @@ import { useI18n } from 'vue-i18n'
 import { api, sitesQuery, type Trial } from '@/api/queries'
 import { changedMeanwhile, isTakenOut, Problem } from '@/api/client'
 import { focusLast } from '@/parts/focusLast'
+import MissingEntries from '@/parts/MissingEntries.vue'
+import PageSections from '@/parts/PageSections.vue'
 import ProblemNote from '@/parts/ProblemNote.vue'
 
 import {
@@ -21,6 +23,7 @@ import {
 import AskMeasures from './AskMeasures.vue'
 import ChangedMeanwhile from './ChangedMeanwhile.vue'
 import FactorRows from './FactorRows.vue'
+import { emptyRequired, SECTIONS, statesOf } from './sections'
 import { mergeInto, type Collision, type Merged } from './merging'
 import ConfoundedComparisons from './ConfoundedComparisons.vue'
 import SiteFields from './SiteFields.vue'
@@ -76,6 +79,22 @@ const sentence = computed(() => {
   return said === draft.value.question ? '' : said
 })
 
+const missing = computed(() => emptyRequired(draft.value).map((one) => ({ ...one, what: t(one.what) })))
+/** Said once somebody has tried to save, until it is there. */
+const tried = ref(false)
+const missingAt = (where: string) =>
+  tried.value ? missing.value.filter((one) => one.where === where).map((one) => one.what) : []
+const mixed = ref(0)
+const sections = computed(() => {
+  const attention = { question: Boolean(props.contradictions?.length), treatments: mixed.value > 0 }
+  const states = statesOf(draft.value, Object.keys(faults.value), attention)
+  return SECTIONS.map((id) => ({ id, title: t(`ask.section.${id}`), state: states[id] }))
+})
+function save() {
+  tried.value = true
+  if (!missing.value.length) keep(false)
+}
+
 const treatments = useTemplateRef('treatments')
 function addTreatment() {
   draft.value.treatments.push(emptyTreatment())
@@ -119,10 +138,18 @@ function takeTheirs(one: Collision) {
 </script>
 
 <template>
-  <form :aria-label="t('ask.title')" @submit.prevent="keep(false)">
-    <fieldset :disabled="!mayPlan">
+  <PageSections v-if="mayPlan" :sections="sections" />
+  <form :aria-label="t('ask.title')" novalidate @submit.prevent="save">
+    <fieldset id="question" tabindex="-1" :disabled="!mayPlan">
       <legend>{{ t('ask.theQuestion') }}</legend>
-      <v-text-field v-model="draft.name" :label="t('ask.name')" maxlength="160" required />
+      <v-text-field
+        v-model="draft.name"
+        :label="t('missing.required', { label: t('ask.name') })"
+        maxlength="160"
+        required
+        data-where="name"
+        :error-messages="missingAt('name')"
+      />
       <v-text-field
         v-model="draft.question"
         :label="t('ask.question')"
@@ -139,7 +166,7 @@ function takeTheirs(one: Collision) {
       </p>
     </fieldset>
 
-    <fieldset :disabled="!mayPlan">
+    <fieldset id="treatments" tabindex="-1" :disabled="!mayPlan">
       <legend>{{ t('ask.treatments') }}</legend>
       <p class="quiet small">
         {{ t('ask.treatmentsLead') }}
@@ -153,15 +180,16 @@ function takeTheirs(one: Collision) {
         :may-plan="mayPlan"
         :crossed="draft.factors.length > 0"
         :faults="faults"
+        :missing="missingAt"
         @cannot-be="draft.removed.push({ levels: $event, why: '' })"
       />
       <button v-if="mayPlan && !draft.factors.length" type="button" class="pill" @click="addTreatment">
         {{ t('ask.addTreatment') }}
       </button>
-      <ConfoundedComparisons v-if="mayPlan" v-model="draft" :workspace="workspace" />
+      <ConfoundedComparisons v-if="mayPlan" v-model="draft" :workspace="workspace" @open="mixed = $event" />
     </fieldset>
 
-    <fieldset :disabled="!mayPlan">
+    <fieldset id="measures" tabindex="-1" :disabled="!mayPlan">
       <legend>{{ t('ask.measures') }}</legend>
       <p class="quiet small">{{ t('ask.measuresLead') }}</p>
       <AskMeasures
@@ -173,8 +201,8 @@ function takeTheirs(one: Collision) {
       />
     </fieldset>
 
-    <fieldset :disabled="!mayPlan">
-      <legend>{{ t('ask.site', draft.sites.length) }}</legend>
+    <fieldset id="site" tabindex="-1" :disabled="!mayPlan">
+      <legend>{{ t('ask.section.site') }}</legend>
       <p v-if="draft.sites.length > 1" class="quiet small">{{ t('ask.sitesLead') }}</p>
       <SiteFields
         v-for="(one, i) in draft.sites"
@@ -182,6 +210,7 @@ function takeTheirs(one: Collision) {
         v-model="draft.sites[i]!"
         :taken="draft.sites.map((other) => other.site.id)"
         :faults="faults"
+        :missing="missingAt"
         :at="i"
         :earlier="earlier?.[one.site.id] ?? []"
         :may-plan="mayPlan"
@@ -201,9 +230,11 @@ function takeTheirs(one: Collision) {
     <ProblemNote
       v-else-if="problem"
       :problem="problem"
+      :at="Object.entries(faults).map(([where, what]) => ({ where, what }))"
       :again="isTakenOut(problem) ? () => keep(true) : undefined"
       :act="t('app.changeMapAnyway')"
     />
+    <MissingEntries v-if="tried" :places="missing" />
     <v-text-field v-if="needsReason" v-model="reason" :label="t('ask.reason')" maxlength="100" />
     <v-btn v-if="mayPlan" type="submit" color="accent" :loading="busy">{{ act }}</v-btn>
   </form>
@@ -219,8 +250,11 @@ fieldset {
   gap: 12px;
   min-width: 0;
 }
+fieldset:focus {
+  outline: none;
+}
 legend {
-  font-size: 15px;
+  font-size: 17px;
   font-weight: 700;
   padding: 0 0 8px;
 }

@@ -78,6 +78,23 @@ const sheetOf = (m: MeasureDraft) => catalogue.value?.sheets.find((s) => s.key =
 const shippedOf = (m: MeasureDraft) => catalogue.value?.measures.find((one) => one.key === m.catalogue)
 const faults = (i: number, key: string) => props.faults[`measures.${i}.${key}`] ?? []
 
+const planningWrong = (i: number) =>
+  ['expected', 'cv_percent'].some((key) => `measures.${i}.${key}` in props.faults)
+/** What the plan reckons with, so that a folded part says what is in it. */
+function planningOf(m: MeasureDraft) {
+  const shipped = shippedOf(m)
+  const usual = shipped?.shown_unit === m.shown_unit ? String(shipped.usual) : ''
+  const mean = m.expected.trim() || usual
+  const cv = m.cv_percent.trim() || (shipped ? String(shipped.cv_percent) : '')
+  return [
+    mean && t('ask.planningMean', { v: `${mean} ${m.shown_unit}`.trim() }),
+    cv && t('ask.planningCv', { v: cv }),
+    m.planned !== 'none' && tests.value.find((one) => one.value === m.planned)?.title,
+  ]
+    .filter(Boolean)
+    .join(' · ')
+}
+
 function add(key: string) {
   if (catalogue.value) measures.value.push(measureFrom(catalogue.value, key === OWN ? '' : key))
   adding.value = null
@@ -107,6 +124,7 @@ function changeSheet(m: MeasureDraft, sheet: string) {
         v-model="m.shown_unit"
         :label="t('ask.unit')"
         maxlength="40"
+        :data-where="`measures.${i}.unit`"
         :error-messages="faults(i, 'unit')"
         @update:model-value="changeUnit(m)"
       />
@@ -126,6 +144,7 @@ function changeSheet(m: MeasureDraft, sheet: string) {
         inputmode="decimal"
         :hint="s.hint"
         :persistent-hint="!!s.hint && !m.settings[s.key]"
+        :data-where="`measures.${i}.${s.key}`"
         :error-messages="faults(i, s.key)"
       />
     </div>
@@ -134,6 +153,7 @@ function changeSheet(m: MeasureDraft, sheet: string) {
         v-model="m.margin"
         :label="t('ask.margin')"
         inputmode="decimal"
+        :data-where="`measures.${i}.margin`"
         :error-messages="faults(i, 'margin')"
       />
       <v-select v-model="m.margin_kind" :items="kinds(m)" :label="t('bring.marginIn')" />
@@ -143,18 +163,8 @@ function changeSheet(m: MeasureDraft, sheet: string) {
         :label="t('bring.direction')"
         :hint="dependsOf(m)"
         :persistent-hint="!!dependsOf(m) && !m.direction"
+        :data-where="`measures.${i}.direction`"
         :error-messages="faults(i, 'direction')"
-      />
-      <v-select v-model="m.planned" :items="tests" :label="t('margin.planned')" />
-      <v-select
-        v-if="m.planned !== 'none' && testable(m).length > 1"
-        v-model="m.planned_for"
-        class="wide"
-        :items="testable(m)"
-        :label="t('ask.plannedFor')"
-        multiple
-        persistent-placeholder
-        :placeholder="t('ask.plannedForAll')"
       />
       <v-select
         v-if="controls.length > 1"
@@ -164,25 +174,45 @@ function changeSheet(m: MeasureDraft, sheet: string) {
         :label="t('ask.comparedWith')"
         @update:model-value="m.control = $event"
       />
-      <v-text-field
-        v-model="m.expected"
-        :label="t('ask.expected')"
-        :suffix="m.shown_unit"
-        persistent-placeholder
-        :placeholder="shippedOf(m)?.shown_unit === m.shown_unit ? String(shippedOf(m)!.usual) : ''"
-        inputmode="decimal"
-        :error-messages="faults(i, 'expected')"
-      />
-      <v-text-field
-        v-model="m.cv_percent"
-        :label="t('ask.cv')"
-        suffix="%"
-        persistent-placeholder
-        :placeholder="shippedOf(m) ? String(shippedOf(m)!.cv_percent) : ''"
-        inputmode="decimal"
-        :error-messages="faults(i, 'cv_percent')"
-      />
     </div>
+    <details class="planning" :open="planningWrong(i) || undefined">
+      <summary>
+        {{ t('ask.planning') }} <small class="quiet">{{ planningOf(m) }}</small>
+      </summary>
+      <div class="grid">
+        <v-text-field
+          v-model="m.expected"
+          :label="t('ask.expected')"
+          :suffix="m.shown_unit"
+          persistent-placeholder
+          :placeholder="shippedOf(m)?.shown_unit === m.shown_unit ? String(shippedOf(m)!.usual) : ''"
+          inputmode="decimal"
+          :data-where="`measures.${i}.expected`"
+          :error-messages="faults(i, 'expected')"
+        />
+        <v-text-field
+          v-model="m.cv_percent"
+          :label="t('ask.cv')"
+          suffix="%"
+          persistent-placeholder
+          :placeholder="shippedOf(m) ? String(shippedOf(m)!.cv_percent) : ''"
+          inputmode="decimal"
+          :data-where="`measures.${i}.cv_percent`"
+          :error-messages="faults(i, 'cv_percent')"
+        />
+        <v-select v-model="m.planned" :items="tests" :label="t('margin.planned')" />
+        <v-select
+          v-if="m.planned !== 'none' && testable(m).length > 1"
+          v-model="m.planned_for"
+          class="wide"
+          :items="testable(m)"
+          :label="t('ask.plannedFor')"
+          multiple
+          persistent-placeholder
+          :placeholder="t('ask.plannedForAll')"
+        />
+      </div>
+    </details>
     <label v-if="measures.length > 1" class="primary"
       ><input
         type="checkbox"
@@ -246,6 +276,9 @@ function changeSheet(m: MeasureDraft, sheet: string) {
   width: 20px;
   height: 20px;
   accent-color: var(--accent);
+}
+.planning .grid {
+  padding-top: 10px;
 }
 .link-button {
   margin-left: 10px;

@@ -11,6 +11,7 @@ import { withOffer } from './offers'
 
 /** Whether treatments that are compared differ in more than one thing, and what would part them. */
 const props = defineProps<{ workspace: string }>()
+const emit = defineEmits<{ open: [comparisons: number] }>()
 const draft = defineModel<AskDraft>({ required: true })
 const { t } = useI18n()
 const found = shallowRef<Confounding | null>(null)
@@ -58,6 +59,10 @@ onBeforeUnmount(() => clearTimeout(timer))
 const nameOf = (id: string) => draft.value.treatments.find((one) => one.id === id)?.name ?? ''
 const acceptedOf = (one: Mixed) =>
   draft.value.accepted.find((kept) => kept.base === one.base && kept.treatment === one.treatment)
+watch(
+  () => (found.value?.mixed ?? []).filter((one) => !acceptedOf(one)).length,
+  (open) => emit('open', open),
+)
 function accept(one: Mixed) {
   draft.value.accepted.push({ base: one.base, treatment: one.treatment, why: '' })
 }
@@ -145,10 +150,7 @@ ul {
   flex: 1 1 300px;
 }
 .cautions summary {
-  cursor: pointer;
   color: var(--unsettled);
-  width: fit-content;
-  padding: 8px 0 0;
 }
 dl {
   margin: 4px 0 0;

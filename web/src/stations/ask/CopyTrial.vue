@@ -87,13 +87,6 @@ const {
 .copy {
   margin-top: 26px;
 }
-summary {
-  cursor: pointer;
-  color: var(--link);
-  text-decoration: underline;
-  display: flex;
-  align-items: center;
-}
 form {
   display: grid;
   grid-template-columns: repeat(auto-fill, minmax(230px, 1fr));

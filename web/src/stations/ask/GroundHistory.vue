@@ -55,13 +55,6 @@ function takeAway(index: number) {
 .history {
   margin-top: 10px;
 }
-summary {
-  cursor: pointer;
-  color: var(--link);
-  text-decoration: underline;
-  display: flex;
-  align-items: center;
-}
 .earlier {
   border-left: 5px solid var(--unsettled);
   padding-left: 10px;

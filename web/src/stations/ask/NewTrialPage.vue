@@ -99,6 +99,7 @@ async function kept() {
 
 <style scoped>
 .page {
+  --above: 44px;
   padding: 20px 24px 60px;
   max-width: 960px;
   width: 100%;

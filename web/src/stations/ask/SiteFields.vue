@@ -13,6 +13,7 @@ const props = defineProps<{
   /** Sites of the trial; another one can't be the same again. */
   taken: string[]
   faults: Record<string, string>
+  missing: (where: string) => string[]
   /** Which of the trial’s sites it is. */
   at: number
   earlier: string[]
@@ -36,30 +37,25 @@ function take(id: string) {
   const found = sites.value?.results.find((site) => site.id === id)
   draft.value = found ? siteDraftOf(found) : emptySiteDraft()
 }
-const WORDS = [
-  'name',
-  'place',
-  'soil',
-  'previous_crop',
-  'gradient',
-  'time_zone',
-  'last_frost',
-  'first_frost',
-] as const
+const WORDS = ['name', 'place', 'soil', 'previous_crop', 'time_zone'] as const
+/** What the map, the frost dates and the doubts need, and nobody has to know on the first day. */
+const LATER = ['last_frost', 'first_frost', 'gradient', 'drainage'] as const
 const LABELS = {
   name: 'siteName', place: 'place', soil: 'soil', previous_crop: 'previousCrop', gradient: 'gradient',
-  time_zone: 'timeZone', last_frost: 'lastFrost', first_frost: 'firstFrost',
+  time_zone: 'timeZone', last_frost: 'lastFrost', first_frost: 'firstFrost', drainage: 'drainage',
 } as const // prettier-ignore
 const { data: session } = useQuery(sessionQuery)
 const FIGURES = { latitude: '°', longitude: '°', bearing: '°', slope: '%', coldest: '' } as const
 const SENT = {
   latitude: 'latitude', longitude: 'longitude', bearing: 'bearing_deg', slope: 'slope_percent', coldest: 'coldest_c',
 } as const // prettier-ignore
-const LENGTHS: Partial<Record<(typeof WORDS)[number], number>> = {
-  time_zone: 60,
-  last_frost: 5,
-  first_frost: 5,
-}
+const LENGTHS: Partial<Record<keyof typeof LABELS, number>> = { time_zone: 60, last_frost: 5, first_frost: 5 }
+const figures = Object.keys(FIGURES) as (keyof typeof FIGURES)[]
+const entered = computed(
+  () =>
+    LATER.filter((key) => draft.value.site[key]).length + figures.filter((key) => draft.value[key]).length,
+)
+const wrong = computed(() => figures.some((key) => props.faults[`sites.${props.at}.${SENT[key]}`]))
 </script>
 
 <template>
@@ -82,23 +78,45 @@ const LENGTHS: Partial<Record<(typeof WORDS)[number], number>> = {
         v-for="key in WORDS"
         :key="key"
         v-model="draft.site[key]"
-        :label="t(`ask.${LABELS[key]}`)"
+        :label="
+          key === 'name' ? t('missing.required', { label: t('ask.siteName') }) : t(`ask.${LABELS[key]}`)
+        "
         :required="key === 'name'"
         :maxlength="LENGTHS[key] ?? 120"
-        :persistent-placeholder="key.endsWith('frost')"
-        :placeholder="key.endsWith('frost') ? t('ask.monthDay') : undefined"
+        :data-where="`sites.${at}.${key}`"
+        :error-messages="missing(`sites.${at}.${key}`)"
       />
-      <v-text-field
-        v-for="(unit, key) in FIGURES"
-        :key="key"
-        v-model="draft[key]"
-        :label="t(`ask.${key}`)"
-        :suffix="unit || session?.temperature_unit"
-        inputmode="decimal"
-        :error-messages="faults[`sites.${at}.${SENT[key]}`] ?? []"
-      />
-      <v-text-field v-model="draft.site.drainage" :label="t('ask.drainage')" maxlength="120" />
     </div>
+    <details :open="wrong || undefined">
+      <summary>
+        {{ t('ask.later') }}
+        <small class="quiet">{{
+          t('ask.laterEntered', { n: entered, of: LATER.length + figures.length })
+        }}</small>
+      </summary>
+      <div class="grid">
+        <v-text-field
+          v-for="key in LATER"
+          :key="key"
+          v-model="draft.site[key]"
+          :label="t(`ask.${LABELS[key]}`)"
+          :maxlength="LENGTHS[key] ?? 120"
+          :data-where="`sites.${at}.${key}`"
+          :persistent-placeholder="key.endsWith('frost')"
+          :placeholder="key.endsWith('frost') ? t('ask.monthDay') : undefined"
+        />
+        <v-text-field
+          v-for="key in figures"
+          :key="key"
+          v-model="draft[key]"
+          :label="t(`ask.${key}`)"
+          :suffix="FIGURES[key] || session?.temperature_unit"
+          inputmode="decimal"
+          :data-where="`sites.${at}.${SENT[key]}`"
+          :error-messages="faults[`sites.${at}.${SENT[key]}`] ?? []"
+        />
+      </div>
+    </details>
     <GroundHistory v-model="draft.site" :earlier="earlier" />
   </div>
 </template>
@@ -123,5 +141,8 @@ const LENGTHS: Partial<Record<(typeof WORDS)[number], number>> = {
   display: grid;
   grid-template-columns: repeat(auto-fill, minmax(210px, 1fr));
   gap: 12px;
+}
+details .grid {
+  padding-top: 10px;
 }
 </style>

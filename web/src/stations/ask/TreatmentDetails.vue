@@ -159,14 +159,11 @@ function say(key: string) {
 <style scoped>
 .details {
   grid-column: 2 / -1;
+  margin-top: -6px; /* it belongs to the row above */
+}
+.details[open] {
   border-left: 3px solid var(--rule);
   padding-left: 12px;
-}
-summary {
-  cursor: pointer;
-  color: var(--link);
-  width: fit-content;
-  padding: 8px 0 0;
 }
 .parts,
 .said {

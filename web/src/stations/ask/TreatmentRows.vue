@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { useTemplateRef } from 'vue'
+import { computed, useTemplateRef } from 'vue'
 import { useI18n } from 'vue-i18n'
 
 import TreatmentTag from '@/ground/TreatmentTag.vue'
@@ -8,7 +8,13 @@ import type { AskDraft } from './draft'
 import TreatmentDetails from './TreatmentDetails.vue'
 
 /** `crossed`: some rows come from factors; such a one is taken out as a combination that can't be. */
-defineProps<{ crossed?: boolean; workspace: string; mayPlan: boolean; faults?: Record<string, string> }>()
+const props = defineProps<{
+  crossed?: boolean
+  workspace: string
+  mayPlan: boolean
+  faults?: Record<string, string>
+  missing?: (where: string) => string[]
+}>()
 const emit = defineEmits<{ cannotBe: [levels: Record<string, string>] }>()
 const rows = defineModel<AskDraft['treatments']>({ required: true })
 const { t } = useI18n()
@@ -19,6 +25,8 @@ defineExpose({ rows: list })
 function noControl() {
   for (const row of rows.value) row.is_control = false
 }
+/** Room for the longest code on its colour. */
+const tag = computed(() => Math.max(40, 14 + 8 * Math.max(...rows.value.map((row) => row.code.length))))
 /** Where a treatment will stand in the palette: the control comes first. */
 function place(index: number): number {
   const ordered = [...rows.value].sort((a, b) => Number(b.is_control) - Number(a.is_control))
@@ -27,10 +35,18 @@ function place(index: number): number {
 </script>
 
 <template>
-  <div ref="list" class="rows">
+  <div ref="list" class="rows" :style="{ '--tag': `${tag}px` }">
     <div v-for="(row, i) in rows" :key="row.id" role="group" :aria-label="t('ask.treatmentN', { n: i + 1 })">
       <TreatmentTag :index="place(i)" :code="row.code || String(i + 1)" />
-      <v-text-field v-model="row.name" :label="t('ask.treatment')" maxlength="160" />
+      <v-text-field
+        v-model="row.name"
+        :label="
+          i < 2 && !props.crossed ? t('missing.required', { label: t('ask.treatment') }) : t('ask.treatment')
+        "
+        maxlength="160"
+        :data-where="`treatments.${row.id}.name`"
+        :error-messages="missing?.(`treatments.${row.id}.name`) ?? []"
+      />
       <v-text-field v-model="row.code" class="code" :label="t('ask.code')" maxlength="8" />
       <label class="control">
         <input
@@ -82,7 +98,7 @@ function place(index: number): number {
 }
 .rows > div {
   display: grid;
-  grid-template-columns: 76px minmax(0, 1fr) 110px 100px 70px;
+  grid-template-columns: var(--tag, 40px) minmax(0, 1fr) 110px 100px 70px;
   gap: 10px;
   align-items: center;
 }

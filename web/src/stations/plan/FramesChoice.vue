@@ -84,12 +84,6 @@ const said = computed(() => {
 .frames {
   margin: 0 0 8px;
 }
-summary {
-  cursor: pointer;
-  color: var(--link);
-  width: fit-content;
-  padding-top: 8px;
-}
 .v-text-field {
   max-width: 300px;
   margin-bottom: 6px;

@@ -35,14 +35,6 @@ function grow(id: string, grown: boolean | null) {
 </template>
 
 <style scoped>
-summary {
-  min-height: 48px;
-  display: flex;
-  align-items: center;
-  cursor: pointer;
-  color: var(--link);
-  text-decoration: underline;
-}
 p {
   margin: 0;
 }

@@ -83,12 +83,6 @@ const {
 .file {
   margin-top: 16px;
 }
-summary {
-  cursor: pointer;
-  color: var(--link);
-  width: fit-content;
-  padding-top: 8px;
-}
 .v-select {
   max-width: 460px;
   margin-bottom: 10px;

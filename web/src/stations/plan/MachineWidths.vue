@@ -90,14 +90,6 @@ const {
 .machines {
   width: 100%;
 }
-summary {
-  min-height: 32px;
-  display: flex;
-  align-items: center;
-  cursor: pointer;
-  color: var(--link);
-  text-decoration: underline;
-}
 form {
   display: grid;
   grid-template-columns: repeat(auto-fill, minmax(150px, 1fr));

@@ -7,6 +7,7 @@ import { changedMeanwhile, isTakenOut } from '@/api/client'
 import { api, trialQueries, type Trial } from '@/api/queries'
 import { faultsIn } from '@/parts/faults'
 import { newId } from '@/parts/newId'
+import PageSections, { type SectionLink } from '@/parts/PageSections.vue'
 import ProblemNote from '@/parts/ProblemNote.vue'
 import { useLast } from '@/parts/useLast'
 import { useStationGround } from '@/shell/useGround'
@@ -56,6 +57,30 @@ const faultOf = (key: string) => faults.value[key] ?? []
 const hints = computed(() => {
   const fit = outlook.value?.machines
   return fit ? [fit.too_narrow, ...fit.hints].filter(Boolean) : []
+})
+
+const rehearsable = computed(() => props.trial.allocation !== 'systematic' && plan.value?.blocks !== 1)
+/** Whether the plan detects the margins; unknown where one has none. */
+const detects = computed(() => {
+  const told = (outlook.value?.measures ?? []).filter((m) => m.outlook)
+  if (told.some((m) => m.margin !== null && m.outlook!.detectable > m.margin)) return 'check' as const
+  return told.length && told.every((m) => m.margin !== null) ? ('done' as const) : ('todo' as const)
+})
+const sections = computed<SectionLink[]>(() => {
+  const drawn = props.trial.plots.length > 0
+  const design = outlook.value?.machines.too_narrow || problem.value ? 'check' : drawn ? 'done' : 'todo'
+  const title = (id: string) => t(`plan.section.${id}`)
+  return [
+    { id: 'design', title: title('design'), state: design },
+    { id: 'detectable', title: title('detectable'), state: detects.value },
+    ...(drawn && !props.trial.schematic
+      ? [
+          ...(mayDraw.value || props.trial.moved.length ? [{ id: 'swap', title: title('swap') }] : []),
+          ...(rehearsable.value ? [{ id: 'rehearsal', title: title('rehearsal') }] : []),
+          { id: 'files', title: title('files') },
+        ]
+      : []),
+  ]
 })
 
 /** How a replicate is parted: sizes differ by one at most. */
@@ -113,7 +138,8 @@ const {
     {{ t('plan.noTreatments') }} <router-link :to="{ name: 'ask' }">{{ t('plan.toAsk') }}</router-link>
   </p>
   <template v-else>
-    <div class="choices">
+    <PageSections :sections="sections" />
+    <div id="design" tabindex="-1" class="choices">
       <form class="plan" :aria-label="t('plan.title')" @submit.prevent="draw(false)">
         <DesignChoice
           v-model:design="design"
@@ -289,8 +315,11 @@ const {
         <p v-else-if="trial.plots.length && !trial.schematic" class="quiet small">
           {{ t('plan.file.imported', { how: t(`plan.file.placed.${trial.allocation}`) }) }}
         </p>
-        <p v-if="trial.plots.length">
+        <p v-if="trial.plots.length" class="next">
           <router-link :to="{ name: 'walk' }">{{ t('plan.toWalk') }}</router-link>
+          <router-link v-if="!trial.schematic" :to="{ name: 'layout' }" :title="t('plan.layOutLead')">{{
+            t('plan.layOut')
+          }}</router-link>
         </p>
       </form>
       <PlanAnswer v-if="outlook && !error" :measures="outlook.measures" :busy="isPlaceholderData" />
@@ -300,6 +329,7 @@ const {
     <ProblemNote v-if="error" :problem="error" />
     <OutlookTable
       v-else-if="outlook"
+      tabindex="-1"
       v-model:frame-cv="frameCv"
       :measures="outlook.measures"
       :replicates="replicates"
@@ -308,17 +338,15 @@ const {
       :control="trial.treatments.some((one) => one.is_control)"
     />
     <template v-if="trial.plots.length && !trial.schematic">
-      <MovedByHand :trial="trial" :may-draw="mayDraw" />
+      <MovedByHand id="swap" tabindex="-1" :trial="trial" :may-draw="mayDraw" />
       <RehearsalDesk
-        v-if="trial.allocation !== 'systematic' && plan?.blocks !== 1"
+        v-if="rehearsable"
+        id="rehearsal"
+        tabindex="-1"
         :trial="trial"
         :whole-share="wholeShare"
       />
-      <p>
-        <router-link :to="{ name: 'layout' }">{{ t('plan.layOut') }}</router-link>
-        {{ ' ' }}<span class="quiet small">{{ t('plan.layOutLead') }}</span>
-      </p>
-      <FieldFiles :trial="trial" />
+      <FieldFiles id="files" tabindex="-1" :trial="trial" />
     </template>
   </template>
 </template>
@@ -331,7 +359,7 @@ const {
 }
 .choices > .answer {
   position: sticky;
-  top: 90px;
+  top: 142px;
 }
 @media (max-width: 1080px) {
   .choices {
@@ -373,20 +401,20 @@ const {
 }
 .keep-to {
   width: 100%;
-  margin-top: -8px; /* folded matters stand close together */
-}
-.keep-to summary {
-  min-height: 32px;
-  display: flex;
-  align-items: center;
-  cursor: pointer;
-  color: var(--link);
-  text-decoration: underline;
+  margin-top: -10px; /* folded matters stand close together */
 }
 .effort {
   display: grid;
   grid-template-columns: repeat(auto-fill, minmax(170px, 220px));
   gap: 12px;
+}
+.next {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 6px 20px;
+}
+.choices:focus {
+  outline: none;
 }
 .stays {
   border-left: 5px solid var(--band);

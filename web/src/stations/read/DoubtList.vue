@@ -117,11 +117,6 @@ async function keep(doubt: Doubt) {
 p {
   margin: 0;
 }
-summary {
-  color: var(--link);
-  cursor: pointer;
-  padding: 3px 0;
-}
 .answer {
   margin-top: 4px;
   padding-left: 10px;

@@ -2,6 +2,7 @@
 export default {
   plan: {
     title: 'Design and plot map',
+    section: { design: 'Design and size', detectable: 'Detectable differences', swap: 'Swap plots', rehearsal: 'Rehearsal', files: 'Field files' },
     layOut: 'Fit plots into the field',
     layOutLead: 'Draw the field’s outline, headland, tracks and obstacles, and check that all plots fit.',
     noTreatments: 'A plot map needs at least two treatments.',

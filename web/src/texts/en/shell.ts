@@ -33,6 +33,13 @@ export default {
     again: 'Download again',
     stop: 'Stop',
   },
+  sections: { label: 'Sections of this page', done: 'done', todo: 'to do', check: 'needs attention' },
+  missing: {
+    required: '{label} (required)',
+    lead: 'Nothing is saved yet. 1 required entry is empty: | Nothing is saved yet. 1 required entry is empty: | Nothing is saved yet. {n} required entries are empty:',
+    name: 'Enter a name.',
+    treatments: 'Enter at least two treatments.',
+  },
   app: {
     name: 'Apercu',
     toToday: 'Apercu: go to Today',
