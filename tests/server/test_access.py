@@ -92,6 +92,7 @@ EXPECTED = {
     ("GET", "/trials/{id}/report"): SEEING,
     ("GET", "/today"): ANYONE,
     ("GET", "/sites"): ANYONE,
+    ("GET", "/glossary"): ANYONE,
     ("GET", "/catalogue"): ANYONE,
     ("GET", "/rules"): ANYONE,
     ("PATCH", "/session"): ANYONE,

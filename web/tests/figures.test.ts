@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest'
 
 import { airyScale, differenceScale } from '@/figures/axis'
-import { toneOfCell } from '@/stations/read/verdicts'
+import { toneOfCell } from '@/figures/verdicts'
 import type { Cell } from '@/api/queries'
 import rounded from '../../tests/numbers/rounded.json'
 

@@ -2,9 +2,9 @@ import { flushPromises } from '@vue/test-utils'
 import { describe, expect, it, vi } from 'vitest'
 
 import type { MeasureOutlook, Season, Trial, Visit } from '@/api/queries'
-import KeyList from '@/shell/KeyList.vue'
+import HelpDialog from '@/help/HelpDialog.vue'
 import UnitsChoice from '@/shell/UnitsChoice.vue'
-import { useKeys } from '@/shell/useKeys'
+import { useKeys } from '@/help/useKeys'
 import OutlookTable from '@/stations/plan/OutlookTable.vue'
 import PlanPage from '@/stations/plan/PlanPage.vue'
 import SeasonPage from '@/stations/season/SeasonPage.vue'
@@ -509,9 +509,9 @@ describe('the keys of a screen', () => {
     target.dispatchEvent(new KeyboardEvent('keydown', { key: '?', bubbles: true, cancelable: true }))
   it('are shown at ? also in a figure’s field, but not where a question mark can be meant', async () => {
     const { page } = await openStation({
-      components: { KeyList },
+      components: { HelpDialog },
       setup: () => useKeys(() => [['x', 'the plot is missing']]),
-      template: '<div><KeyList /><input class="words"><input class="figure" data-step="1"></div>',
+      template: '<div><HelpDialog /><input class="words"><input class="figure" data-step="1"></div>',
     })
     press(page.find('.words').element)
     await flushPromises()

@@ -1,10 +1,11 @@
 from django.urls import path
 
 from library.api import species
-from library.api.views import CatalogueView, RulesView
+from library.api.views import CatalogueView, GlossaryView, RulesView
 
 urlpatterns = [
     path("catalogue", CatalogueView.as_view()),
+    path("glossary", GlossaryView.as_view()),
     path("rules", RulesView.as_view()),
     path("workspaces/<uuid:id>/species", species.SpeciesView.as_view()),
     path("workspaces/<uuid:id>/species/fit", species.FitView.as_view()),

@@ -12,6 +12,7 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from apercu_core.amounts import amounts_in, shown_number
+from apercu_core.glossary import GLOSSARY, OF_THE_CODE, Term
 from apercu_core.measures.catalogue import CATALOGUE, Definition
 from apercu_core.measures.rules import bundle
 from apercu_core.measures.sheets import SHEETS, Setting, Sheet
@@ -82,6 +83,22 @@ def _setting(one: Setting, system: System) -> Setting:
     usual = None if one.usual is None else shown_number(one.usual, factor)
     least, most = shown_number(one.least, factor), shown_number(one.most, factor)
     return replace(one, unit=unit, usual=usual, hint=amounts_in(one.hint, system), least=least, most=most)
+
+
+class TermOut(Shape):
+    """A term in plain words."""
+
+    class Meta:
+        dataclass = Term
+        exclude = ("rooms",)
+
+
+class GlossaryView(APIView):
+    @extend_schema(responses=TermOut(many=True))
+    def get(self, request: Request) -> Response:
+        """Terms that a reader of the help may look up: those that only the code knows are left out."""
+        terms = [term for term in GLOSSARY if term.name not in OF_THE_CODE]
+        return Response(TermOut(sorted(terms, key=lambda term: term.name.casefold()), many=True).data)
 
 
 class RulesOut(serializers.Serializer[Any]):

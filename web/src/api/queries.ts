@@ -80,6 +80,12 @@ export function inItsUnits(session: Session): Session {
   return session
 }
 
+export const glossaryQuery = queryOptions({
+  queryKey: ['glossary'],
+  queryFn: () => answer(client.GET('/api/v1/glossary')),
+  staleTime: Infinity,
+})
+
 /** Who is signed in; null for nobody. */
 export async function fetchSession(): Promise<Session | null> {
   try {

@@ -76,6 +76,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/glossary": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Terms that a reader of the help may look up: those that only the code knows are left out. */
+        get: operations["glossary_list"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/jobs/{id}": {
         parameters: {
             query?: never;
@@ -3213,6 +3230,14 @@ export interface components {
             name: string;
             rates: components["schemas"]["RateOut"][];
         };
+        /**
+         * @description * `trial` - trial
+         *     * `field` - field
+         *     * `statistics` - statistics
+         *     * `records` - records
+         * @enum {string}
+         */
+        SubjectEnum: "trial" | "field" | "statistics" | "records";
         SwapInRequest: {
             /** Format: uuid */
             first: string;
@@ -3241,6 +3266,12 @@ export interface components {
             levels: {
                 [key: string]: string;
             };
+        };
+        /** @description A term in plain words. */
+        TermOut: {
+            readonly name: string;
+            readonly subject: components["schemas"]["SubjectEnum"];
+            readonly meaning: string;
         };
         /**
          * @description * `due` - due
@@ -3729,6 +3760,34 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CrossingOut"];
+                };
+            };
+            /** @description A problem. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    glossary_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TermOut"][];
                 };
             };
             /** @description A problem. */

@@ -4,7 +4,7 @@ import { useI18n } from 'vue-i18n'
 
 import type { Plot, Treatment } from '@/api/queries'
 
-import { useKeys } from '@/shell/useKeys'
+import { useKeys } from '@/help/useKeys'
 
 import { extentOf, fitView, neighbour, toScreen } from './geometry'
 import ScaleBar from './ScaleBar.vue'

@@ -9,7 +9,7 @@ import { closeOutbox, outboxFor, useOutbox } from '@/offline/useOutbox'
 import SheetDialog from '@/parts/SheetDialog.vue'
 import { forgetDrafts } from '@/parts/useKeptDraft'
 
-import KeyList from './KeyList.vue'
+import HelpDialog from '@/help/HelpDialog.vue'
 import ModeChoice from './ModeChoice.vue'
 import UnitsChoice from './UnitsChoice.vue'
 
@@ -71,7 +71,7 @@ async function out() {
     <div id="tools" class="tools" :class="{ open }">
       <ModeChoice />
       <UnitsChoice v-if="session" :session="session" />
-      <KeyList />
+      <HelpDialog />
       <span v-if="session" class="person">{{ session.name }}</span>
       <button v-if="session" type="button" class="out" @click="leave">{{ t('signIn.out') }}</button>
     </div>

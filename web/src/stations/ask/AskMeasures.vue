@@ -29,11 +29,14 @@ const dependsOf = (m: MeasureDraft) =>
 const directions = computed(() =>
   (['higher', 'lower', 'none'] as const).map((value) => ({ value, title: t(`margin.${value}`) })),
 )
-const tests = computed(() => [
-  { value: 'none', title: t('margin.plannedNone') },
-  { value: 'equivalence', title: t('margin.plannedEquivalence') },
-  { value: 'non-inferiority', title: t('margin.plannedNonInferiority') },
-])
+const TESTS = { none: 'plannedNone', equivalence: 'plannedEquivalence', 'non-inferiority': 'plannedNonInferiority' } as const // prettier-ignore
+const tests = computed(() =>
+  Object.entries(TESTS).map(([value, key]) => ({
+    value,
+    title: t(`margin.${key}`),
+    props: { subtitle: t(`margin.when.${value}`) },
+  })),
+)
 const named = computed(() => props.treatments.filter((one) => one.name.trim()))
 const perLevel = computed(() => controlLevel(props.factors ?? []))
 /** Controls that differ in other factors only are one control, found at each treatment's own levels of these. */

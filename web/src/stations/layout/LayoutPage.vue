@@ -10,7 +10,7 @@ import ProblemNote from '@/parts/ProblemNote.vue'
 import { useMeanwhile } from '@/parts/useMeanwhile'
 import { useLast } from '@/parts/useLast'
 import { useStationGround } from '@/shell/useGround'
-import { useKeys } from '@/shell/useKeys'
+import { useKeys } from '@/help/useKeys'
 import { figure, plain } from '@/texts/format'
 
 import { draftOf, layoutOf, shownLayout, type LayoutDraft, type Point } from './draft'

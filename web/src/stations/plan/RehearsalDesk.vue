@@ -6,7 +6,7 @@ import type { Cell, Trial } from '@/api/queries'
 import TreatmentTag from '@/ground/TreatmentTag.vue'
 import { faultsIn } from '@/parts/faults'
 import ProblemNote from '@/parts/ProblemNote.vue'
-import { toneOf } from '@/stations/read/verdicts'
+import { toneOf } from '@/figures/verdicts'
 
 import { useRehearsal } from './useRehearsal'
 

@@ -24,7 +24,7 @@ import RawTable from './RawTable.vue'
 import SeenTable from './SeenTable.vue'
 import { useFaces, type Showing } from './useFaces'
 import { useReading } from './useReading'
-import { toneOfCell } from './verdicts'
+import { toneOfCell } from '@/figures/verdicts'
 
 const props = defineProps<{ trial: Trial; measure: string }>()
 const { t } = useI18n()

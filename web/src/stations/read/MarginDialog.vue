@@ -40,11 +40,14 @@ const kinds = computed(() => [
 const directions = computed(() =>
   ['higher', 'lower', 'none'].map((value) => ({ value, title: t(`margin.${value}`) })),
 )
-const tests = computed(() => [
-  { value: 'none', title: t('margin.plannedNone') },
-  { value: 'equivalence', title: t('margin.plannedEquivalence') },
-  { value: 'non-inferiority', title: t('margin.plannedNonInferiority') },
-])
+const TESTS = { none: 'plannedNone', equivalence: 'plannedEquivalence', 'non-inferiority': 'plannedNonInferiority' } as const // prettier-ignore
+const tests = computed(() =>
+  Object.entries(TESTS).map(([value, key]) => ({
+    value,
+    title: t(`margin.${key}`),
+    props: { subtitle: t(`margin.when.${value}`) },
+  })),
+)
 
 const { problem, keep } = useKeep(open, () =>
   save((etag) =>

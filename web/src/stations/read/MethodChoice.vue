@@ -18,7 +18,18 @@ const dfs = ['kenward_roger', 'satterthwaite', 'containment_anova'] as const
 const oneStratum = computed(() => !['split_plot', 'strip_plot'].includes(props.design))
 const counts = ['estimated', 'poisson', 'negative_binomial'] as const
 const scales = ['measured', 'log'] as const
-const items = computed(() => methods.map((value) => ({ value, title: t(`read.method.${value}`) })))
+/** Each choice with a line that says when to use it. */
+const choices = (values: readonly string[], titles: string) =>
+  values.map((value) => ({
+    value,
+    title: t(`read.${titles}.${value}`),
+    props: { subtitle: t(`read.method.when.${value}`) },
+  }))
+const items = computed(() => choices(methods, 'method'))
+const hints = computed(() => [
+  t(`read.method.when.${props.how.method}`),
+  ...(props.measured && props.how.scale === 'log' ? [t('read.method.when.log')] : []),
+])
 const send = (key: keyof How, value: unknown) => emit('choose', { [key]: value } as Partial<How>)
 </script>
 
@@ -44,7 +55,7 @@ const send = (key: keyof How, value: unknown) => emit('choose', { [key]: value }
     <template v-if="!['crd', 'latin_square'].includes(design)">
       <v-select
         :label="t('read.method.blocks')"
-        :items="effects.map((value) => ({ value, title: t(`read.method.${value}`) }))"
+        :items="choices(effects, 'method')"
         :model-value="how.block_effect"
         @update:model-value="send('block_effect', $event)"
       />
@@ -52,7 +63,7 @@ const send = (key: keyof How, value: unknown) => emit('choose', { [key]: value }
         v-if="how.block_effect === 'random' || ['split_plot', 'strip_plot'].includes(design)"
         class="middle"
         :label="t('read.method.df')"
-        :items="dfs.map((value) => ({ value, title: t(`read.method.${value}`) }))"
+        :items="choices(dfs, 'method')"
         :model-value="how.df_method"
         @update:model-value="send('df_method', $event)"
       />
@@ -61,7 +72,7 @@ const send = (key: keyof How, value: unknown) => emit('choose', { [key]: value }
       v-if="measured"
       class="middle"
       :label="t('read.method.scale')"
-      :items="scales.map((value) => ({ value, title: t(`read.method.scales.${value}`) }))"
+      :items="choices(scales, 'method.scales')"
       :model-value="how.scale"
       @update:model-value="send('scale', $event)"
     />
@@ -69,10 +80,11 @@ const send = (key: keyof How, value: unknown) => emit('choose', { [key]: value }
       v-if="counted && oneStratum"
       class="wide"
       :label="t('read.method.counts')"
-      :items="counts.map((value) => ({ value, title: t(`read.method.countModels.${value}`) }))"
+      :items="choices(counts, 'method.countModels')"
       :model-value="how.counts"
       @update:model-value="send('counts', $event)"
     />
+    <p class="hints quiet small">{{ hints.join(' ') }}</p>
   </fieldset>
 </template>
 
@@ -93,6 +105,10 @@ const send = (key: keyof How, value: unknown) => emit('choose', { [key]: value }
 }
 .choice > .wide {
   flex-basis: 290px;
+}
+.choice > .hints {
+  flex-basis: 100%;
+  margin: -4px 0 0;
 }
 .unfold {
   display: none;

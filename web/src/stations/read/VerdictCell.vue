@@ -5,8 +5,8 @@ import { useI18n } from 'vue-i18n'
 import type { Cell, MeasureReading } from '@/api/queries'
 import { figure, signed } from '@/texts/format'
 
-import DifferenceGlyph from './DifferenceGlyph.vue'
-import { toneOfCell } from './verdicts'
+import DifferenceGlyph from '@/figures/DifferenceGlyph.vue'
+import { toneOfCell } from '@/figures/verdicts'
 
 const props = defineProps<{ cell: Cell; measure: MeasureReading }>()
 const { t } = useI18n()

@@ -6,7 +6,7 @@ import { useI18n } from 'vue-i18n'
 import type { SheetPage, Trial, Visit } from '@/api/queries'
 import type { PlotFace } from '@/ground/GroundMap.vue'
 import ProblemNote from '@/parts/ProblemNote.vue'
-import { useKeys } from '@/shell/useKeys'
+import { useKeys } from '@/help/useKeys'
 import { useStationGround } from '@/shell/useGround'
 
 import AskBack from './AskBack.vue'

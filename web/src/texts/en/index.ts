@@ -1,6 +1,7 @@
 /** Every word of the interface that isn't made by the server, a file for each part of the house. */
 import ask from './ask'
 import bring from './bring'
+import help from './help'
 import layout from './layout'
 import plan from './plan'
 import read from './read'
@@ -9,4 +10,15 @@ import shell from './shell'
 import species from './species'
 import tell from './tell'
 
-export default { ...ask, ...bring, ...layout, ...plan, ...read, ...season, ...shell, ...species, ...tell }
+export default {
+  ...ask,
+  ...bring,
+  ...help,
+  ...layout,
+  ...plan,
+  ...read,
+  ...season,
+  ...shell,
+  ...species,
+  ...tell,
+}

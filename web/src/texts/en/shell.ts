@@ -143,10 +143,8 @@ export default {
     grownLead: 'Sites may have only some of their treatments in common. A treatment that isn’t grown here isn’t compared here.',
   },
   keys: {
-    title: 'Keys on this page',
-    list: 'show or hide this list',
+    list: 'show or hide this help',
     close: 'close what is open',
-    done: 'Close',
     enter: 'save the value and go to the next, in walking order',
     along: 'go to the same value of the next or previous plot',
     missing: 'in an empty field: mark the plot as missing',

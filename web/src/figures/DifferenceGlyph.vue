@@ -8,8 +8,8 @@ import { toneOfCell } from './verdicts'
 
 /** Margin band, zero line, interval, lozenge: filled when the interval lies wholly beyond the margin. */
 const props = defineProps<{
-  cell: Cell
-  cells: Cell[]
+  cell: Pick<Cell, 'verdict' | 'estimate' | 'lower' | 'upper'>
+  cells: Pick<Cell, 'lower' | 'upper'>[]
   band: { low: number; high: number } | null
   direction: string
   label: string

@@ -21,7 +21,7 @@ export function toneOf(verdict: Cell['verdict']): Tone {
 }
 
 /** The colour of a cell: real differences that go the unwanted way aren't shown as a gain. */
-export function toneOfCell(cell: Cell, direction: string): Tone {
+export function toneOfCell(cell: Pick<Cell, 'verdict' | 'estimate'>, direction: string): Tone {
   const tone = toneOf(cell.verdict)
   if (cell.verdict !== 'real-size-unsettled' || cell.estimate === null) return tone
   if (direction === 'none') return 'neutral'
