@@ -61,11 +61,22 @@ class Definition:
         return Effort(*self.minutes)
 
     @property
+    def group(self) -> str:
+        """What it is measured on: a board with many measures is parted by it."""
+        return next((group for group, keys in _GROUPS.items() if self.key in keys), OTHER)
+
+    @property
     def spread_basis(self) -> str:
         """Where the coefficient of variation comes from, as it is said beside it."""
         low, high = self.spread
         return f"from experience, {low:g} to {high:g} % is usual"
 
+
+OTHER = "Other"
+_GROUPS = {
+    "Cover": ("stand", "cover-biomass", "height"), "Weeds": ("weeds",), "Soil": ("soil-moisture", "soil-nitrate"),
+    "Crop": ("crop-stand", "crop-height", "grain-yield", "tuber-yield", "root-yield", "bulb-yield"),
+}  # fmt: skip
 
 CATALOGUE: dict[str, Definition] = {
     d.key: d
@@ -114,6 +125,12 @@ CATALOGUE: dict[str, Definition] = {
             (12, 3), "Say whether fresh from the field or dried."),
     )
 }  # fmt: skip
+
+
+def group_of(key: str) -> str:
+    """What a measure of the catalogue is measured on; `Other` for one's own."""
+    known = CATALOGUE.get(key)
+    return known.group if known else OTHER
 
 
 def definition(key: str) -> Definition | None:

@@ -5,6 +5,7 @@ from __future__ import annotations
 import copy
 import hashlib
 import json
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from typing import Any, cast
 
@@ -12,7 +13,8 @@ from django.core.cache import cache
 from django.db import transaction
 
 from apercu_core import __version__
-from apercu_core.reading.asked import How, in_force
+from apercu_core.errors import Refused
+from apercu_core.reading.asked import How, Recorded, in_force
 from apercu_core.reading.identity import identity_of
 from apercu_core.reading.trial import fingerprint, read_trial
 from apercu_core.statistics.specification import Method
@@ -77,10 +79,12 @@ class Seen:
     result: dict[str, Any]
 
 
-def read_season(*, by: Person, season: Season, how: How) -> Seen:
+def read_season(*, by: Person, season: Season, how: How, against: str = "") -> Seen:
     """Read the season with this method, in the person's units. Looking never writes.
 
-    Raises `NotOpened` until somebody who may has opened the results.
+    `against`: a treatment that all measures are compared with in place of their controls; planned tests, which are
+    against these, are left out then. Raises `NotOpened` until somebody who may has opened the results, `Refused` where
+    there is no such treatment.
     """
     require(by, "see", season)
     if season.results_opened_at is None:
@@ -90,19 +94,31 @@ def read_season(*, by: Person, season: Season, how: How) -> Seen:
         )
     stored = gather(season)
     first = season.readings.order_by("created_at", "id").first()
-    measures = recorded(stored, first)
+    if against and against not in stored.names.values():
+        raise Refused("bad-specification", f"No treatment here is called {against!r}. Choose one of the trial's.")
+    if against:
+        stored = replace(stored, base=against)
+    measures = _compared(recorded(stored, first), against)
     how = in_force(how, stored.design, stored.facts.plots)
     identity = identity_of(stored.facts, stored.design, measures, how, stored.base)
     # The result names rows as well, to be corrected from the table: they are part of the key, not of the identity.
     rows = hashlib.sha256(json.dumps(stored.observations, sort_keys=True).encode()).hexdigest()
-    key = f"reading:{season.id}:{identity}:{rows}:{by.units}"
+    key = f"reading2:{season.id}:{identity}:{rows}:{by.units}"
     result = cache.get(key)
     if result is None:
         shown = stored if by.units == "metric" else replace(stored, system=cast(System, by.units))
-        read = read_trial(shown.facts, shown.design, recorded(shown, first), how, shown.base)
+        read = read_trial(shown.facts, shown.design, _compared(recorded(shown, first), against), how, shown.base)
         result = reading_json(read, shown)
         cache.set(key, result, timeout=24 * 3600)
     return Seen(identity, how_json(how) != season.results_how, _with_answers(season, result))
+
+
+def _compared(measures: Sequence[Recorded], against: str) -> list[Recorded]:
+    """All measures asked against one treatment, where one is named."""
+    if not against:
+        return list(measures)
+    anew: dict[str, Any] = {"base": "", "own_controls": {}, "planned": "none", "planned_for": ()}
+    return [replace(one, asked=replace(one.asked, **anew)) for one in measures]
 
 
 def _with_answers(season: Season, result: dict[str, Any]) -> dict[str, Any]:

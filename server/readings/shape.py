@@ -10,6 +10,7 @@ import numpy as np
 
 from apercu_core.arrays import Floats
 from apercu_core.doubts.doubt import Doubt
+from apercu_core.measures.catalogue import group_of
 from apercu_core.reading.description import decimals_of
 from apercu_core.reading.found import MeasureReading, Reading
 from apercu_core.reading.intervals import mean_intervals
@@ -62,6 +63,7 @@ def _measure(m: MeasureReading, used: TrialMeasure, given: Given) -> Json:
         "name": m.asked.name,
         "unit": m.asked.unit,
         "difference_unit": difference_unit(m.asked.unit),
+        "group": group_of(used.version.catalogue),
         "occasion": {"visit": m.occasion.visit, "date": m.occasion.date or None} if m.occasion else None,
         "counted": m.asked.kind in ("count", "k-of-n"),
         "base": m.base,

@@ -234,3 +234,23 @@ def test_a_table_without_blocks_is_read_as_completely_randomised(client_of, work
         pytest.approx(2.9666667),
         pytest.approx(half, rel=1e-6),
     )
+
+
+def test_the_board_compares_with_any_treatment_as_if_it_were_the_control(client_of, workspace):
+    client = client_of("owner")
+    trial = bring_trial(client, workspace, TABLE)
+    read(client, trial)
+    url = f"/api/v1/trials/{trial}/readings"
+    usual = client.post(url, {}, format="json").json()
+    other = next(c["treatment"] for c in usual["measures"][0]["cells"])
+    turned = client.post(url, {"against": other}, format="json").json()
+    assert (usual["against"], turned["against"], turned["base"]) == ("", other, other)
+    measure, before = turned["measures"][0], usual["measures"][0]
+    assert [measure["base"], other in [c["treatment"] for c in measure["cells"]]] == [other, False]
+    back = next(c for c in measure["cells"] if c["treatment"] == before["base"])
+    there = next(c for c in before["cells"] if c["treatment"] == other)
+    assert (back["estimate"], back["lower"]) == (pytest.approx(-there["estimate"]), pytest.approx(-there["upper"]))
+    assert measure["planned"] == []  # a planned test is against its own control
+    unknown = client.post(url, {"against": "Nothing"}, format="json")
+    assert (unknown.status_code, "No treatment here is called" in unknown.json()["detail"]) == (422, True)
+    assert client.post(url, {}, format="json").json()["identity"] == usual["identity"]

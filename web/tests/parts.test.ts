@@ -45,6 +45,7 @@ function measure(changes: Partial<MeasureReading> = {}): MeasureReading {
     name: 'Yield',
     unit: 't/ha',
     difference_unit: 't/ha',
+    group: 'Crop',
     occasion: null,
     counted: false,
     direction: 'higher',
@@ -159,7 +160,8 @@ describe('a cell of the board', () => {
     const glyph = show(VerdictCell, {
       cell: cell({ lower: -0.5, verdict: 'not-settled' }),
       measure: measure(),
-    }).find('svg')
+    }).find('[role=img][tabindex]')
+    expect(glyph.text()).toBe('−0.5 to 5.5 t/ha') // shown while one points at it, or has it in focus
     expect(glyph.attributes('aria-label')).toBe(
       'Black oat: difference +4.0, interval −0.5 to 5.5 t/ha. Not settled.',
     )

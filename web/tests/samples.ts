@@ -138,6 +138,7 @@ export const measure = (changes: Partial<MeasureReading> = {}): MeasureReading =
   name: 'Yield',
   unit: 't/ha',
   difference_unit: 't/ha',
+  group: 'Crop',
   occasion: null,
   counted: false,
   direction: 'higher',
@@ -182,6 +183,7 @@ export const reading = (changes: Partial<Reading> = {}): Reading => ({
   opened_at: '2026-10-20T09:00:00Z',
   opened_by: 'Ada',
   tried_after: false,
+  against: '',
   base: 'Bare',
   how: {
     method: 'dunnett',

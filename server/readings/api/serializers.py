@@ -42,6 +42,19 @@ class HowIn(DataclassSerializer[How]):
         dataclass, ref_name = How, "HowIn"
 
 
+class AgainstIn(serializers.Serializer[object]):
+    """The name of a treatment that all are compared with, in place of the controls; empty: these."""
+
+    against = serializers.CharField(max_length=160, allow_blank=True, default="")
+
+
+class LookIn(HowIn, AgainstIn):
+    """The method, and what to compare with."""
+
+    class Meta(HowIn.Meta):
+        ref_name = "LookIn"
+
+
 class AnswerOut(serializers.Serializer[object]):
     note = serializers.CharField()
     by = serializers.CharField()
@@ -169,6 +182,7 @@ class MeasureReadingOut(serializers.Serializer[object]):
     unit = serializers.CharField(allow_blank=True)
     counted = serializers.BooleanField(help_text="Whether it is a count, or k of n.")
     difference_unit = serializers.CharField(allow_blank=True, help_text="Of percentages: percentage points.")
+    group = serializers.CharField(help_text="What it is measured on: Cover, Weeds, Soil, Crop or Other.")
     occasion = OccasionOut(allow_null=True)
     base = serializers.CharField(help_text="What its cells are compared with, in words.")
     controls = serializers.ListField(child=serializers.CharField())
@@ -198,6 +212,7 @@ class ReadingOut(serializers.Serializer[object]):
     opened_at = serializers.DateTimeField()
     opened_by = serializers.CharField(allow_null=True)
     tried_after = serializers.BooleanField()
+    against = serializers.CharField(allow_blank=True, help_text="What was chosen to compare with, else empty.")
     base = serializers.CharField()
     how = HowShape()
     families = serializers.IntegerField()

@@ -34,14 +34,18 @@ _ANY_WIDTH = 100.0
 
 
 class ReadingsView(APIView):
-    @extend_schema(parameters=AT_SITE, request=shapes.HowIn, responses=shapes.ReadingOut)
+    @extend_schema(parameters=AT_SITE, request=shapes.LookIn, responses=shapes.ReadingOut)
     def post(self, request: Request, id: UUID) -> Response:
         """Read the trial as it stands. Nothing is kept; until somebody has opened the results, nobody sees them."""
         season = season_of(request, id)
-        seen = read_season(by=cast(Person, request.user), season=season, how=_how(request, season))
+        against = shapes.AgainstIn(data=request.data)
+        against.is_valid(raise_exception=True)
+        named = against.validated_data["against"]
+        seen = read_season(by=cast(Person, request.user), season=season, how=_how(request, season), against=named)
         shape = {
             "identity": seen.identity, "opened_at": season.results_opened_at,
             "opened_by": season.results_opened_by and season.results_opened_by.name, "tried_after": seen.tried_after,
+            "against": named,
             **seen.result,
         }  # fmt: skip
         return Response(shapes.ReadingOut(shape).data)

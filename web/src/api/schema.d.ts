@@ -2113,6 +2113,21 @@ export interface components {
             /** Format: double */
             width: number;
         };
+        /** @description The method, and what to compare with. */
+        LookInRequest: {
+            method?: components["schemas"]["MethodEnum"];
+            /**
+             * Format: double
+             * @default 0.05
+             */
+            alpha: number;
+            /** @default  */
+            against: string;
+            block_effect?: components["schemas"]["BlockEffectEnum"] | components["schemas"]["NullEnum"];
+            df_method?: components["schemas"]["DfMethodEnum"];
+            counts?: components["schemas"]["CountsEnum"];
+            scale?: components["schemas"]["ScaleEnum"];
+        };
         /**
          * @description * `absolute` - Absolute
          *     * `percent` - Percent
@@ -2197,6 +2212,8 @@ export interface components {
             counted: boolean;
             /** @description Of percentages: percentage points. */
             difference_unit: string;
+            /** @description What it is measured on: Cover, Weeds, Soil, Crop or Other. */
+            group: string;
             occasion: components["schemas"]["OccasionOut"] | null;
             /** @description What its cells are compared with, in words. */
             base: string;
@@ -2786,6 +2803,8 @@ export interface components {
             opened_at: string;
             opened_by: string | null;
             tried_after: boolean;
+            /** @description What was chosen to compare with, else empty. */
+            against: string;
             base: string;
             how: components["schemas"]["HowShape"];
             families: number;
@@ -4936,7 +4955,7 @@ export interface operations {
         };
         requestBody?: {
             content: {
-                "application/json": components["schemas"]["HowInRequest"];
+                "application/json": components["schemas"]["LookInRequest"];
             };
         };
         responses: {

@@ -2,8 +2,11 @@
 import { ref, useId } from 'vue'
 import { useI18n } from 'vue-i18n'
 
-/** A figure with its table beside it: one press shows the numbers that were drawn. */
-defineProps<{ title: string; note?: string }>()
+import DownloadChart from '@/parts/DownloadChart.vue'
+import DownloadTable from '@/parts/DownloadTable.vue'
+
+/** A chart with its table beside it: one press shows the numbers that were drawn. `of`: what it is a chart of. */
+defineProps<{ title: string; note?: string; of?: string }>()
 const { t } = useI18n()
 const open = ref(false)
 const id = useId()
@@ -15,7 +18,7 @@ const id = useId()
       <h2 :id="id">{{ title }}</h2>
       <button
         type="button"
-        class="pill"
+        class="pill unprinted"
         :aria-pressed="open"
         :aria-label="`${t('full.table')}: ${title}`"
         @click="open = !open"
@@ -24,9 +27,9 @@ const id = useId()
       </button>
     </div>
     <p v-if="note" class="quiet small">{{ note }}</p>
-    <slot />
+    <DownloadChart :name="title" :of="of"><slot /></DownloadChart>
     <div v-if="open" class="table" tabindex="0" role="region" :aria-label="title">
-      <slot name="table" />
+      <DownloadTable :name="title" :of="of"><slot name="table" /></DownloadTable>
     </div>
   </section>
 </template>

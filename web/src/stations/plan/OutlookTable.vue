@@ -3,6 +3,8 @@ import { useI18n } from 'vue-i18n'
 
 import type { MeasureOutlook } from '@/api/queries'
 import BlocksCurve from '@/figures/BlocksCurve.vue'
+import DownloadChart from '@/parts/DownloadChart.vue'
+import DownloadTable from '@/parts/DownloadTable.vue'
 import { figure, plain } from '@/texts/format'
 
 import { amount } from './amount'
@@ -137,36 +139,39 @@ const percent = (share: number) => `${figure(100 * share, 0)} %`
             t('plan.simulated', { n: plain(m.outlook.chances[1].runs), e: worst(m.outlook.chances[1].runs) })
           }}
         </p>
-        <table v-if="m.outlook.kinds.length > 1" class="kinds">
-          <caption class="small quiet">
-            {{
-              t('plan.kinds')
-            }}
-          </caption>
-          <thead>
-            <tr>
-              <th scope="col">{{ t('plan.kind') }}</th>
-              <th scope="col" class="number">{{ t('plan.kindSeen') }}</th>
-              <th scope="col" class="number">{{ t('plan.kindDf') }}</th>
-            </tr>
-          </thead>
-          <tbody>
-            <tr v-for="kind in m.outlook.kinds" :key="kind.name">
-              <th scope="row">{{ kind.name }}</th>
-              <td class="number">{{ amount(kind.detectable, m) }}</td>
-              <td class="number">{{ figure(kind.df, kind.df % 1 ? 1 : 0) }}</td>
-            </tr>
-          </tbody>
-        </table>
-        <BlocksCurve
-          v-if="m.curve.length"
-          :points="m.curve"
-          :margin="m.margin"
-          :unit="m.unit"
-          :decimals="m.decimals"
-          :now="m.outlook.blocks"
-          :replicates="replicates"
-        />
+        <DownloadTable v-if="m.outlook.kinds.length > 1" :name="t('plan.kinds')" :of="m.name">
+          <table class="kinds">
+            <caption class="small quiet">
+              {{
+                t('plan.kinds')
+              }}
+            </caption>
+            <thead>
+              <tr>
+                <th scope="col">{{ t('plan.kind') }}</th>
+                <th scope="col" class="number">{{ t('plan.kindSeen') }}</th>
+                <th scope="col" class="number">{{ t('plan.kindDf') }}</th>
+              </tr>
+            </thead>
+            <tbody>
+              <tr v-for="kind in m.outlook.kinds" :key="kind.name">
+                <th scope="row">{{ kind.name }}</th>
+                <td class="number">{{ amount(kind.detectable, m) }}</td>
+                <td class="number">{{ figure(kind.df, kind.df % 1 ? 1 : 0) }}</td>
+              </tr>
+            </tbody>
+          </table>
+        </DownloadTable>
+        <DownloadChart v-if="m.curve.length" :name="t('plan.curve')" :of="m.name">
+          <BlocksCurve
+            :points="m.curve"
+            :margin="m.margin"
+            :unit="m.unit"
+            :decimals="m.decimals"
+            :now="m.outlook.blocks"
+            :replicates="replicates"
+          />
+        </DownloadChart>
         <FramesChoice
           :model-value="frameCv[m.id] ?? ''"
           :measure="m"

@@ -5,6 +5,7 @@ import { useI18n } from 'vue-i18n'
 import type { Cell, Trial } from '@/api/queries'
 import TreatmentTag from '@/ground/TreatmentTag.vue'
 import { faultsIn } from '@/parts/faults'
+import DownloadTable from '@/parts/DownloadTable.vue'
 import ProblemNote from '@/parts/ProblemNote.vue'
 import { toneOf } from '@/figures/verdicts'
 
@@ -85,32 +86,34 @@ function shares(counts: Record<string, number>) {
     <p v-if="done || busy" role="status" class="small">{{ t('plan.ran', { n: ran, all: wanted }) }}</p>
     <progress v-if="busy" :value="ran" :max="wanted" :aria-label="t('plan.rehearsal')" />
     <template v-if="done">
-      <table v-for="m in done.measures" :key="m.name" class="counts">
-        <caption>
-          {{
-            t('plan.often', { m: m.name })
-          }}
-        </caption>
-        <tbody>
-          <tr v-for="cell in inOrder(m.cells)" :key="cell.treatment">
-            <th scope="row">
-              <TreatmentTag :index="index(cell.treatment)" :code="treatment(cell.treatment).code" />
-            </th>
-            <td>
-              <span
-                v-for="part in shares(cell.counts)"
-                :key="part.verdict"
-                class="part"
-                :class="`tone-${toneOf(part.verdict)}`"
-                ><b>{{ part.percent }} %</b> {{ t(`read.verdict.${part.verdict}`) }}</span
-              >
-              <span v-if="cell.shown !== null && m.planned !== 'none'" class="part">{{
-                t(`plan.shownIn.${m.planned}`, { p: Math.round((100 * cell.shown) / ran) })
-              }}</span>
-            </td>
-          </tr>
-        </tbody>
-      </table>
+      <DownloadTable v-for="m in done.measures" :key="m.name" :name="t('plan.rehearsal')" :of="m.name">
+        <table class="counts">
+          <caption>
+            {{
+              t('plan.often', { m: m.name })
+            }}
+          </caption>
+          <tbody>
+            <tr v-for="cell in inOrder(m.cells)" :key="cell.treatment">
+              <th scope="row">
+                <TreatmentTag :index="index(cell.treatment)" :code="treatment(cell.treatment).code" />
+              </th>
+              <td>
+                <span
+                  v-for="part in shares(cell.counts)"
+                  :key="part.verdict"
+                  class="part"
+                  :class="`tone-${toneOf(part.verdict)}`"
+                  ><b>{{ part.percent }} %</b> {{ t(`read.verdict.${part.verdict}`) }}</span
+                >
+                <span v-if="cell.shown !== null && m.planned !== 'none'" class="part">{{
+                  t(`plan.shownIn.${m.planned}`, { p: Math.round((100 * cell.shown) / ran) })
+                }}</span>
+              </td>
+            </tr>
+          </tbody>
+        </table>
+      </DownloadTable>
       <p v-if="done.left_out.length" class="quiet small">
         {{ t('plan.leftOut', { names: done.left_out.join(', ') }) }}
       </p>

@@ -8,6 +8,7 @@ import ProblemNote from '@/parts/ProblemNote.vue'
 import { notOpened } from '@/stations/read/notOpened'
 import OpenResults from '@/stations/read/OpenResults.vue'
 import { useGround } from '@/shell/useGround'
+import { fileName, saveCsv } from '@/parts/downloads'
 import { day, plain } from '@/texts/format'
 
 import DoubtList from './DoubtList.vue'
@@ -25,7 +26,16 @@ const shown = ref(-1)
 const asking = ref<MeasureReading>()
 const dialog = ref(false)
 
-const measures = computed(() => reading.value?.measures ?? [])
+/** All of the board, or only what is measured on one thing. */
+const group = ref('')
+const groups = computed(() => [...new Set((reading.value?.measures ?? []).map((m) => m.group))])
+const measures = computed(() =>
+  (reading.value?.measures ?? []).filter((m) => !group.value || m.group === group.value),
+)
+const bases = computed(() => [
+  { value: '', title: t('read.ownControls') },
+  ...props.trial.treatments.map(({ name }) => ({ value: name, title: name })),
+])
 const onGround = computed(() => measures.value.at(shown.value))
 useFaces(onGround, ref<Showing>('treatment'))
 
@@ -63,6 +73,19 @@ function takenAt({ occasion, name }: MeasureReading): string {
     .filter(Boolean)
     .join(', ')
 }
+function saveBoard() {
+  const shown = reading.value!
+  const head = ['measure', 'unit', 'visit', 'date', 'treatment', 'compared with', 'difference', 'lower', 'upper', 'interval', 'margin', 'unit of the margin', 'better', 'verdict', 'blocks that settle it', 'method'] // prettier-ignore
+  const rows = measures.value.flatMap((m) =>
+    m.cells.map((cell) => [
+      m.name, m.unit, m.occasion?.visit ?? '', m.occasion?.date ?? '', cell.treatment, cell.against, cell.estimate, cell.lower, cell.upper, `${level.value} %`,
+      m.margin, m.margin_kind === 'percent' ? t('margin.percent') : m.difference_unit, t(`margin.${m.direction}`), t(`read.verdict.${cell.verdict}`) + (cell.reason ? `: ${cell.reason}` : ''),
+      cell.blocks, t(`read.method.short.${shown.how.method}`),
+    ]),
+  ) // prettier-ignore
+  saveCsv(fileName([props.trial.name, t('read.title')], 'csv'), [head, ...rows])
+}
+const print = () => window.print()
 function ask(measure: MeasureReading) {
   asking.value = measure
   dialog.value = true
@@ -82,7 +105,36 @@ function ask(measure: MeasureReading) {
       :measured="measures.some((m) => !m.counted)"
       @choose="choose"
     />
+    <div class="view unprinted">
+      <v-select
+        class="against"
+        :label="t('read.compareWith')"
+        :items="bases"
+        :model-value="reading.against"
+        @update:model-value="choose({ against: $event })"
+      />
+      <span v-if="groups.length > 1" role="group" :aria-label="t('read.groups')" class="groups">
+        <button type="button" class="pill" :aria-pressed="!group" @click="group = ''">
+          {{ t('read.allGroups') }}
+        </button>
+        <button
+          v-for="one in groups"
+          :key="one"
+          type="button"
+          class="pill"
+          :aria-pressed="group === one"
+          @click="group = one"
+        >
+          {{ one }}
+        </button>
+      </span>
+      <span class="save">
+        <button type="button" class="link-button" @click="saveBoard">{{ t('download.board') }}</button>
+        <button type="button" class="link-button" @click="print">{{ t('download.print') }}</button>
+      </span>
+    </div>
     <p v-if="reading.tried_after" class="tried">{{ t('read.tried') }}</p>
+    <p v-if="reading.against" class="tried">{{ t('read.otherBase', { base: reading.against }) }}</p>
 
     <div class="scroll" tabindex="0" role="region" :aria-label="t('read.title')">
       <table class="board">
@@ -174,7 +226,7 @@ function ask(measure: MeasureReading) {
       </section>
     </div>
 
-    <ul class="key small">
+    <ul class="key small" :aria-label="t('read.legend')">
       <li>
         <svg width="24" height="16" aria-hidden="true"><rect class="k-band" width="24" height="16" /></svg
         >{{ t('read.key.margin') }}
@@ -191,6 +243,13 @@ function ask(measure: MeasureReading) {
         <svg width="16" height="16" aria-hidden="true"><path class="k-full" d="M8 1l7 7-7 7-7-7z" /></svg
         >{{ t('read.key.filled') }}
       </li>
+      <li>
+        <svg width="16" height="16" aria-hidden="true">
+          <path class="k-open" d="M8 1.5l6.5 6.5-6.5 6.5-6.5-6.5z" /></svg
+        >{{ t('read.key.estimate') }}
+      </li>
+      <li><span aria-hidden="true">●</span>{{ t('read.key.dot') }}</li>
+      <li>{{ t('read.key.verdicts') }}</li>
     </ul>
     <p class="quiet small">
       {{
@@ -300,6 +359,31 @@ function ask(measure: MeasureReading) {
 }
 .k-full {
   fill: var(--gain);
+}
+.k-open {
+  fill: var(--paper);
+  stroke: var(--gain);
+  stroke-width: 2;
+}
+.view {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 8px 18px;
+  align-items: center;
+  margin: 2px 0 10px;
+}
+.against {
+  flex: 0 1 290px;
+}
+.groups {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 6px;
+}
+.save {
+  display: flex;
+  gap: 16px;
+  margin-left: auto;
 }
 .refusal {
   color: var(--loss);

@@ -176,14 +176,14 @@ function correct(plot: PlotValue, sample: number) {
       </section>
 
       <div class="figures">
-        <FigureFrame :title="t('full.raw')">
+        <FigureFrame :of="m.name" :title="t('full.raw')">
           <RawByBlock :measure="m" :treatments="trial.treatments" :chosen="chosen" />
           <template #table
             ><RawTable :measure="m" :may-correct="trial.may.includes('record')" @correct="correct"
           /></template>
         </FigureFrame>
 
-        <FigureFrame :title="t('full.means')" :note="t('full.meansNote', { level })">
+        <FigureFrame :of="m.name" :title="t('full.means')" :note="t('full.meansNote', { level })">
           <IntervalRows :rows="means" :unit="m.unit" :decimals="m.decimals" />
           <p v-if="m.letters_withheld" class="quiet small">{{ m.letters_withheld }}</p>
           <p v-else-if="full.means.some((one) => one.letters)" class="quiet small">
@@ -193,6 +193,7 @@ function correct(plot: PlotValue, sample: number) {
         </FigureFrame>
 
         <FigureFrame
+          :of="m.name"
           :title="t('full.pairs')"
           :note="t('full.pairsNote', { level, method: t(`read.method.short.${full.method}`) })"
         >
@@ -229,7 +230,7 @@ function correct(plot: PlotValue, sample: number) {
         </ul>
 
         <div class="pair">
-          <FigureFrame :title="t('full.residuals')">
+          <FigureFrame :of="m.name" :title="t('full.residuals')">
             <ScatterFigure
               :points="
                 points.map((p) => ({
@@ -256,7 +257,7 @@ function correct(plot: PlotValue, sample: number) {
               </table>
             </template>
           </FigureFrame>
-          <FigureFrame :title="t('full.quantiles')">
+          <FigureFrame :of="m.name" :title="t('full.quantiles')">
             <ScatterFigure
               :points="
                 points.map((p) => ({

@@ -51,13 +51,23 @@ const label = computed(() =>
       }}</span>
     </p>
     <template v-else>
-      <DifferenceGlyph
-        :cell="cell"
-        :cells="measure.cells"
-        :band="measure.band"
-        :direction="measure.direction"
-        :label="label"
-      />
+      <div class="picture" tabindex="0" :aria-label="label" role="img">
+        <DifferenceGlyph
+          :cell="cell"
+          :cells="measure.cells"
+          :band="measure.band"
+          :direction="measure.direction"
+          label=""
+          aria-hidden="true"
+        />
+        <span v-if="cell.lower !== null" class="ends" aria-hidden="true">{{
+          t('read.ends', {
+            l: figure(cell.lower, measure.decimals),
+            u: figure(cell.upper, measure.decimals),
+            unit: measure.difference_unit,
+          })
+        }}</span>
+      </div>
       <p class="words">
         <strong>{{ signed(cell.estimate, measure.decimals) }}</strong>
         <span v-if="cell.stands_out" class="dot" aria-hidden="true"> ●</span>
@@ -74,6 +84,28 @@ const label = computed(() =>
 .none {
   margin: 0;
   font-size: 13px;
+}
+.picture {
+  position: relative;
+  width: fit-content;
+}
+.ends {
+  position: absolute;
+  z-index: 2;
+  left: 0;
+  bottom: 100%;
+  display: none;
+  padding: 3px 8px;
+  border-radius: 6px;
+  background: var(--band);
+  color: var(--on-band);
+  font-size: 12.5px;
+  font-weight: 600;
+  white-space: nowrap;
+}
+.picture:hover .ends,
+.picture:focus .ends {
+  display: block;
 }
 .dot {
   font-size: 9px;

@@ -4,7 +4,7 @@ import { useRoute, useRouter } from 'vue-router'
 
 import { trialQueries, type How } from '@/api/queries'
 
-const KEYS = ['method', 'alpha', 'block_effect', 'df_method', 'counts', 'scale'] as const
+const KEYS = ['method', 'alpha', 'block_effect', 'df_method', 'counts', 'scale', 'against'] as const
 
 /** The reading of a trial with the method that the address names, so that a link shows what its sender saw. */
 export function useReading(trial: MaybeRefOrGetter<string>) {

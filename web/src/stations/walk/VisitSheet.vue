@@ -5,6 +5,7 @@ import { useI18n } from 'vue-i18n'
 
 import type { SheetPage, Trial, Visit } from '@/api/queries'
 import type { PlotFace } from '@/ground/GroundMap.vue'
+import DownloadTable from '@/parts/DownloadTable.vue'
 import ProblemNote from '@/parts/ProblemNote.vue'
 import { useKeys } from '@/help/useKeys'
 import { useStationGround } from '@/shell/useGround'
@@ -260,17 +261,18 @@ const notes = computed(() =>
         @note="noting = true"
         @undo="undo"
       />
-      <SheetTable
-        v-else
-        :trial="trial"
-        :visit="visit"
-        :sheet="sheet"
-        :states="states"
-        :unit="unit"
-        :may-record="mayRecord"
-        @at="go($event, false)"
-        @key="key"
-      />
+      <DownloadTable v-else :name="visit.name" :of="trial.name">
+        <SheetTable
+          :trial="trial"
+          :visit="visit"
+          :sheet="sheet"
+          :states="states"
+          :unit="unit"
+          :may-record="mayRecord"
+          @at="go($event, false)"
+          @key="key"
+        />
+      </DownloadTable>
       <div v-if="mayRecord && !small" class="acts">
         <button type="button" class="pill" @click="missing = true">
           {{ t('walk.missing', { p: plots.get(unit)?.label }) }} <kbd>x</kbd>

@@ -33,6 +33,7 @@ export default {
     again: 'Download again',
     stop: 'Stop',
   },
+  download: { csv: 'Download table (CSV)', svg: 'Download SVG', png: 'Download PNG', board: 'Download board (CSV)', print: 'Print board' },
   sections: { label: 'Sections of this page', done: 'done', todo: 'to do', check: 'needs attention' },
   missing: {
     required: '{label} (required)',
