@@ -84,6 +84,7 @@ def test_full_reading_shows_figures_with_tables_and_follows_the_method(desk, sig
     means = page.get_by_role("region", name="Means")
     expect(means.get_by_role("row")).to_have_count(6)
     expect(means.get_by_role("row", name=re.compile("Oat \\+ clover"))).to_contain_text("–")  # Dunnett: no letters
+    page.get_by_text("Method: Dunnett").click()
     choose(page, "Method", "Tukey–Kramer: all pairs")
     expect(page.get_by_text("Tukey–Kramer, 95 % simultaneous intervals")).to_be_visible()
     expect(page.get_by_text("This method was tried after")).to_be_visible()

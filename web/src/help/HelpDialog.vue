@@ -41,7 +41,10 @@ onBeforeUnmount(() => removeEventListener('keydown', pressed))
   </button>
   <v-dialog v-model="open" max-width="720" scrollable :aria-label="t('help.title', { page: said('name') })">
     <div class="sheet" tabindex="0">
-      <h2>{{ t('help.title', { page: said('name') }) }}</h2>
+      <div class="head">
+        <h2>{{ t('help.title', { page: said('name') }) }}</h2>
+        <button type="button" class="pill" @click="open = false">{{ t('help.close') }}</button>
+      </div>
       <p>{{ said('for') }}</p>
       <h3>{{ t('help.three') }}</h3>
       <ol>
@@ -61,7 +64,6 @@ onBeforeUnmount(() => removeEventListener('keydown', pressed))
         </template>
       </dl>
       <GlossaryList v-if="open" />
-      <button type="button" class="pill close" @click="open = false">{{ t('help.close') }}</button>
     </div>
   </v-dialog>
 </template>
@@ -113,10 +115,15 @@ kbd {
   font: inherit;
   font-weight: 650;
 }
-.close {
+.head {
   position: sticky;
-  bottom: 0;
-  margin-top: 16px;
+  top: -20px;
+  display: flex;
+  justify-content: space-between;
+  align-items: center;
+  gap: 16px;
+  padding: 6px 0;
+  background: var(--paper);
 }
 @media (max-width: 720px) {
   .opener {

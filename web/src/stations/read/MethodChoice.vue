@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, ref } from 'vue'
+import { computed } from 'vue'
 import { useI18n } from 'vue-i18n'
 
 import type { How, Reading } from '@/api/queries'
@@ -7,8 +7,6 @@ import type { How, Reading } from '@/api/queries'
 const props = defineProps<{ how: Reading['how']; design: string; counted?: boolean; measured?: boolean }>()
 const emit = defineEmits<{ choose: [change: Partial<How>] }>()
 const { t } = useI18n()
-
-const folded = ref(true)
 
 const methods = ['dunnett', 'tukey', 'lsd', 'holm', 'bonferroni', 'sidak'] as const
 const alphas = [0.01, 0.05, 0.1]
@@ -30,62 +28,69 @@ const hints = computed(() => [
   t(`read.method.when.${props.how.method}`),
   ...(props.measured && props.how.scale === 'log' ? [t('read.method.when.log')] : []),
 ])
+const said = computed(() =>
+  [
+    t(`read.method.${props.how.method}`),
+    `${t('read.method.alpha')} ${props.how.alpha}`,
+    ...(props.measured && props.how.scale === 'log' ? [t('read.method.scales.log')] : []),
+  ].join(' · '),
+)
 const send = (key: keyof How, value: unknown) => emit('choose', { [key]: value } as Partial<How>)
 </script>
 
 <template>
-  <button type="button" class="pill unfold" :aria-expanded="!folded" @click="folded = !folded">
-    {{ t(`read.method.short.${how.method}`) }}, {{ t('read.method.alpha') }} {{ how.alpha }}
-  </button>
-  <fieldset class="choice" :class="{ folded }">
-    <legend class="seen-by-readers-only">{{ t('read.method.title') }}</legend>
-    <v-select
-      class="wide"
-      :label="t('read.method.title')"
-      :items="items"
-      :model-value="how.method"
-      @update:model-value="send('method', $event)"
-    />
-    <v-select
-      :label="t('read.method.alpha')"
-      :items="alphas"
-      :model-value="how.alpha"
-      @update:model-value="send('alpha', $event)"
-    />
-    <template v-if="!['crd', 'latin_square'].includes(design)">
+  <details class="method">
+    <summary>{{ t('read.method.title') }}: {{ said }}</summary>
+    <fieldset class="choice">
+      <legend class="seen-by-readers-only">{{ t('read.method.title') }}</legend>
       <v-select
-        :label="t('read.method.blocks')"
-        :items="choices(effects, 'method')"
-        :model-value="how.block_effect"
-        @update:model-value="send('block_effect', $event)"
+        class="wide"
+        :label="t('read.method.title')"
+        :items="items"
+        :model-value="how.method"
+        @update:model-value="send('method', $event)"
       />
       <v-select
-        v-if="how.block_effect === 'random' || ['split_plot', 'strip_plot'].includes(design)"
+        :label="t('read.method.alpha')"
+        :items="alphas"
+        :model-value="how.alpha"
+        @update:model-value="send('alpha', $event)"
+      />
+      <template v-if="!['crd', 'latin_square'].includes(design)">
+        <v-select
+          :label="t('read.method.blocks')"
+          :items="choices(effects, 'method')"
+          :model-value="how.block_effect"
+          @update:model-value="send('block_effect', $event)"
+        />
+        <v-select
+          v-if="how.block_effect === 'random' || ['split_plot', 'strip_plot'].includes(design)"
+          class="middle"
+          :label="t('read.method.df')"
+          :items="choices(dfs, 'method')"
+          :model-value="how.df_method"
+          @update:model-value="send('df_method', $event)"
+        />
+      </template>
+      <v-select
+        v-if="measured"
         class="middle"
-        :label="t('read.method.df')"
-        :items="choices(dfs, 'method')"
-        :model-value="how.df_method"
-        @update:model-value="send('df_method', $event)"
+        :label="t('read.method.scale')"
+        :items="choices(scales, 'method.scales')"
+        :model-value="how.scale"
+        @update:model-value="send('scale', $event)"
       />
-    </template>
-    <v-select
-      v-if="measured"
-      class="middle"
-      :label="t('read.method.scale')"
-      :items="choices(scales, 'method.scales')"
-      :model-value="how.scale"
-      @update:model-value="send('scale', $event)"
-    />
-    <v-select
-      v-if="counted && oneStratum"
-      class="wide"
-      :label="t('read.method.counts')"
-      :items="choices(counts, 'method.countModels')"
-      :model-value="how.counts"
-      @update:model-value="send('counts', $event)"
-    />
-    <p class="hints quiet small">{{ hints.join(' ') }}</p>
-  </fieldset>
+      <v-select
+        v-if="counted && oneStratum"
+        class="wide"
+        :label="t('read.method.counts')"
+        :items="choices(counts, 'method.countModels')"
+        :model-value="how.counts"
+        @update:model-value="send('counts', $event)"
+      />
+      <p class="hints quiet small">{{ hints.join(' ') }}</p>
+    </fieldset>
+  </details>
 </template>
 
 <style scoped>
@@ -109,16 +114,5 @@ const send = (key: keyof How, value: unknown) => emit('choose', { [key]: value }
 .choice > .hints {
   flex-basis: 100%;
   margin: -4px 0 0;
-}
-.unfold {
-  display: none;
-}
-@media (max-width: 720px) {
-  .unfold {
-    display: block;
-  }
-  .choice.folded {
-    display: none;
-  }
 }
 </style>
