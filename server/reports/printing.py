@@ -33,20 +33,24 @@ def printed(template: str, shown: Mapping[str, Any]) -> str:
 
 def _font_face() -> str:
     """The rule that brings the type, called Page."""
-    font = _font()
-    return f"@font-face {{font-family: Page; src: url('{font.as_uri()}')}}" if font else ""
+    rules = []
+    for font, only in ((_font("hyperlegible-next"), ""), (_font("onest"), "; unicode-range: U+30")):
+        if font:  # the second has the zero: the first one's is slashed
+            rules.append(f"@font-face {{font-family: Page; src: url('{font.as_uri()}'){only}}}")
+    return "\n".join(rules)
 
 
 def _no_fetch(url: str, *_: object) -> Any:
-    """Only the font that ships with the interface is read, and pictures that stand in the page itself."""
-    font, answer = _font(), importlib.import_module("weasyprint.urls").URLFetcherResponse
+    """Only the fonts that ship with the interface are read, and pictures that stand in the page itself."""
+    answer = importlib.import_module("weasyprint.urls").URLFetcherResponse
     if url.startswith(_PICTURE):
         return answer(url, base64.b64decode(url.removeprefix(_PICTURE)), {"Content-Type": "image/png"})
-    if font and url == font.as_uri():
-        return answer(url, font.read_bytes(), {"Content-Type": "font/woff2"})
+    for font in filter(None, (_font("hyperlegible-next"), _font("onest"))):
+        if url == font.as_uri():
+            return answer(url, font.read_bytes(), {"Content-Type": "font/woff2"})
     raise ValueError(f"The page asks for {url}, which it may not.")
 
 
-@lru_cache(maxsize=1)
-def _font() -> Path | None:
-    return next(iter(sorted((settings.WEB_DIST / "assets").glob("*hyperlegible-next-latin-wght-normal*.woff2"))), None)
+@lru_cache(maxsize=2)
+def _font(name: str) -> Path | None:
+    return next(iter(sorted((settings.WEB_DIST / "assets").glob(f"*{name}-latin-wght-normal*.woff2"))), None)

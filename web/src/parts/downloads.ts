@@ -26,9 +26,15 @@ const plainCell = (text: string) => {
   return /^[−+-]?[\d.]+$/.test(tidy) ? tidy.replace('−', '-').replace(/^\+/, '') : tidy
 }
 
+/** Six digits at most: more is noise of the arithmetic. */
+const tidy = (cell: string | number | null) => (typeof cell === 'number' ? Number(cell.toPrecision(6)) : cell)
+
 /** Rows as CSV; text that a spreadsheet would run as a formula goes out harmless. */
 export const csvOf = (rows: (string | number | null)[][]) =>
-  Papa.unparse(rows, { escapeFormulae: /^[=+\-@\t\r](?![\d.]+$)/ }) + '\r\n'
+  Papa.unparse(
+    rows.map((row) => row.map(tidy)),
+    { escapeFormulae: /^[=+\-@\t\r](?![\d.]+$)/ },
+  ) + '\r\n'
 
 export const saveCsv = (name: string, rows: (string | number | null)[][]) =>
   download(name, new Blob(['\uFEFF', csvOf(rows)], { type: 'text/csv;charset=utf-8' }))
@@ -95,33 +101,45 @@ function sizeOf(chart: SVGSVGElement) {
 }
 
 let face: Promise<string> | undefined
-/** The page’s own font, so that the file looks the same where it isn’t installed. */
-const fontFace = () => (face ??= embeddedFont().catch(() => ''))
-async function embeddedFont(): Promise<string> {
-  const rules = [...document.styleSheets].flatMap((sheet) => [...sheet.cssRules])
-  const latin = rules.find(
-    (rule): rule is CSSFontFaceRule =>
-      rule instanceof CSSFontFaceRule && /U\+0-/i.test(rule.style.getPropertyValue('unicode-range')),
-  )
-  const address = latin?.style.getPropertyValue('src').match(/url\("?([^")]+)"?\)/)?.[1]
-  if (!latin || !address) return ''
+/** The page’s own fonts, so that the file looks the same where they aren’t installed. */
+const fontFace = () => (face ??= embeddedFonts().catch(() => ''))
+async function embeddedFonts(): Promise<string> {
+  const rules = [...document.styleSheets]
+    .flatMap((sheet) => [...sheet.cssRules])
+    .filter((rule): rule is CSSFontFaceRule => rule instanceof CSSFontFaceRule)
+  const used = rules.filter((rule) => /U\+(0-|30$)/i.test(rule.style.getPropertyValue('unicode-range')))
+  return (await Promise.all(used.map(embedded))).join('')
+}
+async function embedded(rule: CSSFontFaceRule): Promise<string> {
+  const address = rule.style.getPropertyValue('src').match(/url\("?([^")]+)"?\)/)?.[1]
+  if (!address) return ''
   const bytes = new Uint8Array(await (await fetch(address)).arrayBuffer())
   const text = btoa(bytes.reduce((all, byte) => all + String.fromCharCode(byte), ''))
-  const family = latin.style.getPropertyValue('font-family')
-  return `@font-face{font-family:${family};font-weight:200 800;src:url(data:font/woff2;base64,${text}) format('woff2')}`
+  return rule.cssText.replace(/font-display:[^;]*;/, '').replace(/src:[^;]*;/, `src:url(data:font/woff2;base64,${text}) format('woff2');`)
 }
 
 export async function saveSvg(chart: SVGSVGElement, title: string, name: string) {
   download(name, new Blob([await standaloneSvg(chart, title)], { type: 'image/svg+xml' }))
 }
 
+async function loaded(address: string): Promise<HTMLImageElement> {
+  const picture = new Image()
+  picture.src = address
+  await picture.decode()
+  return picture
+}
+async function drawnOnce(picture: HTMLImageElement) {
+  document.createElement('canvas').getContext('2d')!.drawImage(picture, 0, 0)
+  for (let frame = 0; frame < 6; frame++) await new Promise(requestAnimationFrame)
+}
+
 /** Sharp enough for print: three times the size on screen. */
 const SHARP = 3
 export async function savePng(chart: SVGSVGElement, title: string, name: string) {
   const { width, height } = sizeOf(chart)
-  const picture = new Image()
-  picture.src = `data:image/svg+xml;charset=utf-8,${encodeURIComponent(await standaloneSvg(chart, title))}`
-  await picture.decode()
+  const address = `data:image/svg+xml;charset=utf-8,${encodeURIComponent(await standaloneSvg(chart, title))}`
+  const picture = await loaded(address)
+  await drawnOnce(picture) // its fonts are read when it is first drawn, and there when it is drawn again
   const canvas = Object.assign(document.createElement('canvas'), {
     width: width * SHARP,
     height: height * SHARP,
