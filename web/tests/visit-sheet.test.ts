@@ -1,7 +1,7 @@
 import { flushPromises } from '@vue/test-utils'
 import { describe, expect, it, vi } from 'vitest'
 
-import type { EntryIn, Trial, Visit } from '@/api/queries'
+import { LIVE, type EntryIn, type Trial, type Visit } from '@/api/queries'
 import type { Cell } from '@/offline/cells'
 import type { Drafts } from '@/offline/drafts'
 import { outboxOf } from '@/offline/sending'
@@ -131,6 +131,43 @@ describe('a visit’s sheet', () => {
     field('102').element.focus()
     await field('102').trigger('keydown', { key: 'x' })
     await vi.waitFor(() => expect(dialogText()).toContain('plot 102'))
+  })
+  it('leads to any plot by its number, its list or the map', async () => {
+    const { ready, field, at } = await open()
+    await ready()
+    await field('101').trigger('keydown', { key: 'g' })
+    await flushPromises()
+    const dialog = document.querySelector('.v-dialog')!
+    const number = dialog.querySelector<HTMLInputElement>('input')!
+    const send = async (text: string) => {
+      number.value = text
+      number.dispatchEvent(new Event('input'))
+      dialog.querySelector('form')!.dispatchEvent(new Event('submit', { cancelable: true }))
+      await flushPromises()
+    }
+    await send('999')
+    expect(dialog.textContent).toContain('This visit has no plot 999.')
+    expect([...dialog.querySelectorAll('li button')].map((one) => one.getAttribute('aria-label'))).toEqual([
+      'Plot 101: to do',
+      'Plot 102: to do',
+      'Plot 103: to do',
+    ])
+    await send('103')
+    await flushPromises()
+    expect(at()).toBe('Plot 103, Weeds, frame 1')
+  })
+  it('shows what a colleague entered meanwhile, and nothing of one’s own is lost over it', async () => {
+    vi.useFakeTimers({ toFake: ['setInterval', 'clearInterval'] })
+    const { ready, field } = await open()
+    await ready()
+    await field('101').setValue('5') // not finished yet
+    const theirs = { id: 'r', unit: '102', measure: 'weeds', zone: '', sample: 1, component_kind: '', component: '', value: 36, fields: { count: '9' }, missing_status: '', missing_reason: '', by: 'Ben', at: '2026-06-24T08:00:00Z' } // prettier-ignore
+    answers['GET /api/v1/visits/v?page=1'] = [200, { ...visit, rows: [theirs] }]
+    vi.advanceTimersByTime(LIVE)
+    await flushPromises()
+    vi.useRealTimers()
+    expect([field('101').element.value, field('102').element.value]).toEqual(['5', '9'])
+    expect(LIVE).toBeLessThan(15_000)
   })
   it('shows who may not record the figures without letting them type', async () => {
     const { page, ready, field } = await open({ trial: { may: ['see'] } })

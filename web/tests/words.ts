@@ -35,7 +35,6 @@ export const ALLOWED: { buttons: Reasons; words: Reasons; lengths: Reasons } = {
     'read.margin': 'the value that the button opens and changes',
     'read.noMargin': 'that there is no such value yet',
     'read.wanted.': 'the direction that the button opens and changes',
-    'read.method.': 'the method that the button opens and changes',
     'margin.percent': 'the unit of that value',
   },
   words: {

@@ -59,10 +59,14 @@ export type Layout = Shapes['LayoutOut']
 export type LayoutIn = Shapes['LayoutInRequest']
 export type OperationIn = Shapes['OperationInRequest']
 
+/** How often what colleagues enter is looked for, while somebody looks at the page, ms. */
+export const LIVE = 10_000
+
 export const queryClient = new QueryClient({
   defaultOptions: {
     queries: {
       staleTime: 30_000,
+      networkMode: 'always', // without a connection a page says so, instead of loading for ever
       retry: (times, error) => !(error instanceof Problem && error.status > 0) && times < 2,
     },
     mutations: { networkMode: 'always' }, // without a connection an act fails and says so, instead of waiting unseen
@@ -133,11 +137,13 @@ export const trialQueries = {
   season: (id: MaybeRefOrGetter<string>) =>
     queryOptions({
       queryKey: trialKey(id, 'season'),
+      refetchInterval: LIVE,
       queryFn: () => answer(client.GET('/api/v1/trials/{id}/season', { params: atSite(toValue(id)) })),
     }),
   report: (id: MaybeRefOrGetter<string>) =>
     queryOptions({
       queryKey: trialKey(id, 'report'),
+      refetchInterval: LIVE,
       queryFn: () => answer(client.GET('/api/v1/trials/{id}/report', { params: atSite(toValue(id)) })),
     }),
   layout: (id: MaybeRefOrGetter<string>) =>
@@ -180,6 +186,7 @@ export const trialQueries = {
   reading: (id: MaybeRefOrGetter<string>, how: MaybeRefOrGetter<How>) =>
     queryOptions({
       queryKey: trialKey(id, 'reading', how),
+      refetchInterval: LIVE,
       queryFn: () =>
         answer(
           client.POST('/api/v1/trials/{id}/readings', {
@@ -192,6 +199,7 @@ export const trialQueries = {
 
 export const todayQuery = queryOptions({
   queryKey: ['trials', 'today'],
+  refetchInterval: LIVE,
   queryFn: () => answer(client.GET('/api/v1/today')),
 })
 export const catalogueQuery = queryOptions({

@@ -115,7 +115,9 @@ async function embedded(rule: CSSFontFaceRule): Promise<string> {
   if (!address) return ''
   const bytes = new Uint8Array(await (await fetch(address)).arrayBuffer())
   const text = btoa(bytes.reduce((all, byte) => all + String.fromCharCode(byte), ''))
-  return rule.cssText.replace(/font-display:[^;]*;/, '').replace(/src:[^;]*;/, `src:url(data:font/woff2;base64,${text}) format('woff2');`)
+  return rule.cssText
+    .replace(/font-display:[^;]*;/, '')
+    .replace(/src:[^;]*;/, `src:url(data:font/woff2;base64,${text}) format('woff2');`)
 }
 
 export async function saveSvg(chart: SVGSVGElement, title: string, name: string) {

@@ -5,14 +5,19 @@ import type { Trial } from '@/api/queries'
 import { extentOf, fitView, toScreen } from '@/ground/geometry'
 import { wearOf } from '@/shell/palette'
 
-/** Where one stands: the whole map small, what is done solid, the present plot ringed. Read out by the words beside. */
-const props = defineProps<{ trial: Trial; states: Record<string, string>; unit: string }>()
-const SIZE = { width: 128, height: 112 }
+/**
+ * Where one stands: the whole map small, what is done solid, the present plot ringed. Read out by the words beside.
+ * `large`: with the plots’ numbers, to be chosen from.
+ */
+const props = defineProps<{ trial: Trial; states: Record<string, string>; unit: string; large?: boolean }>()
+const emit = defineEmits<{ jump: [label: string] }>()
+const SIZE = props.large ? { width: 320, height: 260 } : { width: 128, height: 112 }
 const boxes = computed(() => {
   const ground = extentOf(props.trial.plots)
   const view = fitView(ground, SIZE, 4)
   return props.trial.plots.map((plot) => ({
     id: plot.id,
+    label: plot.label,
     hue: wearOf(props.trial.treatments.findIndex((one) => one.id === plot.treatment)).hue,
     done: props.states[plot.id] !== 'todo' && props.states[plot.id] !== 'begun',
     box: toScreen(plot, ground, view),
@@ -27,9 +32,17 @@ const boxes = computed(() => {
     :viewBox="`0 0 ${SIZE.width} ${SIZE.height}`"
     aria-hidden="true"
   >
-    <g v-for="b in boxes" :key="b.id">
+    <g v-for="b in boxes" :key="b.id" :class="{ choice: large }" @click="large && emit('jump', b.label)">
       <rect v-bind="b.box" rx="2" :fill="b.hue" :opacity="b.done ? 1 : 0.28" />
       <rect v-if="b.id === unit" v-bind="b.box" rx="2" class="here" />
+      <text
+        v-if="large && b.box.width > 22"
+        :x="b.box.x + b.box.width / 2"
+        :y="b.box.y + b.box.height / 2 + 4"
+        text-anchor="middle"
+      >
+        {{ b.label }}
+      </text>
     </g>
   </svg>
 </template>
@@ -37,6 +50,17 @@ const boxes = computed(() => {
 <style scoped>
 svg {
   flex: none;
+}
+.choice {
+  cursor: pointer;
+}
+text {
+  fill: var(--ink);
+  font-size: 11px;
+  font-weight: 700;
+  paint-order: stroke;
+  stroke: var(--paper);
+  stroke-width: 3;
 }
 .here {
   fill: none;

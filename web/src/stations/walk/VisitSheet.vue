@@ -3,7 +3,7 @@ import { useQueryClient } from '@tanstack/vue-query'
 import { computed, nextTick, onBeforeUnmount, onMounted, ref, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 
-import type { SheetPage, Trial, Visit } from '@/api/queries'
+import { api, LIVE, type SheetPage, type Trial, type Visit } from '@/api/queries'
 import type { PlotFace } from '@/ground/GroundMap.vue'
 import DownloadTable from '@/parts/DownloadTable.vue'
 import ProblemNote from '@/parts/ProblemNote.vue'
@@ -18,6 +18,7 @@ import type { Outbox } from '@/offline/sending'
 import MissingDialog from './MissingDialog.vue'
 import NoteDialog from './NoteDialog.vue'
 import PlotCard from './PlotCard.vue'
+import PlotJump from './PlotJump.vue'
 import SheetTable from './SheetTable.vue'
 import { useSheet } from './useSheet'
 import { useSmallScreen } from '@/parts/useSmallScreen'
@@ -52,6 +53,14 @@ const unit = computed(() => at.value?.unit ?? visit.value.order[0] ?? '')
 const missing = ref(false)
 const noting = ref(false)
 const conflict = ref(false)
+const jumping = ref(false)
+/** To any plot, whatever the walking order: the map follows, and of a large sheet its page. */
+function jump(label: string) {
+  jumping.value = false
+  const id = labels.value.get(label)
+  if (id === unit.value) return go(steps.value.find((step) => step.unit === id))
+  chosen.value = [label]
+}
 
 /** Done when each entry of the plot stands, or one says why it doesn't. */
 function stateOf(id: string): 'done' | 'begun' | 'todo' | 'lost' | 'failed' {
@@ -120,6 +129,7 @@ function key(step: Step, event: KeyboardEvent) {
   if (event.key === 'Enter') void enter(step)
   else if (event.key === 'ArrowDown') along(step, 1)
   else if (event.key === 'ArrowUp') along(step, -1)
+  else if (empty && event.key === 'g') jumping.value = true
   else if (empty && mayRecord.value && event.key === 'x') missing.value = true
   else if (empty && mayRecord.value && event.key === 'n') noting.value = true
   else if (empty && mayRecord.value && event.key === 'u') void undo()
@@ -130,6 +140,7 @@ function key(step: Step, event: KeyboardEvent) {
 useKeys(() => [
   ['Enter', t('keys.enter')],
   ['↓ ↑', t('keys.along')],
+  ['g', t('keys.jump')],
   ['x', t('keys.missing')],
   ['n', t('keys.note')],
   ['u', t('keys.undo')],
@@ -165,7 +176,17 @@ onMounted(async () => {
   const open = steps.value.find((s) => s.unit === first?.unit && sheet.cell(s).status === 'empty') ?? first
   go(open, mayRecord.value && !small.value)
 })
+/** What colleagues enter meanwhile appears by itself; what is being typed here stays. */
+const looking = setInterval(async () => {
+  if (document.visibilityState !== 'visible' || sheet.offline.value || !loaded.value) return
+  if (sheet.waiting.value) return
+  const { page, progress } = visit.value
+  const now = await api.visit(props.opened.id, { page }).catch(() => null)
+  // An answer from before one's own entry was saved would make it vanish: the next one has it.
+  if (now && !sheet.waiting.value && visit.value.progress === progress) sheet.take(now)
+}, LIVE)
 onBeforeUnmount(() => {
+  clearInterval(looking)
   void sheet.flush()
   void queries.invalidateQueries({ queryKey: ['trials'] })
 })
@@ -180,10 +201,18 @@ async function marked(missingStatus: 'failed' | 'damaged' | 'not-taken', reason:
 const asked = computed(() =>
   [...sheet.cells.values()].filter((cell) => ['question', 'refused'].includes(cell.status)),
 )
+/** Notes, undo and decisions of this visit that the server didn’t take, or that couldn’t be sent. */
+const refused = computed(
+  () =>
+    props.outbox.items.filter(
+      (one) => one.refused && 'visit' in one.change && one.change.visit === props.opened.id,
+    ).length + Number(Boolean(sheet.problem.value)),
+)
 const saved = computed(() => {
   if (sheet.offline.value) return t('walk.offline', sheet.waiting.value)
   if (sheet.waiting.value) return t('walk.waiting', sheet.waiting.value)
-  return asked.value.length ? t('walk.notSaved', asked.value.length) : t('frame.saved')
+  if (asked.value.length) return t('walk.notSaved', asked.value.length)
+  return refused.value ? t('walk.refused', refused.value) : t('frame.saved')
 })
 const notes = computed(() =>
   visit.value.notes.filter((note) => note.unit === unit.value || note.unit === null),
@@ -199,7 +228,15 @@ const notes = computed(() =>
       <h1>{{ visit.name }}</h1>
       <p class="sum">
         <span>{{ t('walk.progress', { d: visit.progress.done, n: visit.progress.of }) }}</span>
-        <span class="saved" :class="{ waiting: sheet.waiting.value }" role="status">{{ saved }}</span>
+        <span
+          class="saved"
+          :class="{ waiting: sheet.waiting.value || asked.length || refused }"
+          role="status"
+          >{{ saved }}</span
+        >
+        <button v-if="visit.order.length" type="button" class="pill" @click="jumping = true">
+          {{ t('walk.jump') }} <kbd v-if="!small">g</kbd>
+        </button>
         <button v-if="visit.conflicts.length" type="button" class="pill alarm" @click="conflict = true">
           {{ t('walk.conflicts', visit.conflicts.length) }}
         </button>
@@ -294,6 +331,15 @@ const notes = computed(() =>
         </li>
       </ul>
     </template>
+    <PlotJump
+      v-model="jumping"
+      :trial="trial"
+      :order="visit.order"
+      :states="states"
+      :unit="unit"
+      :large="visit.pages > 1"
+      @jump="jump"
+    />
     <MissingDialog
       v-model="missing"
       :plot="plots.get(unit)?.label ?? ''"

@@ -148,6 +148,7 @@ export default {
     close: 'close what is open',
     enter: 'save the value and go to the next, in walking order',
     along: 'go to the same value of the next or previous plot',
+    jump: 'in an empty field: go to any plot',
     missing: 'in an empty field: mark the plot as missing',
     note: 'in an empty field: add a note',
     undo: 'in an empty field: undo your last value',
