@@ -54,12 +54,16 @@ def open_on(person: Person) -> tuple[list[Visit], list[Operation], list[Season]]
     """
     count_stale(person)
     horizon = clock.now().date() + SOON + timedelta(days=1)  # further east it may be tomorrow already
-    visits = Visit.objects.visible_to(person).filter(Q(whole=False) | Q(conflicts__gt=0))
+    visits = Visit.objects.visible_to(person).filter(season__trial__archived_at=None)
+    visits = visits.filter(Q(whole=False) | Q(conflicts__gt=0))
     visits = visits.filter(Q(due__lte=horizon) | Q(begun__gt=0) | Q(conflicts__gt=0))
     visits = visits.select_related("season__trial", "season__site").prefetch_related("taken__measure__version__measure")
     operations = Operation.objects.visible_to(person).filter(done=None, due__lte=horizon)
+    operations = operations.filter(season__trial__archived_at=None)
     walked = Visit.objects.filter(season=OuterRef("pk"), begun__gt=0)
-    news = Season.objects.visible_to(person).annotate(read_at=Max("readings__created_at"))
+    news = (
+        Season.objects.visible_to(person).filter(trial__archived_at=None).annotate(read_at=Max("readings__created_at"))
+    )
     news = news.annotate(newest=Subquery(walked.order_by("-newest").values("newest")[:1]))
     news = news.filter(Exists(walked.filter(whole=True))).filter(Q(read_at=None) | Q(newest__gt=F("read_at")))
     return (

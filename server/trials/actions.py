@@ -289,3 +289,11 @@ def season_still_there(by: Person, id: uuid.UUID) -> Season:
     if season is None:
         raise Conflict("The trial isn't there any more.")
     return season
+
+
+def archive(*, by: Person, trial: Trial, archived: bool) -> None:
+    """Keep the trial apart from those at work, or among them again; repeating it is harmless."""
+    require(by, "plan", trial)
+    if archived != (trial.archived_at is not None):
+        trial.archived_at = clock.now() if archived else None
+        trial.save(update_fields=["archived_at"])

@@ -146,6 +146,7 @@ class Trial(models.Model):
     brought_from = models.UUIDField(null=True, help_text="The file that it was made of; that is gone since.")
     created_by = models.ForeignKey(Person, models.PROTECT, related_name="+")
     created_at = models.DateTimeField()
+    archived_at = models.DateTimeField(null=True, help_text="Since when it is kept apart from the trials at work.")
     history = HistoricalRecords()
 
     objects = Trials.as_manager()

@@ -149,6 +149,9 @@ def test_figures_that_nobody_has_read_are_new_until_somebody_reads_them(trial, o
 def test_the_list_of_trials_says_at_which_station_each_is(trial, owner, workspace, settings):
     settings.CLOCK = "2026-09-01T08:00:00+00:00"
     stage = lambda: {t["name"]: t["stage"] for t in owner.get("/api/v1/trials").json()["results"]}  # noqa: E731
+    assert stage() == {"Covers before barley": "season"}  # a map without a sown plot isn't growing
+    sowing = {"kind": "sow", "name": "Sow the covers", "done": "2026-08-25"}
+    owner.put(f"/api/v1/trials/{trial.id}/operations/{uuid.uuid4()}", sowing, format="json")
     assert stage() == {"Covers before barley": "walk"}
     trial.plan_visit(measures=trial.measures[:1])
     trial.enter(trial.typed("101", "7"))
@@ -166,4 +169,20 @@ def test_a_trial_that_is_drawn_but_lies_ahead_is_still_being_planned(owner, work
     stage = lambda: owner.get("/api/v1/trials").json()["results"][0]["stage"]  # noqa: E731
     assert stage() == "plan"
     settings.CLOCK = "2026-08-20T12:00:00+00:00"
-    assert stage() == "walk"
+    assert stage() == "season"
+
+
+def test_an_archived_trial_is_kept_apart_and_nothing_of_it_is_due(trial, client_of, owner, settings):
+    settings.CLOCK = "2026-06-24T08:00:00+00:00"
+    names = lambda query="": [t["name"] for t in owner.get(f"/api/v1/trials{query}").json()["results"]]  # noqa: E731
+    line = owner.get("/api/v1/trials?search=mill ground").json()["results"][0]
+    assert (line["name"], line["years"], line["archived_at"]) == ("Covers before barley", "2026–2027", None)
+    assert (names("?search=potato"), len(today(owner)["due"])) == ([], 1)
+    url = f"/api/v1/trials/{trial.id}/archive"
+    assert client_of("technician").put(url, {"archived": True}, format="json").status_code == 403
+    for _ in range(2):  # repeating it is harmless
+        assert owner.put(url, {"archived": True}, format="json").status_code == 204
+    assert (names(), names("?archived=true"), today(owner)["due"]) == ([], ["Covers before barley"], [])
+    assert owner.get(f"/api/v1/trials/{trial.id}").status_code == 200
+    owner.put(url, {"archived": False}, format="json")
+    assert names() == ["Covers before barley"]

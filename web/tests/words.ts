@@ -1,7 +1,7 @@
 /** What the catalogue's words are held to, and the exceptions with their reasons. */
 
 export const VERBS = [
-  'accept', 'add', 'answer', 'change', 'choose', 'close', 'confirm', 'copy', 'correct', 'cancel', 'compare', 'deselect', 'discard',
+  'accept', 'add', 'answer', 'archive', 'change', 'choose', 'close', 'confirm', 'copy', 'correct', 'cancel', 'compare', 'deselect', 'discard',
   'download', 'draw', 'edit', 'exclude', 'finish', 'go', 'hide', 'import', 'mark', 'move', 'open', 'plan', 'print', 'randomise', 'redo',
   'remove', 'resolve', 'restore', 'save', 'see', 'send', 'set', 'show', 'sign', 'simulate', 'start', 'stay', 'stop',
   'subtract', 'swap', 'try', 'undo', 'use',
@@ -31,6 +31,7 @@ export const ALLOWED: { buttons: Reasons; words: Reasons; lengths: Reasons } = {
     'ground.by.': 'one of several choices',
     'species.inMix': 'what the button did, once it can’t be pressed any more',
     'ask.newSite': 'the name in “Remove …”',
+    'today.stage.': 'one of several choices of what is listed',
     'frame.menu': 'opens the menu; everybody knows it by this word',
     'read.margin': 'the value that the button opens and changes',
     'read.noMargin': 'that there is no such value yet',

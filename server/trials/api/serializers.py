@@ -225,29 +225,42 @@ class SiteShape(serializers.ModelSerializer[Site]):
         return value
 
 
-STAGES = ("plan", "walk", "read")
+STAGES = ("plan", "season", "walk", "read")
 
 
 class TrialLine(serializers.ModelSerializer[Trial]):
     site = serializers.SerializerMethodField()
     plots = serializers.IntegerField(source="plot_count")
     stage = serializers.SerializerMethodField()
+    years = serializers.SerializerMethodField(help_text="Of its seasons, so that trials of one name are told apart.")
+    workspace = serializers.UUIDField(source="workspace_id")
 
     class Meta:
         model = Trial
-        fields = ("id", "name", "question", "created_at", "site", "plots", "stage")
+        fields = ("id", "workspace", "name", "question", "created_at", "archived_at", "site", "years", "plots", "stage")
 
     @extend_schema_field(serializers.ChoiceField(choices=STAGES))
     def get_stage(self, trial: Any) -> str:
-        """The station where the trial is: no map yet or not begun, no records yet, walked in part, or all of it."""
+        """The station where the trial is: no map yet or not begun, no sowing recorded, walked in part, or all of it."""
         today = [(season.starts, clock.today(season.site.time_zone)) for season in trial.seasons.all()]
         ahead = all(starts is not None and starts > now for starts, now in today)
         if not trial.plot_count or (ahead and not trial.has_records):
             return "plan"
+        if not (trial.sown or trial.has_records):
+            return "season"
         return "walk" if trial.open_visits or not trial.has_records else "read"
+
+    def get_years(self, trial: Trial) -> str:
+        dates = [day for season in trial.seasons.all() for day in (season.starts, season.ends) if day]
+        years = sorted({day.year for day in dates})
+        return f"{years[0]}–{years[-1]}" if len(years) > 1 else str(years[0]) if years else ""
 
     def get_site(self, trial: Trial) -> str:
         return ", ".join(season.site.name for season in trial.seasons.all())
+
+
+class ArchiveIn(serializers.Serializer[Any]):
+    archived = serializers.BooleanField()
 
 
 class ConstraintShape(serializers.Serializer[Any]):

@@ -5,6 +5,7 @@ from trials.api import confounding, importing, layout, views, zones
 urlpatterns = [
     path("trials", views.TrialsView.as_view()),
     path("trials/<uuid:id>", views.TrialView.as_view()),
+    path("trials/<uuid:id>/archive", views.ArchiveView.as_view()),
     path("trials/<uuid:id>/ask", views.AskView.as_view()),
     path("trials/<uuid:id>/plan", views.PlanView.as_view()),
     path("trials/<uuid:id>/plan/file", importing.LayoutFileView.as_view()),

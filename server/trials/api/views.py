@@ -8,8 +8,9 @@ from uuid import UUID
 from django.db.models import Count, Exists, OuterRef, Subquery
 from django.db.models.functions import Coalesce
 from django.shortcuts import get_object_or_404
-from drf_spectacular.utils import extend_schema
+from drf_spectacular.utils import OpenApiParameter, extend_schema
 from rest_framework import generics
+from rest_framework.filters import SearchFilter
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
@@ -23,7 +24,7 @@ from apercu_core.field.machines import Machines
 from apercu_core.units import System
 from config.etags import IF_MATCH, saved_unless_changed
 from crew.models import Person, Workspace
-from trials.actions import change_measure
+from trials.actions import archive, change_measure
 from trials.api import serializers as shapes
 from trials.api.at_site import AT_SITE, season_of
 from trials.api.whole import part_of, trial_json
@@ -48,10 +49,19 @@ from trials.taken_out import ALTHOUGH, although_taken_out
 
 
 class TrialsView(generics.ListAPIView[Trial]):
-    """Trials of all workspaces that the signed-in person belongs to, newest first."""
+    """Trials of all workspaces that the signed-in person belongs to, newest first.
+
+    `search`: words of name, question or site; `archived`: those that were archived instead of the others.
+    """
 
     serializer_class = shapes.TrialLine
     queryset = Trial.objects.none()
+    filter_backends = (SearchFilter,)
+    search_fields = ("name", "question", "seasons__site__name", "seasons__site__place")
+
+    @extend_schema(parameters=[OpenApiParameter("archived", bool)])
+    def get(self, request: Request, *args: Any, **kwargs: Any) -> Response:
+        return super().get(request, *args, **kwargs)
 
     def get_queryset(self) -> Any:
         of_trial = Unit.objects.filter(season__trial=OuterRef("pk"), kind=UnitKind.PLOT).order_by()
@@ -59,10 +69,14 @@ class TrialsView(generics.ListAPIView[Trial]):
         # By its visits: each is asked for its first figure, however many there are.
         recorded = Season.objects.filter(trial=OuterRef("pk"), visits__observations__isnull=False)
         waiting = Season.objects.filter(trial=OuterRef("pk"), visits__date=None, visits__due__isnull=False)
-        trials = Trial.objects.visible_to(cast(Person, self.request.user)).annotate(
+        sown = Season.objects.filter(trial=OuterRef("pk"), operations__kind="sow", operations__done__isnull=False)
+        archived = self.request.query_params.get("archived") == "true"
+        trials = Trial.objects.visible_to(cast(Person, self.request.user)).filter(archived_at__isnull=not archived)
+        trials = trials.annotate(
             plot_count=Coalesce(plots, 0),
             has_records=Exists(recorded),
             open_visits=Exists(waiting),
+            sown=Exists(sown),
         )
         return trials.prefetch_related("seasons__site").newest_first()
 
@@ -72,6 +86,17 @@ class TrialView(APIView):
     def get(self, request: Request, id: UUID) -> Response:
         """A trial with its ground, treatments, measures and visits."""
         return Response(trial_json(request, id))
+
+
+class ArchiveView(APIView):
+    @extend_schema(request=shapes.ArchiveIn, responses={204: None})
+    def put(self, request: Request, id: UUID) -> Response:
+        """Keep a trial apart from those at work, or bring it back among them. Nothing of it changes."""
+        trial = get_object_or_404(Trial.objects.visible_to(cast(Person, request.user)), id=id)
+        given = shapes.ArchiveIn(data=request.data)
+        given.is_valid(raise_exception=True)
+        archive(by=cast(Person, request.user), trial=trial, archived=given.validated_data["archived"])
+        return Response(status=204)
 
 
 class AskView(APIView):

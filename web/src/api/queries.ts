@@ -11,6 +11,7 @@ export type FileAsked = Partial<Shapes['FileInRequest']> & Pick<Shapes['FileInRe
 export type Job = Shapes['JobOut']
 export type Session = Shapes['SessionOut']
 export type Trial = Shapes['TrialOut']
+export type TrialLine = Shapes['TrialLine']
 export type Treatment = Shapes['TreatmentOut']
 export type Plot = Shapes['PlotOut']
 export type Reading = Shapes['ReadingOut']
@@ -124,10 +125,15 @@ async function openTrial(id: string): Promise<Trial> {
 }
 
 export const trialQueries = {
-  list: () =>
+  list: (search: MaybeRefOrGetter<string> = '', archived: MaybeRefOrGetter<boolean> = false) =>
     queryOptions({
-      queryKey: ['trials'],
-      queryFn: () => answer(client.GET('/api/v1/trials', { params: { query: { page_size: 200 } } })),
+      queryKey: ['trials', 'list', search, archived],
+      queryFn: () =>
+        answer(
+          client.GET('/api/v1/trials', {
+            params: { query: { page_size: 200, search: toValue(search), archived: toValue(archived) } },
+          }),
+        ),
     }),
   one: (id: MaybeRefOrGetter<string>) =>
     queryOptions({
@@ -331,6 +337,8 @@ export const api = {
     answer(
       client.POST('/api/v1/trials/{id}/plan', { params: atSite(id, although), body, ...madeFrom(etag) }),
     ),
+  archive: (id: string, archived: boolean) =>
+    answer(client.PUT('/api/v1/trials/{id}/archive', { params: { path: { id } }, body: { archived } })),
   copy: (id: string, body: Shapes['CopyInRequest']) =>
     answer(client.POST('/api/v1/trials/{id}/copy', { params: { path: { id } }, body })),
   keepLayout: (id: string, body: LayoutIn, etag?: string, although = false) =>

@@ -328,7 +328,11 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description Trials of all workspaces that the signed-in person belongs to, newest first. */
+        /**
+         * @description Trials of all workspaces that the signed-in person belongs to, newest first.
+         *
+         *     `search`: words of name, question or site; `archived`: those that were archived instead of the others.
+         */
         get: operations["trials_list"];
         put?: never;
         post?: never;
@@ -366,6 +370,23 @@ export interface paths {
         put?: never;
         /** @description Answer a doubt with a note, which every report prints. */
         post: operations["trials_answers_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/trials/{id}/archive": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Keep a trial apart from those at work, or bring it back among them. Nothing of it changes. */
+        put: operations["trials_archive_update"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1043,6 +1064,9 @@ export interface components {
             by: string;
             /** Format: date-time */
             at: string;
+        };
+        ArchiveInRequest: {
+            archived: boolean;
         };
         /** @description `x`, `y`: lower left corner, m from the trial's origin; `y` grows away from the first block. */
         AreaOut: {
@@ -3240,11 +3264,12 @@ export interface components {
         };
         /**
          * @description * `plan` - plan
+         *     * `season` - season
          *     * `walk` - walk
          *     * `read` - read
          * @enum {string}
          */
-        StageEnum: "plan" | "walk" | "read";
+        StageEnum: "plan" | "season" | "walk" | "read";
         StepOut: {
             name: string;
             rates: components["schemas"]["RateOut"][];
@@ -3335,11 +3360,20 @@ export interface components {
         TrialLine: {
             /** Format: uuid */
             readonly id: string;
+            /** Format: uuid */
+            workspace: string;
             name: string;
             question?: string;
             /** Format: date-time */
             created_at: string;
+            /**
+             * Format: date-time
+             * @description Since when it is kept apart from the trials at work.
+             */
+            archived_at?: string | null;
             readonly site: string;
+            /** @description Of its seasons, so that trials of one name are told apart. */
+            readonly years: string;
             plots: number;
             readonly stage: components["schemas"]["StageEnum"];
         };
@@ -4357,10 +4391,13 @@ export interface operations {
     trials_list: {
         parameters: {
             query?: {
+                archived?: boolean;
                 /** @description A page number within the paginated result set. */
                 page?: number;
                 /** @description Number of results to return per page. */
                 page_size?: number;
+                /** @description A search term. */
+                search?: string;
             };
             header?: never;
             path?: never;
@@ -4435,6 +4472,39 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["AnswerInRequest"];
+            };
+        };
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description A problem. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    trials_archive_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ArchiveInRequest"];
             };
         };
         responses: {

@@ -1,27 +1,41 @@
 <script setup lang="ts">
 import { useQuery } from '@tanstack/vue-query'
-import { computed } from 'vue'
+import { computed, ref, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { useRouter } from 'vue-router'
 
-import { sessionQuery, todayQuery, trialQueries, type Due } from '@/api/queries'
+import { sessionQuery, todayQuery, type Due } from '@/api/queries'
 import { useOutbox } from '@/offline/useOutbox'
 import WaitingHere from '@/offline/WaitingHere.vue'
 import DropZone from '@/parts/DropZone.vue'
-import ProblemNote from '@/parts/ProblemNote.vue'
 import { useBroughtFile } from '@/stations/bring/useBroughtFile'
 import TopBand from '@/shell/TopBand.vue'
 import { day } from '@/texts/format'
 
+import TrialList from './TrialList.vue'
+
 const { t } = useI18n()
 const router = useRouter()
-const { data, error, refetch } = useQuery(trialQueries.list())
 const { data: today } = useQuery(todayQuery)
 const { data: session } = useQuery(sessionQuery)
 const mayPlan = computed(() => session.value?.memberships.some((m) => m.may.includes('plan')))
+/** What is typed finds trials, and what is due in them. */
+const typed = ref('')
+const search = ref('')
+const TYPED_ON_MS = 250
+let timer: ReturnType<typeof setTimeout> | undefined
+watch(typed, (now) => {
+  clearTimeout(timer)
+  timer = setTimeout(() => (search.value = (now ?? '').trim()), TYPED_ON_MS)
+})
+const finds = (line: Due) =>
+  search.value
+    .toLowerCase()
+    .split(/\s+/)
+    .every((word) => `${line.trial_name} ${line.name}`.toLowerCase().includes(word))
 const groups = computed(() =>
   (['due', 'begun', 'new', 'soon'] as const)
-    .map((key) => ({ key, lines: today.value?.[key] ?? [] }))
+    .map((key) => ({ key, lines: (today.value?.[key] ?? []).filter(finds) }))
     .filter((group) => group.lines.length || group.key === 'due'),
 )
 function target(line: Due) {
@@ -43,7 +57,10 @@ function bring(file: File) {
 <template>
   <TopBand />
   <main class="page">
-    <h1>{{ t('today.title') }}</h1>
+    <div class="top">
+      <h1>{{ t('today.title') }}</h1>
+      <v-text-field v-model="typed" class="search" :label="t('today.search')" type="search" clearable />
+    </div>
     <WaitingHere v-if="session && outbox" :outbox="outbox" :person="session.email" />
     <div class="columns">
       <div>
@@ -72,21 +89,7 @@ function bring(file: File) {
       </div>
       <section>
         <h2>{{ t('today.trials') }}</h2>
-        <ProblemNote v-if="error" :problem="error" :again="refetch" />
-        <p v-else-if="!data" role="status">{{ t('app.loading') }}</p>
-        <p v-else-if="!data.results.length" class="quiet">{{ t('today.none') }}</p>
-        <ul v-else class="trials">
-          <li v-for="trial in data.results" :key="trial.id">
-            <router-link :to="`/trials/${trial.id}/${trial.stage}`">
-              <strong>{{ trial.name }}</strong>
-              <span v-if="trial.question">{{ trial.question }}</span>
-              <span class="quiet"
-                >{{ trial.site === 'Not stated' ? '' : `${trial.site} · `
-                }}{{ t('today.plots', { n: trial.plots }) }} · {{ t(`today.stage.${trial.stage}`) }}</span
-              >
-            </router-link>
-          </li>
-        </ul>
+        <TrialList :search="search" />
         <v-btn v-if="mayPlan" color="accent" :to="{ name: 'new' }">{{ t('today.newTrial') }}</v-btn>
         <router-link class="guide" :to="{ name: 'species' }">{{ t('today.species') }}</router-link>
         <div v-if="mayPlan" class="bring">
@@ -112,25 +115,14 @@ function bring(file: File) {
   gap: 40px;
   margin-top: 16px;
 }
-.trials {
-  list-style: none;
-  padding: 0;
-  margin: 8px 0;
-}
-.trials a {
+.top {
   display: flex;
-  flex-direction: column;
-  padding: 12px 14px;
-  margin-bottom: 8px;
-  border: 1px solid var(--rule);
-  border-left: 5px solid var(--band);
-  border-radius: 0 8px 8px 0;
-  color: var(--ink);
-  text-decoration: none;
-  background: var(--ground);
+  flex-wrap: wrap;
+  gap: 6px 28px;
+  align-items: center;
 }
-.trials a:hover {
-  border-left-color: var(--accent);
+.search {
+  flex: 0 1 340px;
 }
 .guide {
   display: inline-flex;
