@@ -51,6 +51,7 @@ class PlannedSite:
 class PlanAsked:
     """Everything that a plan is drawn from. `factors`: name → levels, empty for a plain list.
 
+    `side_by_side`: blocks stand beside each other instead of behind.
     `systematic`: treatments stand as listed, without chance; `demonstration`: one plot of each is enough. Both are
     described, never tested. `block_size`: the most plots in an incomplete block, whose replicates are the `blocks` of a
     site.
@@ -70,6 +71,7 @@ class PlanAsked:
     systematic: bool = False
     demonstration: bool = False
     block_size: int = 0
+    side_by_side: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -98,7 +100,7 @@ def draw_plan(asked: PlanAsked) -> tuple[PlacedPlot, ...]:
         step = 1000 if max(p.number for p in plots) < 1000 else 100_000
         n = site.number or listed_as * several
         named = [replace(p, site=site.name, number=p.number + n * step) for p in plots]
-        places = place(named, asked.size, asked.design)
+        places = place(named, asked.size, asked.design, side_by_side=asked.side_by_side)
         placed += [PlacedPlot(p, where, site.origin) for p, where in zip(named, places, strict=True)]
     return tuple(placed)
 

@@ -60,17 +60,22 @@ class InGrid(Protocol):
     def column(self) -> int: ...
 
 
-def place(plots: Sequence[InGrid], size: PlotSize, design: str) -> list[Rectangle]:
+def place(plots: Sequence[InGrid], size: PlotSize, design: str, *, side_by_side: bool = False) -> list[Rectangle]:
     """A rectangle for each plot of a plan, beside it.
 
     Columns lie side by side with the gap between them. Rows lie one behind another, with the alley between blocks;
     where rows are no part of a block (completely randomised, Latin square) it lies between all rows. Paired strips
-    stand side by side, with the alley between pairs.
+    stand side by side, with the alley between pairs. `side_by_side`: so do blocks, of designs that have any.
     """
     out = []
+    first_rows = {block: min(p.row for p in plots if p.block == block) for block in {p.block for p in plots}}
+    across = max((p.column for p in plots), default=1) * (size.width + size.gap) - size.gap
     for p in plots:
         x, y = (p.column - 1) * (size.width + size.gap), (p.row - 1) * size.length
-        if design == "paired_strips":
+        if side_by_side and design not in ("crd", "latin_square", "paired_strips"):
+            x += (p.block - 1) * (across + size.alley)
+            y = (p.row - first_rows[p.block]) * size.length
+        elif design == "paired_strips":
             x += (p.block - 1) * size.alley
         else:
             y += (p.block - 1) * size.alley

@@ -11,6 +11,7 @@ from typing import cast
 from apercu_core.design.facts import READ_AS, facts_of
 from apercu_core.design.incomplete_blocks import IncompleteBlocks, find_incomplete_blocks
 from apercu_core.errors import Refused
+from apercu_core.field.arrangement import Arrangement
 from apercu_core.field.layout import PlotSize
 from apercu_core.field.machines import WidthFit, fit_width
 from apercu_core.measures.catalogue import definition
@@ -30,7 +31,7 @@ from records.progress import samples_wanted
 from trials.equipment import machines_of
 from trials.models import MarginKind, Planned, Season, TrialMeasure
 from trials.own_controls import own_controls
-from trials.plan import PlanChoices, block_size_of, grown_in, placed_plots, settled
+from trials.plan import PlanChoices, arrangement_of, block_size_of, grown_in, placed_plots, settled
 
 _UNIT_SIZE = PlotSize(1, 1)
 
@@ -78,7 +79,8 @@ class Sketch:
     `whole_share`: how much whole plots, strips or incomplete blocks vary beyond the plots in them, as a multiple of
     what plots vary by;
     `plot_minutes`, `frame_minutes`: as typed, None for what the measure usually takes; `hours`: there are for a visit,
-    None where nobody said; `frame_cv`: measure id → what frames vary by, %, as typed.
+    None where nobody said; `frame_cv`: measure id → what frames vary by, %, as typed;
+    `sized`: width and length of plots are known.
     """
 
     plan: PlanChoices
@@ -87,6 +89,7 @@ class Sketch:
     frame_minutes: float | None = None
     hours: float | None = None
     frame_cv: Mapping[str, float] = field(default_factory=dict)
+    sized: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -94,6 +97,7 @@ class PlanOutlook:
     """`per_block`: plots in one block, those of a control outside the crossing counted as they will be laid out.
 
     `machines`: how the plots' width suits them; `incomplete`: which treatments meet, None for other designs.
+    `arrangement`: how blocks lie to each other, None where nobody has said how large plots are.
     """
 
     plots: int
@@ -101,6 +105,7 @@ class PlanOutlook:
     machines: WidthFit
     measures: list[MeasureOutlook]
     incomplete: IncompleteBlocks | None = None
+    arrangement: Arrangement | None = None
 
 
 def outlook_of(*, by: Person, season: Season, sketch: Sketch) -> PlanOutlook:
@@ -127,7 +132,8 @@ def outlook_of(*, by: Person, season: Season, sketch: Sketch) -> PlanOutlook:
         size = block_size_of(sketch.plan, len(treatments))
         incomplete = find_incomplete_blocks(len(treatments), size, sketch.plan.blocks)
     seen = [look.at(measure, season) for measure in measures]
-    return PlanOutlook(len(facts), board.per_block, machines, seen, incomplete)
+    arrangement = arrangement_of(season, sketch.plan, 1, look.system) if sketch.sized else None
+    return PlanOutlook(len(facts), board.per_block, machines, seen, incomplete, arrangement)
 
 
 def _whole_plot_width(facts: Sequence[PlotFacts], plan: PlanChoices) -> float | None:

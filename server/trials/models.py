@@ -262,6 +262,7 @@ class Season(models.Model):
     gap_m = models.FloatField(default=0)
     alley_m = models.FloatField(default=0)
     serpentine = models.BooleanField(default=False)
+    side_by_side = models.BooleanField(default=False, help_text="Blocks lie beside each other instead of behind.")
     harvest_width_m = models.FloatField(null=True, blank=True, help_text="What the combine takes of a plot.")
     guard_m = models.FloatField(default=0, help_text="Left standing at a plot's ends.")
     drawn_at = models.DateTimeField(null=True, blank=True)

@@ -19,6 +19,7 @@ from apercu_core.design.plan_file import draw_plan as drawn_plan
 from apercu_core.design.proposal import FactorFacts, strips_lost
 from apercu_core.design.treatments import Combination
 from apercu_core.errors import Refused
+from apercu_core.field.arrangement import Arrangement, propose_arrangement
 from apercu_core.field.layout import PlotSize
 from apercu_core.field.machines import fit_width
 from apercu_core.units import System
@@ -42,6 +43,7 @@ class PlanChoices:
 
     `block_size`: the most plots in an incomplete block, None for the usual number.
     `not_grown`: treatments that aren't grown at this site. `systematic`: they stand as listed, without chance.
+    `side_by_side`: how blocks lie to each other, None as is proposed.
     `demonstration`: one plot of each is enough; neither of the two is ever tested. `id`: of this draw, made by the
     client, so that asking twice draws once.
     """
@@ -59,6 +61,7 @@ class PlanChoices:
     systematic: bool = False
     demonstration: bool = False
     id: uuid.UUID | None = None
+    side_by_side: bool | None = None
 
 
 def draw_plan(*, by: Person, season: Season, plan: PlanChoices, although: bool = False) -> Season:
@@ -85,6 +88,7 @@ def draw_plan(*, by: Person, season: Season, plan: PlanChoices, although: bool =
         if fit.too_narrow:
             raise Refused("bad-value", fit.too_narrow)
         seed = secrets.randbelow(SEEDS) if plan.seed is None else plan.seed
+        plan = replace(plan, side_by_side=arrangement_of(season, plan, seed).side_by_side)
         placed = placed_plots(season, plan, seed)
         with only_knowingly([season], although):
             clear_ground(season)
@@ -97,7 +101,7 @@ def _keep_drawn(season: Season, plan: PlanChoices, placed: Sequence[PlacedPlot],
     season.block_size = block_size_of(plan, len(grown_in(season.trial, plan.not_grown)))
     season.seed, season.drawn_at = seed, clock.now()
     season.algorithm = AS_LISTED if plan.systematic else ALGORITHM
-    season.serpentine = plan.serpentine
+    season.serpentine, season.side_by_side = plan.serpentine, bool(plan.side_by_side)
     season.constraints = [asdict(constraint) for constraint in plan.constraints]
     season.not_grown.set(t for t in season.trial.treatments.all() if t.id in plan.not_grown)
     season.moved = []  # chance has the last word again
@@ -152,9 +156,24 @@ def placed_plots(season: Season, plan: PlanChoices, seed: int) -> tuple[PlacedPl
     asked = PlanAsked(
         plan.design, treatments, factors, (site,), plan.size, seed, plan.whole_factor, plan.whole_factor,
         plan.column_factor, plan.constraints, plan.serpentine, plan.systematic, plan.demonstration,
-        block_size_of(plan, len(treatments)),
+        block_size_of(plan, len(treatments)), bool(plan.side_by_side),
     )  # fmt: skip
     return drawn_plan(asked)
+
+
+def arrangement_of(season: Season, plan: PlanChoices, seed: int, system: System = "metric") -> Arrangement:
+    """How the plan's blocks lie to each other, as the person chose or as is proposed for this field."""
+    plots = [one.plot for one in placed_plots(season, plan, seed)]
+    return propose_arrangement(plots, plan.size, plan.design, _room(season), system, plan.side_by_side)
+
+
+def _room(season: Season) -> tuple[float, float] | None:
+    """Width and length of the field inside its headland, m."""
+    outline, headland = season.site.field.get("outline") or [], season.site.field.get("headland") or 0.0
+    if len(outline) < 3:
+        return None
+    ends = [max(p[i] for p in outline) - min(p[i] for p in outline) - 2 * headland for i in (0, 1)]
+    return ends[0], ends[1]
 
 
 def factor_facts(trial: Trial) -> list[FactorFacts]:

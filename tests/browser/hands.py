@@ -36,8 +36,9 @@ def choose(page, label, option):
     """Open a list with the keyboard and take an entry, once the list has come to rest."""
     _none_closing(page)
     page.get_by_label(label, exact=True).press("Enter")
-    found = page.get_by_role("option", name=option, exact=True)
-    _take(page, found)
+    # An option may say below its name when to use it.
+    title = page.locator(".v-list-item-title", has_text=re.compile(f"^{re.escape(option)}$"))
+    _take(page, page.get_by_role("option").filter(has=title))
 
 
 def pick_measure(page, name):

@@ -63,7 +63,7 @@ def test_a_split_plot_from_nothing_to_printed_labels(desk, keys):
     hand.press(page.get_by_role("button", name="Exclude: late, phacelia"))
     hand.type(page.get_by_label("Reason to exclude it"), "frost kills it first")
     page.get_by_role("group", name="treatment 7").wait_for(state="detached")
-    hand.type(page.get_by_label("Field", exact=True), "Far Twelve")
+    hand.type(page.get_by_label("Field (required)", exact=True), "Far Twelve")
     hand.press(page.get_by_role("button", name="Save and plan"))
     page.get_by_text("Proposed design: Split plot").wait_for()
     assert page.get_by_role("combobox", name="Whole-plot factor").count() == 1
@@ -123,7 +123,7 @@ def test_a_second_site_has_a_map_of_its_own_and_zones_of_its_plots_are_counted_a
     trial = planned(desk)
     page.goto(f"{trial}/ask")
     page.get_by_role("button", name="Add site").click()
-    page.get_by_role("textbox", name="Field", exact=True).last.fill("Cold Acre")
+    page.get_by_role("textbox", name="Field (required)", exact=True).last.fill("Cold Acre")
     page.get_by_role("button", name="Save and plan").click()
     page.get_by_role("button", name="Cold Acre", exact=True).click()
     expect(page.get_by_text("No plots yet.")).to_be_visible()

@@ -57,7 +57,7 @@ def ask(page):
         page.get_by_role("group", name=f"treatment {i}").get_by_role("textbox", name="Treatment").fill(name)
     add_measure(page, "Weeds", "10", **{"Frames per plot": "2"})
     add_measure(page, "Tuber yield", "2", **{"Harvested width": str(WIDTH)})
-    page.get_by_label("Field", exact=True).fill("Drove Field")
+    page.get_by_label("Field (required)", exact=True).fill("Drove Field")
     page.get_by_role("button", name="Save and plan").click()
     page.get_by_role("heading", name="Smallest detectable difference").wait_for()
 
@@ -268,7 +268,7 @@ def test_us_units_follow_the_person_to_every_station(desk):
     expect(page.get_by_text("margin 0.8922 ton/ac").first).to_be_visible()
     expect(page.locator('[data-part="scale-bar"] ~ text')).to_have_text(re.compile("ft$"))
     page.get_by_role("link", name=re.compile(r"^Plan \d")).click()
-    expect(page.get_by_text("Plots of 19.69 × 39.37 ft")).to_be_visible()
+    expect(page.get_by_text("Plots of 19.7 × 39.4 ft")).to_be_visible()
     expect(page.get_by_text("Values are recorded, so the plot map")).to_be_visible()
     expect(page.get_by_role("button", name=re.compile("Randomise plots"))).to_have_count(0)
 

@@ -137,3 +137,14 @@ def test_the_printed_map_says_size_date_site_and_north(trial):
     assert "North is 30° anticlockwise from the top of the map." in page
     owner.units = "us"
     assert "12 plots of 9.84 × 32.8 ft" in map_html(by=owner, season=season, ink="colour")
+
+
+def test_long_strips_are_laid_side_by_side_unless_somebody_wants_them_end_to_end(trial):
+    strips = {**PLAN, "width": "9", "length": "150", "alley": "4"}
+    asked = {"blocks": 4, "width": "9", "length": "150", "alley": "4"}
+    found = trial.client.post(f"/api/v1/trials/{trial.id}/outlook", asked, format="json").json()["arrangement"]
+    assert (found["side_by_side"], "driven in one pass" in found["why"], found["width"]) == (True, True, 120)
+    trial.plan(**strips)
+    assert (shown(trial)["plan"]["side_by_side"], shown(trial)["plan"]["ground_length"]) == (True, 150)
+    trial.plan(**{**strips, "side_by_side": False})
+    assert (shown(trial)["plan"]["side_by_side"], shown(trial)["plan"]["ground_length"]) == (False, 612)

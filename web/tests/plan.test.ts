@@ -94,7 +94,7 @@ describe('the choice of a design', () => {
   it('keeps a person’s own choice until the proposal is taken', async () => {
     answers['POST /api/v1/trials/t/outlook'] = [200, { plots: 36, per_block: 9, machines, measures: [] }]
     const drawn = { design: 'rcbd', whole_factor: '', column_factor: '', block_size: 0, constraints: [], draws: 2, blocks: 3, width: 6,
-      length: 12, gap: 0, alley: 0, serpentine: false, seed: 1, algorithm: 'a', drawn_at: '2026-01-01T00:00:00Z',
+      length: 12, gap: 0, alley: 0, serpentine: false, side_by_side: false, seed: 1, algorithm: 'a', drawn_at: '2026-01-01T00:00:00Z',
       ground_width: 30, ground_length: 40 } as Trial['plan'] // prettier-ignore
     const { page } = await openStation(PlanPage, { trial: { ...split, plan: drawn } })
     const asked = () => sent.filter((s) => s.url.endsWith('/outlook')).at(-1)!.body

@@ -2,6 +2,7 @@
 
 from rest_framework import serializers
 
+from apercu_core.field.arrangement import Arrangement
 from apercu_core.field.machines import WidthFit
 from apercu_core.power.chances import Chances, Outlook
 from apercu_core.power.effort import FramesChoice
@@ -26,6 +27,10 @@ class OutlookIn(WithFormerNames):
     column_factor = serializers.CharField(max_length=60, allow_blank=True, default="")
     block_size = TypedWhole(least=2, most=96, allow_null=True, default=None, help_text="Of incomplete blocks.")
     width = TypedLength(allow_null=True, default=None, least=0.01, most=10_000, help_text="Of plots, as typed.")
+    length = TypedLength(allow_null=True, default=None, least=0.01, most=10_000)
+    gap = TypedLength(allow_null=True, default=0.0, least=0, most=10_000)
+    alley = TypedLength(allow_null=True, default=0.0, least=0, most=10_000)
+    side_by_side = serializers.BooleanField(allow_null=True, default=None)
     whole_share = TypedUsual(
         1.0, least=0, most=20, help_text="Spread of whole plots or strips, as a multiple of the plots'."
     )
@@ -145,7 +150,15 @@ class IncompleteOut(serializers.Serializer[object]):
     efficiency = serializers.FloatField()
 
 
+class ArrangementOut(Shape):
+    """How blocks lie to each other, why, and the ground that they take, m."""
+
+    class Meta:
+        dataclass = Arrangement
+
+
 class OutlookOut(Shape):
+    arrangement = ArrangementOut(allow_null=True, help_text="Where the size of plots is known.")
     incomplete = IncompleteOut(allow_null=True)
     machines = FitOut()
     measures = MeasureOutlookOut(many=True)

@@ -91,8 +91,9 @@ class OutlookView(APIView):
         share, width, hours, frame_cv = (asked.pop(key) for key in ("whole_share", "width", "hours", "frame_cv"))
         frame_cv = {id: cv for id, cv in frame_cv.items() if cv is not None}
         minutes = asked.pop("plot_minutes"), asked.pop("frame_minutes")
-        plan = PlanChoices(size=PlotSize(width or _ANY_WIDTH, 1), **asked)
-        sketch = Sketch(plan, share, *minutes, hours, frame_cv)
+        length, gap, alley = (asked.pop(key) for key in ("length", "gap", "alley"))
+        plan = PlanChoices(size=PlotSize(width or _ANY_WIDTH, length or 1, gap or 0, alley or 0), **asked)
+        sketch = Sketch(plan, share, *minutes, hours, frame_cv, bool(width and length))
         found = outlook_of(by=person, season=season_of(request, id), sketch=sketch)
         return Response(outlook_shapes.OutlookOut(found).data)
 

@@ -286,6 +286,7 @@ class PlanOut(serializers.Serializer[Any]):
     gap = serializers.FloatField()
     alley = serializers.FloatField()
     serpentine = serializers.BooleanField()
+    side_by_side = serializers.BooleanField(help_text="Blocks lie beside each other instead of behind.")
     seed = serializers.IntegerField()
     algorithm = serializers.CharField()
     drawn_at = serializers.DateTimeField()
@@ -307,6 +308,9 @@ class PlanIn(WithFormerNames):
     gap = TypedLength(allow_null=True, default=0.0, most=10_000)
     alley = TypedLength(allow_null=True, default=0.0, most=10_000)
     serpentine = serializers.BooleanField(default=False)
+    side_by_side = serializers.BooleanField(
+        allow_null=True, default=None, help_text="How blocks lie to each other; null: as is proposed."
+    )
     seed = TypedWhole(least=0, most=2**53 - 1, allow_null=True, default=None)
     design = serializers.ChoiceField(choices=Design.choices, default=Design.RCBD)
     whole_factor = serializers.CharField(max_length=60, allow_blank=True, default="")

@@ -149,6 +149,7 @@ def _plan(season: Season, plots: list[Any]) -> dict[str, Any] | None:
         "gap": season.gap_m,
         "alley": season.alley_m,
         "serpentine": season.serpentine,
+        "side_by_side": season.side_by_side,
         "seed": season.seed,
         "algorithm": season.algorithm,
         "drawn_at": season.drawn_at,

@@ -1079,6 +1079,15 @@ export interface components {
             /** Format: double */
             readonly length: number;
         };
+        /** @description How blocks lie to each other, why, and the ground that they take, m. */
+        ArrangementOut: {
+            readonly side_by_side: boolean;
+            readonly why: string;
+            /** Format: double */
+            readonly width: number;
+            /** Format: double */
+            readonly length: number;
+        };
         /** @description The whole page of Ask; sending it twice is harmless. */
         AskInRequest: {
             /** Format: uuid */
@@ -2522,6 +2531,12 @@ export interface components {
             block_size?: number | string | null;
             /** @description Of plots, as typed. */
             width?: number | string | null;
+            length?: number | string | null;
+            /** @default 0 */
+            gap: number | string | null;
+            /** @default 0 */
+            alley: number | string | null;
+            side_by_side?: boolean | null;
             /**
              * @description Spread of whole plots or strips, as a multiple of the plots'.
              * @default 1
@@ -2540,8 +2555,11 @@ export interface components {
          * @description `per_block`: plots in one block, those of a control outside the crossing counted as they will be laid out.
          *
          *     `machines`: how the plots' width suits them; `incomplete`: which treatments meet, None for other designs.
+         *     `arrangement`: how blocks lie to each other, None where nobody has said how large plots are.
          */
         OutlookOut: {
+            /** @description Where the size of plots is known. */
+            readonly arrangement: components["schemas"]["ArrangementOut"] | null;
             readonly incomplete: components["schemas"]["IncompleteOut"] | null;
             readonly machines: components["schemas"]["FitOut"];
             readonly measures: components["schemas"]["MeasureOutlookOut"][];
@@ -2643,6 +2661,8 @@ export interface components {
             alley: number | string | null;
             /** @default false */
             serpentine: boolean;
+            /** @description How blocks lie to each other; null: as is proposed. */
+            side_by_side?: boolean | null;
             seed?: number | string | null;
             /** @default rcbd */
             design: components["schemas"]["DesignEnum"];
@@ -2685,6 +2705,8 @@ export interface components {
             /** Format: double */
             alley: number;
             serpentine: boolean;
+            /** @description Blocks lie beside each other instead of behind. */
+            side_by_side: boolean;
             seed: number;
             algorithm: string;
             /** Format: date-time */

@@ -35,7 +35,7 @@ const plan = computed(() => props.trial.plan)
 const unit = computed(() => props.trial.length_unit)
 const said = (metres: number) => saidIn(props.trial.length_factor, metres)
 const {
-  plotMinutes, frameMinutes, hours, frameCv, design, wholeFactor, columnFactor, blockSize, blocks, width, length, gap, alley, serpentine, seed, wholeShare, kept, notGrown, systematic, demonstration,
+  plotMinutes, frameMinutes, hours, frameCv, design, wholeFactor, columnFactor, blockSize, blocks, width, length, gap, alley, serpentine, sideBySide, seed, wholeShare, kept, notGrown, systematic, demonstration,
   factors, needsWhole, replicates, sketch, asked, control, more, takeProposal, typed,
 } = usePlanSketch(() => props.trial) // prettier-ignore
 const constraints = computed(() => [
@@ -49,6 +49,15 @@ const constraints = computed(() => [
       ]
     : []),
   { kind: 'spread' as const, title: t('plan.constraint.spread') },
+])
+
+const inBlocks = computed(() =>
+  ['rcbd', 'split_plot', 'strip_plot', 'incomplete_block'].includes(design.value),
+)
+const arrangements = computed(() => [
+  { value: null, title: t('plan.arrangement.proposed') },
+  { value: false, title: t('plan.arrangement.behind') },
+  { value: true, title: t('plan.arrangement.beside') },
 ])
 
 /** By field: what the outlook or the last drawing couldn't read. */
@@ -231,6 +240,19 @@ const {
             :error-messages="faultOf('seed')"
           />
         </fieldset>
+        <div v-if="mayDraw && inBlocks" class="arrangement">
+          <v-select v-model="sideBySide" :items="arrangements" :label="t('plan.arrangement.label')" />
+          <p v-if="outlook?.arrangement" class="quiet small">
+            {{
+              t('plan.arrangement.takes', {
+                w: said(outlook.arrangement.width),
+                l: said(outlook.arrangement.length),
+                unit,
+              })
+            }}
+            {{ outlook.arrangement.why }}
+          </p>
+        </div>
         <ul v-if="mayDraw && outlook && hints.length" class="hints">
           <li v-for="hint in hints" :key="hint">{{ hint }}</li>
           <li v-if="outlook.machines.width !== null && typed(outlook.machines.width) !== width">
@@ -392,6 +414,21 @@ const {
   width: 48px;
   min-height: 48px;
   font-size: 20px;
+}
+.arrangement {
+  display: grid;
+  grid-template-columns: minmax(200px, 260px) minmax(0, 1fr);
+  gap: 14px;
+  align-items: center;
+  width: 100%;
+}
+.arrangement p {
+  margin: 0;
+}
+@media (max-width: 720px) {
+  .arrangement {
+    grid-template-columns: 1fr;
+  }
 }
 .hints {
   list-style: none;

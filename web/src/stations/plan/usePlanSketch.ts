@@ -19,6 +19,8 @@ export function usePlanSketch(trial: () => Trial) {
   const length = ref(typed(drawn?.length ?? size.length))
   const gap = ref(typed(drawn?.gap ?? size.gap))
   const alley = ref(typed(drawn?.alley ?? size.alley))
+  /** How blocks lie to each other; null: as is proposed. */
+  const sideBySide = ref<boolean | null>(drawn ? drawn.side_by_side : null)
   const serpentine = ref(drawn?.serpentine ?? false)
   const seed = ref('')
   const wholeShare = ref('1')
@@ -46,6 +48,10 @@ export function usePlanSketch(trial: () => Trial) {
     design: design.value,
     not_grown: notGrown.value,
     width: width.value,
+    length: length.value,
+    gap: gap.value || '0',
+    alley: alley.value || '0',
+    side_by_side: sideBySide.value,
     whole_share: wholeShare.value,
     plot_minutes: plotMinutes.value,
     frame_minutes: frameMinutes.value,
@@ -63,6 +69,7 @@ export function usePlanSketch(trial: () => Trial) {
     gap: gap.value || '0',
     alley: alley.value || '0',
     serpentine: serpentine.value,
+    side_by_side: sideBySide.value,
     seed: seed.value.trim() || null,
     design: design.value,
     ...factorsOfDesign.value,
@@ -84,7 +91,7 @@ export function usePlanSketch(trial: () => Trial) {
     blockSize.value = String(trial().proposal.block_size || '')
   }
   return {
-    plotMinutes, frameMinutes, hours, frameCv, design, wholeFactor, columnFactor, blockSize, blocks, width, length, gap, alley, serpentine, seed, wholeShare, kept, notGrown, systematic, demonstration,
+    plotMinutes, frameMinutes, hours, frameCv, design, wholeFactor, columnFactor, blockSize, blocks, width, length, gap, alley, serpentine, sideBySide, seed, wholeShare, kept, notGrown, systematic, demonstration,
     factors, needsWhole, replicates, sketch, asked, control, more, takeProposal, typed,
   } // prettier-ignore
 }

@@ -2,6 +2,7 @@
 export default {
   plan: {
     title: 'Design and plot map',
+    arrangement: { label: 'Arrangement of the blocks', proposed: 'as proposed', behind: 'end to end', beside: 'side by side', takes: 'The plots take {w} × {l} {unit}.' },
     section: { design: 'Design and size', detectable: 'Detectable differences', swap: 'Swap plots', rehearsal: 'Rehearsal', files: 'Field files' },
     layOut: 'Fit plots into the field',
     layOutLead: 'Draw the field’s outline, headland, tracks and obstacles, and check that all plots fit.',
