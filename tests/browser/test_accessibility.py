@@ -27,9 +27,9 @@ def faults(desk, size):
     """What is wrong with the view as it stands, once what was opened has come to rest."""
     desk.page.evaluate(AT_REST)
     wide = SIZES[size]
-    # The whole page at once: what stays in view on a phone covers no target then, as it wouldn't after scrolling.
+    # The whole page at once: what stays in view covers no target then, as it wouldn't after scrolling.
     tall = desk.page.evaluate("Math.max(innerHeight, document.documentElement.scrollHeight)")
-    desk.page.set_viewport_size({**wide, "height": tall if size == "phone" else wide["height"]})
+    desk.page.set_viewport_size({**wide, "height": tall})
     found = desk.axe()
     desk.page.set_viewport_size(wide)
     if size == "phone":
@@ -113,6 +113,9 @@ def views_of_planning(desk):
     pick_measure(page, "Weeds")
     page.get_by_role("group", name="Weeds").wait_for()
     found["new"] = in_both_sizes(desk)
+    page.get_by_role("button", name="Save and plan").click()
+    page.get_by_text("required entries are empty").wait_for()
+    found["missing entries"] = in_both_sizes(desk)
     page.goto(desk.url + "/species")
     page.get_by_role("listitem", name="Cereal rye").get_by_role("button", name="Add to mix").click()
     page.get_by_text("Total:").wait_for()
@@ -172,6 +175,11 @@ def views_of_walking(desk, size):
      page.get_by_role("button", name=re.compile("as missing"))).click()  # fmt: skip
     page.get_by_role("dialog").wait_for()
     found["missing"] = faults(desk, size)
+    page.keyboard.press("Escape")
+    page.get_by_role("dialog").wait_for(state="hidden")
+    page.get_by_role("button", name="Go to plot").first.click()
+    page.get_by_role("textbox", name="Plot number").wait_for()
+    found["jump"] = faults(desk, size)
     page.keyboard.press("Escape")
     page.get_by_role("dialog").wait_for(state="hidden")
     if size == "desk":

@@ -1,5 +1,7 @@
 """The frame stays: what names the trial and leads through it is in view however long the page, on desk and phone."""
 
+import re
+
 import pytest
 from playwright.sync_api import expect
 
@@ -71,3 +73,81 @@ def test_what_a_plan_detects_stands_beside_the_choices_and_follows_them(desk):
     page.get_by_role("button", name="Add 1 block").click()
     expect(answer.get_by_role("definition").first).not_to_have_text(before)
     assert "your margin of 0.5 t/ha" in answer.inner_text()
+
+
+@pytest.mark.parametrize("width", [360, 390])
+def test_a_visit_on_a_phone_goes_to_any_plot(desk, width):
+    page = desk.page
+    page.set_viewport_size({"width": width, "height": 740})
+    desk.sign_in()
+    page.get_by_role("link", name=re.compile("Stand count")).first.click()
+    for how in ("number", "list"):
+        page.get_by_role("button", name="Go to plot").first.click()
+        if how == "number":
+            page.get_by_role("textbox", name="Plot number").fill("405")
+            page.keyboard.press("Enter")
+        else:
+            page.get_by_role("button", name=re.compile("^Plot 203:")).click()
+        page.get_by_role("dialog").wait_for(state="hidden")
+        expect(page.locator("p.number")).to_have_text("405" if how == "number" else "203")
+
+
+def test_what_a_colleague_enters_appears_within_15_s(desk, browser):
+    page = desk.page
+    desk.sign_in()
+    page.get_by_role("link", name=re.compile("Stand count")).first.click()
+    mine = page.get_by_label("Plot 401, Cover stand, frame 1")
+    expect(mine).to_have_value("")
+    other = browser.new_context().new_page()
+    other.goto(f"{desk.url}/sign-in")
+    other.get_by_label("E-mail").fill("joss@harrowfen.example")
+    other.get_by_label("Password").fill("demo-of-apercu")
+    other.get_by_role("button", name="Sign in").click()
+    other.get_by_role("link", name=re.compile("Stand count")).first.click()
+    theirs = other.get_by_label("Plot 401, Cover stand, frame 1")
+    theirs.fill("61")
+    theirs.press("Enter")
+    other.get_by_text("All saved").wait_for()
+    expect(mine).to_have_value("61", timeout=15_000)
+    other.context.close()
+
+
+def test_help_says_what_the_page_is_for_and_finds_a_term(desk):
+    page = desk.page
+    desk.sign_in()
+    desk.open_board()
+    page.keyboard.press("?")
+    dialog = page.get_by_role("dialog", name="Help: Results")
+    expect(dialog.get_by_role("img")).to_have_count(5)
+    expect(dialog.get_by_role("listitem")).to_have_count(3)
+    dialog.get_by_text("Glossary").click()
+    dialog.get_by_role("textbox", name="Find a term").fill("80 %")
+    expect(dialog.get_by_role("term").filter(has_text="power")).to_be_visible()
+    expect(dialog.get_by_role("term").filter(has_text="tramline")).to_have_count(0)
+    page.keyboard.press("Escape")
+    expect(dialog).to_be_hidden()
+
+
+def test_charts_tables_and_the_board_are_saved_as_files(desk, tmp_path):
+    page = desk.page
+    desk.sign_in()
+    desk.open_board()
+
+    def saved(button):
+        with page.expect_download() as download:
+            page.get_by_role("button", name=button).first.click()
+        path = tmp_path / download.value.suggested_filename
+        download.value.save_as(path)
+        return path
+
+    board = saved("Download board (CSV)").read_text(encoding="utf-8-sig").splitlines()
+    assert board[0].startswith("measure,unit,visit,date,treatment,compared with,difference,lower,upper")
+    assert len(board) == 1 + 5 * 4  # five measures, four treatments beside the control
+    page.get_by_role("link", name="Potato yield").last.click()
+    svg = saved("Download SVG: Means")
+    assert svg.name == "potato-yield-means.svg"
+    assert "<title>Potato yield: Means</title>" in svg.read_text()
+    assert saved("Download PNG: Means").read_bytes()[:8] == b"\x89PNG\r\n\x1a\n"
+    page.get_by_role("button", name="Show table: Means").click()
+    table = saved("Download table (CSV): Means").read_text(encoding="utf-8-sig")
+    assert "Bare stubble," in table

@@ -10,7 +10,8 @@ import MakeFile from '@/parts/MakeFile.vue'
 const props = defineProps<{ trial: Trial }>()
 const { t } = useI18n()
 const SHEETS = ['a4-3x7', 'a4-2x5', 'letter-3x10', 'a4', 'letter'] as const
-const sheet = ref<(typeof SHEETS)[number]>('a4-3x7')
+/** The usual sheet where people measure so. */
+const sheet = ref<(typeof SHEETS)[number]>(props.trial.length_unit === 'm' ? 'a4-3x7' : 'letter-3x10')
 const sheets = computed(() => SHEETS.map((value) => ({ value, title: t(`plan.sheets.${value}`) })))
 const file = (name: string) => fileOf(props.trial.id, name)
 const placed = computed(() => props.trial.site.latitude != null && props.trial.site.longitude != null)

@@ -62,7 +62,7 @@ export default {
     planningCv: 'CV {v} %',
     name: 'Name of the trial',
     question: 'Question of the trial',
-    questionExample: 'Does a winter cover raise the barley yield by 0.5 t/ha over bare stubble?',
+    questionExample: 'Does a winter cover raise the barley yield enough to pay for its seed?',
     treatments: 'Treatments',
     treatmentsLead: 'List the treatments, or add factors and combine their levels. Change one thing at a time. Mark the control that the others are compared with. If there are several controls, each measure chooses its own.',
     treatment: 'Treatment',
