@@ -13,5 +13,5 @@ def require_known(entries: Iterable[object], known: Sequence[str], what: str, co
     for entry in entries:
         if entry not in known:
             near = difflib.get_close_matches(str(entry), known, 1)
-            hint = f" Did you mean {near[0]!r}?" if near else f" Known are: {', '.join(known)}."
+            hint = f" Did you mean {near[0]!r}?" if near else f" Known entries: {', '.join(known)}."
             raise Refused(code, f"{what} {entry!r}.{hint}")

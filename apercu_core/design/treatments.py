@@ -42,7 +42,7 @@ def crossed(
     if many > MOST_COMBINATIONS:
         raise Refused(
             "bad-design",
-            f"These factors make {many:,} combinations; the most is {MOST_COMBINATIONS:,}. Use fewer factors or "
+            f"These factors give {many:,} combinations; the most is {MOST_COMBINATIONS:,}. Use fewer factors or "
             "levels.",
         )
     out = []

@@ -90,7 +90,9 @@ def _require(
         for plot in plots if needed else ():
             text = str(getattr(plot, name))
             if not text:
-                wrong.append(Place(f"plot {plot.label}, {name}", f"It is empty, and {SAID[design]} needs it. Type it."))
+                wrong.append(
+                    Place(f"plot {plot.label}, {name}", f"It is empty, and {SAID[design]} needs it. Enter it.")
+                )
             elif name in ("row", "column") and not text.isdigit():
                 wrong.append(Place(f"plot {plot.label}, {name}", f"{text!r} isn't a whole number from 1."))
     if wrong:

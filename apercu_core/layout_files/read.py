@@ -75,7 +75,7 @@ def read_layout(
     there = {plot.treatment for plot in found.plots}
     for name in dict.fromkeys(known.values()):
         if name not in there and (needed is None or name in needed):
-            raise Refused("bad-design", f"No plot holds {name}. Add its plots, or take it out of the trial in Ask.")
+            raise Refused("bad-design", f"No plot holds {name}. Add its plots, or remove it from the trial in Ask.")
     return found
 
 
@@ -84,13 +84,13 @@ def _checked(plots: list[tuple[str, ImportedPlot]], wrong: list[Place], origin: 
     seen: dict[str, str] = {}
     for where, plot in plots:
         if plot.label in seen:
-            wrong.append(Place(f"{where}, plot", f"{plot.label!r} stands in {seen[plot.label]} already."))
+            wrong.append(Place(f"{where}, plot", f"{plot.label!r} is already in {seen[plot.label]}."))
         seen.setdefault(plot.label, where)
     if not wrong:
         wrong += _overlaps(plots)
     if wrong:
         more = f" ({len(wrong)} faults, the first {SHOWN} below)" if len(wrong) > SHOWN else ""
-        raise Refused("bad-value", f"Some rows can't be taken; nothing was kept{more}.", wrong[:SHOWN])
+        raise Refused("bad-value", f"Some rows can't be imported. Nothing was saved{more}.", wrong[:SHOWN])
     if not 2 <= len(plots) <= MOST_PLOTS:
         raise Refused("too-few-plots", f"The file has {len(plots)} plots; a layout has 2 to {MOST_PLOTS}.")
     designs, sites = (
@@ -129,7 +129,7 @@ def _treatment(text: str, known: Mapping[str, str], where: str, wrong: list[Plac
     found = known.get(text.strip().casefold())
     if found is None:
         names = ", ".join(dict.fromkeys(known.values()))
-        what = f"{text.strip()!r} is no treatment of this trial" if text.strip() else "It is empty"
+        what = f"{text.strip()!r} isn't a treatment of this trial" if text.strip() else "It is empty"
         wrong.append(Place(f"{where}, treatment", f"{what}. Known are: {names}."))
     return found or ""
 
@@ -172,7 +172,7 @@ def _from_table(
         for name in boxes:
             value = metres[name][i]
             if value is None:
-                wrong.append(Place(f"{where}, {name}", f"{row[name]!r} isn't a number of metres."))
+                wrong.append(Place(f"{where}, {name}", f"{row[name]!r} isn't a number."))
             figures[name] = round((value or 0.0) * METRES_PER_FOOT, 6) if name in feet else value or 0.0
         treatment = _treatment(row["treatment"], known, where, wrong)
         place = _place(figures, size, where, wrong)
@@ -228,7 +228,7 @@ def _place(figures: Mapping[str, float], size: PlotSize | None, where: str, wron
             return Rectangle(0, 0, 1, 1)
         box = place_in_rows([(int(row), int(column))], size)[0]
     if not (box.width > 0 and box.length > 0):
-        wrong.append(Place(where, f"A plot of {box.width:g} × {box.length:g} m has no ground."))
+        wrong.append(Place(where, f"A plot of {box.width:g} × {box.length:g} m has no area."))
     return box
 
 

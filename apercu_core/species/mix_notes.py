@@ -36,12 +36,12 @@ def _by_weight(seeds: Sequence[tuple[Species, float | None]]) -> str:
     if len(known) > 1 and known[-1][0] / known[0][0] > SEPARATION_RATIO:
         (small, fine), (large, coarse) = known[0], known[-1]
         return (
-            f"{coarse} seed is {large / small:.0f} times as heavy as {fine}'s: they sort themselves in the box and "
+            f"{coarse} seed is {large / small:.0f} times as heavy as {fine}'s: they separate in the box and "
             "land at different distances from a spinner. Use separate boxes or passes, or stir at each fill."
         )
     if unknown:
         return (
-            "Whether the seeds sort themselves in the box can't be judged: the seed weight of "
+            "It can't be judged whether the seeds separate in the box: the seed weight of "
             f"{_listed(unknown)} is unknown."
         )
     return ""
@@ -61,7 +61,8 @@ def _amount(standing: Sequence[Component]) -> Iterator[str]:
     together = sum(share for share in shares if share is not None)
     if together > TOO_MUCH_SEED:
         yield (
-            f"The shares of full rates add up to {together:.0f} %: dear, and crowded. A cereal at 30 to 50 % with a "
+            f"The shares of full rates add up to {together:.0f} %. That is expensive, and the plants crowd each "
+            "other. A cereal at 30 to 50 % with a "
             "legume at 70 to 100 % is usual."
         )
 
@@ -85,7 +86,7 @@ def _support(standing: Sequence[Component]) -> Iterator[str]:
         yield f"{_listed(carriers)} can carry {_listed(climbers)}."
     elif climbers:
         need = "needs" if len(climbers) == 1 else "need"
-        yield f"{_listed(climbers)} {need} support, and nothing here stands up to give it."
+        yield f"{_listed(climbers)} {need} support, and no species of this mix gives it."
 
 
 def _balance(standing: Sequence[Component]) -> Iterator[str]:
@@ -95,7 +96,7 @@ def _balance(standing: Sequence[Component]) -> Iterator[str]:
         return
     if all(any((c.of_full or 0) >= BALANCING_SHARE for c in group) for group in (fixing, capturing)):
         yield (
-            f"It balances itself with the soil: with much nitrogen {_names(capturing)} takes over and holds it, with "
+            f"The mix adapts to the soil: with much nitrogen {_names(capturing)} takes over and holds it, with "
             f"little {_names(fixing)} does and fixes it."
         )
     yield "The legume's share of the stand falls with soil nitrogen and with late sowing."
@@ -106,7 +107,8 @@ def _crowding(standing: Sequence[Component]) -> Iterator[str]:
         limit = CROWDS_FROM.get(int(c.species.rating("competitiveness") or 0))
         if limit is not None and c.of_full is not None and c.of_full > limit:
             yield (
-                f"{c.species.name} at {c.of_full:.0f} % of its full rate is likely to crowd out the rest: keep it to "
+                f"{c.species.name} at {c.of_full:.0f} % of its full rate is likely to crowd out the others. "
+                "Reduce it to "
                 f"{limit:.0f} %."
             )
 
@@ -129,7 +131,7 @@ def _ending(standing: Sequence[Component]) -> Iterator[str]:
     for how, field in (("mowing", "regrowth_mown"), ("crimping", "regrowth_crimped")):
         again = [c for c in standing if c.species.is_one_of(field, "yes")]
         if again and len(again) < len(standing):
-            yield f"{_names(again)} {'grow' if len(again) > 1 else 'grows'} again after {how}: plan a further pass."
+            yield f"{_names(again)} {'grow' if len(again) > 1 else 'grows'} again after {how}. Plan another pass."
 
 
 def _inoculants(standing: Sequence[Component]) -> Iterator[str]:

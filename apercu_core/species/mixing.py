@@ -92,11 +92,11 @@ def _rates(parts: Sequence[Part], way: Ways, total: float | None) -> list[float]
         if part.tkw is not None and part.tkw <= 0:
             raise Refused("bad-value", f"{part.species.name}: its thousand-kernel weight must be above zero.")
     if sum(part.share for part in parts) <= 0:
-        raise Refused("bad-value", "The shares add up to nothing. Give at least one species a share.")
+        raise Refused("bad-value", "The shares add up to 0. Give at least one species a share.")
     if way == "of_full":
         return [part.share / 100 * _needed(part, part.full, "full rate") for part in parts]
     if total is None or total <= 0:
-        raise Refused("bad-value", "Say how many kg/ha the mix has together: shares alone make no rate.")
+        raise Refused("bad-value", "Enter the rate of the whole mix. Shares alone don't give a rate.")
     weight = [p.share if way == "mass" else p.share * _needed(p, p.tkw, "thousand-kernel weight") for p in parts]
     return [total * w / sum(weight) for w in weight]
 
@@ -124,7 +124,10 @@ def _carbon_nitrogen(components: Sequence[Component], stage: Stage) -> tuple[flo
     nitrogen = sum(share / ratio for share, ratio in known if share is not None and ratio)
     return (
         carbon / nitrogen,
-        "If biomass stands as the shares of full rate do; it rarely does, so weigh and look again.",
+        (
+            "This assumes that the biomass has the same shares as the full rates. It rarely has, so weigh samples of "
+            "each species."
+        ),
     )
 
 
@@ -177,9 +180,9 @@ def additive_series(first: Part, second: Part, steps: int = 5) -> list[Step]:
 
 def _series_rates(first: Part, second: Part, steps: int) -> tuple[float, float]:
     if not 3 <= steps <= 11:
-        raise Refused("bad-value", f"A ladder has 3 to 11 steps, not {steps}.")
+        raise Refused("bad-value", f"A series has 3 to 11 steps, not {steps}.")
     if first.species.key == second.species.key:
-        raise Refused("bad-value", "A ladder is between two different species.")
+        raise Refused("bad-value", "A series needs two different species.")
     return _needed(first, first.full, "full rate"), _needed(second, second.full, "full rate")
 
 

@@ -55,7 +55,7 @@ def from_csv(text: str) -> list[Species]:
         except Refused as refusal:
             wrong += [Place(f"line {line}, {place.where}", place.what) for place in refusal.places]
     if wrong:
-        raise Refused("bad-value", "Some cells can't be read; nothing was taken in.", wrong)
+        raise Refused("bad-value", "Some cells can't be read. Nothing was imported.", wrong)
     return found
 
 
@@ -98,7 +98,7 @@ def _value(field: SpeciesField, text: str) -> Value:
     if field.kind == "range":
         ends = [_number(end) for end in re.split(r"\s+to\s+|\s*–\s*", text)]
         if len(ends) > 2 or ends[0] > ends[-1]:
-            raise ValueError(f"{text!r} is no range: write the lower, 'to', and the higher value.")
+            raise ValueError(f"{text!r} isn't a range. Write the lower value, 'to' and the higher value.")
         if ends[0] < 0 and field.unit != "°C" and not field.below_zero:
             raise ValueError(f"{ends[0]:g} is below zero.")
         return ends[0], ends[-1]

@@ -172,13 +172,15 @@ def _plots(table: Table, found: PlotRows) -> tuple[PlotFacts, ...]:
             plots[label] = PlotFacts(label, in_block, treated, places[in_block])
         elif (known.treatment, known.block) != (treated, in_block):
             was, now = (known.treatment, treated) if known.treatment != treated else (known.block, in_block)
-            raise Refused("bad-value", f"Line {table.lines[i]}: plot {label} has {now!r}, but {was!r} further up.")
+            raise Refused(
+                "bad-value", f"Line {table.lines[i]}: plot {label} has {now!r}, but {was!r} in an earlier line."
+            )
     return tuple(plots.values())
 
 
 def _require_comparison(plots: tuple[PlotFacts, ...], treatments: tuple[str, ...], blocks: tuple[str, ...]) -> None:
     if not plots:
-        raise Refused("too-few-plots", "No row has both a treatment and a plot; there is nothing to read.")
+        raise Refused("too-few-plots", "No row has both a treatment and a plot, so there is nothing to import.")
     for n, most, what in ((len(plots), MOST_PLOTS, "plots"), (len(treatments), MOST_TREATMENTS, "treatments")):
         if n > most:
             raise Refused(
@@ -187,7 +189,8 @@ def _require_comparison(plots: tuple[PlotFacts, ...], treatments: tuple[str, ...
     if len(treatments) < 2:
         raise Refused(
             "bad-design",
-            f"There is only one treatment, {treatments[0]!r}. A comparison needs two: is the right column marked?",
+            f"There is only one treatment, {treatments[0]!r}. A comparison needs at least two. Check which column is "
+            "marked as treatment.",
         )
     if max(Counter(p.treatment for p in plots).values()) < 2:
         raise Refused(

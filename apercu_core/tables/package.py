@@ -213,12 +213,14 @@ def read_package(data: bytes) -> tuple[bytes, PackagedTrial]:
 def _unpacked(archive: zipfile.ZipFile, name: str) -> bytes:
     """What is inside, but never more than a table may have, whatever the archive claims."""
     if archive.getinfo(name).compress_type not in (zipfile.ZIP_STORED, zipfile.ZIP_DEFLATED):
-        raise Refused("not-a-table", f"{name} in the package is packed in a way that isn't read. Make it again.")
+        raise Refused(
+            "not-a-table", f"{name} in the package is compressed in an unknown way. Export the package again."
+        )
     try:
         with archive.open(name) as file:
             content = file.read(MOST_BYTES + 1)
     except _DAMAGED as fault:
-        raise Refused("not-a-table", f"{name} in the package can't be unpacked ({fault}). Make it again.") from fault
+        raise Refused("not-a-table", f"{name} in the package can't be unpacked ({fault}). Export the package again.") from fault
     if len(content) > MOST_BYTES:
         raise Refused("not-a-table", f"{name} in the package is larger than {MOST_BYTES / 1e6:.0f} MB.")
     return content

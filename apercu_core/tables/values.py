@@ -28,7 +28,7 @@ from apercu_core.words import number
 DAY_NUMBERS = (36526, 54789)
 """Days since 1900 of 1 January 2000 and 1 January 2050, as spreadsheets count them."""
 
-_LEAVE_OUT = Choice("leave_out", "Leave these cells out, as missing.")
+_LEAVE_OUT = Choice("leave_out", "Leave these cells out. They are missing values.")
 _KEEP = Choice("keep", "Keep these values: they are right.")
 _FAR = 30
 """How many times the usual value of its column a value has to be, to be asked about as two values or a code."""

@@ -256,7 +256,8 @@ def change_measure(*, by: Person, measure: TrialMeasure, changes: dict[str, Any]
     require(by, "plan", measure)
     if not reason.strip() and measure.trial.seasons.exclude(results_opened_at=None).exists():
         raise Refused(
-            "bad-value", "The results were opened already. Say why this is changed: the reason is printed with them."
+            "bad-value",
+            "The results were opened already. Give a reason for the change. It is printed with the results.",
         )
     with transaction.atomic():
         trial = Trial.objects.select_for_update(no_key=True).get(pk=measure.trial_id)

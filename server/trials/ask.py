@@ -169,7 +169,7 @@ def _check(asked: Asked) -> None:
             raise Refused("bad-specification", f"Two measures are called {name!r}. Give each its own name.")
     sites = [site.id for site in asked.sites]
     if len(set(sites)) < len(sites):
-        raise Refused("bad-specification", "A site is named twice. Take one of the two away.")
+        raise Refused("bad-specification", "A site is listed twice. Remove one of them.")
     if sum(m.primary for m in asked.measures) > 1:
         raise Refused("bad-specification", "Two measures are marked as the one that decides. Mark one.")
     _check_named(asked)
@@ -215,7 +215,7 @@ def _check_factors(asked: Asked) -> None:
     for one in asked.removed:
         if not one.why.strip():
             said = ", ".join(one.levels.values())
-            raise Refused("bad-specification", f"Say why {said} is excluded, or restore it.")
+            raise Refused("bad-specification", f"Give a reason why {said} is excluded, or restore it.")
     levels = {factor.name: set(factor.levels) for factor in asked.factors}
     for treatment in asked.treatments:
         for name, level in treatment.levels.items():
@@ -236,7 +236,7 @@ def crossing(factors: Sequence[AskedFactor], removed: Sequence[Removed]) -> tupl
     made = crossed({f.name: list(f.levels) for f in factors}, removed=[one.levels for one in removed], between=", ")
     if len(made) > MOST_TREATMENTS:
         raise Refused(
-            "bad-design", f"These factors make {len(made)} treatments; more than {MOST_TREATMENTS} is too many."
+            "bad-design", f"These factors give {len(made)} treatments. More than {MOST_TREATMENTS} is too many."
         )
     return made
 
@@ -261,7 +261,7 @@ def _keep_seasons(trial: Trial, sites: Sequence[Site], asked: Asked) -> None:
     spare = [season for site, season in there.items() if site not in {site.id for site in sites}]
     for season in spare:
         if has_records(season):
-            raise Conflict(f"There are records at {season.site.name}, so it stays a site of this trial. Put it back.")
+            raise Conflict(f"There are records at {season.site.name}, so the site can't be removed. Restore it.")
     pattern = trial.seasons.first()
     for order, site in enumerate(sites):
         if site.id in there:
@@ -278,7 +278,7 @@ def _keep_seasons(trial: Trial, sites: Sequence[Site], asked: Asked) -> None:
         season.save()
     for season in spare:
         if season.operations.exclude(done=None).exists() or season.visits.filter(notes__isnull=False).exists():
-            raise Conflict(f"What was done and noted at {season.site.name} would be lost with it. Put the site back.")
+            raise Conflict(f"The operations and notes at {season.site.name} would be lost. Restore the site.")
         clear_ground(season)
         season.delete()
 
@@ -381,7 +381,7 @@ def _keep_measures(trial: Trial, asked: Sequence[NewMeasure], reason: str) -> No
         if opened and given.key in before and not reason and (changed := _changed(measure, given.planned_for)):
             raise NeedsReason(
                 f"The results were opened already, and {measure.version.measure.name} changes its {listed(changed)}. "
-                "Say why: the reason is printed with the results."
+                "Give a reason. It is printed with the results."
             )
         measure._change_reason = reason or None  # type: ignore[attr-defined]
         measure.save()

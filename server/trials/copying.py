@@ -158,7 +158,9 @@ def _require_blocks(season: Season) -> None:
 def _cross_at(season: Season, trial: Trial, factor: NewFactor, made: dict[str, Treatment]) -> None:
     units = list(season.units.plots().select_related("ground"))  # type: ignore[attr-defined]
     if any(u.ground is None or u.ground.schematic for u in units):
-        raise Refused("bad-design", "The plots have no place to scale, so they can't be parted. Lay them out first.")
+        raise Refused(
+            "bad-design", "The plots have no position to scale, so they can't be divided. Lay them out first."
+        )
     new = _season_again(season, trial)
     new.zones, new.by_zone = [], {}
     if not units:  # a site that was never drawn

@@ -36,7 +36,7 @@ def kept_details(details: Mapping[str, Any], system: System, where: str) -> dict
         raise Refused("bad-value", f"{wrong[0].where}: {wrong[0].what}", wrong)
     said = {aspect: text.strip() for aspect, text in details.get("said", {}).items() if text.strip()}
     if strange := set(said) - set(ASPECTS):
-        raise Refused("bad-specification", f"{sorted(strange)[0]!r} isn't something that is said of a treatment.")
+        raise Refused("bad-specification", f"{sorted(strange)[0]!r} isn't a property of a treatment.")
     kept = {"components": components, "seed_set": details.get("seed_set", ""), "said": said}
     return {key: value for key, value in kept.items() if value}
 

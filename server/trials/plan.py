@@ -198,6 +198,6 @@ def grown_in(trial: Trial, not_grown: Sequence[uuid.UUID]) -> list[Treatment]:
         if treatment.is_control and treatment.id in not_grown:
             raise Refused(
                 "bad-design",
-                f"{treatment.name} is what others are compared with, so every site has to grow it. Tick it again.",
+                f"{treatment.name} is the control, so every site has to grow it. Select it again.",
             )
     return [t for t in trial.treatments.all() if t.id not in not_grown]

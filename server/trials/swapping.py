@@ -27,14 +27,14 @@ def swap_plots(
     """
     require(by, "plan", season)
     if not why.strip():
-        raise Refused("bad-value", "Say why the plots change places: the reason is kept beside the results.")
+        raise Refused("bad-value", "Give a reason for the swap. It is printed with the results.")
     with transaction.atomic():
         season = Season.objects.select_for_update(of=("self",), no_key=True).select_related("trial").get(pk=season.pk)
         if has_records(season):
             raise Conflict("Values are recorded, so plots keep their treatments.")
         a, b = (_plot(season, id) for id in (first, second))
         _require_together(season, a, b)
-        said = f"{a.label} and {b.label} changed places ({why.strip()})"
+        said = f"{a.label} and {b.label} were swapped ({why.strip()})"
         with only_knowingly([season], although):
             a.treatment, b.treatment = b.treatment, a.treatment
             a.save(update_fields=["treatment"])
@@ -54,7 +54,7 @@ def _require_together(season: Season, a: Unit, b: Unit) -> None:
     if season.design in (Design.LATIN_SQUARE, Design.STRIP_PLOT):
         raise Refused(
             "bad-design",
-            "In this design rows and columns hold their own treatments, so two plots can't change places.",
+            "In this design rows and columns hold their own treatments, so two plots can't be swapped.",
         )
     if season.design != Design.CRD and a.parent_id != b.parent_id:
         inside = "whole plot" if a.whole_plot else "incomplete block" if a.incomplete_block else "block"

@@ -115,7 +115,7 @@ def test_plants_along_rows_are_counted_per_area_of_row(settings, unit, value):
     at = settings_for(sheet, settings)
     assert counted_area(sheet, at) == settings["row_length"] * settings["row_spacing"]
     assert evaluate(sheet, {"count": "30"}, at, unit=unit).value == pytest.approx(value, rel=1e-3)
-    with pytest.raises(Refused, match=r"Say the row spacing. 0.125 in cereals"):
+    with pytest.raises(Refused, match=r"Say the row spacing. 0.125 m in cereals"):
         settings_for(sheet, {})
 
 

@@ -57,11 +57,11 @@ def test_corners_a_size_or_a_grid_say_where_plots_lie(header):
 @pytest.mark.parametrize(
     ("change", "says"),
     [
-        (("bo;3,5;0", "rye;3,5;0"), "line 2, treatment: 'rye' is no treatment of this trial. Known are: Bare, Black"),
-        (("102;A", "101;A"), "line 3, plot: '101' stands in line 2 already."),
+        (("bo;3,5;0", "rye;3,5;0"), "line 2, treatment: 'rye' isn't a treatment of this trial. Known are: Bare, Black"),
+        (("102;A", "101;A"), "line 3, plot: '101' is already in line 2."),
         (("102;A", ";A"), "line 3, plot: It is empty."),
-        (("B;0;12", "B;zero;12"), "line 4, x_m: 'zero' isn't a number of metres."),
-        (("0;12;3;10", "0;12;0;10"), "line 4: A plot of 0 × 10 m has no ground."),
+        (("B;0;12", "B;zero;12"), "line 4, x_m: 'zero' isn't a number."),
+        (("0;12;3;10", "0;12;0;10"), "line 4: A plot of 0 × 10 m has no area."),
         (("0;12;3;10", "0;12;3,6;10"), "line 5: Plot 202 lies on plot 201, by 0.10 × 10.00 m."),
         (("101;A;bo", "101;A;bare"), None),
     ],

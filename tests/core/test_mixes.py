@@ -43,12 +43,12 @@ def said_of(*parts):
     [
         ([("rye", 50), ("hairy-vetch", 50)], "Cereal rye can carry Hairy vetch", "crowd out the rest: keep it to 70"),
         ([("rye", 50), ("hairy-vetch", 50)], "Cereal rye at 50 % of its full rate is likely to", "Hairy vetch at"),
-        ([("rye", 30), ("hairy-vetch", 80)], "balances itself", "crowd out"),
+        ([("rye", 30), ("hairy-vetch", 80)], "adapts to the soil", "crowd out"),
         ([("field-pea", 50), ("hairy-vetch", 50), ("forage-radish", 20)],
-         "Field pea and Hairy vetch need support, and nothing here stands up", "wants"),
+         "Field pea and Hairy vetch need support, and no species of this mix gives it", "wants"),
         ([("forage-radish", 50), ("rye", 30)], "Forage radish at 50 %", "Cereal rye at"),
-        ([("rye", 80), ("hairy-vetch", 70), ("crimson-clover", 60)], "add up to 210 %: dear, and crowded", "wants"),
-        ([("rye", 10), ("hairy-vetch", 80)], "share of the stand falls with soil nitrogen", "balances itself"),
+        ([("rye", 80), ("hairy-vetch", 70), ("crimson-clover", 60)], "add up to 210 %. That is expensive", "wants"),
+        ([("rye", 10), ("hairy-vetch", 80)], "share of the stand falls with soil nitrogen", "adapts to the soil"),
         ([("field-pea", 50), ("crimson-clover", 50)], "Field pea is sown at 3.8 to 7.6 cm, Crimson", "wants"),
         ([("rye", 40), ("hairy-vetch", 50), ("crimson-clover", 30)],
          "Inoculant groups: clover; pea and vetch. Each legume needs its own", "clover and pea"),
@@ -67,7 +67,7 @@ def test_a_mix_says_what_its_partners_do_to_each_other(parts, says, but_not):
 def test_seeds_of_unknown_weight_are_not_called_alike():
     unknown = [part("rye", 50), part("hairy-vetch", 50, tkw=None)]
     assert (
-        "can't be judged: the seed weight of Hairy vetch is unknown" in mixed(unknown, "of_full", None, {}).separation
+        "in the box: the seed weight of Hairy vetch is unknown" in mixed(unknown, "of_full", None, {}).separation
     )
     assert mixed([part("rye", 50), part("hairy-vetch", 50)], "of_full", None, {}).separation == ""
 
@@ -99,10 +99,10 @@ def test_ladders_replace_or_add():
     ("parts", "way", "total", "says"),
     [
         ([("rye", -1)], "of_full", None, "below zero"),
-        ([("rye", 0), ("oat", 0)], "of_full", None, "add up to nothing"),
+        ([("rye", 0), ("oat", 0)], "of_full", None, "add up to 0"),
         ([("rye", 50, {"full": None})], "of_full", None, "Cereal rye: its full rate is unknown"),
         ([("oat", 50, {"tkw": None})], "seeds", 50, "Oat: its thousand-kernel weight is unknown"),
-        ([("rye", 50)], "mass", None, "kg/ha the mix has together"),
+        ([("rye", 50)], "mass", None, "rate of the whole mix"),
         ([], "mass", 50, "at least one species"),
     ],
 )

@@ -87,7 +87,7 @@ def test_what_is_not_a_table_is_refused_in_plain_words(data, says):
 @pytest.mark.parametrize(
     ("text", "says"),
     [
-        (PLAIN.replace("102", "101"), r"Line 3: plot 101 has 'Öat', but 'Bare' further up"),
+        (PLAIN.replace("102", "101"), r"Line 3: plot 101 has 'Öat', but 'Bare' in an earlier line"),
         (PLAIN.replace("Öat", "Bare"), "only one treatment, 'Bare'"),
         ("Plot,Cover,Yield\n1,a,3\n2,b,4\n3,c,5\n", "has only one plot"),
         ("Plot,Rep,Cover\n1,1,a\n2,1,b\n3,2,a\n4,2,b\n", "No column is marked as a value"),

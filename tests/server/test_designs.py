@@ -195,7 +195,7 @@ def test_the_map_goes_out_as_list_outlines_labels_and_page(split, owner):
         answer = file_of(owner, split.id, file, **options)
         assert (answer["Content-Type"], answer.content[:5]) == ("application/pdf", b"%PDF-")
     unknown = owner.post(f"/api/v1/trials/{split.id}/files", {"file": "labels.pdf", "sheet": "a5"}, format="json")
-    assert "Known are: a4-3x7" in unknown.json()["errors"][0]["what"]
+    assert "Choose one of: a4-3x7" in unknown.json()["errors"][0]["what"]
 
 
 def test_a_demonstration_and_a_fixed_order_are_laid_out_told_and_never_tested(owner, workspace):

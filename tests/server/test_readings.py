@@ -138,7 +138,7 @@ def test_what_is_changed_in_the_question_after_results_were_seen_needs_a_reason_
     assert owner.patch(url, {"direction": "higher"}, format="json").status_code == 200  # nothing was seen yet
     before = [c["verdict"] for c in read(owner, trial)["measures"][0]["cells"]]
     silent = owner.patch(url, {"margin": "60"}, format="json")
-    assert (silent.status_code, "Say why this is changed" in silent.json()["detail"]) == (422, True)
+    assert (silent.status_code, "Give a reason for the change" in silent.json()["detail"]) == (422, True)
     change = {"margin": "60", "planned": "equivalence", "reason": "price fell"}
     answer = owner.patch(url, change, format="json")
     assert (answer.status_code, answer.json()["margin"]) == (200, 60)

@@ -193,7 +193,7 @@ def test_a_crossed_trial_keeps_how_its_old_plots_came_to_their_treatments(owner,
     moved = crossed(owner, trial).json()["id"]
     grow(owner, moved, mill)
     (doubt,) = [one for one in read(owner, moved)["doubts"] if one["id"] == "not-randomised"]
-    assert "1101 and 1102 changed places (stones)" in doubt["finding"]
+    assert "1101 and 1102 were swapped (stones)" in doubt["finding"]
     trial.plan(**PLAN, systematic=True)
     fixed = crossed(owner, trial).json()["id"]
     grow(owner, fixed, mill)

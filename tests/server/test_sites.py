@@ -109,7 +109,7 @@ def test_a_site_is_added_exchanged_and_taken_away_but_not_from_under_its_records
     sown = {"kind": "sow", "name": "Sow", "done": "2026-08-28"}
     trial.client.put(at(trial, far, f"/operations/{uuid.uuid4()}"), sown, format="json")
     kept = trial.ask({**trial.page, "sites": [mill]})
-    assert (kept.status_code, "done and noted at Far Twelve" in kept.json()["detail"]) == (409, True)
+    assert (kept.status_code, "operations and notes at Far Twelve" in kept.json()["detail"]) == (409, True)
     Season.objects.get(trial=trial.id, site=far["id"]).operations.all().delete()
     assert trial.ask({**trial.page, "sites": [mill]}).status_code == 200
     assert Season.objects.filter(trial=trial.id).count() == 1
@@ -137,7 +137,7 @@ def test_the_printed_map_lists_what_is_grown_at_the_site_and_what_was_swapped(tr
     page = map_html(by=people["owner"], season=Season.objects.get(trial=trial.id, site=cold["id"]), ink="black")
     assert "Phacelia" in page
     assert "Common vetch" not in page
-    assert "2101 and 2102 changed places (a wet hollow)" in page
+    assert "2101 and 2102 were swapped (a wet hollow)" in page
 
 
 def test_a_copy_goes_to_all_sites_with_what_each_leaves_out(trial, sites):

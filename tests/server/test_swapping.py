@@ -41,10 +41,10 @@ def test_two_plots_of_a_block_exchange_treatments_and_the_reading_says_so(owner,
         k: v for k, v in before.items() if k not in ("101", "103")
     }
     (moved,) = seen["moved"]
-    assert (moved["said"], moved["by"]) == ("101 and 103 changed places (stones in it)", "Owner")
+    assert (moved["said"], moved["by"]) == ("101 and 103 were swapped (stones in it)", "Owner")
     (doubt,) = [d for d in read(owner, trial.id)["doubts"] if d["id"] == "not-randomised"]
     assert (doubt["title"], doubt["severity"]) == ("Changed by hand", "weakens")
-    assert "101 and 103 changed places (stones in it)" in doubt["finding"]
+    assert "101 and 103 were swapped (stones in it)" in doubt["finding"]
 
 
 def test_drawing_the_map_again_gives_chance_the_last_word(owner, workspace):
@@ -61,7 +61,7 @@ def test_drawing_the_map_again_gives_chance_the_last_word(owner, workspace):
     [
         ("101", "201", "stones", "101 and 201 don't lie in one block"),
         ("101", "101", "stones", "hold the same treatment"),
-        ("101", "103", "  ", "Say why"),
+        ("101", "103", "  ", "Give a reason for the swap"),
     ],
 )
 def test_a_change_that_breaks_the_design_or_has_no_reason_is_refused(owner, workspace, first, second, why, says):

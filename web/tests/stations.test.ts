@@ -107,10 +107,10 @@ describe('Plan', () => {
     })
   })
   it('lets two chosen plots change places with a reason, and says what was changed', async () => {
-    const moved = [{ said: '101 and 103 changed places (stones)', by: 'Ada', at: '2026-08-20T08:00:00Z' }]
+    const moved = [{ said: '101 and 103 were swapped (stones)', by: 'Ada', at: '2026-08-20T08:00:00Z' }]
     answers['POST /api/v1/trials/t/swap'] = [200, { ...trial, moved }]
     const { page, ground } = await open({ moved })
-    expect(page.find('.moved').text()).toContain('101 and 103 changed places (stones), Ada')
+    expect(page.find('.moved').text()).toContain('101 and 103 were swapped (stones), Ada')
     expect(page.find('.moved form').exists()).toBe(false)
     ground.chosen.value = ['101', '102']
     await flushPromises()
@@ -162,7 +162,7 @@ describe('Plan', () => {
     await page.find('form').trigger('submit')
     await flushPromises()
     expect(sent.at(-1)!.body).toEqual({
-      id: expect.any(String), blocks: 4, block_size: null, width: '9 ft', length: '12', gap: '0.5', alley: '3', serpentine: false, seed: null,
+      id: expect.any(String), blocks: 4, block_size: null, width: '9 ft', length: '12', gap: '0.5', alley: '3', serpentine: false, side_by_side: null, seed: null,
       design: 'rcbd', not_grown: [], systematic: false, demonstration: false, whole_factor: '', column_factor: '', constraints: [],
     }) // prettier-ignore
     expect(page.find('fieldset .v-messages').text()).toContain('Nobody knows a fet.')

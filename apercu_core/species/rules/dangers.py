@@ -40,7 +40,7 @@ def _told(danger: Danger) -> str:
 
 def seed(species: Species, wish: Wish) -> Iterator[Finding]:
     if species.is_one_of("seed_risk", "high") and not _ends_early(species, wish):
-        yield cost(SEED_COST, "It easily sheds ripe seed: end it before.")
+        yield cost(SEED_COST, "It easily sheds ripe seed. Kill it before the seed is ripe.")
     if species.is_one_of("hard_seed", "yes"):
         yield cost(SEED_COST, "Its hard seed can come up for years.")
 

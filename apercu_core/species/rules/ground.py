@@ -29,8 +29,8 @@ def ground(species: Species, wish: Wish) -> Iterator[Finding]:
 
 def _salt(bears: str) -> Iterator[Finding]:
     if not bears:
-        yield unknown("How it grows on salty ground isn't known.")
+        yield unknown("It isn't known how it grows on saline soil.")
     elif bears == "no":
         yield out("It is sensitive to salt.")
     elif bears == "moderate":
-        yield cost(MODERATE_SALT_COST, "It stands salt only moderately.")
+        yield cost(MODERATE_SALT_COST, "It tolerates salt only moderately.")

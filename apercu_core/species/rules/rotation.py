@@ -57,7 +57,7 @@ def _residue(species: Species, crop: Crop) -> Iterator[Finding]:
         yield cost(WEAK_COST, f"Its residue slows {crop.name}{days}.")
     if crop.name == "maize" and species.text("family") == "Poaceae":
         yield cost(
-            WEAK_COST, "Grass residue can hold nitrogen back from maize: end it young, or plan starter nitrogen."
+            WEAK_COST, "Grass residue can hold nitrogen back from maize: kill it young, or plan starter nitrogen."
         )
 
 

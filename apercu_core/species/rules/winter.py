@@ -55,7 +55,7 @@ def _lives(kill: tuple[float, float], coldest: float) -> Iterator[Finding]:
 def _dies(kill: tuple[float, float], coldest: float) -> Iterator[Finding]:
     hardy, tender = kill
     if coldest > tender:
-        yield out(f"Winter won't surely kill it: it survives {degrees(tender)}, and winters here only reach "
+        yield out(f"Winter may not kill it: it survives {degrees(tender)}, and winters here only reach "
                   f"{degrees(coldest)}.")  # fmt: skip
     elif coldest > hardy - BEYOND_HARDY:
         yield cost(

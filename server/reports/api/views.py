@@ -82,7 +82,7 @@ class FileIn(serializers.Serializer[Any]):
 
     def validate_sheet(self, value: str) -> str:
         if value not in SHEETS:
-            raise serializers.ValidationError(f"There is no such label sheet. Known are: {', '.join(SHEETS)}.")
+            raise serializers.ValidationError(f"There is no such label sheet. Choose one of: {', '.join(SHEETS)}.")
         return value
 
 
