@@ -66,9 +66,7 @@ def test_a_mix_says_what_its_partners_do_to_each_other(parts, says, but_not):
 
 def test_seeds_of_unknown_weight_are_not_called_alike():
     unknown = [part("rye", 50), part("hairy-vetch", 50, tkw=None)]
-    assert (
-        "in the box: the seed weight of Hairy vetch is unknown" in mixed(unknown, "of_full", None, {}).separation
-    )
+    assert "in the box: the seed weight of Hairy vetch is unknown" in mixed(unknown, "of_full", None, {}).separation
     assert mixed([part("rye", 50), part("hairy-vetch", 50)], "of_full", None, {}).separation == ""
 
 

@@ -81,8 +81,8 @@ def test_wrong_rows_are_told_by_line_and_the_map_stays(owner, workspace):
     before = plots(trial)
     answer = bring(trial, TABLE.replace("A1,A,PH,4", "A1,A,Rye,four"))
     assert answer.status_code == 422
-    told = [(e["where"], e["what"][:25]) for e in answer.json()["errors"]]
-    assert told == [("line 3, x_m", "'four' isn't a number of "), ("line 3, treatment", "'Rye' isn't a treatment of")]
+    told = [(e["where"], e["what"][:24]) for e in answer.json()["errors"]]
+    assert told == [("line 3, x_m", "'four' isn't a number."), ("line 3, treatment", "'Rye' isn't a treatment ")]
     assert plots(trial) == before
 
 

@@ -114,7 +114,7 @@ def test_a_site_is_added_exchanged_and_taken_away_but_not_from_under_its_records
     assert trial.ask({**trial.page, "sites": [mill]}).status_code == 200
     assert Season.objects.filter(trial=trial.id).count() == 1
     twice = trial.ask({**trial.page, "sites": [mill, mill]})
-    assert (twice.status_code, "named twice" in twice.json()["detail"]) == (422, True)
+    assert (twice.status_code, "listed twice" in twice.json()["detail"]) == (422, True)
     assert trial.ask({**trial.page, "sites": []}).status_code == 400
 
 
