@@ -220,7 +220,9 @@ def _unpacked(archive: zipfile.ZipFile, name: str) -> bytes:
         with archive.open(name) as file:
             content = file.read(MOST_BYTES + 1)
     except _DAMAGED as fault:
-        raise Refused("not-a-table", f"{name} in the package can't be unpacked ({fault}). Export the package again.") from fault
+        raise Refused(
+            "not-a-table", f"{name} in the package can't be unpacked ({fault}). Export the package again."
+        ) from fault
     if len(content) > MOST_BYTES:
         raise Refused("not-a-table", f"{name} in the package is larger than {MOST_BYTES / 1e6:.0f} MB.")
     return content
