@@ -48,8 +48,8 @@ describe('a layout that lies in the field already', () => {
   it('tells every wrong row, and takes the next file', async () => {
     answers[FILE] = [
       422,
-      { code: 'bad-value', detail: 'Some rows can't be imported. Nothing was saved.',
-        errors: [{ where: 'line 3, treatment', what: '’Rye’ isn't a treatment of this trial.' }] },
+      { code: 'bad-value', detail: 'Some rows can’t be imported. Nothing was saved.',
+        errors: [{ where: 'line 3, treatment', what: '’Rye’ isn’t a treatment of this trial.' }] },
     ] // prettier-ignore
     const { page, choose, pick } = await open()
     await choose('drawn')
