@@ -24,9 +24,9 @@ FACTORS = (
     ("cover", (BARE, "vetch", "crimson clover", "camelina"), False, "species", BARE),
 )
 CODES = {
-    "6 weeks ahead, bare stubble": "6B", "6 weeks ahead, vetch": "6V", "6 weeks ahead, crimson clover": "6C",
-    "6 weeks ahead, camelina": "6L", "at drilling, bare stubble": "DB", "at drilling, vetch": "DV",
-    "at drilling, crimson clover": "DC", "at drilling, camelina": "DL",
+    "6 weeks ahead, bare stubble": "6w-BS", "6 weeks ahead, vetch": "6w-V", "6 weeks ahead, crimson clover": "6w-CC",
+    "6 weeks ahead, camelina": "6w-C", "at drilling, bare stubble": "dr-BS", "at drilling, vetch": "dr-V",
+    "at drilling, crimson clover": "dr-CC", "at drilling, camelina": "dr-C",
 }  # fmt: skip
 COVERS: dict[str, dict[str, Any]] = {
     "vetch": {"species": "hairy-vetch", "name": "Hairy vetch", "cultivar": "Sallow", "rate": "25 kg/ha"},
