@@ -3,11 +3,21 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from typing import cast
 
 from django.http import HttpRequest, HttpResponse
+from rest_framework.request import Request
+
+from apercu_core.units import System
+from crew.models import Person
 
 HEADER = "X-Units"
 PREFERENCE = "/api/v1/session"
+
+
+def system_of(request: Request) -> System:
+    """In which units the request is meant and answered."""
+    return cast(System, cast(Person, request.user).units)
 
 
 class PageUnits:

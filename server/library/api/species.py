@@ -29,6 +29,7 @@ from apercu_core.species.sheet import shown, to_csv
 from apercu_core.species.wish import Frosts, Wish, frosts_around
 from apercu_core.units import System, shown_in
 from crew.models import Person, Workspace
+from crew.page_units import system_of
 from library.api import species_shapes as shapes
 from library.species import cells_of, forget_species, keep_species, species_in, species_named, take_in
 
@@ -46,10 +47,6 @@ def _lines(value: Value) -> list[str]:
     if isinstance(value, tuple):
         return [shown(value).replace("-", "−")]
     return [part.replace("->", "→") for part in parts_of(shown(value))]
-
-
-def _system(request: Request) -> System:
-    return cast(System, cast(Person, request.user).units)
 
 
 def _species_json(one: Species, system: System) -> dict[str, Any]:
@@ -82,7 +79,7 @@ class SpeciesView(APIView):
     @extend_schema(responses=shapes.GuideOut)
     def get(self, request: Request, id: UUID) -> Response:
         """All species of a workspace, shipped and own, with the fields that a record has."""
-        species, system = species_in(_workspace(request, id)).values(), _system(request)
+        species, system = species_in(_workspace(request, id)).values(), system_of(request)
         shape = {
             "fields": [replace(field, unit=unit_in(field, system)) for field in FIELDS.values()],
             "crops": list(CROPS), "purposes": _purposes(),
@@ -110,7 +107,7 @@ class FitView(APIView):
         frosts = frosts_around(sown, first, last) if sown else Frosts()
         wish = Wish(frosts=frosts, **(data | {"ways": tuple(data["ways"])}))
         fits = ranked(species_in(workspace).values(), wish)
-        return Response(shapes.SpeciesFitOut([_fit_json(fit, _system(request)) for fit in fits], many=True).data)
+        return Response(shapes.SpeciesFitOut([_fit_json(fit, system_of(request)) for fit in fits], many=True).data)
 
 
 class MixView(APIView):
@@ -120,7 +117,7 @@ class MixView(APIView):
         workspace = _workspace(request, id)
         given = shapes.MixIn(data=request.data)
         given.is_valid(raise_exception=True)
-        data, system = given.validated_data, _system(request)
+        data, system = given.validated_data, system_of(request)
         rate = shown_in(RATE, system)[1]
         parts = [_part(workspace, one, data["broadcast"], rate) for one in data["parts"]]
         total = data["total"] if data["total"] is None else data["total"] / rate
@@ -180,7 +177,7 @@ class OneSpeciesView(APIView):
         workspace = _workspace(request, id)
         given = shapes.CellsIn(data=request.data)
         given.is_valid(raise_exception=True)
-        system, known = _system(request), species_in(workspace).get(key)
+        system, known = system_of(request), species_in(workspace).get(key)
         before = cells_of(known) if known else {}
         cells = {
             column: stored_cell(FIELDS[column], text, system, before.get(column, "")) if column in FIELDS else text
@@ -223,5 +220,5 @@ class SpeciesTableView(APIView):
             raise Refused("not-a-table", "The file isn't UTF-8 text. Save it as CSV (UTF-8), then try again.") from None
         taken = take_in(by=cast(Person, request.user), workspace=workspace, text=text)
         return Response(
-            shapes.SpeciesOut([_species_json(one, _system(request)) for one in taken], many=True).data, status=201
+            shapes.SpeciesOut([_species_json(one, system_of(request)) for one in taken], many=True).data, status=201
         )

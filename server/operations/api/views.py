@@ -17,6 +17,7 @@ from apercu_core.units import System
 from config import clock
 from config.etags import IF_MATCH, saved_unless_changed
 from crew.models import Person
+from crew.page_units import system_of
 from operations.actions import keep_operation
 from operations.agenda import (
     SHOWN,
@@ -46,15 +47,11 @@ def season_json(asked: Season, system: System) -> Any:
     return shapes.SeasonOut({"today": agenda.today, "visits": agenda.visits, "operations": marks}).data
 
 
-def _system(request: Request) -> System:
-    return cast(System, cast(Person, request.user).units)
-
-
 class SeasonView(APIView):
     @extend_schema(parameters=AT_SITE, responses=shapes.SeasonOut)
     def get(self, request: Request, id: UUID) -> Response:
         """Visits and operations of the trial, each with its state today."""
-        return Response(season_json(season_of(request, id), _system(request)))
+        return Response(season_json(season_of(request, id), system_of(request)))
 
 
 class OperationView(APIView):
@@ -74,10 +71,10 @@ class OperationView(APIView):
         saved_unless_changed(
             request, Season.objects.filter(id=season.id), shown,
             lambda: keep_operation(by=person, season=season, id=operation, **data),
-            lambda: season_json(season, _system(request)),
+            lambda: season_json(season, system_of(request)),
             made=operation,
         )  # fmt: skip
-        return Response(season_json(season, _system(request)))
+        return Response(season_json(season, system_of(request)))
 
 
 class TodayView(APIView):

@@ -22,6 +22,7 @@ from config.dataclass_shapes import Shape
 from config.etags import IF_MATCH, etag_of, saved_unless_changed
 from config.typed_number import TypedLength, TypedNumber, TypedWhole
 from crew.models import Person
+from crew.page_units import system_of
 from trials.api.at_site import AT_SITE, season_of
 from trials.keeping_layout import keep_layout
 from trials.layout import field_from, field_of, fit_of, guard_of, origin_of, plots_of
@@ -226,10 +227,6 @@ def _asked(request: Request) -> dict[str, Any]:
     return data
 
 
-def _system(request: Request) -> System:
-    return cast(System, cast(Person, request.user).units)
-
-
 def _laid_out(season: Season) -> dict[str, Any]:
     """What a save of the layout replaces: the field, and where the plots lie."""
     places = [(label, r.x, r.y) for label, r in sorted(plots_of(season, {}).items())]
@@ -246,7 +243,7 @@ class LayoutView(APIView):
     def get(self, request: Request, id: UUID) -> Response:
         """The field around the plots as it is kept, and whether they fit."""
         season = season_of(request, id)
-        return Response(_kept_json(season, _system(request)))
+        return Response(_kept_json(season, system_of(request)))
 
     @extend_schema(parameters=[*IF_MATCH, *AT_SITE, *ALTHOUGH], request=LayoutIn, responses=LayoutOut)
     def put(self, request: Request, id: UUID) -> Response:
@@ -264,9 +261,9 @@ class LayoutView(APIView):
                 by=person, season=season, kept=data["field"], shifts=data["shifts"], bearing=data["bearing"],
                 origin=origin, why=data["reason"], although=although_taken_out(request),
             ),
-            lambda: _kept_json(now(), _system(request)),
+            lambda: _kept_json(now(), system_of(request)),
         )  # fmt: skip
-        return Response(_kept_json(now(), _system(request)))
+        return Response(_kept_json(now(), system_of(request)))
 
 
 class LayoutCheckView(APIView):
@@ -277,7 +274,7 @@ class LayoutCheckView(APIView):
         fit = fit_of(
             season, field_from(data["field"] | {"side_guard": guard_of(season)}), data["shifts"], data["bearing"]
         )
-        return Response(_layout_json(data["field"], data["bearing"], fit, _system(request)))
+        return Response(_layout_json(data["field"], data["bearing"], fit, system_of(request)))
 
 
 class OutlineView(APIView):
