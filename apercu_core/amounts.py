@@ -80,19 +80,21 @@ _NUMBER = r"[−-]?\d+(?:,\d{3})*(?:\.\d+)?"
 _UNITS = ("kg/ha", "t/ha", "L/ha", "g/m²", "km", "cm", "mm", "m²", "ha", "kg", "m", r"°C\s?d", "°C")
 _AMOUNT = re.compile(
     rf"(?<![\w.,])(?P<first>{_NUMBER})(?P<more>(?:(?:,| to| or| and| by|–| ×)\s?{_NUMBER})*)"
-    rf"\s?(?P<unit>{'|'.join(_UNITS)}|[a-z]+/m²)(?![\w/²])"
+    rf"\s?(?P<unit>{'|'.join(_UNITS)}|[a-z]+/m²)(?![\w/²])(?! [NPKS]\b)"
 )
-_QUOTED = re.compile(r"(“[^”]*”)")
+_QUOTED = re.compile(r"(“[^”]*”|(?<!\w)'[^']*'(?!\w))")
+"""What a person typed or called something; amounts of nutrients stand in names of levels as well."""
 
 
 def amounts_in(text: str, system: System) -> str:
     """A sentence of ours with its metric amounts in the reader's units: `60 to 65 °C` becomes `140 to 149 °F`.
 
-    Each number keeps as many digits as it was written with, two at least. What stands in quotation marks is left.
+    Each number keeps as many digits as it was written with, two at least. What stands in quotation marks is left, and so
+    are rates of nutrients, which are names of levels.
     """
     if system == "metric":
         return text
-    return "".join(part if part.startswith("“") else _AMOUNT.sub(_in_us, part) for part in _QUOTED.split(text))
+    return "".join(part if part[:1] in ("“", "'") else _AMOUNT.sub(_in_us, part) for part in _QUOTED.split(text))
 
 
 def _in_us(match: re.Match[str]) -> str:
