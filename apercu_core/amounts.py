@@ -89,12 +89,13 @@ _QUOTED = re.compile(r"(“[^”]*”|(?<!\w)'[^']*'(?!\w))")
 def amounts_in(text: str, system: System) -> str:
     """A sentence of ours with its metric amounts in the reader's units: `60 to 65 °C` becomes `140 to 149 °F`.
 
-    Each number keeps as many digits as it was written with, two at least. What stands in quotation marks is left, and so
-    are rates of nutrients, which are names of levels.
+    Each number keeps as many digits as it was written with, two at least. What stands in quotation marks is left, and
+    so are rates of nutrients, which are names of levels.
     """
     if system == "metric":
         return text
-    return "".join(part if part[:1] in ("“", "'") else _AMOUNT.sub(_in_us, part) for part in _QUOTED.split(text))
+    parts = _QUOTED.split(text)
+    return "".join(part if part[:1] in ("“", "'") else _AMOUNT.sub(_in_us, part) for part in parts)
 
 
 def _in_us(match: re.Match[str]) -> str:
