@@ -131,6 +131,7 @@ describe('a new trial', () => {
     await page.find('form').trigger('submit')
     await flushPromises()
     expect(page.find('.problem').text()).toBe('Nothing here.')
+    expect(page.text()).toContain('Not saved. The server doesn’t have this trial yet. Discard changes')
     answers[`PUT /api/v1/trials/${where()}/ask`] = [200, {}]
     await page.find('form').trigger('submit')
     await vi.waitFor(() => expect(router.currentRoute.value.fullPath).toBe(`/plan/${where()}`))

@@ -41,7 +41,7 @@ const props = defineProps<{
   contradictions?: string[]
   rotationYear?: number
 }>()
-const emit = defineEmits<{ kept: [] }>()
+const emit = defineEmits<{ kept: []; discard: [] }>()
 const draft = defineModel<AskDraft>({ required: true })
 /** What the draft was started from; none for a new trial. */
 const base = defineModel<AskBase>('base')
@@ -79,6 +79,16 @@ const sentence = computed(() => {
   return said === draft.value.question ? '' : said
 })
 
+/** After a refusal: that the page isn’t saved, and in which parts the server has something else. */
+const PARTS = ['name', 'question', 'sites', 'starts', 'ends', 'factors', 'removed', 'accepted', 'treatments', 'measures'] as const // prettier-ignore
+const unsaved = computed(() => {
+  if (!base.value) return t('ask.notSavedNew')
+  const kept = base.value.draft
+  const differ = PARTS.filter((part) => JSON.stringify(draft.value[part]) !== JSON.stringify(kept[part]))
+  return differ.length
+    ? t('ask.notSaved', { parts: differ.map((part) => t(`ask.changed.field.${part}`)).join(', ') })
+    : ''
+})
 const missing = computed(() => emptyRequired(draft.value).map((one) => ({ ...one, what: t(one.what) })))
 /** Said once somebody has tried to save, until it is there. */
 const tried = ref(false)
@@ -234,6 +244,10 @@ function takeTheirs(one: Collision) {
       :again="isTakenOut(problem) ? () => keep(true) : undefined"
       :act="t('app.changeMapAnyway')"
     />
+    <p v-if="problem && unsaved" class="differs" role="status">
+      {{ unsaved }}
+      <button type="button" class="link-button" @click="emit('discard')">{{ t('ask.startOver') }}</button>
+    </p>
     <MissingEntries v-if="tried" :places="missing" />
     <v-text-field v-if="needsReason" v-model="reason" :label="t('ask.reason')" maxlength="100" />
     <v-btn v-if="mayPlan" type="submit" color="accent" :loading="busy">{{ act }}</v-btn>

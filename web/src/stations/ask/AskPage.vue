@@ -70,6 +70,7 @@ async function kept() {
     :contradictions="trial.contradictions"
     :rotation-year="trial.rotation_year"
     @kept="kept"
+    @discard="again"
   />
   <CopyTrial v-if="trial.may.includes('plan')" :trial="trial" />
 </template>

@@ -92,6 +92,7 @@ async function kept() {
         may-plan
         :act="t('ask.keep')"
         @kept="kept"
+        @discard="startOver"
       />
     </template>
   </main>

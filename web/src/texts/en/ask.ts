@@ -169,6 +169,8 @@ export default {
     ends: 'End of the season',
     keep: 'Save and plan',
     reason: 'Reason for the change',
+    notSaved: 'Not saved. The server has another version of: {parts}.',
+    notSavedNew: 'Not saved. The server doesn’t have this trial yet.',
     inOtherUnits: 'Changes that you made in the other units aren’t saved yet. Change the units to see them.',
     restored: 'This is what you entered before and didn’t save.',
     startOver: 'Discard changes',
