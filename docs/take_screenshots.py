@@ -79,7 +79,7 @@ def open_guide(page: Page, address: str) -> None:
     page.goto(f"{address}/species")
     for name in ("Cereal rye", "Hairy vetch"):
         page.get_by_role("listitem", name=name).get_by_role("button", name="Add to mix").click()
-    page.get_by_text("balances itself").wait_for()
+    page.get_by_text("adapts to the soil").wait_for()
     page.evaluate("scrollTo(0, 0)")
 
 
