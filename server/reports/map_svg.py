@@ -77,7 +77,9 @@ def map_svg(units: Sequence[Any], treatments: Sequence[Any], *, width: float, he
 
 def swatch_svg(index: int, code: str, *, black: bool = False) -> SafeString:
     """A treatment's sign for the key beside the map."""
-    return render_to_string("reports/swatch.svg", {"look": Look(index), "code": code, "black": black})
+    width = max(34, 14 + 6 * len(code))  # room for a long code
+    sizes = {"width": width, "edge": width - 1, "card": width - 8, "middle": width / 2}
+    return render_to_string("reports/swatch.svg", {"look": Look(index), "code": code, "black": black, **sizes})
 
 
 def key_of(treatments: Sequence[Any], *, black: bool = False) -> list[tuple[str, SafeString]]:
@@ -95,7 +97,8 @@ def _plot(unit: Any, look: Look, code: str, along: float, scale: float) -> dict[
         "look": look, "x": x, "y": y, "width": w, "height": h, "middle": x + w / 2,
         "card": {"x": x + 2, "y": y + h / 2 - 1.3 * size, "width": w - 4, "height": 2.6 * size},
         "label": unit.label, "label_y": y + h / 2 - 0.2 * size, "label_size": size * 0.85,
-        "code": code, "code_y": y + h / 2 + 0.95 * size, "code_size": size,
+        "code": code, "code_y": y + h / 2 + 0.95 * size,
+        "code_size": min(size, (w - 6) / (0.62 * max(1, len(code)))),
     }  # fmt: skip
 
 

@@ -64,8 +64,11 @@ const drawn = computed(() =>
     }
   }),
 )
-/** Size of a plot's number, px: as large as usual, or as its plate allows; a digit is about 0.62 as wide as high. */
-const fitting = (label: string, width: number) => Math.max(8, Math.min(12, width / (0.62 * label.length)))
+/** Size of a plot's number or code, px: as large as usual, or as its plate allows; a digit is about 0.62 as wide as high. */
+const fitting = (label: string, width: number, usual = 12) =>
+  Math.max(7, Math.min(usual, width / (0.62 * Math.max(1, label.length))))
+/** The plate of a code that stands upright: long enough for it, and never longer than its plot. */
+const plateOf = (code: string, height: number) => Math.min(height - 4, Math.max(34, 7.5 * code.length + 8))
 const blocks = computed(() => {
   const names = [...new Set(props.plots.map((plot) => plot.block))].filter(Boolean)
   return names.map((name) => {
@@ -234,6 +237,7 @@ function describe(d: (typeof drawn.value)[number]): string {
             :x="d.box.x + d.box.width / 2"
             :y="d.box.y + d.box.height / 2 + 5"
             text-anchor="middle"
+            :style="{ fontSize: `${fitting(d.code, d.box.width - 10, 14)}px` }"
           >
             {{ d.code }}
           </text>
@@ -262,8 +266,22 @@ function describe(d: (typeof drawn.value)[number]): string {
           v-else-if="d.box.width > 13 && d.box.height > 40"
           :transform="`translate(${d.box.x + d.box.width / 2} ${d.box.y + d.box.height / 2}) rotate(-90)`"
         >
-          <rect class="plate" x="-17" y="-7.5" width="34" height="15" rx="3" />
-          <text class="upright" y="4" text-anchor="middle">{{ d.code }}</text>
+          <rect
+            class="plate"
+            :x="-plateOf(d.code, d.box.height) / 2"
+            y="-7.5"
+            :width="plateOf(d.code, d.box.height)"
+            height="15"
+            rx="3"
+          />
+          <text
+            class="upright"
+            y="4"
+            text-anchor="middle"
+            :style="{ fontSize: `${fitting(d.code, plateOf(d.code, d.box.height) - 6, 11)}px` }"
+          >
+            {{ d.code }}
+          </text>
         </g>
         <path
           v-if="d.face.state === 'doubtful'"

@@ -132,7 +132,7 @@ function shares(counts: Record<string, number>) {
 }
 .truth {
   display: grid;
-  grid-template-columns: 44px minmax(0, 1fr) 150px;
+  grid-template-columns: 84px minmax(0, 1fr) 150px;
   gap: 8px;
   align-items: center;
 }
@@ -179,7 +179,7 @@ progress {
     grid-template-columns: minmax(0, 1fr);
   }
   .truth {
-    grid-template-columns: 44px minmax(0, 1fr) 130px;
+    grid-template-columns: 84px minmax(0, 1fr) 130px;
   }
 }
 </style>
