@@ -50,7 +50,7 @@ describe('the choice of a design', () => {
     const { page } = await openStation(PlanPage, { trial: split })
     expect(page.text()).toContain('Proposed design: Split plot. Kill is done over whole strips.')
     expect(sent.find((s) => s.url.endsWith('/outlook'))!.body).toEqual({
-      blocks: 4, design: 'split_plot', whole_factor: 'kill', column_factor: '', block_size: null, width: '6', whole_share: '1',
+      blocks: 4, design: 'split_plot', whole_factor: 'kill', column_factor: '', block_size: null, width: '6', length: '12', gap: '0.5', alley: '3', side_by_side: null, whole_share: '1',
       not_grown: [], systematic: false, demonstration: false, plot_minutes: '', frame_minutes: '', hours: '', frame_cv: {},
     }) // prettier-ignore
     expect(page.find('output').text()).toBe('4 blocks of 9 plots')
