@@ -33,6 +33,8 @@ function start(seasons: number) {
   const labels = lost.value.split(/[,;\s]+/).filter(Boolean)
   void rehearse({ margins, lost: labels, whole_share: props.wholeShare }, seasons)
 }
+/** Room for the longest code on its colour. */
+const tag = computed(() => Math.max(44, 14 + 8 * Math.max(...others.value.map((one) => one.code.length))))
 const inOrder = <T extends { treatment: string }>(cells: T[]) =>
   [...cells].sort((a, b) => index(a.treatment) - index(b.treatment))
 /** Verdicts with their share, the most frequent first. */
@@ -51,7 +53,7 @@ function shares(counts: Record<string, number>) {
     <h2 :id="`rehearsal-${trial.id}`">{{ t('plan.rehearsal') }}</h2>
     <p class="quiet small">{{ t('plan.rehearsalLead') }}</p>
     <form @submit.prevent="start(MANY)">
-      <div class="truths">
+      <div class="truths" :style="{ '--tag': `${tag}px` }">
         <div v-for="one in others" :key="one.id" class="truth">
           <TreatmentTag :index="index(one.id)" :code="one.code" />
           <span>{{ one.name }}</span>
@@ -132,7 +134,7 @@ function shares(counts: Record<string, number>) {
 }
 .truth {
   display: grid;
-  grid-template-columns: 84px minmax(0, 1fr) 150px;
+  grid-template-columns: var(--tag, 44px) minmax(0, 1fr) 150px;
   gap: 8px;
   align-items: center;
 }
@@ -179,7 +181,7 @@ progress {
     grid-template-columns: minmax(0, 1fr);
   }
   .truth {
-    grid-template-columns: 84px minmax(0, 1fr) 130px;
+    grid-template-columns: var(--tag, 44px) minmax(0, 1fr) 130px;
   }
 }
 </style>
