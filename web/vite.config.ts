@@ -19,6 +19,7 @@ export default defineConfig(({ command }) => ({
     include: ['tests/**/*.test.ts'],
     setupFiles: ['tests/setup.ts'],
     isolate: false,
+    testTimeout: 20_000, // pages are mounted whole, and the machine may be busy
     server: { deps: { inline: ['vuetify'] } },
   },
 }))

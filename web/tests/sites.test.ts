@@ -1,5 +1,5 @@
 import { flushPromises } from '@vue/test-utils'
-import { beforeEach, describe, expect, it } from 'vitest'
+import { beforeEach, describe, expect, it, vi } from 'vitest'
 import { defineComponent, h, ref } from 'vue'
 import { createMemoryHistory, createRouter, RouterView } from 'vue-router'
 
@@ -164,7 +164,7 @@ describe('A trial at several sites', () => {
     await page.findAll('.site').at(1)!.find('.which button').trigger('click')
     await page.findAll('.site').at(1)!.find('[data-where="sites.1.name"] input').setValue('Cold Drove')
     page.find('form').element.dispatchEvent(new Event('submit', { cancelable: true }))
-    await flushPromises()
+    await vi.waitFor(() => expect(sent.some((one) => one.url.endsWith('/ask'))).toBe(true))
     const put = sent.find((one) => one.url.endsWith('/ask'))!.body as {
       sites: { id: string; name: string }[]
     }
