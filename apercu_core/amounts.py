@@ -11,7 +11,7 @@ from collections.abc import Callable
 
 from apercu_core.errors import Refused
 from apercu_core.numbers import read_number
-from apercu_core.units import System, parse_quantity, shown_in, split_unit_off
+from apercu_core.units import System, shown_in, split_unit_off
 
 EXACT_DIGITS = 5
 """A number of at most so many digits is shown whole; a longer one comes from another system and is rounded."""
@@ -70,12 +70,6 @@ def parse_temperature(text: str, system: System) -> float:
     return round((value - 32) / 1.8, 2) if given == "F" else value
 
 
-def parse_shown(text: str, unit: str, system: System, stored: float | None = None) -> float:
-    """The number in `unit` of what was typed in the reader's unit, or with a unit of its own (`30 lb/ac`)."""
-    shown, factor = shown_in(unit, system)
-    return stored_number(parse_quantity(text, shown), factor, stored)
-
-
 _NUMBER = r"[−-]?\d+(?:,\d{3})*(?:\.\d+)?"
 _UNITS = ("kg/ha", "t/ha", "L/ha", "g/m²", "km", "cm", "mm", "m²", "ha", "kg", "m", r"°C\s?d", "°C")
 _AMOUNT = re.compile(
@@ -128,5 +122,5 @@ def _digits(text: str) -> int:
 
 def _written(value: float, digits: int) -> str:
     rounded = float(f"{value:.{digits}g}")
-    text = f"{rounded:,.0f}" if rounded == int(rounded) else f"{rounded:,.{max(0, 6)}f}".rstrip("0")
+    text = f"{rounded:,.0f}" if rounded == int(rounded) else f"{rounded:,.6f}".rstrip("0")
     return text.replace("-", "−")

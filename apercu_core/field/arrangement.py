@@ -55,9 +55,8 @@ def _proposed(
         fits = {side: width <= room[0] and length <= room[1] for side, (width, length) in takes.items()}
         if fits[True] != fits[False]:
             how, other = ("side by side", "end to end") if fits[True] else ("end to end", "side by side")
-            return fits[
-                True
-            ], f"Blocks lie {how}: {other} they don’t fit the field of {said(room[0])} × {said(room[1])}."
+            ground = f"{said(room[0])} × {said(room[1])}"
+            return fits[True], f"Blocks lie {how}: {other} they don’t fit the field of {ground}."
     if size.length >= DRIVEN_M:
         return True, (
             f"Blocks lie side by side, because strips of {said(size.length)} are driven in one pass. End to end they "
