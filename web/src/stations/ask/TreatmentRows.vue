@@ -118,7 +118,7 @@ function place(index: number): number {
 }
 @media (max-width: 720px) {
   .rows > div {
-    grid-template-columns: 76px minmax(0, 1fr) 84px;
+    grid-template-columns: var(--tag, 40px) minmax(0, 1fr) 84px;
     border-bottom: 1px solid var(--rule);
     padding-bottom: 8px;
   }
