@@ -29,11 +29,11 @@ def read_rows(path: Path) -> list[Row]:
     except OSError as error:
         raise Refused("not-a-table", f"{path}: {error.strerror}.") from None
     except UnicodeDecodeError as error:
-        raise Refused("not-a-table", f"{path}: byte {error.start} isn't UTF-8. Save the table as UTF-8.") from None
+        raise Refused("not-a-table", f"{path}: byte {error.start} isn’t UTF-8. Save the table as UTF-8.") from None
     try:
         lines = list(csv.reader(io.StringIO(text)))
     except csv.Error as fault:
-        raise Refused("not-a-table", f"{path}: the table can't be read ({fault}).") from None
+        raise Refused("not-a-table", f"{path}: the table can’t be read ({fault}).") from None
     if not lines or not any(lines[0]):
         raise Refused("not-a-table", f"{path}: the table is empty.")
     header = lines[0]
@@ -58,7 +58,7 @@ def read_json(path: Path) -> Any:
     except OSError as error:
         raise Refused("bad-specification", f"{path}: {error.strerror}.") from None
     except (UnicodeDecodeError, json.JSONDecodeError) as error:
-        raise Refused("bad-specification", f"{path} isn't JSON: {error}.") from None
+        raise Refused("bad-specification", f"{path} isn’t JSON: {error}.") from None
 
 
 def analyse_files(data: Path, spec: Path) -> str:

@@ -66,7 +66,7 @@ def parse_temperature(text: str, system: System) -> float:
     given = suffix.replace("°", "").replace(" ", "").upper() or temperature_unit(system)[1]
     if value is None or given not in ("C", "F"):
         unit = temperature_unit(system)
-        raise Refused("bad-value", f"“{text.strip()[:40]}” isn't a temperature. Type a number in {unit}.")
+        raise Refused("bad-value", f"“{text.strip()[:40]}” isn’t a temperature. Type a number in {unit}.")
     return round((value - 32) / 1.8, 2) if given == "F" else value
 
 

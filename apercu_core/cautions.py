@@ -4,14 +4,14 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 
-_LABEL = "The product's label, local rules and a licensed applicator decide what, whether and how."
+_LABEL = "The product’s label, local rules and a licensed applicator decide what, whether and how."
 _SHAFT = "Stop the engine and the shaft before coming near."
 CAUTIONS: dict[str, str] = {
     "sow": "Treated seed: gloves and mask against its dust, which also harms bees; wash before eating; keep leftovers "
            "from feed and water, in the tank too. Stop the drill and its shaft before reaching in. Put a raised drill on "
            "its locks. Lift bags together.",
     "plant": "Stop the planter and its shaft before reaching in. Put a raised planter on its locks.",
-    "kill": f"{_SHAFT} Nobody walks the plots within 100 m of a mower's throw. A roller full of water pushes on slopes: "
+    "kill": f"{_SHAFT} Nobody walks the plots within 100 m of a mower’s throw. A roller full of water pushes on slopes: "
             "mind brakes, and block it when parked. Dry residue burns: mind hot exhausts. If the cover is sprayed, what "
             "is said of spraying holds.",
     "spray": f"{_LABEL} Wear the protective clothing that it asks for, also while mixing. Nothing on a flowering cover or "
@@ -42,9 +42,9 @@ _BY_MEASURE: dict[str, str] = {
 _FOR_VISITS: dict[str, str] = {
     "dig": "Digging and probing: ask for buried lines first; lift with the knees; keep hands off the hydraulics of a probe; "
            "nobody in a pit deeper than the chest without a secured wall.",
-    "cut": "Cutting and drying: glove on the hand that holds the stems. Ovens: nothing that burns beside them, nobody's "
+    "cut": "Cutting and drying: glove on the hand that holds the stems. Ovens: nothing that burns beside them, nobody’s "
            "house overnight. Mills and mouldy samples: mask.",
-    "lift": "Lifting: lift bags together; stay clear of the lifter's moving parts.",
+    "lift": "Lifting: lift bags together; stay clear of the lifter’s moving parts.",
     "machine": "Stay clear of the plot combine while it works, and of its unloading.",
 }  # fmt: skip
 

@@ -41,4 +41,4 @@ def read_rows(text: str) -> list[list[str]]:
     try:
         return [[as_meant(cell) for cell in row] for row in csv.reader(io.StringIO(text, newline=""))]
     except csv.Error as fault:
-        raise Refused("not-a-table", f"The table can't be read: {fault}. Look for a stray quotation mark.") from fault
+        raise Refused("not-a-table", f"The table can’t be read: {fault}. Look for a stray quotation mark.") from fault

@@ -103,7 +103,7 @@ def why_not_a_number(text: str) -> str:
         return "these may be two values"
     if re.fullmatch(rf"[-+]?[0-9][0-9.,]*{_EXPONENT}", plain):
         exponent = re.search("[eE]", plain)
-        return "it is too large or too small to be stored" if exponent else "its commas and points don't fit together"
+        return "it is too large or too small to be stored" if exponent else "its commas and points don’t fit together"
     if re.match(r"[-+]?[0-9]", plain):
         return "there is text beside the number"
-    return "this isn't a number"
+    return "this isn’t a number"

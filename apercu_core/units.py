@@ -94,7 +94,7 @@ def factor_between(given: str, wanted: str, bushel_lb: float = 0.0) -> float:
         return pounds * (bushel_lb if from_bushels else 1) / (bushel_lb if to_bushels else 1)
     a, b = unit_of(given), unit_of(wanted)
     if a.dimension != b.dimension:
-        raise Refused("bad-value", f"{given} can't be turned into {wanted}. Type the value in {wanted}.")
+        raise Refused("bad-value", f"{given} can’t be turned into {wanted}. Type the value in {wanted}.")
     return a.factor / b.factor
 
 
@@ -128,7 +128,7 @@ def parse_quantity(text: str, unit: str) -> float:
     value = read_number(typed)
     if value is None:
         example = f"12.5 {unit}".strip()
-        raise Refused("bad-value", f"“{text.strip()[:40]}” isn't a number. Type one number, for example {example}.")
+        raise Refused("bad-value", f"“{text.strip()[:40]}” isn’t a number. Type one number, for example {example}.")
     if not suffix or same_unit(suffix, unit):
         return value
     if not unit:

@@ -125,7 +125,7 @@ def measure(millions: float) -> None:
     with connection.cursor() as cursor:
         cursor.execute("VACUUM ANALYZE")
     print(f"{total():,} observations made in {time.perf_counter() - start:.0f} s, {count(own.id, True):,} of them "
-          "one's own")  # fmt: skip
+          "one’s own")  # fmt: skip
     start = time.perf_counter()
     acts["Today"]()
     print(f"Today for the first time after that: {time.perf_counter() - start:.1f} s")

@@ -17,7 +17,7 @@ LEAD = """# Values of the species guide
 
 Made by `docs/list_species.py` from the records that ship. A single value is what its source prints, a range goes from
 low to high; of kill temperatures the low end is for the hardier type, the high end for the tender one. A field that
-isn't listed for a species is unknown.
+isn’t listed for a species is unknown.
 
 | basis | what it is |
 | --- | --- |
@@ -51,7 +51,7 @@ def main() -> int:
         return 0
     if PAGE.exists() and PAGE.read_text(encoding="utf-8") == page():
         return 0
-    print("docs/species-values.md isn't up to date. Write it again: python docs/list_species.py", file=sys.stderr)
+    print("docs/species-values.md isn’t up to date. Write it again: python docs/list_species.py", file=sys.stderr)
     return 1
 
 

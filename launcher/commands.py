@@ -32,7 +32,7 @@ def _parser() -> argparse.ArgumentParser:
 
     demo = add("demo", "Start Apercu with made-up trials on this machine; Ctrl-C stops it.")
     demo.add_argument("--port", type=int, default=8000, help="port of the web address (8000)")
-    demo.add_argument("--reset", action="store_true", help="throw the demo's data away and load it anew")
+    demo.add_argument("--reset", action="store_true", help="throw the demo’s data away and load it anew")
     test = add("test", "Run every check: linters, types, imports, core, server, front end, browser, set-up.")
     names = ", ".join(check.name for check in all_checks())
     test.add_argument("only", nargs="*", metavar="CHECK", help=f"run only these: {names}")

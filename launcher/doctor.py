@@ -25,7 +25,7 @@ def findings() -> list[tuple[bool, str, str]]:
         (
             node is not None and node >= NODE_AT_LEAST,
             f"Node.js {'.'.join(map(str, node))} with npm" if node else "Node.js with npm",
-            f"install Node.js {wanted} or newer from its maker's Debian packages",
+            f"install Node.js {wanted} or newer from its maker’s Debian packages",
         )
     )
     for need in (VENV, POSTGRES, PANGO, HARFBUZZ, CHROMIUM):

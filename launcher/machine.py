@@ -73,9 +73,9 @@ VENV = Need("python3-venv", "a Python environment", lambda: importlib.util.find_
 def require_node() -> None:
     found = node_version()
     wanted = ".".join(map(str, NODE_AT_LEAST))
-    mend = f"Install Node.js {wanted} or newer with npm (on Debian 12 from its maker's packages), then run this again."
+    mend = f"Install Node.js {wanted} or newer with npm (on Debian 12 from its maker’s packages), then run this again."
     if found is None:
-        raise Trouble("Node.js with npm isn't installed; it builds the interface.", mend, Exit.PACKAGE_MISSING)
+        raise Trouble("Node.js with npm isn’t installed; it builds the interface.", mend, Exit.PACKAGE_MISSING)
     if found < NODE_AT_LEAST:
         text = ".".join(map(str, found))
         raise Trouble(f"Node.js {wanted} or newer is needed; this is {text}.", mend, Exit.WRONG_VERSION)
@@ -96,18 +96,18 @@ def require_packages(*needs: Need) -> None:
             Exit.PACKAGE_MISSING,
         )
     quiet = {"DEBIAN_FRONTEND": "noninteractive", "LC_ALL": "C"}
-    with step(f"installing from Debian's packages: {names}"):
+    with step(f"installing from Debian’s packages: {names}"):
         run(["dpkg", "--configure", "-a"], "Finishing an interrupted installation", env=quiet)
-        run(["apt-get", "update", "-q"], "Reading the package lists", "Debian's packages", env=quiet)
+        run(["apt-get", "update", "-q"], "Reading the package lists", "Debian’s packages", env=quiet)
         run(
             [*command.split(), "-q", "-o", "DPkg::Lock::Timeout=300"],
             f"Installing {names}",
-            "Debian's packages",
+            "Debian’s packages",
             env={**os.environ, **quiet},
         )
     if still := [need.package for need in missing if not need.present()]:
         raise Trouble(
-            f"{', '.join(still)} was installed but isn't where it should be.",
+            f"{', '.join(still)} was installed but isn’t where it should be.",
             "Run `./apercu doctor` and follow what it says.",
             Exit.PACKAGE_MISSING,
         )

@@ -132,7 +132,7 @@ class Cluster:
             said = log.read_text(errors="replace")[-3000:] if log.exists() else started.stdout
             cause = explain_failure("Starting the database", "the database", said)
             if cause.code is Exit.FAILED:
-                mend = f"Its log is {log}. `./apercu demo --reset` makes the demo's database anew."
+                mend = f"Its log is {log}. `./apercu demo --reset` makes the demo’s database anew."
                 raise Trouble(cause.what, mend, Exit.DATABASE)
             raise cause
 

@@ -24,7 +24,7 @@ def require_safe(environment: Mapping[str, str]) -> None:
               if environment.get(name, "").lower() not in ("", "0", "false", "no", "off")]  # fmt: skip
     if found:
         raise Trouble(
-            "Apercu doesn't start with settings that aren't safe:\n" + "\n".join(f"  {one}" for one in found),
+            "Apercu doesn’t start with settings that aren’t safe:\n" + "\n".join(f"  {one}" for one in found),
             "Correct them as docs/serving.md says.",
             Exit.USAGE,
         )
@@ -49,11 +49,11 @@ def _origins(text: str) -> list[str]:
             host, port, parts = "", None, urlsplit("")
         plain = f"{parts.scheme}://{host if ':' not in host else f'[{host}]'}{'' if port is None else f':{port}'}"
         if parts.scheme not in ("http", "https") or not host or "*" in host or plain.lower() != origin.lower():
-            found.append(f"{origin!r} in APERCU_ORIGINS isn't an address like https://trials.example.org.")
+            found.append(f"{origin!r} in APERCU_ORIGINS isn’t an address like https://trials.example.org.")
         elif host == "testserver":
             found.append("'testserver' in APERCU_ORIGINS is the name that tests use. Take it out.")
         elif parts.scheme == "http" and not _is_this_machine(host):
-            found.append(f"{origin!r} in APERCU_ORIGINS isn't encrypted: passwords could be read. Use https.")
+            found.append(f"{origin!r} in APERCU_ORIGINS isn’t encrypted: passwords could be read. Use https.")
     return found
 
 

@@ -41,7 +41,7 @@ def require_port(host: str, port: int) -> None:
             probe.bind((host, port))
         except OSError as error:
             raise Trouble(
-                f"Port {port} on {host} can't be used ({error.strerror}).",
+                f"Port {port} on {host} can’t be used ({error.strerror}).",
                 f"Stop what is using it, or choose another:  --port {port + 1}",
                 Exit.PORT_TAKEN,
             ) from None
@@ -123,7 +123,7 @@ class Services:
                     return
             except (urllib.error.URLError, OSError):
                 time.sleep(0.1)
-        raise Trouble("The web server doesn't answer.", f"Its log is {self.log('web')}.")
+        raise Trouble("The web server doesn’t answer.", f"Its log is {self.log('web')}.")
 
     def raise_if_stopped(self) -> None:
         for name, child in self._children.items():

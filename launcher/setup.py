@@ -54,10 +54,10 @@ def web_packages() -> None:
         return
     require_node()
     stamp.clear()
-    with step("installing the front end's packages"):
+    with step("installing the front end’s packages"):
         run(
             ["npm", "ci", "--no-audit", "--no-fund", "--prefer-offline"],
-            "Installing the front end's packages",
+            "Installing the front end’s packages",
             "JavaScript packages",
             cwd=WEB,
         )

@@ -50,7 +50,7 @@ def explain_failure(step: str, source: str, output: str) -> Trouble:
         )
     if _UNREACHABLE.search(output):
         return Trouble(
-            f"{step}: the registry for {source} can't be reached.",
+            f"{step}: the registry for {source} can’t be reached.",
             "Check the network or the proxy settings, then run the same command again: it goes on where it stopped.",
             Exit.REGISTRY_UNREACHABLE,
         )

@@ -62,7 +62,7 @@ def plan_files(plan: Path, geojson: Path | None, out: TextIO) -> None:
     except OSError as error:
         raise Refused("bad-specification", f"{plan}: {error.strerror}.") from None
     except (UnicodeDecodeError, json.JSONDecodeError) as error:
-        raise Refused("bad-specification", f"{plan} isn't JSON: {error}.") from None
+        raise Refused("bad-specification", f"{plan} isn’t JSON: {error}.") from None
     asked = read_plan(raw)
     placed = draw_plan(asked)
     if geojson:

@@ -50,7 +50,7 @@ def read_file(path: Path) -> object:
     except OSError as error:
         raise Refused("bad-value", f"{path}: {error.strerror}.") from None
     except (ValueError, RecursionError) as error:
-        raise Refused("bad-value", f"{path} isn't JSON: {error}.") from None
+        raise Refused("bad-value", f"{path} isn’t JSON: {error}.") from None
 
 
 def main(arguments: Sequence[str]) -> int:

@@ -101,7 +101,7 @@ def find_incomplete_blocks(treatments: int, size: int, replicates: int) -> Incom
     if best is None:
         raise Refused(
             "bad-design",
-            f"{replicates} replicates in incomplete blocks of {size} don't join all treatments. Use larger blocks or "
+            f"{replicates} replicates in incomplete blocks of {size} don’t join all treatments. Use larger blocks or "
             "more replicates.",
         )
     return IncompleteBlocks(best, efficiency, most)

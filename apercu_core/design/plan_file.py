@@ -168,7 +168,7 @@ def _factors(raw: object) -> dict[str, tuple[str, ...]]:
     if raw is None:
         return {}
     if not isinstance(raw, Mapping):
-        raise Refused("bad-specification", "factors must be an object: each factor's name with the list of its levels.")
+        raise Refused("bad-specification", "factors must be an object: each factor’s name with the list of its levels.")
     return {str(name): _labels(levels, f"factors.{name}") for name, levels in raw.items()}
 
 
@@ -190,7 +190,7 @@ def _treatments(raw: Mapping[str, Any], factors: Mapping[str, tuple[str, ...]]) 
         return listed(_labels(raw["treatments"], "treatments"), control=control)
     removed = raw.get("removed") or ()
     if not isinstance(removed, Sequence) or not all(isinstance(one, Mapping) for one in removed):
-        raise Refused("bad-specification", "removed must be a list of objects, each factor's name with its level.")
+        raise Refused("bad-specification", "removed must be a list of objects, each factor’s name with its level.")
     return crossed(factors, controls=[control] if control else [], removed=removed)
 
 
@@ -300,12 +300,12 @@ def _constraints(raw: object, treatments: Sequence[Combination]) -> tuple[Constr
         kind = one.get("kind")
         if kind not in get_args(ConstraintKind):
             kinds = ", ".join(get_args(ConstraintKind))
-            raise Refused("bad-specification", f"A constraint's kind is {kind!r}; it must be one of: {kinds}.")
-        whom = _labels(one.get("treatments", []), "A constraint's treatments")
+            raise Refused("bad-specification", f"A constraint’s kind is {kind!r}; it must be one of: {kinds}.")
+        whom = _labels(one.get("treatments", []), "A constraint’s treatments")
         if unknown := [name for name in whom if name not in names]:
-            raise Refused("bad-specification", f"A constraint speaks of {unknown[0]!r}, which isn't a treatment.")
+            raise Refused("bad-specification", f"A constraint speaks of {unknown[0]!r}, which isn’t a treatment.")
         most = one.get("most", 1)
         if isinstance(most, bool) or not isinstance(most, int) or most < 1:
-            raise Refused("bad-specification", f"A constraint's most is {most!r}; it must be a whole number from 1.")
+            raise Refused("bad-specification", f"A constraint’s most is {most!r}; it must be a whole number from 1.")
         out.append(Constraint(kind, whom, most))
     return tuple(out)

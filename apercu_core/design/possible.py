@@ -67,7 +67,7 @@ def _require_room(rows: Sequence[Sequence[str]], within: Sequence[Constraint]) -
         if named > room:
             raise Refused(
                 "bad-design",
-                f"{constraint} can't be: that leaves room for {room} plots in the field, and they have {named}. Name "
+                f"{constraint} can’t be: that leaves room for {room} plots in the field, and they have {named}. Name "
                 "fewer treatments.",
             )
 
@@ -77,9 +77,9 @@ def _why(row: Sequence[str], constraint: Constraint) -> str:
     if constraint.kind == "apart":
         room, left = (len(row) + 1) // 2, "can stand with another plot between them"
     else:
-        room, left = max(len(row) - 2, 0), "don't stand at its ends"
+        room, left = max(len(row) - 2, 0), "don’t stand at its ends"
     return (
-        f"{constraint} can't be: in a row of {len(row)} plots at most {room} {left}, and {named} are asked to. Name "
+        f"{constraint} can’t be: in a row of {len(row)} plots at most {room} {left}, and {named} are asked to. Name "
         "fewer treatments."
     )
 

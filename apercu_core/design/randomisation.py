@@ -161,7 +161,7 @@ def draw_split_plot(
     for t in treatments:
         groups.setdefault(t.level(whole_plot_factor) or f"\0{t.name}", []).append(t)
     if len(groups) < 2:
-        raise Refused("bad-design", f"The whole-plot factor {whole_plot_factor!r} isn't a factor of these treatments.")
+        raise Refused("bad-design", f"The whole-plot factor {whole_plot_factor!r} isn’t a factor of these treatments.")
     size = max(map(len, groups.values()))
     if size < 2:
         raise Refused("bad-design", "Each whole plot would hold one plot only: use randomised complete blocks.")
@@ -204,7 +204,7 @@ def draw_strip_plot(
     if "" in across or "" in along:
         raise Refused(
             "bad-design",
-            "A strip plot can't hold a control outside its two factors, or a third factor. Make the control a level "
+            "A strip plot can’t hold a control outside its two factors, or a third factor. Make the control a level "
             "of one of the two factors.",
         )
     if len(cells) < len(across) * len(along) or len(cells) < len(treatments):

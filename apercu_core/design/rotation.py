@@ -78,5 +78,5 @@ def require_every_phase(treatments: Sequence[Mapping[str, str]], factor: str, cr
             raise Refused(
                 "bad-design",
                 f"{of or 'The rotation'} has no plots that start with {missing[0]}. In a rotation trial every phase "
-                "stands each year, or a year's weather can't be told from the crop. Restore the combination.",
+                "stands each year, or a year’s weather can’t be told from the crop. Restore the combination.",
             )

@@ -195,7 +195,7 @@ def too_small_to_see(measure: MeasureFacts) -> Iterator[Doubt]:
         f"For {listed(measure.unsettled)} the trial had an 80 % chance to detect a difference of "
         f"{with_unit(measure.detectable, apart)}. Your margin is {with_unit(measure.margin, apart)}.",
         "Not settled may then be due to the size of the trial and not to the treatments.",
-        "Don't report it as no difference. Use more blocks, more samples per plot, or a second year.",
+        "Don’t report it as no difference. Use more blocks, more samples per plot, or a second year.",
         measure.name,
     )
 
@@ -207,9 +207,9 @@ def subsamples_not_replicates(measure: MeasureFacts) -> Iterator[Doubt]:
     yield Doubt(
         "subsamples-not-replicates",
         "worth-knowing",
-        "Samples aren't replicates",
+        "Samples aren’t replicates",
         f"The {total} values are samples from {len(measure.subsamples)} plots. Each plot counts once, by its mean.",
-        "Samples from one plot aren't independent. As replicates they would make differences look too certain.",
+        "Samples from one plot aren’t independent. As replicates they would make differences look too certain.",
         "There is nothing to do. Report the number of plots as the number of replicates.",
         measure.name,
     )
@@ -286,10 +286,10 @@ def not_converged(measure: MeasureFacts) -> Iterator[Doubt]:
         yield Doubt(
             "not-converged",
             "stops",
-            "The model didn't converge",
-            f"The estimation of the variance components of {measure.name} didn't converge.",
+            "The model didn’t converge",
+            f"The estimation of the variance components of {measure.name} didn’t converge.",
             "Standard errors, intervals and verdicts depend on them, so they may be wrong by an unknown amount.",
-            "Don't act on this result. Check the values for errors, or compare with classical strata (Degrees of "
+            "Don’t act on this result. Check the values for errors, or compare with classical strata (Degrees of "
             "freedom).",
             measure.name,
         )

@@ -30,8 +30,8 @@ def no_replication(trial: TrialFacts) -> Iterator[Doubt]:
         "stops" if every else "weakens",
         "No replication",
         f"{named} {'has' if every or len(single) < 2 else 'have'} only one plot.",
-        "With one plot, the effect of the treatment can't be separated from the effect of its place in the field.",
-        "Describe what was observed. Plan at least four blocks next time. Frames within a plot aren't replicates.",
+        "With one plot, the effect of the treatment can’t be separated from the effect of its place in the field.",
+        "Describe what was observed. Plan at least four blocks next time. Frames within a plot aren’t replicates.",
         plots=tuple(plot.label for plot in trial.plots if plot.treatment in single),
     )
 
@@ -39,7 +39,7 @@ def no_replication(trial: TrialFacts) -> Iterator[Doubt]:
 def not_randomised(trial: TrialFacts) -> Iterator[Doubt]:
     """Raised when the person says so or doesn't know, or when every block shows the same order of treatments."""
     why = "In a fixed order, treatments have the same neighbours and the same field gradient in every block."
-    what = "Find out how the trial was laid out. If it wasn't randomised, say so beside every result."
+    what = "Find out how the trial was laid out. If it wasn’t randomised, say so beside every result."
     same = _same_order(trial)
     if trial.moved:
         yield Doubt(
@@ -56,7 +56,7 @@ def not_randomised(trial: TrialFacts) -> Iterator[Doubt]:
     elif trial.allocation != "drawn":
         finding = {
             "systematic": "Treatments were placed in a fixed order, not randomised.",
-            "unknown": "It isn't known how treatments were assigned to plots.",
+            "unknown": "It isn’t known how treatments were assigned to plots.",
         }[trial.allocation]
         yield Doubt("not-randomised", "weakens", "Not randomised", finding, why, what)
 
@@ -95,7 +95,7 @@ def shares_changed(trial: TrialFacts) -> Iterator[Doubt]:
             "weakens",
             "Shares of zones changed",
             f"Shares of zones were changed after values had been recorded there: {listed(list(trial.reweighed))}.",
-            "A plot's value is the mean of its zones, weighted by their shares. The change altered recorded values.",
+            "A plot’s value is the mean of its zones, weighted by their shares. The change altered recorded values.",
             "Report the reason beside the results. Check whether a verdict depends on it.",
         )
 
@@ -147,7 +147,7 @@ def two_things_changed(trial: TrialFacts) -> Iterator[Doubt]:
         "weakens" if alone else "worth-knowing",
         "Two things changed at once",
         said + kept,
-        "That comparison alone can't tell which of them made the difference (confounding).",
+        "That comparison alone can’t tell which of them made the difference (confounding).",
         f"{what}, which differs in one thing only, or keep one of them the same.",
         plots=tuple(plot.label for plot in trial.plots if plot.treatment in {one.treatment for one in alone}),
     )

@@ -35,7 +35,7 @@ class Machines:
         if self.rows_caught is not None:
             rows = round(self.drill / self.row_spacing) if self.drill and self.row_spacing else 200
             if not 1 <= self.rows_caught <= max(rows, 1):
-                raise Refused("bad-value", f"{self.rows_caught} rows can't be caught; the drill has 1 to {rows}.")
+                raise Refused("bad-value", f"{self.rows_caught} rows can’t be caught; the drill has 1 to {rows}.")
         for field in fields(self):
             if field.name == "rows_caught":
                 continue
@@ -75,7 +75,7 @@ def fit_width(width: float, machines: Machines, system: System = "metric", whole
     if machines.drill is not None and not _whole(width / machines.drill):
         low = math.floor(width / machines.drill) * machines.drill
         hints.append(
-            f"{said(width)} isn't a whole number of drill widths of {said(machines.drill)}. Use {said(low)} or "
+            f"{said(width)} isn’t a whole number of drill widths of {said(machines.drill)}. Use {said(low)} or "
             f"{said(low + machines.drill)}."
         )
     if machines.combine is not None and width < machines.combine + 2 * GUARD_M - 1e-9:
@@ -111,11 +111,11 @@ def whole_plot_hints(width: float, machines: Machines, system: System = "metric"
     for name in _PASSES:
         own = _finest(machines, name)
         if own is not None and own > width * (1 + 1e-6):
-            section = "'s section" if name == "sprayer" and machines.sprayer_section else ""
+            section = "’s section" if name == "sprayer" and machines.sprayer_section else ""
             more = "" if section or name != "sprayer" else " If sections can be shut off, say how wide one is."
             out.append(
                 f"Whole plots are {number(width * factor)} {unit} wide, and the {name}{section} works "
-                f"{number(own * factor)} {unit}: two neighbouring whole plots can't be treated apart by it. Make whole "
+                f"{number(own * factor)} {unit}: two neighbouring whole plots can’t be treated apart by it. Make whole "
                 f"plots at least that wide, or use a narrower machine.{more}"
             )
     return tuple(out)

@@ -95,7 +95,7 @@ class Field:
             if not 0 < self.sown_width <= alley:
                 raise Refused(
                     "bad-value",
-                    f"A strip of {self.sown_width:g} m can't be sown: between the rows there are {alley:g} m.",
+                    f"A strip of {self.sown_width:g} m can’t be sown: between the rows there are {alley:g} m.",
                 )
         if self.sown_every < 1:
             raise Refused("bad-value", "Say which alleys are sown: 1 for all, 2 for every other.")
@@ -186,7 +186,7 @@ def outline_from_geojson(geojson: Any, origin: Origin | None) -> tuple[tuple[Poi
     reach = max(math.hypot(*p) for p in points)
     if reach > 20_000:
         raise Refused(
-            "bad-value", f"The outline lies {reach / 1000:.0f} km from the trial's corner. Check the place of the site."
+            "bad-value", f"The outline lies {reach / 1000:.0f} km from the trial’s corner. Check the place of the site."
         )
     return points, origin
 
@@ -199,13 +199,13 @@ def _ring(geojson: Any) -> list[Point]:
         if isinstance(shape, dict) and shape.get("type") == "Feature":
             shape = shape.get("geometry")
     if not (isinstance(shape, dict) and shape.get("type") == "Polygon" and shape.get("coordinates")):
-        raise Refused("bad-value", "This GeoJSON holds no polygon first. Export the field's outline as one polygon.")
+        raise Refused("bad-value", "This GeoJSON holds no polygon first. Export the field’s outline as one polygon.")
     try:
         ring = [(float(p[0]), float(p[1])) for p in shape["coordinates"][0]]
     except (TypeError, ValueError, IndexError):
-        raise Refused("bad-value", "A corner of the polygon isn't a pair of numbers.") from None
+        raise Refused("bad-value", "A corner of the polygon isn’t a pair of numbers.") from None
     if any(abs(x) > 180 or abs(y) > 85 for x, y in ring):
-        raise Refused("bad-value", "The corners aren't longitude and latitude in degrees (WGS84). Export it so.")
+        raise Refused("bad-value", "The corners aren’t longitude and latitude in degrees (WGS84). Export it so.")
     return ring[:-1] if len(ring) > 1 and ring[0] == ring[-1] else ring
 
 
@@ -213,7 +213,7 @@ def _polygon(points: Sequence[Point], what: str) -> Any:
     if not 3 <= len(points) <= MOST_POINTS:
         raise Refused("bad-value", f"{what} has {len(points)} corners; it needs 3 to {MOST_POINTS}.")
     if not all(math.isfinite(v) for p in points for v in p):
-        raise Refused("bad-value", f"{what} has a corner that isn't a pair of numbers.")
+        raise Refused("bad-value", f"{what} has a corner that isn’t a pair of numbers.")
     polygon = Polygon(points)
     if not polygon.is_valid:
         place = explain_validity(polygon)
@@ -385,7 +385,7 @@ def _advice(
         uneven = len(set(crossed.values())) > 1 or len(crossed) < len(plots)
         advice.append(
             f"Wheel tracks run through {len(crossed)} of {len(plots)} plots"
-            + (": plots with and without aren't alike. Move the trial, or leave tracks out of harvest and samples."
+            + (": plots with and without aren’t alike. Move the trial, or leave tracks out of harvest and samples."
                if uneven else ", the same in all.")
         )  # fmt: skip
     tight = [label for label, a in areas.items() if field.harvest_width is not None and a.harvest is None]

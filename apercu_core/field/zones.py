@@ -52,7 +52,7 @@ def require_zones(zones: Sequence[Zone]) -> None:
         )
     for zone in drawn:
         if zone.name not in DRAWN:
-            raise Refused("bad-specification", f"{zone.name} isn't on the map. Enter its share.")
+            raise Refused("bad-specification", f"{zone.name} isn’t on the map. Enter its share.")
     if drawn and "between" not in names:
         raise Refused("bad-specification", "A plot that no line crosses is all between the lines: take that zone too.")
     shares = [zone.share for zone in zones if zone.share is not None]

@@ -47,7 +47,7 @@ def design_of(found: Imported, levels: Levels, chosen: str) -> ImportedDesign:
     known = get_args(PlannedDesign)
     said = found.design or chosen
     if said not in known:
-        which = f"The file says the design is {found.design!r}" if found.design else "The file doesn't say its design"
+        which = f"The file says the design is {found.design!r}" if found.design else "The file doesn’t say its design"
         raise Refused("bad-design", f"{which}. Choose how its plots are grouped: {', '.join(SAID.values())}.")
     design = cast(PlannedDesign, said)
     if chosen and chosen != design:
@@ -94,9 +94,9 @@ def _require(
                     Place(f"plot {plot.label}, {name}", f"It is empty, and {SAID[design]} needs it. Enter it.")
                 )
             elif name in ("row", "column") and not text.isdigit():
-                wrong.append(Place(f"plot {plot.label}, {name}", f"{text!r} isn't a whole number from 1."))
+                wrong.append(Place(f"plot {plot.label}, {name}", f"{text!r} isn’t a whole number from 1."))
     if wrong:
-        raise Refused("bad-value", f"These plots can't be read as {SAID[design]}; nothing was saved.", wrong[:40])
+        raise Refused("bad-value", f"These plots can’t be read as {SAID[design]}; nothing was saved.", wrong[:40])
 
 
 def _require_square(plots: Sequence[ImportedPlot]) -> None:
@@ -109,7 +109,7 @@ def _require_square(plots: Sequence[ImportedPlot]) -> None:
             if len(seen) != n or len(inside) != n or len(set(inside)) != n:
                 raise Refused(
                     "bad-design",
-                    f"In a Latin square each row and column holds each treatment once. In {what} {name} it isn't "
+                    f"In a Latin square each row and column holds each treatment once. In {what} {name} it isn’t "
                     "so. Check the file, or choose another design.",
                 )
 
@@ -121,7 +121,7 @@ def _require_pairs(plots: Sequence[ImportedPlot]) -> None:
         if len(treatments) != 2 or len(inside) != 2 or len(set(inside)) != 2:
             raise Refused(
                 "bad-design",
-                f"Paired strips compare two treatments, one strip of each in every pair. Pair {block} isn't so. Choose "
+                f"Paired strips compare two treatments, one strip of each in every pair. Pair {block} isn’t so. Choose "
                 "randomised blocks.",
             )
 

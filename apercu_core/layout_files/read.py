@@ -90,7 +90,7 @@ def _checked(plots: list[tuple[str, ImportedPlot]], wrong: list[Place], origin: 
         wrong += _overlaps(plots)
     if wrong:
         more = f" ({len(wrong)} faults, the first {SHOWN} below)" if len(wrong) > SHOWN else ""
-        raise Refused("bad-value", f"Some rows can't be imported. Nothing was saved{more}.", wrong[:SHOWN])
+        raise Refused("bad-value", f"Some rows can’t be imported. Nothing was saved{more}.", wrong[:SHOWN])
     if not 2 <= len(plots) <= MOST_PLOTS:
         raise Refused("too-few-plots", f"The file has {len(plots)} plots; a layout has 2 to {MOST_PLOTS}.")
     designs, sites = (
@@ -129,7 +129,7 @@ def _treatment(text: str, known: Mapping[str, str], where: str, wrong: list[Plac
     found = known.get(text.strip().casefold())
     if found is None:
         names = ", ".join(dict.fromkeys(known.values()))
-        what = f"{text.strip()!r} isn't a treatment of this trial" if text.strip() else "It is empty"
+        what = f"{text.strip()!r} isn’t a treatment of this trial" if text.strip() else "It is empty"
         wrong.append(Place(f"{where}, treatment", f"{what}. Known are: {names}."))
     return found or ""
 
@@ -172,7 +172,7 @@ def _from_table(
         for name in boxes:
             value = metres[name][i]
             if value is None:
-                wrong.append(Place(f"{where}, {name}", f"{row[name]!r} isn't a number."))
+                wrong.append(Place(f"{where}, {name}", f"{row[name]!r} isn’t a number."))
             figures[name] = round((value or 0.0) * METRES_PER_FOOT, 6) if name in feet else value or 0.0
         treatment = _treatment(row["treatment"], known, where, wrong)
         place = _place(figures, size, where, wrong)
@@ -208,7 +208,7 @@ def _boxes(names: Sequence[str], size: PlotSize | None) -> tuple[str, ...]:
             return pair
     raise Refused(
         "missing-column",
-        "The table doesn't say where plots lie. Give x_m, y_m, width_m and length_m in metres from the trial's corner, "
+        "The table doesn’t say where plots lie. Give x_m, y_m, width_m and length_m in metres from the trial’s corner, "
         "or the row and column of each plot.",
     )
 
@@ -239,7 +239,7 @@ def _from_geojson(
         shape = json.loads(data.decode("utf-8-sig"))
     except ValueError as error:
         raise Refused(
-            "not-a-table", f"The file begins like GeoJSON but isn't JSON ({error}). Export it again."
+            "not-a-table", f"The file begins like GeoJSON but isn’t JSON ({error}). Export it again."
         ) from None
     features = shape.get("features") if isinstance(shape, dict) else None
     if not isinstance(features, list) or not features:
@@ -273,7 +273,7 @@ def _ring(feature: Any, where: str, wrong: list[Place]) -> tuple[list[tuple[floa
         if len(ring) < 4 or any(abs(x) > 180 or abs(y) > 85 for x, y in ring):
             raise ValueError
     except (KeyError, TypeError, ValueError, IndexError):
-        wrong.append(Place(where, "It isn't a polygon of longitudes and latitudes in degrees (WGS84)."))
+        wrong.append(Place(where, "It isn’t a polygon of longitudes and latitudes in degrees (WGS84)."))
         return [], properties
     return ring, properties
 
@@ -293,10 +293,10 @@ def _box(ring: Sequence[tuple[float, float]], origin: Origin, where: str, wrong:
     area = abs(sum(a[0] * b[1] - b[0] * a[1] for a, b in zip(points, [*points[1:], points[0]], strict=True))) / 2
     if max(map(abs, (*xs, *ys))) > _FAR_M:
         wrong.append(
-            Place(where, f"It is more than {_FAR_M // 1000} km from the trial's corner. Check the site's place.")
+            Place(where, f"It is more than {_FAR_M // 1000} km from the trial’s corner. Check the site’s place.")
         )
     elif width * length == 0 or abs(area / (width * length) - 1) > 0.03:
         wrong.append(
-            Place(where, f"It isn't a rectangle along the trial's bearing of {origin.bearing:g}°. Change that in Ask.")
+            Place(where, f"It isn’t a rectangle along the trial’s bearing of {origin.bearing:g}°. Change that in Ask.")
         )
     return Rectangle(round(x, 3), round(y, 3), round(width, 3), round(length, 3))

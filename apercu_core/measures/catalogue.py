@@ -90,7 +90,7 @@ CATALOGUE: dict[str, Definition] = {
             (2, 3), "Count once the crop has emerged. In wide rows count 3 to 5 m of row, not a square frame."),
         Definition(
             "weeds", "Weeds", "weeds/m²", "count", "frame-count", "lower", 40, 60, (40, 80), (0, 2000), (0, 1e5), (3, 4),
-            "Count before the crop's first herbicide, and say from which size on. Frames in one plot are samples of it, "
+            "Count before the crop’s first herbicide, and say from which size on. Frames in one plot are samples of it, "
             "not replicates.", frames=6),
         Definition(
             "cover-biomass", "Cover biomass", "kg/ha", "continuous", "figure", "higher", 2000, 20, (12, 30), (0, 20_000),

@@ -22,11 +22,11 @@ Typed = float | str | list[float]
 
 MESSAGES = {
     "empty": "{field} is empty. Type a value, or mark the plot as missing.",
-    "whole": "{said} isn't a whole number. A count must be a whole number.",
-    "least": "{said} isn't possible. It must be {end} or more.",
-    "above": "{said} isn't possible. It must be more than {end}.",
-    "most": "{said} isn't possible. It must be {end} or less.",
-    "possible": "{said} isn't possible. The range is {low} to {high}. Check the value and its unit.",
+    "whole": "{said} isn’t a whole number. A count must be a whole number.",
+    "least": "{said} isn’t possible. It must be {end} or more.",
+    "above": "{said} isn’t possible. It must be more than {end}.",
+    "most": "{said} isn’t possible. It must be {end} or less.",
+    "possible": "{said} isn’t possible. The range is {low} to {high}. Check the value and its unit.",
     "plausible": "{said} is unusual. The usual range is {low} to {high}. Check the value, or confirm it.",
 }
 """What is said of a value, with what it is filled in with; devices without a network say the same."""
@@ -108,7 +108,7 @@ def _choice(field: SheetField, text: str) -> str:
     known = {choice.casefold(): choice for choice in field.choices}
     chosen = known.get(text.strip().casefold())
     if chosen is None:
-        raise Refused("bad-value", f"{field.name}: “{text.strip()[:40]}” isn't one of {listed(list(field.choices))}.")
+        raise Refused("bad-value", f"{field.name}: “{text.strip()[:40]}” isn’t one of {listed(list(field.choices))}.")
     return chosen
 
 
@@ -117,7 +117,7 @@ def _moment(field: SheetField, text: str) -> str:
         return datetime.fromisoformat(text.strip()).isoformat()
     except ValueError:
         raise Refused(
-            "bad-value", f"{field.name}: “{text.strip()[:40]}” isn't a date and time. Type it like 2026-04-02 14:30."
+            "bad-value", f"{field.name}: “{text.strip()[:40]}” isn’t a date and time. Type it like 2026-04-02 14:30."
         ) from None
 
 

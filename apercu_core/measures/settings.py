@@ -32,7 +32,7 @@ def settings_for(sheet: Sheet, given: Mapping[str, float]) -> dict[str, float]:
             unit = f" {setting.unit}" if setting.unit else ""
             raise Refused(
                 "bad-value",
-                f"{setting.name}: {value:g}{unit} isn't possible. The range is {number(setting.least)} to "
+                f"{setting.name}: {value:g}{unit} isn’t possible. The range is {number(setting.least)} to "
                 f"{number(setting.most)}{unit}.",
                 [Place(setting.key, f"{number(setting.least)} to {number(setting.most)}{unit}.")],
             )
@@ -63,7 +63,7 @@ def made_in(sheet: Sheet, unit: str, settings: Settings) -> float:
     except Refused:
         do = "Say the bushel mass." if unit.startswith("bu") else "Change the unit, or how values are entered."
         raise Refused(
-            "bad-value", f"{sheet.name} makes {sheet.makes}, which can't be turned into {unit}. {do}",
+            "bad-value", f"{sheet.name} makes {sheet.makes}, which can’t be turned into {unit}. {do}",
             [Place("bushel" if unit.startswith("bu") else "unit", do)],
         ) from None  # fmt: skip
 

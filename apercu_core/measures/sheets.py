@@ -107,7 +107,7 @@ _LAYER = Check("depth_from >= depth_to", "The layer ends above where it begins. 
 FRAMES = Setting("frames", "Frames per plot", "", 3, 1, 24)
 _STANDARD = Setting(
     "standard", "Standard moisture", "%", None, 0, 60,
-    "Maize 15.5, soybean 13, wheat 13.5, barley 14 to 15, by country: take your buyer's.",
+    "Maize 15.5, soybean 13, wheat 13.5, barley 14 to 15, by country: take your buyer’s.",
 )  # fmt: skip
 _BUSHEL = Setting(
     "bushel", "Bushel mass", "lb", None, 10, 100,
@@ -148,7 +148,7 @@ SHEETS: dict[str, Sheet] = {
             (SheetField("k", "Found", "", kind="whole", most=100_000),
              SheetField("n", "Examined", "", kind="whole", above=True, most=100_000)), (),
             "100 * k / n", "100 × found / examined", values="k-of-n", possible=("0", "100"),
-            checks=(Check("k > n", "Found {k} of {n} can't be. Check both: found is part of examined."),),
+            checks=(Check("k > n", "Found {k} of {n} can’t be. Check both: found is part of examined."),),
         ),
         Sheet(
             "score", "Score on a scale", (SheetField("value", "Score", "", least=None, kind="scale"),),

@@ -49,7 +49,7 @@ def _number(row: Row, name: str, i: int) -> float:
     try:
         return float(row[name])
     except (TypeError, ValueError):
-        raise Refused("bad-value", f"Row {i + 2}: {name!r} is {row[name]!r}, which isn't a number.") from None
+        raise Refused("bad-value", f"Row {i + 2}: {name!r} is {row[name]!r}, which isn’t a number.") from None
 
 
 def _above_zero(row: Row, name: str, i: int) -> float:

@@ -128,7 +128,7 @@ def _balanced(model: LinearModel, y: Floats, base: Against, method: Method, alph
 def _interblock(model: LinearModel, y: Floats, base: Against, method: Method, alpha: float) -> _Read:
     """Incomplete blocks, whose variance each run estimates anew."""
     if method == "lsd":
-        raise Refused("not-built", "The chances of a protected LSD aren't worked out for incomplete blocks.")
+        raise Refused("not-built", "The chances of a protected LSD aren’t worked out for incomplete blocks.")
     others, controls = compared(model.factors[model.treatments[0]].levels, base)
     read = read_runs(model, y, others, controls, method, alpha)
     error = np.sqrt(read.variance)

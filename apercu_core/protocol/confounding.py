@@ -192,7 +192,7 @@ def _through(
 def _remark(apart: Sequence[Aspect]) -> str:
     if {"kill_timing", "crop_date"} <= set(apart):
         return (
-            "Hold the cash crop date, or hold the time between kill and cash crop: both can't be held while the kill "
+            "Hold the cash crop date, or hold the time between kill and cash crop: both can’t be held while the kill "
             "date changes."
         )
     return ""

@@ -34,6 +34,6 @@ def require_values(recorded: Recorded, trial: TrialFacts) -> None:
             raise Refused("bad-value", f"There is a value for plot {label!r}, but no such plot.")
         for value in values:
             if value is not None and not math.isfinite(value):
-                raise Refused("bad-value", f"Plot {label!r} has the value {value!r}, which isn't a number. Correct it.")
+                raise Refused("bad-value", f"Plot {label!r} has the value {value!r}, which isn’t a number. Correct it.")
     if recorded.area is not None and not (math.isfinite(recorded.area) and recorded.area > 0):
         raise Refused("bad-value", f"The area of a sample is {recorded.area:g}; it must be above 0.")

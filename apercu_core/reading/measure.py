@@ -190,7 +190,7 @@ def counts_of(rows: Sequence[Row], recorded: Recorded) -> list[Row] | None:
 
 
 UNFORESEEN = (
-    "The analysis of these values didn't come to an end, so nothing is said about them. Look at the values: very large "
+    "The analysis of these values didn’t come to an end, so nothing is said about them. Look at the values: very large "
     "or very small ones beside the others, or a wrong unit?"
 )
 
@@ -246,7 +246,7 @@ def _judge_measure(
     overall = analysis.anova["treatment"]
     protected = how.method == "lsd" and overall.p >= how.alpha
     withheld = (
-        f"The overall F test isn't significant ({p_value(overall.p)}), so pairs aren't compared and have no letters."
+        f"The overall F test isn’t significant ({p_value(overall.p)}), so pairs aren’t compared and have no letters."
         if protected
         else ""
     )

@@ -86,7 +86,7 @@ def _(analysis: DensityAnalysis) -> str:
         return f"{start}, negative binomial with variance μ + {number(analysis.alpha)} μ²."
     return (
         f"{start}, variance growing with the mean as μ + {number(analysis.alpha)} μ² (by moments), never below "
-        "quasi-Poisson's."
+        "quasi-Poisson’s."
     )
 
 
@@ -129,7 +129,7 @@ def _(analysis: TransformedAnalysis) -> str:
         "Differences are in percentage points.",
         "log": "Values are analysed as logarithms, so each mean is a geometric mean. "
         + (
-            "Intervals are of ratios to the control, shown in the measure's unit with its mean taken as fixed."
+            "Intervals are of ratios to the control, shown in the measure’s unit with its mean taken as fixed."
             if analysis.ratios_to
             else "Differences are between these means."
         ),

@@ -16,12 +16,12 @@ def notes_of(
     asked, notes = recorded.asked, []
     if len(recorded.zones) > 1:
         notes.append(
-            f"A plot's value is the mean of its zones ({', '.join(recorded.zones)}), weighted by their shares."
+            f"A plot’s value is the mean of its zones ({', '.join(recorded.zones)}), weighted by their shares."
         )
     elif recorded.zones:
         notes.append(f"Measured in one zone of each plot: {recorded.zones[0]}.")
     if how.method == "holm":
-        notes.append("Holm's method has no intervals of its own. Glyphs and verdicts use Bonferroni intervals.")
+        notes.append("Holm’s method has no intervals of its own. Glyphs and verdicts use Bonferroni intervals.")
     if asked.margin is not None and asked.margin.kind == "percent":
         unit = f" {asked.unit}" if asked.unit else ""
         of = f"the mean of {listed(list(controls.all))}" if controls.per_level else controls.said

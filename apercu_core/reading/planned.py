@@ -53,7 +53,7 @@ def _why_they_part(how: How, comparisons: int, shown: bool) -> str:
     wide, narrow = round(100 * (1 - how.alpha)), round(100 * (1 - 2 * how.alpha))
     if shown:
         return (
-            f"The planned test uses a {narrow} % interval for one comparison. The board's {wide} % interval holds for "
+            f"The planned test uses a {narrow} % interval for one comparison. The board’s {wide} % interval holds for "
             f"{comparisons} comparisons together, so it is wider."
         )
     return "The board also tests whether the difference is zero. The planned test only asks about the margin."

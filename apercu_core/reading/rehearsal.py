@@ -99,7 +99,7 @@ def rehearse(
 def require_plots(trial: TrialFacts, lost: Sequence[str]) -> None:
     """Raises `Refused` where a plot that shall be lost isn't there."""
     if unknown := set(lost) - {plot.label for plot in trial.plots}:
-        raise Refused("bad-value", f"There is no plot {sorted(unknown)[0]}, so it can't go missing.")
+        raise Refused("bad-value", f"There is no plot {sorted(unknown)[0]}, so it can’t go missing.")
 
 
 def _count(reading: Reading, counts: dict[tuple[str, str], Counter[str]], shown: Counter[tuple[str, str]]) -> None:

@@ -29,7 +29,7 @@ def read_trial(trial: TrialFacts, design: Design, measures: Sequence[Recorded], 
     own = [m.asked.base for m in measures if m.asked.base and not m.asked.own_controls]
     for one in (base, *own, *named):
         if one not in treatments:
-            raise Refused("bad-specification", f"{one!r} isn't a treatment of this trial.")
+            raise Refused("bad-specification", f"{one!r} isn’t a treatment of this trial.")
     how = in_force(how, design, trial.plots)
     readings = tuple(read_measure(trial, design, recorded, how, base, beside=len(measures)) for recorded in measures)
     readings = mark_discoveries(readings, how.alpha)

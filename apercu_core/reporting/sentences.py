@@ -61,7 +61,7 @@ def sentence(cell: Cell, m: MeasureReading, decimals: int) -> str:
             return f"{found} {between}. This is a clear difference, larger than the margin of {margin}."
         case Verdict.REAL_UNSETTLED:
             return (
-                f"{found} {between}. The difference is real. Whether it reaches the margin of {margin} isn't settled."
+                f"{found} {between}. The difference is real. Whether it reaches the margin of {margin} isn’t settled."
             )
         case Verdict.REAL_SMALL:
             return f"{found} {between}. The difference is real, but smaller than the margin of {margin}."
@@ -96,7 +96,7 @@ def _margin(m: MeasureReading) -> str:
 
 def _more(cell: Cell) -> str:
     if cell.reason:
-        return f"The trial as a whole doesn't show that its treatments differ. {_blocks(cell)}".strip()
+        return f"The trial as a whole doesn’t show that its treatments differ. {_blocks(cell)}".strip()
     if cell.more_than_40:
         return "More than 40 blocks would be needed. Use another measure, more frames or a wider margin."
     return _blocks(cell)

@@ -91,7 +91,7 @@ def _services(species: Species, wish: Wish) -> tuple[list[Reason], list[str]]:
     for service, weight in wish.weights.items():
         rating = species.rating(service)
         if weight and rating is None:
-            unrated.append(f"{SERVICES[service]} isn't rated.")
+            unrated.append(f"{SERVICES[service]} isn’t rated.")
         elif weight and rating is not None:
             counted, why = _counted(species, wish, service, rating)
             reasons.append(Reason(service, counted, weight, why))

@@ -36,12 +36,12 @@ def _by_weight(seeds: Sequence[tuple[Species, float | None]]) -> str:
     if len(known) > 1 and known[-1][0] / known[0][0] > SEPARATION_RATIO:
         (small, fine), (large, coarse) = known[0], known[-1]
         return (
-            f"{coarse} seed is {large / small:.0f} times as heavy as {fine}'s: they separate in the box and "
+            f"{coarse} seed is {large / small:.0f} times as heavy as {fine}’s: they separate in the box and "
             "land at different distances from a spinner. Use separate boxes or passes, or stir at each fill."
         )
     if unknown:
         return (
-            "It can't be judged whether the seeds separate in the box: the seed weight of "
+            "It can’t be judged whether the seeds separate in the box: the seed weight of "
             f"{_listed(unknown)} is unknown."
         )
     return ""
@@ -99,7 +99,7 @@ def _balance(standing: Sequence[Component]) -> Iterator[str]:
             f"The mix adapts to the soil: with much nitrogen {_names(capturing)} takes over and holds it, with "
             f"little {_names(fixing)} does and fixes it."
         )
-    yield "The legume's share of the stand falls with soil nitrogen and with late sowing."
+    yield "The legume’s share of the stand falls with soil nitrogen and with late sowing."
 
 
 def _crowding(standing: Sequence[Component]) -> Iterator[str]:

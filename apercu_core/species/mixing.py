@@ -86,7 +86,7 @@ def _rates(parts: Sequence[Part], way: Ways, total: float | None) -> list[float]
         raise Refused("bad-value", "A mix has at least one species. Add one.")
     for part in parts:
         if part.share < 0:
-            raise Refused("bad-value", f"{part.species.name}: a share can't be below zero.")
+            raise Refused("bad-value", f"{part.species.name}: a share can’t be below zero.")
         if part.full is not None and part.full <= 0:
             raise Refused("bad-value", f"{part.species.name}: its full rate must be above zero.")
         if part.tkw is not None and part.tkw <= 0:
@@ -96,7 +96,7 @@ def _rates(parts: Sequence[Part], way: Ways, total: float | None) -> list[float]
     if way == "of_full":
         return [part.share / 100 * _needed(part, part.full, "full rate") for part in parts]
     if total is None or total <= 0:
-        raise Refused("bad-value", "Enter the rate of the whole mix. Shares alone don't give a rate.")
+        raise Refused("bad-value", "Enter the rate of the whole mix. Shares alone don’t give a rate.")
     weight = [p.share if way == "mass" else p.share * _needed(p, p.tkw, "thousand-kernel weight") for p in parts]
     return [total * w / sum(weight) for w in weight]
 

@@ -25,8 +25,8 @@ SOURCES: Mapping[str, str] = {
     "brundrett": "Brundrett 2009, Plant and Soil 320: 37–77 (families and genera with and without arbuscular "
     "mycorrhiza)",
     "botany": "textbook botany: family, life cycle, photosynthesis, fixation by root nodules",
-    EXPERIENCE: "from experience: a practitioner's range, not a citation",
-    OWN_RATING: "Apercu's own rating, 0 none to 5 strong; a judgement to start from, not a measurement",
+    EXPERIENCE: "from experience: a practitioner’s range, not a citation",
+    OWN_RATING: "Apercu’s own rating, 0 none to 5 strong; a judgement to start from, not a measurement",
 }
 
 
@@ -109,7 +109,7 @@ FIELDS: Mapping[str, SpeciesField] = {
         SpeciesField("kill_stage", "Stage for mechanical kill", "Ending it", "text"),
         SpeciesField("seed_risk", "Risk of shed seed", "Ending it", "choice", choices=("low", "some", "high")),
         SpeciesField("hard_seed", "Hard seed", "Ending it", "choice", choices=("no", "some", "yes")),
-        SpeciesField("uncleaned", "Seed can't be cleaned out of", "Ending it", "text", hint="crop; crop"),
+        SpeciesField("uncleaned", "Seed can’t be cleaned out of", "Ending it", "text", hint="crop; crop"),
         SpeciesField("salt", "Grows on salty ground", "Ground", "choice", choices=("yes", "moderate", "no")),
         SpeciesField("standing_water", "Grows on wet ground", "Ground", "choice", choices=_YES_NO),
         SpeciesField(

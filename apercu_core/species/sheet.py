@@ -39,7 +39,7 @@ def from_csv(text: str) -> list[Species]:
     """Records of one's own. Refused with every line and column that can't be read."""
     columns, *rows = read_rows(text) or [[]]
     if not rows or "common" not in columns:
-        raise Refused("not-a-table", "This isn't a table of species: it needs a header with a column 'common'.")
+        raise Refused("not-a-table", "This isn’t a table of species: it needs a header with a column 'common'.")
     known = {*header(), *RETIRED, *(key + _SOURCE for key in RETIRED)}
     unknown = [c for c in columns if c and c not in known]
     if unknown:
@@ -55,7 +55,7 @@ def from_csv(text: str) -> list[Species]:
         except Refused as refusal:
             wrong += [Place(f"line {line}, {place.where}", place.what) for place in refusal.places]
     if wrong:
-        raise Refused("bad-value", "Some cells can't be read. Nothing was imported.", wrong)
+        raise Refused("bad-value", "Some cells can’t be read. Nothing was imported.", wrong)
     return found
 
 
@@ -80,7 +80,7 @@ def species_of(cells: Mapping[str, str], *, of_earlier: bool = False) -> Species
     if "common" not in facts:
         wrong.append(Place(FIELDS["common"].label, "Give the species a name."))
     if wrong:
-        raise Refused("bad-value", "Some values can't be read.", wrong)
+        raise Refused("bad-value", "Some values can’t be read.", wrong)
     name = str(facts["common"].value)
     key = cells.get("key", "").strip() or re.sub(r"[^a-z0-9]+", "-", name.lower()).strip("-") or "species"
     return Species(key[:60], facts, own=True)
@@ -98,7 +98,7 @@ def _value(field: SpeciesField, text: str) -> Value:
     if field.kind == "range":
         ends = [_number(end) for end in re.split(r"\s+to\s+|\s*–\s*", text)]
         if len(ends) > 2 or ends[0] > ends[-1]:
-            raise ValueError(f"{text!r} isn't a range. Write the lower value, 'to' and the higher value.")
+            raise ValueError(f"{text!r} isn’t a range. Write the lower value, 'to' and the higher value.")
         if ends[0] < 0 and field.unit != "°C" and not field.below_zero:
             raise ValueError(f"{ends[0]:g} is below zero.")
         return ends[0], ends[-1]
@@ -111,5 +111,5 @@ def _value(field: SpeciesField, text: str) -> Value:
 def _number(text: str) -> float:
     value = read_number(text)
     if value is None:
-        raise ValueError(f"{text!r} can't be read: {why_not_a_number(text)}.")
+        raise ValueError(f"{text!r} can’t be read: {why_not_a_number(text)}.")
     return value

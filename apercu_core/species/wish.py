@@ -73,7 +73,7 @@ def _day(year: int, day: str) -> date:
             return date(year, 3, 1) - timedelta(days=1)
         return date(year, month, of_month)
     except ValueError:
-        raise Refused("bad-value", f"{day!r} isn't a day of the year. Write month and day, such as 10-05.") from None
+        raise Refused("bad-value", f"{day!r} isn’t a day of the year. Write month and day, such as 10-05.") from None
 
 
 @dataclass(frozen=True, slots=True)
@@ -104,12 +104,12 @@ class Wish:
     def __post_init__(self) -> None:
         for service, weight in self.weights.items():
             if service not in SERVICES:
-                raise Refused("bad-value", f"{service!r} isn't a purpose. The purposes are: {', '.join(SERVICES)}.")
+                raise Refused("bad-value", f"{service!r} isn’t a purpose. The purposes are: {', '.join(SERVICES)}.")
             if isinstance(weight, bool) or weight not in (0, 1, 2, 3):
                 raise Refused("bad-value", f"{SERVICES[service]}: a weight is 0, 1, 2 or 3, not {weight}.")
         for way in self.ways:
             if way not in WAYS:
-                raise Refused("bad-value", f"{way!r} isn't a sowing method. The methods are: {', '.join(WAYS)}.")
+                raise Refused("bad-value", f"{way!r} isn’t a sowing method. The methods are: {', '.join(WAYS)}.")
         if self.mild_winter is not None and self.harsh_winter is not None and self.harsh_winter > self.mild_winter:
             raise Refused("bad-value", "The harsh winter is warmer than the mild one. Exchange the two temperatures.")
         if self.days is not None and self.days <= 0:

@@ -187,7 +187,7 @@ def _additive(plots: Plots, spec: Specification) -> dict[str, FTest]:
 def _require_level(label: Against | None, families: Sequence[Family], what: str) -> None:
     if isinstance(label, str) and not any(label in family.labels for family in families):
         there = ", ".join(families[0].labels)
-        raise Refused("bad-specification", f"{what} {label!r} isn't among the levels of {families[0].name}: {there}.")
+        raise Refused("bad-specification", f"{what} {label!r} isn’t among the levels of {families[0].name}: {there}.")
 
 
 def _equivalence(asked: Equivalence, families: Sequence[Family], inference: Inference) -> tuple[EquivalenceTest, ...]:

@@ -90,7 +90,7 @@ def _contrast_function(asked: Contrast, cells: Family) -> Floats:
         if label not in cells.labels:
             raise Refused(
                 "bad-specification",
-                f"Contrast {asked.name!r} weighs {label!r}, which isn't a treatment: {', '.join(cells.labels)}.",
+                f"Contrast {asked.name!r} weighs {label!r}, which isn’t a treatment: {', '.join(cells.labels)}.",
             )
         at = cells.labels.index(label)
         if weight and at not in cells.estimable:

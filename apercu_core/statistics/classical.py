@@ -74,7 +74,7 @@ def _lines(model: LinearModel) -> list[Line]:
     ]
     total = float(((model.y - model.y.mean()) ** 2).mean())
     if lines[-1].mean_square <= max(LEAST_ERROR * total, (1e-13 * float(np.abs(model.y).max())) ** 2):
-        raise Refused("no-variation", "Plots don't vary beyond their treatments, so there is no error to judge by.")
+        raise Refused("no-variation", "Plots don’t vary beyond their treatments, so there is no error to judge by.")
     return lines
 
 

@@ -238,5 +238,5 @@ def _require_control(control: Against | None, families: Sequence[Family], separa
         )
     there = ", ".join(families[0].labels)
     raise Refused(
-        "bad-specification", f"comparison.control {control!r} isn't among the levels of {families[0].name}: {there}."
+        "bad-specification", f"comparison.control {control!r} isn’t among the levels of {families[0].name}: {there}."
     )

@@ -191,13 +191,13 @@ def _require_estimable(
     if p < expected:
         raise Refused(
             "confounded",
-            f"The effects of {names} can't be told from those of blocks or covariates: some always occur together.",
+            f"The effects of {names} can’t be told from those of blocks or covariates: some always occur together.",
         )
     random = [np.eye(s.codes.max() + 1)[s.codes] for s in strata]
     said = strata[-1].name.replace("_", " ") if strata else ""
     if random and np.linalg.matrix_rank(np.hstack([x, *random])) >= n:
         raise Refused(
             "no-replication",
-            f"With {n} plots, the error between plots can't be told from that between {said}s. "
+            f"With {n} plots, the error between plots can’t be told from that between {said}s. "
             "More plots in each are needed.",
         )

@@ -129,7 +129,7 @@ def _require_counts(rows: Sequence[Row], spec: Specification, kept: Sequence[int
         if numbers[i] > most or (spec.trials and most != int(most)):
             raise Refused(
                 "bad-value",
-                f"Row {i + 2}: {spec.response!r} is {numbers[i]:g} of {spec.trials!r} {most:g}, which can't be.",
+                f"Row {i + 2}: {spec.response!r} is {numbers[i]:g} of {spec.trials!r} {most:g}, which can’t be.",
             )
 
 
@@ -173,7 +173,7 @@ def _number(value: Cell, name: str, i: int) -> float:
     except ValueError:
         number = math.inf
     if not math.isfinite(number):
-        raise Refused("bad-value", f"Row {i + 2}: {name!r} is {value!r}, which isn't a number. Correct it or empty it.")
+        raise Refused("bad-value", f"Row {i + 2}: {name!r} is {value!r}, which isn’t a number. Correct it or empty it.")
     return number
 
 

@@ -77,7 +77,7 @@ def complete_blocks(values: Floats, treatment: Ints, block: Ints) -> Floats:
         if len(set(treatment[here].tolist())) == k == int(here.sum()):
             rows.append(values[here][np.argsort(treatment[here])])
     if len(rows) < 2:
-        raise Refused("too-few-plots", "Fewer than two blocks have every treatment once, so ranks can't be compared.")
+        raise Refused("too-few-plots", "Fewer than two blocks have every treatment once, so ranks can’t be compared.")
     return np.array(rows)
 
 

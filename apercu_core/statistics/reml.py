@@ -147,7 +147,7 @@ def _require_error(model: LinearModel, rest: Floats) -> None:
         hint = (
             "Were the values computed, or entered once for several plots?"
             if where == "block"
-            else f"If this was measured once for each {where}, it can't tell the treatments within it apart."
+            else f"If this was measured once for each {where}, it can’t tell the treatments within it apart."
         )
         raise Refused(
             "no-variation",

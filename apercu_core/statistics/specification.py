@@ -201,10 +201,10 @@ def read_specification(raw: Mapping[str, Any]) -> Specification:
 def _refuse_what_is_not_built(raw: Mapping[str, Any]) -> None:
     for key, later in _LATER.items():
         if raw.get(key) in later:
-            raise Refused("not-built", f"{key} {raw[key]!r} isn't built yet.")
+            raise Refused("not-built", f"{key} {raw[key]!r} isn’t built yet.")
     for key in ("time",):
         if raw.get(key) not in (None, [], ""):
-            raise Refused("not-built", f"Analyses with {key!r} aren't built yet.")
+            raise Refused("not-built", f"Analyses with {key!r} aren’t built yet.")
     if str(raw.get("analysis", "")).startswith("power_"):
         raise Refused("bad-specification", "A table of planned trials holds no response to analyse.")
 
@@ -267,14 +267,14 @@ def _require_a_family_that_fits(spec: Specification) -> None:
     if (spec.counted or spec.transform != "none") and spec.equivalence:
         raise Refused(
             "not-built",
-            "A planned equivalence test of counts or transformed values isn't built: its margin has a unit.",
+            "A planned equivalence test of counts or transformed values isn’t built: its margin has a unit.",
         )
     ranked = spec.analysis != "anova"
     if ranked and (len(spec.treatments) != 1 or spec.covariates or spec.counted or spec.transform != "none"):
         raise Refused(
             "bad-specification", f"A {spec.analysis} test takes one treatment factor and the values as they are."
         )
-    needed = {"friedman": ("rcbd", "Friedman's test needs blocks: design rcbd."),
+    needed = {"friedman": ("rcbd", "Friedman’s test needs blocks: design rcbd."),
               "kruskal_wallis": ("crd", "The Kruskal–Wallis test has no blocks: design crd.")}  # fmt: skip
     if ranked and spec.design != needed[spec.analysis][0]:
         raise Refused("bad-specification", needed[spec.analysis][1])

@@ -148,7 +148,7 @@ def _refuse_split_plots(table: Table, found: PlotRows) -> None:
             raise Refused(
                 "not-built",
                 f"In every block the plots of each {name!r} are next to each other, as in a split plot. Analysed as "
-                f"single plots, it would give false differences. Split plots can't be imported from a table yet. If "
+                f"single plots, it would give false differences. Split plots can’t be imported from a table yet. If "
                 f"{name!r} was randomised plot by plot, list the rows in field order.",
             )
 
@@ -196,8 +196,8 @@ def _require_comparison(plots: tuple[PlotFacts, ...], treatments: tuple[str, ...
         raise Refused(
             "no-replication",
             f"Each of the {len(treatments)} treatments has only one plot. Without replication, no verdict is possible, "
-            "because a treatment can't be separated from its place in the field. If the rows are samples of larger "
+            "because a treatment can’t be separated from its place in the field. If the rows are samples of larger "
             "plots, mark the plot column.",
         )
     if len(blocks) == len(treatments) == len(plots):
-        raise Refused("confounded", "Every block holds one plot only, so blocks and treatments can't be told apart.")
+        raise Refused("confounded", "Every block holds one plot only, so blocks and treatments can’t be told apart.")

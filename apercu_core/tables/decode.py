@@ -25,7 +25,7 @@ def decode(data: bytes) -> tuple[str, str]:
             raise Refused("not-a-table", "The file starts as UTF-16 but breaks off. Save it as UTF-8.") from None
     if b"\0" in data:
         raise Refused(
-            "not-a-table", "The file isn't text (it holds zero bytes). Save the sheet as CSV, and import that."
+            "not-a-table", "The file isn’t text (it holds zero bytes). Save the sheet as CSV, and import that."
         )
     try:
         return data.decode("utf-8-sig"), "UTF-8"
@@ -34,7 +34,7 @@ def decode(data: bytes) -> tuple[str, str]:
         if _has_utf8_letters(data[: error.start] + data[error.end :]):
             raise Refused(
                 "not-a-table",
-                f"Line {line} isn't UTF-8, though other lines are. The file is damaged there. Save it again as UTF-8.",
+                f"Line {line} isn’t UTF-8, though other lines are. The file is damaged there. Save it again as UTF-8.",
             ) from None
     try:
         return data.decode("cp1252"), "Windows-1252"

@@ -30,10 +30,10 @@ _ODD = (ValueError, TypeError, KeyError, AttributeError, RecursionError)
 """What reading a `trial.json` that isn't ours can raise."""
 _WHY = {
     RecursionError: "it is nested too deeply",
-    AttributeError: "it isn't laid out like a trial's",
-    TypeError: "it isn't laid out like a trial's",
-    json.JSONDecodeError: "it isn't JSON",
-    UnicodeDecodeError: "it isn't UTF-8",
+    AttributeError: "it isn’t laid out like a trial’s",
+    TypeError: "it isn’t laid out like a trial’s",
+    json.JSONDecodeError: "it isn’t JSON",
+    UnicodeDecodeError: "it isn’t UTF-8",
 }
 _SAME_DATE = (1980, 1, 1, 0, 0, 0)
 """So that the same trial gives the same bytes."""
@@ -153,7 +153,7 @@ _ABOUT = {
     "Block": ("string", "Block: plots that lie together."),
     "Plot": ("string", "Label of the plot, the experimental unit."),
     "Treatment": ("string", "What the plot was given."),
-    "Sample": ("integer", "Number of the sample within its plot; samples aren't replicates."),
+    "Sample": ("integer", "Number of the sample within its plot; samples aren’t replicates."),
 }
 
 
@@ -198,7 +198,7 @@ def read_package(data: bytes) -> tuple[bytes, PackagedTrial]:
     except _ODD as fault:
         why = _WHY.get(type(fault)) or (f"{fault} is missing" if isinstance(fault, KeyError) else str(fault)[:200])
         raise Refused(
-            "not-a-table", f"The package's {TRIAL} can't be read ({why}). Unpack it and import {DATA} by itself."
+            "not-a-table", f"The package’s {TRIAL} can’t be read ({why}). Unpack it and import {DATA} by itself."
         ) from fault
     if design not in _READ_FROM_A_TABLE:
         held = "trial in incomplete blocks" if design == "incomplete_block" else str(design).replace("_", " ")
@@ -221,7 +221,7 @@ def _unpacked(archive: zipfile.ZipFile, name: str) -> bytes:
             content = file.read(MOST_BYTES + 1)
     except _DAMAGED as fault:
         raise Refused(
-            "not-a-table", f"{name} in the package can't be unpacked ({fault}). Export the package again."
+            "not-a-table", f"{name} in the package can’t be unpacked ({fault}). Export the package again."
         ) from fault
     if len(content) > MOST_BYTES:
         raise Refused("not-a-table", f"{name} in the package is larger than {MOST_BYTES / 1e6:.0f} MB.")
@@ -247,21 +247,21 @@ def _described(given: Mapping[str, Any]) -> PackagedTrial:
 def _text(value: Any, most: int = 200) -> str:
     """A name or sentence, cut to what its place holds. Raises `ValueError` for what no place can hold."""
     if not isinstance(value, str):
-        raise ValueError(f"{str(value)[:40]!r} isn't a text")
+        raise ValueError(f"{str(value)[:40]!r} isn’t a text")
     if "\0" in value or any("\ud800" <= letter <= "\udfff" for letter in value):
-        raise ValueError("a text holds a character that can't be kept")
+        raise ValueError("a text holds a character that can’t be kept")
     return value[:most]
 
 
 def _names(value: Any) -> tuple[str, ...]:
     if not isinstance(value, list | tuple):
-        raise ValueError(f"{value!r} isn't a list of names")
+        raise ValueError(f"{value!r} isn’t a list of names")
     return tuple(map(_text, value))
 
 
 def _pairs(value: Any) -> dict[str, str]:
     if not isinstance(value, dict):
-        raise ValueError(f"{value!r} isn't treatments with their controls")
+        raise ValueError(f"{value!r} isn’t treatments with their controls")
     return {_text(name): _text(control) for name, control in value.items()}
 
 

@@ -26,7 +26,7 @@ _SUMMARY = re.compile(
     re.IGNORECASE,
 )
 _LEAVE_OUT = Choice("leave_out", "Leave these lines out.")
-_AS_READ = Choice("keep", "Keep these lines; what isn't there is missing.")
+_AS_READ = Choice("keep", "Keep these lines; what isn’t there is missing.")
 
 
 @dataclass(frozen=True, slots=True)
@@ -199,7 +199,7 @@ def _about_quotes(lines: list[int]) -> Question | None:
     if not lines:
         return None
     why = (
-        f"A quotation mark on {lines_said(lines)} isn't closed, or it would swallow the lines below. These lines were "
+        f"A quotation mark on {lines_said(lines)} isn’t closed, or it would swallow the lines below. These lines were "
         "read one by one, without the mark. Compare them with the table."
     )
     choices = (

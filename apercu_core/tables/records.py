@@ -50,7 +50,7 @@ def find_separator(lines: list[str]) -> str:
     if not best:
         raise Refused(
             "not-a-table",
-            "This isn't a table: its lines have no commas, semicolons or tabs between columns. "
+            "This isn’t a table: its lines have no commas, semicolons or tabs between columns. "
             "Export it as CSV with a header line, and import that.",
         )
     return best

@@ -84,7 +84,7 @@ def _varying_columns(
             f"{found.labels[rows[0]]} have {listed(levels, 4)}. Their values would be averaged."
         )
         visits = (Choice("visits", "Each date is a visit of its own."),) if dates and not found.date else ()
-        average = Choice("average", "The difference doesn't matter: take the mean.")
+        average = Choice("average", "The difference doesn’t matter: take the mean.")
         yield Question("differs_within_plot", name, lines, why, (*visits, average, STOP))
 
 
@@ -108,7 +108,7 @@ def _about_layers(table: Table, found: PlotRows, places: Mapping[Place, Sequence
         if distinct and n >= 3 and n >= 0.8 * len(sets):
             why = (
                 f"Column {name!r} goes through the same numbers in each plot ({listed(list(same), 5)}). It looks like "
-                "a depth, a layer or a sample's number, not a value, and what stands beside it would be averaged."
+                "a depth, a layer or a sample’s number, not a value, and what stands beside it would be averaged."
             )
             keep = Choice("value", "It is a value, and the rows are samples of one plot.")
             yield Question("layer", name, (), why, (keep, STOP))

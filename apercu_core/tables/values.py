@@ -222,7 +222,7 @@ def _ask_about_day_numbers(reader: _Reader) -> None:
     if others:
         if max(map(abs, others)) * _FAR < low:
             for i in suspects:
-                reader.call_odd(i, "this is a spreadsheet's number of a day, not a value")
+                reader.call_odd(i, "this is a spreadsheet’s number of a day, not a value")
         return
     found = reader.present()
     if not reader.unit and max(found) - min(found) <= 800:
@@ -280,7 +280,7 @@ def _outside_known(reader: _Reader, known: Definition, rows: list[int]) -> list[
     for i in rows:
         value = (reader.values[i] or 0.0) * factor
         if not known.possible[0] <= value <= known.possible[1]:
-            reader.call_odd(i, f"this can't be: possible is {_range(known.possible, factor, reader.unit)}")
+            reader.call_odd(i, f"this can’t be: possible is {_range(known.possible, factor, reader.unit)}")
         elif not known.plausible[0] <= value <= known.plausible[1]:
             unusual.append((i, _range(known.plausible, factor, reader.unit)))
     return unusual

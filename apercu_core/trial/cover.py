@@ -61,10 +61,10 @@ def cautions_about(cover: Cover) -> tuple[str, ...]:
             "hardiness and growth, so what is found holds for this lot only, and nobody can repeat it."
         )
     if unrated := [c.name for c in cover.components if c.rate_kg_ha is None]:
-        out.append(f"Rate not stated: {_and(unrated)}. Without it a thin stand can't be told from a thin sowing.")
+        out.append(f"Rate not stated: {_and(unrated)}. Without it a thin stand can’t be told from a thin sowing.")
     untested = [c.name for c in cover.components if c.germination_percent is None or c.purity_percent is None]
     if untested:
-        out.append(f"Germination or purity of the lot not stated: {_and(untested)}. Bulk rate isn't live seed.")
+        out.append(f"Germination or purity of the lot not stated: {_and(untested)}. Bulk rate isn’t live seed.")
     if not cover.seed_set:
         out.append("Nobody has said whether seed set is to be prevented or wanted.")
     return tuple(out)

@@ -51,5 +51,5 @@ def band_of(margin: Margin, control_mean: float, scale: Scale) -> Band:
     if scale.ratio:
         return Band(math.log1p(-share) if share < 1 else -math.inf, math.log1p(share))
     if control_mean <= 0:
-        raise NoBand("The control's mean isn't above zero, so a margin in per cent of it means nothing.")
+        raise NoBand("The control’s mean isn’t above zero, so a margin in per cent of it means nothing.")
     return Band(-share * control_mean, share * control_mean)

@@ -81,9 +81,9 @@ def opened(archive: Path, key: Path | None = None) -> Iterator[tuple[Path, dict[
                 tar.extractall(parts, filter="data")
             manifest = json.loads((parts / MANIFEST).read_text())
         except (tarfile.TarError, OSError, ValueError) as fault:
-            raise NoBackup(f"{archive} isn't a whole backup of Apercu ({fault}).") from fault
+            raise NoBackup(f"{archive} isn’t a whole backup of Apercu ({fault}).") from fault
         if manifest.get("format") != FORMAT:
-            raise NoBackup(f"{archive} is a backup in a format that this version doesn't read.")
+            raise NoBackup(f"{archive} is a backup in a format that this version doesn’t read.")
         wrong = [name for name, sum in manifest["parts"].items() if _sha256(parts / name) != sum]
         if wrong or set(_names_in(parts)) != set(manifest["parts"]):
             raise NoBackup(f"{archive} is damaged: {', '.join(wrong) or 'a part is missing'}.")
@@ -99,14 +99,14 @@ def restore(archive: Path, *, key: Path | None = None, replace: bool = False) ->
     with opened(archive, key) as (parts, manifest):
         empty = database.is_empty()
         if not (replace or empty):
-            raise NoBackup("The database isn't empty. Restore into an empty one, or throw away what is there with"
+            raise NoBackup("The database isn’t empty. Restore into an empty one, or throw away what is there with"
                           "  --replace")  # fmt: skip
         with nullcontext() if empty else database.set_aside():
             database.load(parts / DUMP)
             found = database.checksums()
             differ = [table for table, sums in manifest["tables"].items() if found.get(table) != sums]
             if differ:
-                raise NoBackup(f"These tables aren't what was backed up: {', '.join(differ)}.")
+                raise NoBackup(f"These tables aren’t what was backed up: {', '.join(differ)}.")
         for name in manifest["parts"]:
             if name.startswith(f"{FILES}/"):
                 target = Path(settings.MEDIA_ROOT) / name.removeprefix(f"{FILES}/")
@@ -156,7 +156,7 @@ def _room(beside: Path) -> Iterator[Path]:
     try:
         room = Path(tempfile.mkdtemp(prefix=".apercu-", dir=beside))  # readable by its owner alone
     except OSError as fault:
-        raise NoBackup(f"{beside} can't be written to: {fault.strerror}.") from fault
+        raise NoBackup(f"{beside} can’t be written to: {fault.strerror}.") from fault
     try:
         yield room
     finally:
@@ -168,7 +168,7 @@ def _is_encrypted(archive: Path) -> bool:
         with archive.open("rb") as file:
             return file.read(len(_AGE)) == _AGE
     except OSError as fault:
-        raise NoBackup(f"{archive} can't be read: {fault.strerror}.") from fault
+        raise NoBackup(f"{archive} can’t be read: {fault.strerror}.") from fault
 
 
 def _decrypted(archive: Path, key: Path | None, to: Path) -> Path:
@@ -178,7 +178,7 @@ def _decrypted(archive: Path, key: Path | None, to: Path) -> Path:
         lines = [line for line in key.read_text().splitlines() if line and not line.startswith("#")]
         pyrage.decrypt_file(str(archive), str(to), [pyrage.x25519.Identity.from_str(one) for one in lines])
     except (OSError, pyrage.DecryptError, pyrage.IdentityError) as fault:
-        raise NoBackup(f"{archive} can't be opened with {key} ({fault}).") from fault
+        raise NoBackup(f"{archive} can’t be opened with {key} ({fault}).") from fault
     return to
 
 
@@ -186,5 +186,5 @@ def _recipient(text: str) -> Any:
     try:
         return pyrage.x25519.Recipient.from_str(text)
     except pyrage.RecipientError as fault:
-        raise NoBackup(f"{text!r} isn't an age public key ({fault}). Make one:  ./apercu backup --new-key FILE"
+        raise NoBackup(f"{text!r} isn’t an age public key ({fault}). Make one:  ./apercu backup --new-key FILE"
                       ) from fault  # fmt: skip

@@ -30,7 +30,7 @@ def _address() -> dict[str, str]:
 def _run(program: str, *arguments: str) -> None:
     found = shutil.which(program)
     if found is None:
-        raise NoBackup(f"{program} isn't installed. On Debian:  apt-get install postgresql-client")
+        raise NoBackup(f"{program} isn’t installed. On Debian:  apt-get install postgresql-client")
     done = subprocess.run([found, *arguments], env={**os.environ, **_address()}, capture_output=True, text=True)
     if done.returncode:
         raise NoBackup(f"{program} failed:\n{done.stderr.strip()[-2000:]}")

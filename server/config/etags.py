@@ -54,7 +54,7 @@ class NoVersion(exceptions.APIException):
     status_code = status.HTTP_428_PRECONDITION_REQUIRED
     default_code = "no-version"
     default_detail = (
-        "This save would change what stands there, and doesn't say which version it was made from. Nothing was saved: "
+        "This save would change what stands there, and doesn’t say which version it was made from. Nothing was saved: "
         "send the ETag that came with it in If-Match, or * to save over whatever stands there."
     )
 

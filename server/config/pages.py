@@ -55,7 +55,7 @@ def wrong(_request: HttpRequest, exception: Exception | None = None) -> JsonResp
     """A request that Django itself refuses before it reaches the API."""
     if isinstance(exception, RequestDataTooBig):
         return plain_problem(problem("too-large", "That is too large to send.", 413))
-    return plain_problem(problem("invalid", "The request isn't one that this server answers.", 400))
+    return plain_problem(problem("invalid", "The request isn’t one that this server answers.", 400))
 
 
 def csrf_failed(_request: HttpRequest, reason: str = "") -> JsonResponse:

@@ -47,4 +47,4 @@ def _require_plain(found: Any) -> None:
 def _require_text(text: str) -> None:
     if "\0" in text or any("\ud800" <= letter <= "\udfff" for letter in text):
         shown = text.encode("ascii", "backslashreplace").decode()[:40]
-        raise ParseError(f"A text holds a character that can't be kept: {shown!r}. Take it out and send it again.")
+        raise ParseError(f"A text holds a character that can’t be kept: {shown!r}. Take it out and send it again.")

@@ -43,7 +43,7 @@ def problem(code: str, detail: str, http: int, errors: Any = None) -> Response:
 def unavailable() -> Response:
     """The database is away or closed the connection; what was asked may be asked again."""
     answer = problem(
-        "unavailable", "The database can't be reached just now. Nothing is lost on this page: try again in a moment.",
+        "unavailable", "The database can’t be reached just now. Nothing is lost on this page: try again in a moment.",
         status.HTTP_503_SERVICE_UNAVAILABLE,
     )  # fmt: skip
     answer["Retry-After"] = "5"
@@ -78,7 +78,7 @@ def _problem_of(error: Exception) -> Response | None:
     if isinstance(error, Http404):
         return problem("not-found", NOTHING, status.HTTP_404_NOT_FOUND)
     if isinstance(error, exceptions.ValidationError):
-        detail = "Some entries can't be used; each says what is wrong."
+        detail = "Some entries can’t be used; each says what is wrong."
         return problem("invalid", detail, error.status_code, _flat(error.detail))
     if isinstance(error, Changed):
         answer = problem("changed", str(error.detail), error.status_code)

@@ -14,7 +14,7 @@ PROBLEM: dict[str, Any] = {
         "status": {"type": "integer"},
         "code": {"type": "string"},
         "detail": {"type": "string"},
-        "request": {"type": "string", "description": "The request's id, which stands in the server's log."},
+        "request": {"type": "string", "description": "The request’s id, which stands in the server’s log."},
         "errors": {
             "type": "array",
             "description": "Places where something is wrong.",

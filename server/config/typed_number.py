@@ -21,7 +21,7 @@ class TypedNumber(serializers.Field[float | None, Any, float | None, object]):
     """
 
     default_error_messages = {
-        "not-a-number": "“{typed}” isn't a number. Type one number, for example 12.5.",
+        "not-a-number": "“{typed}” isn’t a number. Type one number, for example 12.5.",
         "too-small": "{value:g} is too small: the least is {least:g}.",
         "too-large": "{value:g} is too large: the most is {most:g}.",
         "needed": "Type a number here.",
@@ -68,7 +68,7 @@ class TypedWhole(TypedNumber):
     def to_internal_value(self, data: Any) -> int | None:
         value = super().to_internal_value(data)
         if value is not None and value % 1:
-            raise serializers.ValidationError(f"{value:g} isn't a whole number. Type one without decimals.")
+            raise serializers.ValidationError(f"{value:g} isn’t a whole number. Type one without decimals.")
         return None if value is None else int(value)
 
 

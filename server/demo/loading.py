@@ -42,7 +42,7 @@ def _id(name: str) -> uuid.UUID:
 def load() -> bool:
     """Load once; returns whether there was anything to do."""
     if wrong := implausible():
-        raise ValueError("The demo isn't plausible: " + " ".join(wrong))
+        raise ValueError("The demo isn’t plausible: " + " ".join(wrong))
     with transaction.atomic():
         workspace, new = Workspace.objects.get_or_create(id=_id("workspace"), defaults={"name": "Harrow Fen Growers"})
         if not new:
@@ -215,7 +215,7 @@ def _visits(by: Person, season: Season, shift: timedelta) -> None:
         ]
         refused = [o.message for o in save_entries(by=by, visit=visit, entries=entries) if o.state != "saved"]
         if refused:
-            raise ValueError(f"The demo's {name} can't be typed: {refused[0]}")
+            raise ValueError(f"The demo’s {name} can’t be typed: {refused[0]}")
         if date is None:  # typing dates a visit; of this one nobody wrote down when it was
             Visit.objects.filter(pk=visit.pk).update(date=None)
 

@@ -65,7 +65,7 @@ def _live_seeds(component: dict[str, object]) -> float:
     fields = {k: v for k, v in component.items() if k != "rate"}
     seeds = Component(**fields, rate_kg_ha=parse_quantity(str(component["rate"]), "kg/ha")).live_seeds  # type: ignore[arg-type]
     if seeds is None:
-        raise ValueError(f"The demo doesn't say germination and seed weight of {component['name']}.")
+        raise ValueError(f"The demo doesn’t say germination and seed weight of {component['name']}.")
     return seeds
 
 

@@ -95,7 +95,7 @@ def read_season(*, by: Person, season: Season, how: How, against: str = "") -> S
     stored = gather(season)
     first = season.readings.order_by("created_at", "id").first()
     if against and against not in stored.names.values():
-        raise Refused("bad-specification", f"No treatment here is called {against!r}. Choose one of the trial's.")
+        raise Refused("bad-specification", f"No treatment here is called {against!r}. Choose one of the trial’s.")
     if against:
         stored = replace(stored, base=against)
     measures = _compared(recorded(stored, first), against)

@@ -177,7 +177,7 @@ class _Look:
     def untested(self) -> str:
         """Why this plan can be described but never tested; empty where it can be tested."""
         if self.sketch.plan.demonstration:
-            return "One plot of each treatment is a demonstration. Its differences can't be tested."
+            return "One plot of each treatment is a demonstration. Its differences can’t be tested."
         if self.sketch.plan.systematic:
             return (
                 "Treatments in a fixed order are described, never tested. Randomise the plots to be able to test them."

@@ -57,9 +57,9 @@ def _value(row: Any, field: str, unit: str, names: Mapping[str, str]) -> str:
         case "direction":
             return _DIRECTIONS[value]
         case "primary":
-            return "decides the question" if value else "doesn't decide the question"
+            return "decides the question" if value else "doesn’t decide the question"
         case "control_id":
-            return names.get(str(value), "the trial's control") if value else "the trial's control"
+            return names.get(str(value), "the trial’s control") if value else "the trial’s control"
         case "own_controls":
             return str(value.get("said", "")) or "one control for all"
         case "planned":

@@ -96,9 +96,9 @@ def _assembled(upload: Upload, brought: Brought) -> Assembled:
     require_settled(proposal)
     made = assemble(proposal)
     if {measure.key for measure in brought.measures} != {measure.key for measure in made.measures}:
-        raise Refused("bad-specification", "The measures don't match the table. Check the page again.")
+        raise Refused("bad-specification", "The measures don’t match the table. Check the page again.")
     if brought.control is not None and brought.control not in made.treatments:
-        raise Refused("bad-specification", f"The control {brought.control!r} isn't one of the table's treatments.")
+        raise Refused("bad-specification", f"The control {brought.control!r} isn’t one of the table’s treatments.")
     return made
 
 

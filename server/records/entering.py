@@ -132,7 +132,7 @@ def _check(entry: Typed, places: _Places, system: System) -> Observation | Outco
     measure = places.measure_at(entry)
     if measure is None:
         return Outcome(
-            entry.id, "refused", message="This plot, zone or measure doesn't belong to the visit. Open it again."
+            entry.id, "refused", message="This plot, zone or measure doesn’t belong to the visit. Open it again."
         )
     version = measure.version
     unknown = set(entry.fields) - {field.key for field in SHEETS[version.sheet].fields}
@@ -180,7 +180,7 @@ def put_in(
         if missing_status == MissingStatus.FAILED and not zero_when_failed(version.catalogue):
             return Outcome(
                 row.id, "refused",
-                message=f"{version.measure.name} isn't measured on the cover itself, so it isn't zero where the cover "
+                message=f"{version.measure.name} isn’t measured on the cover itself, so it isn’t zero where the cover "
                 "failed. Count it, or mark it as not taken.",
             )  # fmt: skip
         row.value = 0.0 if missing_status == MissingStatus.FAILED else None
@@ -283,7 +283,7 @@ def undo(*, by: Person, old: Observation, id: uuid.UUID) -> Observation:
             return done
         old.refresh_from_db()
         if not old.current:
-            raise Conflict("This value was changed in the meantime, so it can't be undone. Look at it first.")
+            raise Conflict("This value was changed in the meantime, so it can’t be undone. Look at it first.")
         state = _state(old)
         if state is None:
             raise Conflict("There is nothing left to undo here.")

@@ -35,7 +35,7 @@ def import_table(by: Person, asked: Mapping[str, Any], report: Report) -> dict[s
     try:
         return {"trial": str(accept(by=by, upload=uuid.UUID(asked["upload"]), brought=brought, report=report).pk)}
     except Upload.DoesNotExist:
-        raise Refused("not-a-table", "The file isn't on the server any more. Import it again.") from None
+        raise Refused("not-a-table", "The file isn’t on the server any more. Import it again.") from None
 
 
 KINDS["import"] = JobKind(import_table, "plan")

@@ -53,7 +53,7 @@ def proposal_of(upload: Upload, roles: Mapping[str, Role], answers: Answers) -> 
         with upload.file.open("rb") as file:
             data = file.read()
     except FileNotFoundError:
-        raise Refused("not-a-table", "The file isn't on the server any more. Import it again.") from None
+        raise Refused("not-a-table", "The file isn’t on the server any more. Import it again.") from None
     return propose(data, roles, answers)
 
 

@@ -51,7 +51,7 @@ def _take(visit: Visit, season: Season, measures: Sequence[uuid.UUID]) -> None:
                  .select_related("visit")}  # fmt: skip
     for id in measures:
         if id not in own:
-            raise Refused("bad-specification", "A measure of this visit isn't one of the trial's. Open the page again.")
+            raise Refused("bad-specification", "A measure of this visit isn’t one of the trial’s. Open the page again.")
         if id in elsewhere:
             raise Refused(
                 "bad-specification",

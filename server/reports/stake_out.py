@@ -77,7 +77,7 @@ def outlines(*, by: Person, season: Season) -> bytes:
     plots, site = staked_plots(by, season), season.site
     if site.latitude is None or site.longitude is None:
         raise Conflict(
-            "The position of the field's corner isn't known. Add its latitude and longitude in Ask, under the site."
+            "The position of the field’s corner isn’t known. Add its latitude and longitude in Ask, under the site."
         )
     origin = Origin(site.longitude, site.latitude, site.bearing_deg)
     placed = [

@@ -288,7 +288,7 @@ def season_still_there(by: Person, id: uuid.UUID) -> Season:
     seasons = Season.objects.visible_to(by).select_related("trial__workspace", "site")
     season: Season | None = seasons.prefetch_related("trial__treatments").filter(pk=id).first()
     if season is None:
-        raise Conflict("The trial isn't there any more.")
+        raise Conflict("The trial isn’t there any more.")
     return season
 
 

@@ -190,11 +190,11 @@ def _check_named(asked: Asked) -> None:
         if measure.control and (control is None or not (control.is_control or at_level)):
             raise Refused(
                 "bad-specification",
-                f"{measure.name} names a control that isn't marked as one. Mark it, or choose another.",
+                f"{measure.name} names a control that isn’t marked as one. Mark it, or choose another.",
             )
         if set(measure.planned_for) - set(treatments):
             raise Refused(
-                "bad-specification", f"{measure.name} plans a test of a treatment that isn't there. Choose again."
+                "bad-specification", f"{measure.name} plans a test of a treatment that isn’t there. Choose again."
             )
 
 
@@ -208,7 +208,7 @@ def _check_factors(asked: Asked) -> None:
         if factor.control and factor.control not in factor.levels:
             raise Refused(
                 "bad-specification",
-                f"The control level {factor.control!r} isn't a level of {factor.name!r}. Choose one of its levels.",
+                f"The control level {factor.control!r} isn’t a level of {factor.name!r}. Choose one of its levels.",
             )
         if factor.kind == PHASE:
             require_every_phase([t.levels for t in asked.treatments], factor.name, factor.levels)
@@ -222,7 +222,7 @@ def _check_factors(asked: Asked) -> None:
             if level not in levels.get(name, ()):
                 raise Refused(
                     "bad-specification",
-                    f"{treatment.name} has the level {level!r} of {name!r}, which the factors don't list. Cross the "
+                    f"{treatment.name} has the level {level!r} of {name!r}, which the factors don’t list. Cross the "
                     "factors again.",
                 )
 
@@ -261,7 +261,7 @@ def _keep_seasons(trial: Trial, sites: Sequence[Site], asked: Asked) -> None:
     spare = [season for site, season in there.items() if site not in {site.id for site in sites}]
     for season in spare:
         if has_records(season):
-            raise Conflict(f"There are records at {season.site.name}, so the site can't be removed. Restore it.")
+            raise Conflict(f"There are records at {season.site.name}, so the site can’t be removed. Restore it.")
     pattern = trial.seasons.first()
     for order, site in enumerate(sites):
         if site.id in there:
@@ -412,4 +412,4 @@ def _changed(measure: TrialMeasure, planned_for: Sequence[uuid.UUID]) -> list[st
 
 def _require_unrecorded(measure: TrialMeasure, what: str) -> None:
     if measure.version.observations.filter(visit__season__trial=measure.trial).exists():
-        raise Conflict(f"{measure.version.measure.name} has records, so it can't be {what}. Add a new measure instead.")
+        raise Conflict(f"{measure.version.measure.name} has records, so it can’t be {what}. Add a new measure instead.")

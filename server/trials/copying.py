@@ -150,7 +150,7 @@ def _require_blocks(season: Season) -> None:
     if why and season.units.filter(kind=UnitKind.PLOT).exists():
         raise Refused(
             "bad-design",
-            f"The trial at {season.site.name} {why} can't be analysed yet. A factor can be crossed onto plots that lie "
+            f"The trial at {season.site.name} {why} can’t be analysed yet. A factor can be crossed onto plots that lie "
             "in blocks. Copy the trial with its layout, or plan a new one.",
         )
 
@@ -159,7 +159,7 @@ def _cross_at(season: Season, trial: Trial, factor: NewFactor, made: dict[str, T
     units = list(season.units.plots().select_related("ground"))  # type: ignore[attr-defined]
     if any(u.ground is None or u.ground.schematic for u in units):
         raise Refused(
-            "bad-design", "The plots have no position to scale, so they can't be divided. Lay them out first."
+            "bad-design", "The plots have no position to scale, so they can’t be divided. Lay them out first."
         )
     new = _season_again(season, trial)
     new.zones, new.by_zone = [], {}

@@ -36,7 +36,7 @@ def kept_details(details: Mapping[str, Any], system: System, where: str) -> dict
         raise Refused("bad-value", f"{wrong[0].where}: {wrong[0].what}", wrong)
     said = {aspect: text.strip() for aspect, text in details.get("said", {}).items() if text.strip()}
     if strange := set(said) - set(ASPECTS):
-        raise Refused("bad-specification", f"{sorted(strange)[0]!r} isn't a property of a treatment.")
+        raise Refused("bad-specification", f"{sorted(strange)[0]!r} isn’t a property of a treatment.")
     kept = {"components": components, "seed_set": details.get("seed_set", ""), "said": said}
     return {key: value for key, value in kept.items() if value}
 
@@ -49,7 +49,7 @@ def _rate(text: str, system: System, where: str, wrong: list[Place]) -> float | 
         wrong.append(Place(where, refusal.message))
         return None
     if rate < 0:
-        wrong.append(Place(where, f"A seed rate can't be below zero; {text} is. Type what is sown, in {unit}."))
+        wrong.append(Place(where, f"A seed rate can’t be below zero; {text} is. Type what is sown, in {unit}."))
     return rate
 
 

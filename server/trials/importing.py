@@ -44,7 +44,7 @@ def import_layout(
         )
         if has_records(season):
             raise Conflict(
-                "Values are recorded, so the plot map can't change. Copy the trial if its layout has to change."
+                "Values are recorded, so the plot map can’t change. Copy the trial if its layout has to change."
             )
         require_own_plots(season)
         treatments = {t.name: t for t in season.trial.treatments.all()}

@@ -39,7 +39,7 @@ def keep_layout(
         )
         if any(map(any, shifts.values())):
             if has_records(season) or _recorded_by_another(season):
-                raise Conflict("Values are recorded on these plots, so the plots can't be moved.")
+                raise Conflict("Values are recorded on these plots, so the plots can’t be moved.")
             with only_knowingly([season], although):
                 _move(season, shifts)
         site = season.site

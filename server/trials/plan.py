@@ -81,7 +81,7 @@ def draw_plan(*, by: Person, season: Season, plan: PlanChoices, although: bool =
             return season
         if has_records(season):
             raise Conflict(
-                "Values are recorded, so the plots can't be randomised again. Copy the trial if the plan has to change."
+                "Values are recorded, so the plots can’t be randomised again. Copy the trial if the plan has to change."
             )
         require_own_plots(season)
         fit = fit_width(plan.size.width, machines_of(season.trial.workspace), cast(System, by.units))
@@ -118,7 +118,7 @@ def require_own_plots(season: Season) -> None:
     """Raises `Conflict` where the plots are parts of an earlier trial's: what those got can't be drawn again."""
     if season.units.filter(ground__part_of__isnull=False).exists():
         raise Conflict(
-            "These plots are parts of plots of an earlier trial, and what those were given can't be changed any more. "
+            "These plots are parts of plots of an earlier trial, and what those were given can’t be changed any more. "
             "Cross the factor onto the earlier trial again if you want another randomisation."
         )
 
@@ -145,7 +145,7 @@ def placed_plots(season: Season, plan: PlanChoices, seed: int) -> tuple[PlacedPl
     factors = {str(f["name"]): tuple(f["levels"]) for f in trial.factors}
     for wanted, what in ((plan.whole_factor, "whole plots"), (plan.column_factor, "columns")):
         if wanted and wanted not in factors:
-            raise Refused("bad-specification", f"The factor of {what}, {wanted!r}, isn't a factor of this trial.")
+            raise Refused("bad-specification", f"The factor of {what}, {wanted!r}, isn’t a factor of this trial.")
     if plan.design in ("split_plot", "strip_plot") and not plan.whole_factor:
         raise Refused("bad-specification", f"A {_SAID[plan.design]} needs factors: name them and their levels in Ask.")
     if lost := strips_lost(factor_facts(trial), plan.design, plan.whole_factor, plan.column_factor):

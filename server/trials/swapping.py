@@ -46,7 +46,7 @@ def swap_plots(
 def _plot(season: Season, id: uuid.UUID) -> Unit:
     plot = season.units.filter(id=id, kind=UnitKind.PLOT).select_related("parent", "treatment").first()
     if plot is None:
-        raise Refused("bad-value", "One of these plots isn't on the map any more. Choose again.")
+        raise Refused("bad-value", "One of these plots isn’t on the map any more. Choose again.")
     return plot
 
 
@@ -54,13 +54,13 @@ def _require_together(season: Season, a: Unit, b: Unit) -> None:
     if season.design in (Design.LATIN_SQUARE, Design.STRIP_PLOT):
         raise Refused(
             "bad-design",
-            "In this design rows and columns hold their own treatments, so two plots can't be swapped.",
+            "In this design rows and columns hold their own treatments, so two plots can’t be swapped.",
         )
     if season.design != Design.CRD and a.parent_id != b.parent_id:
         inside = "whole plot" if a.whole_plot else "incomplete block" if a.incomplete_block else "block"
         raise Refused(
             "bad-design",
-            f"{a.label} and {b.label} don't lie in one {inside}: it would hold a treatment twice and miss another. "
+            f"{a.label} and {b.label} don’t lie in one {inside}: it would hold a treatment twice and miss another. "
             f"Choose two of one {inside}.",
         )
     if a.treatment_id == b.treatment_id:

@@ -112,9 +112,9 @@ def _measured(season: Season, names: Sequence[str], by_zone: Mapping[uuid.UUID, 
     known = {measure.id: measure for measure in season.trial.measures.select_related("version__measure")}
     for id, chosen in by_zone.items():
         if id not in known:
-            raise Refused("bad-specification", "A measure here isn't one of the trial's. Open the page again.")
+            raise Refused("bad-specification", "A measure here isn’t one of the trial’s. Open the page again.")
         for name in chosen:
             if name not in names:
                 said = known[id].version.measure.name
-                raise Refused("bad-specification", f"{said} is taken in {name!r}, which isn't a zone here.")
+                raise Refused("bad-specification", f"{said} is taken in {name!r}, which isn’t a zone here.")
     return {str(id): [name for name in names if name in chosen] for id, chosen in by_zone.items() if chosen}

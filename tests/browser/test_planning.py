@@ -24,7 +24,7 @@ class Hand:
             if locator.evaluate("e => e === document.activeElement"):
                 return
             self.page.keyboard.press("Tab")
-        raise AssertionError(f"The keyboard doesn't reach {locator}")
+        raise AssertionError(f"The keyboard doesn’t reach {locator}")
 
     def press(self, locator, key="Enter"):
         if self.keys:

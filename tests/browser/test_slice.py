@@ -42,7 +42,7 @@ def test_from_drop_to_board_takes_four_acts_and_the_verdicts_are_the_cores(desk,
     page.evaluate(DROP, ["Fen 2025.csv", TABLE])  # 1 drop
     expect(page.get_by_text("12 rows, UTF-8, semicolon-separated")).to_be_visible()
     expect(page.get_by_text("12 plots: 3 treatments, 4 blocks.")).to_be_visible()
-    expect(page.get_by_role("row", name=re.compile("8 Weeds per m2 about 40 this isn't a number"))).to_be_visible()
+    expect(page.get_by_role("row", name=re.compile("8 Weeds per m2 about 40 this isn’t a number"))).to_be_visible()
     yields = page.get_by_role("group", name="Yield")
     yields.get_by_label("Margin", exact=True).fill("2")  # 2 margin
     page.get_by_role("group", name="Weeds").get_by_label("Margin", exact=True).fill("10")  # 3 margin
@@ -55,7 +55,7 @@ def test_from_drop_to_board_takes_four_acts_and_the_verdicts_are_the_cores(desk,
 
 NO_TABLES = {
     "The file is empty": "",
-    "This isn't a table": "hello\nworld\n",
+    "This isn’t a table": "hello\nworld\n",
     "Two columns are called 'a'": "a,a\n1,2\n",
 }
 
@@ -113,7 +113,7 @@ def test_a_margin_is_changed_on_the_board_and_the_verdicts_follow(desk, signed_i
     dialog.get_by_label("Smallest difference that matters").fill("12000 t")
     dialog.get_by_label("Reason for the change").fill("the price fell")
     dialog.get_by_role("button", name="Save margin").click()
-    expect(dialog.get_by_text("“12000 t” isn't a number.").last).to_be_visible()  # and nothing is lost
+    expect(dialog.get_by_text("“12000 t” isn’t a number.").last).to_be_visible()  # and nothing is lost
     dialog.get_by_label("Smallest difference that matters").fill("12000")
     dialog.get_by_role("button", name="Save margin").click()
     expect(

@@ -118,7 +118,7 @@ FILES = {
     "letters for digits": File(column("1O", "l2", "14", "13"), **weeds(None, None, 14, 13, odd=[(2, "1O"), (3, "l2")])),
     "words beside": File(column("about 12", "13 ?", "14", "13"), **weeds(None, None, 14, 13, odd=[
         (2, "about 12"), (3, "13 ?")])),
-    "marks that don't fit": File(column("1.2.3", "1,23,456", "14", "13"), **weeds(None, None, 14, 13, odd=[
+    "marks that don’t fit": File(column("1.2.3", "1,23,456", "14", "13"), **weeds(None, None, 14, 13, odd=[
         (2, "1.2.3"), (3, "1,23,456")])),
     "wide digits": File(column("１２", "13", "14", "13"), **weeds(None, 13, 14, 13, odd=[(2, "１２")])),
     "real minus and exponents": File(column("−2", "1e1", "1,5e1", "3", name="Change (1/m²)"), **weeds(

@@ -56,11 +56,11 @@ def test_temperatures_are_points_on_a_scale():
         ("base 5 °C, 300 to 480 °C d", "base 41 °F, 540 to 860 °F d"),
         ("3,600 plants/m² in a 0.25 m² frame", "330 plants/ft² in a 2.7 ft² frame"),
         (
-            "Two treatments are called 'oat, 40 kg/ha'. It isn't 3 m long.",
-            "Two treatments are called 'oat, 40 kg/ha'. It isn't 9.8 ft long.",
+            "Two treatments are called 'oat, 40 kg/ha'. It isn’t 3 m long.",
+            "Two treatments are called 'oat, 40 kg/ha'. It isn’t 9.8 ft long.",
         ),
         ("Plot 101 holds vetch, 40 kg N.", "Plot 101 holds vetch, 40 kg N."),
-        ("“30 m” isn't a number. 3 mg/kg, 2 months.", "“30 m” isn't a number. 3 mg/kg, 2 months."),
+        ("“30 m” isn’t a number. 3 mg/kg, 2 months.", "“30 m” isn’t a number. 3 mg/kg, 2 months."),
     ],
 )
 def test_sentences_have_their_amounts_in_the_reader_s_units(metric, us):

@@ -63,11 +63,11 @@ def test_what_cannot_be_read_is_said_with_its_name(tmp_path, files, capsys):
     assert "gone.csv: No such file" in capsys.readouterr().err
     spec.write_text("{")
     assert main([str(data), str(spec)]) == 2
-    assert "spec.json isn't JSON" in capsys.readouterr().err
+    assert "spec.json isn’t JSON" in capsys.readouterr().err
     data.write_bytes(b"b,t,y\n1,\xff,2\n")
     spec.write_text(json.dumps(SPEC))
     assert main([str(data), str(spec)]) == 2
-    assert "byte 8 isn't UTF-8" in capsys.readouterr().err
+    assert "byte 8 isn’t UTF-8" in capsys.readouterr().err
     assert main(["--suite", str(tmp_path / "none"), "--out", str(tmp_path / "o")]) == 2
 
 
@@ -121,7 +121,7 @@ def test_a_specification_that_cannot_be_right_is_refused_at_its_entry(change, sa
 
 @pytest.mark.parametrize(
     ("weights", "says"),
-    [({"x": 1, "w": -1}, "'w', which isn't a treatment: x, z"), ({"x": 0}, "All weights of contrast")],
+    [({"x": 1, "w": -1}, "'w', which isn’t a treatment: x, z"), ({"x": 0}, "All weights of contrast")],
 )
 def test_contrasts_of_nothing_are_refused(files, weights, says):
     data, spec = files

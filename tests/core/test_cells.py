@@ -78,15 +78,15 @@ def package(trial, data=b"Plot,Treatment,Yield\n1,A,3\n2,B,4\n"):
     [
         (b"[" * 100_000, "nested too deeply"),
         (b'{"plan":' * 100_000, "nested too deeply"),
-        ([], "isn't laid out like a trial's"),
-        (None, "isn't laid out like a trial's"),
-        ({"plan": 3}, "isn't laid out like a trial's"),
+        ([], "isn’t laid out like a trial’s"),
+        (None, "isn’t laid out like a trial’s"),
+        ({"plan": 3}, "isn’t laid out like a trial’s"),
         ({}, "'measures' is missing"),
-        ({**TRIAL, "name": 3}, "'3' isn't a text"),
-        ({**TRIAL, "name": "a\0b"}, "can't be kept"),
-        ({**TRIAL, "question": "\ud800"}, "can't be kept"),
-        ({**TRIAL, "measures": [3]}, "isn't laid out like a trial's"),
-        (b"\xff\xfe", "isn't JSON"),
+        ({**TRIAL, "name": 3}, "'3' isn’t a text"),
+        ({**TRIAL, "name": "a\0b"}, "can’t be kept"),
+        ({**TRIAL, "question": "\ud800"}, "can’t be kept"),
+        ({**TRIAL, "measures": [3]}, "isn’t laid out like a trial’s"),
+        (b"\xff\xfe", "isn’t JSON"),
         (b"9" * 5000, "digits"),
     ],
 )
@@ -115,7 +115,7 @@ def test_a_broken_deflate_stream_is_refused():
     broken = whole[:at] + b"\xff" * size + whole[at + size :]
     with pytest.raises(zlib.error):
         zlib.decompress(broken[at : at + size], -15)
-    with pytest.raises(Refused, match="can't be unpacked"):
+    with pytest.raises(Refused, match="can’t be unpacked"):
         read_package(broken)
 
 

@@ -178,7 +178,7 @@ def test_what_would_part_a_pair_makes_sense_in_a_field():
         ("add", "bare", "r", "ploughed in"), ("hold", "r", "bare", "ploughed in"),
     ]  # fmt: skip
     (one,) = apart(sown("e", rye(), kill_timing="early", crop_date="1 May"), sown("l", rye(), kill_timing="late"))
-    assert "both can't be held" in one.remark
+    assert "both can’t be held" in one.remark
 
 
 @pytest.mark.parametrize(

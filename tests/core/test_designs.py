@@ -185,7 +185,7 @@ def test_a_further_site_leaves_the_plans_of_those_before_it_as_they_were():
         ({"origin": [200, 52]}, "longitude is 200"),
         ({"sites": [{"blocks": 2}]}, "sites.0 has no name"),
         ({"sites": [{"name": "x"}, {"name": "x"}]}, "same name"),
-        ({"constraints": [{"kind": "apart", "treatments": ["a", "e"]}]}, "'e', which isn't a treatment"),
+        ({"constraints": [{"kind": "apart", "treatments": ["a", "e"]}]}, "'e', which isn’t a treatment"),
         (
             {
                 "constraints": [
@@ -213,7 +213,7 @@ def test_a_constraint_that_draws_do_not_meet_is_named_among_the_others():
 @pytest.mark.parametrize(
     ("design", "constraints", "says"),
     [
-        ("rcbd", [("not-at-the-edge", "abc", 1)], "in a row of 4 plots at most 2 don't stand at its ends, and 3 are"),
+        ("rcbd", [("not-at-the-edge", "abc", 1)], "in a row of 4 plots at most 2 don’t stand at its ends, and 3 are"),
         ("rcbd", [("apart", "abc", 1)], "at most 2 can stand with another plot between them, and 3 are"),
         ("rcbd", [("apart", "ab", 1), ("not-at-the-edge", "ab", 1)], "No order of the 4 plots in a row meets these"),
         ("rcbd", [("spread", "", 1)], "has 6 plots, and a block has 4 positions.* Allow 2"),

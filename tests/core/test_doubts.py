@@ -154,7 +154,7 @@ def test_each_way_of_placing_treatments_has_its_own_finding():
     findings = [doubts_about_trial(one)[0].finding for one in placed]
     assert findings == [
         "Treatments were placed in a fixed order, not randomised.",
-        "It isn't known how treatments were assigned to plots.",
+        "It isn’t known how treatments were assigned to plots.",
         "All 3 blocks have their treatments in the same order.",
     ]
     unplaced = replace(trial(("abcd",) * 3), plots=tuple(replace(p, position=None) for p in trial(("abcd",) * 3).plots))
@@ -213,7 +213,7 @@ def test_plots_whose_treatment_failed_are_named():
 
 
 def test_what_contradicts_the_question_is_said_whole():
-    said = ("The question names 0.5 t/ha, and the margin is 1 t/ha.", "It names a control that isn't one.")
+    said = ("The question names 0.5 t/ha, and the margin is 1 t/ha.", "It names a control that isn’t one.")
     (doubt,) = doubts_about_trial(replace(trial(), contradictions=said))
     assert (doubt.id, doubt.finding) == ("question-and-margin", " ".join(said))
 

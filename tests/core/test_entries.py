@@ -45,7 +45,7 @@ def test_what_is_no_figure_or_measures_something_else_is_refused_with_what_to_ty
 @given(st.sampled_from(sorted(UNITS)), st.sampled_from(sorted(UNITS)), st.sampled_from(sorted(UNITS)))
 def test_going_by_way_of_another_unit_changes_nothing_and_what_differs_in_kind_is_refused(a, b, c):
     if UNITS[a].dimension != UNITS[b].dimension:
-        with pytest.raises(Refused, match="can't be turned into"):
+        with pytest.raises(Refused, match="can’t be turned into"):
             factor_between(a, b)
     elif UNITS[b].dimension == UNITS[c].dimension:
         assert factor_between(a, b) * factor_between(b, c) == pytest.approx(factor_between(a, c), rel=1e-12)
@@ -87,7 +87,7 @@ def test_a_yield_comes_out_in_the_unit_that_the_measure_has(unit, settings, valu
 
 
 @pytest.mark.parametrize(("sheet", "unit", "says"), [
-    ("moist-yield-strip", "cm", "makes t/ha, which can't be turned into cm. Change the unit"),
+    ("moist-yield-strip", "cm", "makes t/ha, which can’t be turned into cm. Change the unit"),
     ("fresh-yield-strip", "bu/ac", "Say the bushel mass"), ("frame-count", "plants", "per area, not plants"),
     ("soil-mg-per-kg", "mg/kg", "makes kg/ha"),
 ])  # fmt: skip
@@ -197,7 +197,7 @@ def test_percentages_and_scores_are_bounded_in_measures_of_one_s_own(sheet, sett
     kept = {"unit": unit, "possible": ranges.possible}
     assert evaluate(SHEETS[sheet], {"value": inside}, {}, **kept).value == float(inside)
     if outside:
-        with pytest.raises(Refused, match="isn't possible"):
+        with pytest.raises(Refused, match="isn’t possible"):
             evaluate(SHEETS[sheet], {"value": outside}, {}, **kept)
 
 

@@ -60,7 +60,7 @@ def test_a_move_after_which_all_fit_is_the_nearest_or_none():
 def test_tracks_are_counted_and_uneven_ones_told():
     one = fit_in(Field(SQUARE, tracks=Lines(1.5, 24, 0.5)), PLOTS, 0)
     assert one.crossed == {"10": 1, "20": 1}
-    assert "2 of 8 plots: plots with and without aren't alike" in one.advice[0]
+    assert "2 of 8 plots: plots with and without aren’t alike" in one.advice[0]
     assert "the same in all" in fit_in(Field(SQUARE, tracks=Lines(1.5, 4, 0.5)), PLOTS, 0).advice[0]
 
 
@@ -179,9 +179,9 @@ def test_without_a_place_the_south_west_corner_becomes_the_origin():
     (lambda: Lines(0, 2, 3), "spacing that is wider"),
     (lambda: outline_from_geojson({"type": "Point"}, None), "no polygon first"),
     (lambda: outline_from_geojson({"type": "Polygon", "coordinates": [[[500000, 5800000]] * 4]}, None), "in degrees"),
-    (lambda: outline_from_geojson({"type": "Polygon", "coordinates": [[["a"]]]}, None), "isn't a pair of numbers"),
+    (lambda: outline_from_geojson({"type": "Polygon", "coordinates": [[["a"]]]}, None), "isn’t a pair of numbers"),
     (lambda: outline_from_geojson({"type": "Polygon", "coordinates": [[[9, 50], [9.1, 50], [9, 50.1]]]}, Origin(0, 50)),
-     "km from the trial's corner"),
+     "km from the trial’s corner"),
 ])  # fmt: skip
 def test_what_is_no_field_is_refused_in_words(make, says):
     with pytest.raises(Refused, match=says):

@@ -295,7 +295,7 @@ def test_a_studentized_residual_is_the_t_of_the_plot_left_out():
     [
         ([{"b": "1", "t": "x", "y": None}], "No plot has"),
         ([{"b": "1", "t": "", "y": 1.0}, {"b": "1", "t": "x", "y": 1.0}], "Row 2: 't' is empty"),
-        ([{"b": "1", "t": "x", "y": float("inf")}], "isn't a number"),
+        ([{"b": "1", "t": "x", "y": float("inf")}], "isn’t a number"),
     ],
 )
 def test_rows_that_cannot_be_used_are_refused_with_their_place(rows, says):

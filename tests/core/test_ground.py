@@ -111,7 +111,7 @@ def test_the_command_writes_plots_by_number_and_outlines_of_their_size(tmp_path,
 
 @pytest.mark.parametrize(
     ("text", "says"),
-    [("{", "isn't JSON"), ("[]", "must be a JSON object"), (json.dumps({**SPLIT, "origin": None}), "need the origin")],
+    [("{", "isn’t JSON"), ("[]", "must be a JSON object"), (json.dumps({**SPLIT, "origin": None}), "need the origin")],
 )
 def test_the_command_refuses_with_one_message_no_plan_and_exit_2(tmp_path, capsys, text, says):
     (tmp_path / "plan.json").write_text(text)

@@ -57,10 +57,10 @@ def test_corners_a_size_or_a_grid_say_where_plots_lie(header):
 @pytest.mark.parametrize(
     ("change", "says"),
     [
-        (("bo;3,5;0", "rye;3,5;0"), "line 2, treatment: 'rye' isn't a treatment of this trial. Known are: Bare, Black"),
+        (("bo;3,5;0", "rye;3,5;0"), "line 2, treatment: 'rye' isn’t a treatment of this trial. Known are: Bare, Black"),
         (("102;A", "101;A"), "line 3, plot: '101' is already in line 2."),
         (("102;A", ";A"), "line 3, plot: It is empty."),
-        (("B;0;12", "B;zero;12"), "line 4, x_m: 'zero' isn't a number."),
+        (("B;0;12", "B;zero;12"), "line 4, x_m: 'zero' isn’t a number."),
         (("0;12;3;10", "0;12;0;10"), "line 4: A plot of 0 × 10 m has no area."),
         (("0;12;3;10", "0;12;3,6;10"), "line 5: Plot 202 lies on plot 201, by 0.10 × 10.00 m."),
         (("101;A;bo", "101;A;bare"), None),
@@ -83,12 +83,12 @@ def test_all_wrong_rows_are_told_at_once():
     ("text", "says"),
     [
         ("plot,block\n1,A\n", "no column 'treatment'"),
-        ("plot,treatment\n1,B\n", "doesn't say where plots lie"),
+        ("plot,treatment\n1,B\n", "doesn’t say where plots lie"),
         ("plot,treatment,x_m,y_m\n1,B,0,0\n", "no size of plots"),
         ("plot,treatment,row,column\n1,B,1.5,1\n", "no size of plots"),
         (TABLE.replace("bo", "B").replace("Black oat", "B"), "No plot holds Black oat"),
         ('{"type": "FeatureCollection", "features": []}', "no list of features"),
-        ("{broken", "isn't JSON"),
+        ("{broken", "isn’t JSON"),
     ],
 )
 def test_a_file_that_is_no_layout_says_what_is_missing(text, says):
@@ -125,9 +125,9 @@ def test_outlines_come_back_where_they_lie_at_any_place_and_bearing(latitude, lo
 def test_outlines_that_lie_askew_or_far_away_are_named():
     origin, boxes = Origin(0.1, 52.7, 30), [Rectangle(0, 0, 3, 10), Rectangle(4, 0, 3, 10)]
     assert (
-        "isn't a rectangle along the trial's bearing of 10°"
+        "isn’t a rectangle along the trial’s bearing of 10°"
         in refused(outlines(origin, boxes), origin=Origin(0.1, 52.7, 10))[0]
     )
     assert "20 km" in refused(outlines(origin, boxes), origin=Origin(1.1, 52.7, 30))[0]
     point = json.dumps({"type": "FeatureCollection", "features": [{"geometry": {"type": "Point"}, "properties": {}}]})
-    assert refused(point)[0].startswith("feature 1: It isn't a polygon")
+    assert refused(point)[0].startswith("feature 1: It isn’t a polygon")

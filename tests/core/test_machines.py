@@ -17,7 +17,7 @@ FEN = Machines(drill=3, sprayer=24, combine=2.1, row_spacing=0.125)
     [
         (6, "", ["sprayer is 24 m wide and covers 4 plots"]),
         (2, "narrower than the drill, 3 m", []),
-        (7, "", ["isn't a whole number of drill widths of 3 m. Use 6 m or 9 m", "sprayer"]),
+        (7, "", ["isn’t a whole number of drill widths of 3 m. Use 6 m or 9 m", "sprayer"]),
         (24, "", []),
     ],
 )
@@ -51,7 +51,7 @@ def test_widths_that_cannot_be_are_refused_and_no_machine_is_no_rule():
 
 def test_no_more_rows_are_caught_than_the_drill_has():
     assert Machines(drill=3, row_spacing=0.125, rows_caught=24).rows_caught == 24
-    with pytest.raises(Refused, match="25 rows can't be caught; the drill has 1 to 24"):
+    with pytest.raises(Refused, match="25 rows can’t be caught; the drill has 1 to 24"):
         Machines(drill=3, row_spacing=0.125, rows_caught=25)
 
 
@@ -62,7 +62,7 @@ def test_whole_plots_are_held_against_what_each_machine_can_work_apart():
     assert "say how wide one is" in sprayed
     assert whole_plot_hints(9, replace(fen, sprayer_section=3)) == ()
     assert fit_width(3, Machines(drill=3, sprayer=9), whole=9).hints == ()  # and single plots aren't sprayed apart
-    assert "the sprayer's section works 12 m" in whole_plot_hints(9, replace(fen, sprayer_section=12))[0]
+    assert "the sprayer’s section works 12 m" in whole_plot_hints(9, replace(fen, sprayer_section=12))[0]
     assert [hint.split(" works")[0].split("the ")[-1] for hint in whole_plot_hints(5, replace(fen, sprayer=None))] == [
         "mower", "roller",
     ]  # fmt: skip

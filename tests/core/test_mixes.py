@@ -55,7 +55,7 @@ def said_of(*parts):
         ([("forage-radish", 20), ("rye", 40)], "Forage radish dies in frost of −8 °C, Cereal rye lives on", "wants"),
         ([("rye", 40), ("hairy-vetch", 50)], "at different stages: Cereal rye, crimp from full anthesis on", "wants"),
         ([("annual-ryegrass", 30), ("crimson-clover", 70)], "Annual ryegrass grows again after crimping", "wants"),
-        ([("rye", 40), ("hairy-vetch", 40), ("crimson-clover", 30)], "times as heavy as Crimson clover's", "judged"),
+        ([("rye", 40), ("hairy-vetch", 40), ("crimson-clover", 30)], "times as heavy as Crimson clover’s", "judged"),
         ([("rye", 40), ("cocksfoot", 40)], "Seed of Cocksfoot is chaffy", "judged"),
     ],
 )  # fmt: skip

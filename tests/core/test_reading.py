@@ -101,7 +101,7 @@ def test_a_measure_that_cannot_be_read_has_no_answer_with_its_reason_and_the_res
     assert [{c.verdict for c in m.cells} == {Verdict.NO_ANSWER} for m in reading.measures] == [True, True, False, True]
     assert "same value" in reading.measures[0].cells[0].reason
     assert reading.measures[1].refusal == "No plot has a value yet."
-    assert "isn't among the levels" in reading.measures[3].refusal or "No plot of bare" in reading.measures[3].refusal
+    assert "isn’t among the levels" in reading.measures[3].refusal or "No plot of bare" in reading.measures[3].refusal
     assert reading.families == 1
 
 
@@ -152,7 +152,7 @@ def test_percent_margin_of_a_control_at_zero_has_no_answer():
     measure = recorded(margin=Margin(5, "percent"))
     below = {label: [v[0] - 60] for label, v in measure.samples.items()}
     cell = cells("dunnett", measure=replace(measure, samples=below))["oat"]
-    assert (cell.verdict, "isn't above zero" in cell.reason) == (Verdict.NO_ANSWER, True)
+    assert (cell.verdict, "isn’t above zero" in cell.reason) == (Verdict.NO_ANSWER, True)
 
 
 def test_planned_equivalence_stands_beside_the_verdict_and_says_why_they_part():
@@ -376,7 +376,7 @@ def test_a_measure_that_names_its_own_control_is_compared_with_that_one():
     alone = read_trial(trial(), "rcbd", [replace(moisture, asked=replace(moisture.asked, base=""))], How(), "oat")
     assert second.cells == alone.measures[0].cells
     assert second.detectable == alone.measures[0].detectable
-    with pytest.raises(Refused, match="'rye' isn't a treatment"):
+    with pytest.raises(Refused, match="'rye' isn’t a treatment"):
         read_trial(trial(), "rcbd", [recorded(base="rye")], How(), "bare")
 
 

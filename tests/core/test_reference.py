@@ -78,7 +78,7 @@ TABLE = "b,t,y\n1,x,1\n1,z,2\n2,x,3\n2,z,5\n3,x,2\n3,z,2\n"
         ({**BASE, "treatment": ["t"]}, TABLE, "Did you mean 'treatments'?"),
         ({**BASE, "design": "rcb"}, TABLE, "must be one of: crd"),
         ({**BASE, "comparison": {"method": "dunnett"}}, TABLE, "name it in comparison.control"),
-        ({**BASE, "comparison": {"method": "dunnett", "control": "w"}}, TABLE, "isn't among the levels of t: x, z"),
+        ({**BASE, "comparison": {"method": "dunnett", "control": "w"}}, TABLE, "isn’t among the levels of t: x, z"),
         ({**BASE, "comparison": {"alpha": 1.5}}, TABLE, "between 0 and 1"),
         ({**BASE, "treatments": ["y"]}, TABLE, "two roles"),
         (BASE, TABLE.replace("5", "five"), "Row 5: 'y' is 'five'"),
@@ -90,7 +90,7 @@ TABLE = "b,t,y\n1,x,1\n1,z,2\n2,x,3\n2,z,5\n3,x,2\n3,z,2\n"
         (
             {**BASE, "block_effect": "fixed"},
             "b,t,y\n1,x,1\n1,x,2\n2,z,2\n2,z,4\n3,z,3\n",
-            "can't be told from those of blocks",
+            "can’t be told from those of blocks",
         ),
         (BASE, "b,t\n1,x\n", "no column 'y'"),
         ({**BASE, "site": "s"}, TABLE, "use design multi_site"),

@@ -45,7 +45,7 @@ CELLS = [
     (Verdict.CLEAR_MORE, (3.0, 2.2, 3.8), "3.0 t/ha more than a (between +2.2 and +3.8).",
      "This is a clear difference, larger than the margin of 2 t/ha."),
     (Verdict.REAL_UNSETTLED, (2.0, 0.5, 3.5), "2.0 t/ha more than a (between +0.5 and +3.5).",
-     "The difference is real. Whether it reaches the margin of 2 t/ha isn't settled."),
+     "The difference is real. Whether it reaches the margin of 2 t/ha isn’t settled."),
     (Verdict.REAL_SMALL, (0.9, 0.1, 1.7), "0.9 t/ha more than a (between +0.1 and +1.7).",
      "The difference is real, but smaller than the margin of 2 t/ha."),
     (Verdict.NO_DIFFERENCE, (0.1, -0.9, 1.1), "no difference worth having (between −0.9 and +1.1).",
@@ -68,7 +68,7 @@ def test_what_keeps_an_answer_back_is_said_and_a_share_is_named_as_one():
     told = lambda cell: sentence(cell, measure(Margin(20, "percent")), 1)  # noqa: E731
     assert told(Cell("b", Verdict.NO_ANSWER, reason="No plot has a value.")) == "no answer. No plot has a value."
     protected = Cell("b", Verdict.NOT_SETTLED, 1.0, 0.2, 1.8, 0.04, reason="overall F p = 0.21")
-    assert told(protected).endswith("The trial as a whole doesn't show that its treatments differ.")
+    assert told(protected).endswith("The trial as a whole doesn’t show that its treatments differ.")
     assert "More than 40 blocks" in told(Cell("b", Verdict.NOT_SETTLED, 0.0, -3, 3, 0.9, more_than_40=True))
     assert "margin of 20 %" in told(Cell("b", Verdict.CLEAR_GAIN, 3.0, 2.2, 3.8, 0.01))
 
@@ -139,7 +139,7 @@ def test_one_sample_needs_no_sample_column_and_a_measure_without_figures_is_left
     ("change", "says"),
     [
         ({"allocation": "by moonlight"}, "none of drawn"),
-        ({"measures": 3}, "isn't laid out like a trial's"),
+        ({"measures": 3}, "isn’t laid out like a trial’s"),
         ({"control": None, "measures": [{"column": "y", "name": "y", "unit": "", "margin": -2, "direction": "none",
                                          "margin_kind": "absolute", "planned": "none"}]}, "margin -2"),
     ],

@@ -62,7 +62,7 @@ def test_fields_that_are_chosen_written_or_dated():
     assert entered.value == 2
     assert entered.typed == {"stage": "heading", "seen": "2026-05-03T14:30:00", "note": "late"}
     for key, text, says in (
-        ("stage", "milk", "isn't one of boot and heading"), ("seen", "May", "isn't a date and time"),
+        ("stage", "milk", "isn’t one of boot and heading"), ("seen", "May", "isn’t a date and time"),
         ("note", "", "empty"),
     ):  # fmt: skip
         with pytest.raises(Refused, match=says):

@@ -29,7 +29,7 @@ def test_a_wish_gives_three_lists_as_json(tmp_path):
 @pytest.mark.parametrize(
     ("text", "says"),
     [
-        ('{"sown": "yesterday"}', "sown is 'yesterday'"), ("{", "isn't JSON"), ("[" * 100_000, "isn't JSON"),
+        ('{"sown": "yesterday"}', "sown is 'yesterday'"), ("{", "isn’t JSON"), ("[" * 100_000, "isn’t JSON"),
         (None, "No such file"),
     ],
 )  # fmt: skip

@@ -71,9 +71,9 @@ def test_the_same_table_in_any_dress_gives_the_same_plots_and_values(text, encod
         (b"PK\x03\x04rest", "spreadsheet or ZIP"),
         (b"a\0b", "zero bytes"),
         (b"a,b\n" + b"1,2\n" * 6_000_000, "24 MB; the most is 20 MB"),
-        ("é,b\nà,1\n".encode() + b"\xe9,2\n", "Line 3 isn't UTF-8"),
+        ("é,b\nà,1\n".encode() + b"\xe9,2\n", "Line 3 isn’t UTF-8"),
         (b"a,b\n\x81\xe9,2\n", "neither UTF-8 nor Windows-1252"),
-        (b"just some words\nand more of them\n", "isn't a table"),
+        (b"just some words\nand more of them\n", "isn’t a table"),
         (b"a,a\n1,2\n", "Two columns are called 'a'"),
         (b"1,2\n3,4\n", "first line holds numbers"),
         (b"a,b\n", "no rows of data"),
@@ -118,7 +118,7 @@ def test_two_columns_cannot_share_a_role_that_is_one_column_s(role):
 def test_odd_cells_are_listed_with_line_column_text_and_what_is_wrong():
     proposal = propose((PLAIN.replace("43.5", "about 43") + "3,301,,40.0,\n3,302,Bare,NA,\n").encode())
     assert [(o.line, o.column, o.text, o.why) for o in proposal.odd] == [
-        (4, "Yield (t/ha)", "about 43", "this isn't a number"),
+        (4, "Yield (t/ha)", "about 43", "this isn’t a number"),
         (6, "Cover crop", "", "the Cover crop is empty; the row is left out"),
     ]
     made = assemble(proposal)

@@ -87,7 +87,7 @@ def test_margins_become_bands_on_the_scale_of_the_comparison():
     assert (log.low, log.high) == pytest.approx((math.log(0.8), math.log(1.2)))
     assert [band_of(Margin(m, "percent"), 40, SCALES["log"]).low for m in (100, 150)] == [-math.inf, -math.inf]
     assert band_of(Margin(5, "percent"), 0.5, IDENTITY) == Band(-0.025, 0.025)
-    with pytest.raises(NoBand, match="isn't above zero"):
+    with pytest.raises(NoBand, match="isn’t above zero"):
         band_of(Margin(5, "percent"), 0, IDENTITY)
     with pytest.raises(Refused, match="margin is 0") as refusal:
         Margin(0)

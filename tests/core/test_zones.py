@@ -61,7 +61,7 @@ def test_shares_of_any_plot_add_up_to_the_whole_of_it(x, width, track, spacing):
         ([Zone(" ", 0.5), Zone("mulch", 0.5)], "has no name"),
         ([Zone("between"), Zone("mulch", 0.5)], "enter all"),
         ([Zone("wheel track"), Zone("tree row")], "all between the lines"),
-        ([Zone("between"), Zone("alley")], "alley isn't on the map"),
+        ([Zone("between"), Zone("alley")], "alley isn’t on the map"),
         ([Zone("strip", 0.5, "other"), Zone("mulch", 0.5)], "what is sown in strip"),
     ],
 )

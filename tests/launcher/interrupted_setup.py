@@ -27,7 +27,7 @@ from tests.launcher.kills import Demo, comes_back  # noqa: E402
 STEPS = (
     "making a Python environment",
     "installing Python packages",
-    "installing the front end's packages",
+    "installing the front end’s packages",
     "building the interface",
     "making the demo database",
     "loading the demo data",

@@ -74,7 +74,7 @@ def test_chance_picks_a_seed_that_is_kept_and_lengths_may_have_units(trial):
     assert 0 <= drawn["seed"] < 2**53
     assert (drawn["width"], drawn["algorithm"]) == (pytest.approx(3.048), "fisher-yates-pcg64-1")
     for wrong, says in (
-        ({"width": "wide"}, "isn't a number"),
+        ({"width": "wide"}, "isn’t a number"),
         ({"length": "-4"}, "above 0"),
         ({"blocks": 1}, "demonstration"),
     ):
@@ -225,6 +225,6 @@ def test_ask_takes_a_change_of_the_question_after_results_were_opened_only_with_
     assert (refused.status_code, refused.json()["code"]) == (409, "needs-reason")
     assert "Weeds changes its margin" in refused.json()["detail"]
     assert owner.get(f"/api/v1/trials/{trial.id}").json()["measures"][0]["margin"] == 10
-    assert trial.ask({**page, "reason": "the adviser's limit is 25"}).status_code == 200
+    assert trial.ask({**page, "reason": "the adviser’s limit is 25"}).status_code == 200
     found = read(owner, trial.id)["measures"][0]["doubts"]
-    assert any("the adviser's limit is 25" in d["finding"] for d in found)
+    assert any("the adviser’s limit is 25" in d["finding"] for d in found)

@@ -98,7 +98,7 @@ def test_a_restored_backup_has_the_same_fingerprints_rows_and_files(filled, empt
     back = tmp_path / "state" / "uploads" / str(upload.file.name)
     assert (back.read_bytes(), back.stat().st_mode & 0o777) == (Path(upload.file.path).read_bytes(), 0o600)
     again = on(empty, tmp_path / "state", "-m", "manage", "restore", str(archive), "--key", str(key))
-    assert (again.returncode, "isn't empty" in again.stderr) == (1, True)
+    assert (again.returncode, "isn’t empty" in again.stderr) == (1, True)
     replaced = on(empty, tmp_path / "state", "-m", "manage", "restore", str(archive), "--key", str(key), "--replace")
     assert replaced.returncode == 0, replaced.stderr
     assert json.loads(on(empty, tmp_path / "state", "-c", FINGERPRINTS).stdout) == before
@@ -112,11 +112,11 @@ def test_a_damaged_backup_is_refused_before_anything_is_touched(filled, tmp_path
     at = whole.index(b"PGDMP") + 2000
     for damaged in (whole[: len(whole) // 2], whole[:at] + bytes([whole[at] ^ 1]) + whole[at + 1 :], b"", b"not a tar"):
         archive.write_bytes(damaged)
-        with pytest.raises(CommandError, match=r"isn't a whole backup|is damaged"):
+        with pytest.raises(CommandError, match=r"isn’t a whole backup|is damaged"):
             call_command("restore", archive, replace=True)
     with tarfile.open(archive, "w"):
         pass
-    with pytest.raises(CommandError, match="isn't a whole backup"):
+    with pytest.raises(CommandError, match="isn’t a whole backup"):
         call_command("restore", archive, replace=True)
     assert database.checksums() == before
 
@@ -126,16 +126,16 @@ def test_a_restore_that_fails_half_way_leaves_what_was_there(filled, tmp_path, m
     call_command("backup", archive, stdout=io.StringIO())
     before = database.checksums()
     monkeypatch.setattr(database, "checksums", dict)
-    with pytest.raises(CommandError, match="aren't what was backed up"):
+    with pytest.raises(CommandError, match="aren’t what was backed up"):
         call_command("restore", archive, replace=True)
     monkeypatch.undo()
     assert database.checksums() == before
 
 
 def test_what_cannot_be_written_or_opened_says_why(filled, tmp_path):
-    with pytest.raises(CommandError, match="can't be written to"):
+    with pytest.raises(CommandError, match="can’t be written to"):
         call_command("backup", tmp_path / "nowhere" / "a.backup")
-    with pytest.raises(CommandError, match="isn't an age public key"):
+    with pytest.raises(CommandError, match="isn’t an age public key"):
         call_command("backup", tmp_path / "a.backup", encrypt_to="age1nothing")
     assert not list(tmp_path.glob("*.backup"))
     key = tmp_path / "key"

@@ -48,7 +48,7 @@ def test_upload_proposes_roles_units_directions_and_the_control(client_of, works
     [
         (b"", "empty"),
         (b"PK\x03\x04", "spreadsheet"),
-        (b"word\nword\n", "isn't a table"),
+        (b"word\nword\n", "isn’t a table"),
         (b"a,b\n\x81,2\n", "neither UTF-8 nor Windows-1252"),
         (b"a,b\n" + b"1,2\n" * 5_100_000, "20 MB"),
     ],
@@ -74,7 +74,7 @@ def test_a_control_that_is_not_a_treatment_is_refused(client_of, workspace):
     client = client_of("owner")
     upload = bring(client, workspace, TABLE).json()
     answer = client.post(f"/api/v1/uploads/{upload['id']}/trial", acceptance(control="Rye"), format="json")
-    assert (answer.status_code, "'Rye' isn't one of" in answer.json()["detail"]) == (422, True)
+    assert (answer.status_code, "'Rye' isn’t one of" in answer.json()["detail"]) == (422, True)
     assert Trial.objects.count() == 0
 
 
@@ -98,7 +98,7 @@ def test_bad_cells_come_with_line_column_value_and_reason(client_of, workspace):
     client = client_of("owner")
     upload = bring(client, workspace, TABLE.replace("43.6", "ca. 43")).json()
     answer = client.post(f"/api/v1/uploads/{upload['id']}/check", {"roles": ROLES}, format="json").json()
-    assert answer["odd"] == [{"line": 5, "column": "Yield (t/ha)", "text": "ca. 43", "why": "this isn't a number"}]
+    assert answer["odd"] == [{"line": 5, "column": "Yield (t/ha)", "text": "ca. 43", "why": "this isn’t a number"}]
     assert [(c["line"], c["text"], c["value"]) for c in answer["read"][0]["cells"][2:4]] == [
         (4, TABLE.splitlines()[3].split(",")[3], float(TABLE.splitlines()[3].split(",")[3])), (5, "ca. 43", None)
     ]  # fmt: skip
@@ -141,7 +141,7 @@ def test_the_measures_have_to_be_those_of_the_table(client_of, workspace):
     client = client_of("owner")
     upload = bring(client, workspace, TABLE).json()
     answer = client.post(f"/api/v1/uploads/{upload['id']}/trial", acceptance(measures=[]), format="json")
-    assert (answer.status_code, "don't match the table" in answer.json()["detail"]) == (422, True)
+    assert (answer.status_code, "don’t match the table" in answer.json()["detail"]) == (422, True)
 
 
 def test_an_open_question_holds_the_import_until_it_is_answered(client_of, workspace):

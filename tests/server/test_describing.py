@@ -57,9 +57,9 @@ def test_a_cover_is_kept_with_its_lot_and_its_rate_is_shown_in_the_reader_s_unit
 @pytest.mark.parametrize(
     ("component", "says"),
     [
-        ({"rate": "-5"}, "Rye, Cereal rye: A seed rate can't be below zero; -5 is."),
-        ({"rate": "a lot"}, "isn't a number"),
-        ({"rate": "30 t"}, "can't be turned into kg/ha"),
+        ({"rate": "-5"}, "Rye, Cereal rye: A seed rate can’t be below zero; -5 is."),
+        ({"rate": "a lot"}, "isn’t a number"),
+        ({"rate": "30 t"}, "can’t be turned into kg/ha"),
         ({"purity_percent": 104}, "100"),
     ],
 )
@@ -153,8 +153,8 @@ def test_each_question_names_its_control_what_is_planned_and_which_decides(owner
     ("measures", "says"),
     [
         ([measure_in(primary=True), measure_in("Yield", unit="t/ha", primary=True)], "the one that decides"),
-        ([measure_in(control=EARLY["id"])], "Weeds names a control that isn't marked as one"),
-        ([measure_in(planned="equivalence", planned_for=[str(uuid.uuid4())])], "a treatment that isn't there"),
+        ([measure_in(control=EARLY["id"])], "Weeds names a control that isn’t marked as one"),
+        ([measure_in(planned="equivalence", planned_for=[str(uuid.uuid4())])], "a treatment that isn’t there"),
     ],
 )
 def test_a_question_that_names_what_is_not_there_is_refused(owner, workspace, measures, says):

@@ -85,11 +85,11 @@ def test_the_trial_says_which_design_its_factors_ask_for_and_why(split, owner):
     ("changes", "says"),
     [
         ({"design": "split_plot", "whole_factor": ""}, "needs factors"),
-        ({"design": "split_plot", "whole_factor": "rate"}, "'rate', isn't a factor"),
+        ({"design": "split_plot", "whole_factor": "rate"}, "'rate', isn’t a factor"),
         ({"design": "strip_plot", "whole_factor": "kill", "column_factor": "cover"}, "hold a control outside"),
         ({"design": "paired_strips"}, "compare two treatments; there are 7"),
         ({"constraints": [{"kind": "not-at-the-edge", "treatments": ["bare", "early, vetch", "late, vetch",
-          "early, phacelia", "late, phacelia", "early, black oat"]}]}, "at most 5 don't stand at its ends"),
+          "early, phacelia", "late, phacelia", "early, black oat"]}]}, "at most 5 don’t stand at its ends"),
     ],
 )  # fmt: skip
 def test_a_design_that_cannot_be_drawn_is_refused_and_the_map_stays(split, changes, says):
@@ -245,7 +245,7 @@ def test_plots_narrower_than_the_machine_are_refused_and_the_fit_is_told_in_the_
     body = {"blocks": 4, "design": "split_plot", "whole_factor": "kill", "width": "5"}
     fit = owner.post(f"/api/v1/trials/{split.id}/outlook", body, format="json").json()["machines"]
     assert fit["width"] == pytest.approx(6.096)
-    assert "isn't a whole number of drill widths of 3.05 m" in fit["hints"][0]
+    assert "isn’t a whole number of drill widths of 3.05 m" in fit["hints"][0]
     assert owner.get(f"/api/v1/trials/{split.id}").json()["equipment"]["combine"] == 2.1
     wrong = owner.put(address, {"drill": "wide"}, format="json")
-    assert [(e["where"], "isn't a number" in e["what"]) for e in wrong.json()["errors"]] == [("drill", True)]
+    assert [(e["where"], "isn’t a number" in e["what"]) for e in wrong.json()["errors"]] == [("drill", True)]

@@ -75,7 +75,7 @@ def test_texts_that_no_database_holds_are_refused_wherever_they_stand(client_of,
         text = json.dumps(body)
         answer = getattr(trial.client, method)(address, text, content_type="application/json")
         assert (answer.status_code, answer.json()["code"]) == (400, "parse-error"), address
-        assert "can't be kept" in answer.json()["detail"]
+        assert "can’t be kept" in answer.json()["detail"]
 
 
 @pytest.mark.parametrize("depth", [80, 100_000])
@@ -197,4 +197,4 @@ def test_files_that_belong_to_nothing_are_found_and_removed_and_a_lost_one_is_sa
     assert (old.exists(), young.exists(), file.exists()) == (False, True, True)
     Path(Upload.objects.get(id=lost).file.path).unlink()
     answer = owner.post(f"/api/v1/uploads/{lost}/check", {"roles": ROLES}, format="json")
-    assert (answer.status_code, "isn't on the server any more" in answer.json()["detail"]) == (422, True)
+    assert (answer.status_code, "isn’t on the server any more" in answer.json()["detail"]) == (422, True)

@@ -82,7 +82,7 @@ def test_wrong_rows_are_told_by_line_and_the_map_stays(owner, workspace):
     answer = bring(trial, TABLE.replace("A1,A,PH,4", "A1,A,Rye,four"))
     assert answer.status_code == 422
     told = [(e["where"], e["what"][:24]) for e in answer.json()["errors"]]
-    assert told == [("line 3, x_m", "'four' isn't a number."), ("line 3, treatment", "'Rye' isn't a treatment ")]
+    assert told == [("line 3, x_m", "'four' isn’t a number."), ("line 3, treatment", "'Rye' isn’t a treatment ")]
     assert plots(trial) == before
 
 
@@ -118,7 +118,7 @@ def test_whole_plots_in_the_file_make_it_a_split_plot(owner, workspace):
 def test_the_design_of_a_foreign_file_is_asked_and_an_empty_block_is_a_question(owner, workspace):
     trial = Trial(owner, workspace)
     asked = bring(trial, TABLE, design="")
-    assert (asked.status_code, "doesn't say its design" in asked.json()["detail"]) == (422, True)
+    assert (asked.status_code, "doesn’t say its design" in asked.json()["detail"]) == (422, True)
     hole = TABLE.replace("A1,A,", "A1,,")
     (place,) = bring(trial, hole).json()["errors"]
     assert place["where"] == "plot A1, block"

@@ -123,7 +123,7 @@ def test_what_goes_wrong_stands_with_the_job(client_of, workspace, monkeypatch):
     running.run(uuid.UUID(refused))
     seen = client.get(f"/api/v1/jobs/{refused}").json()
     assert (seen["state"], seen["error"]["code"]) == ("failed", "bad-specification")
-    assert "isn't one of the table's treatments" in seen["error"]["detail"]
+    assert "isn’t one of the table’s treatments" in seen["error"]["detail"]
 
     def fail(*_given):
         raise RuntimeError("inside")

@@ -59,7 +59,7 @@ def test_blocks_move_together_until_the_first_record_is_in(owner, trial):
     trial.enter(trial.typed("101", "7"))
     late = layout(owner, trial, field={"headland": 2}, shifts={"B": [1, 0]})
     assert late.status_code == 409
-    assert "so the plots can't be moved" in late.json()["detail"]
+    assert "so the plots can’t be moved" in late.json()["detail"]
     assert layout(owner, trial, field={"headland": 2}).status_code == 200  # what is around them may still be told
 
 

@@ -86,7 +86,7 @@ def test_a_crossed_factor_keeps_the_measures_and_compares_with_the_old_control_a
 @pytest.mark.parametrize(
     ("changes", "says"),
     [
-        ({"control": "none"}, "isn't a level of 'cover'"),
+        ({"control": "none"}, "isn’t a level of 'cover'"),
         ({}, "Two factors have a control level"),
     ],
 )

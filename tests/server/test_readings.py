@@ -123,7 +123,7 @@ def test_a_correction_is_a_further_row_and_raises_changed_after_reading(owner, t
 
 def test_a_correction_needs_a_figure_and_a_reason_and_yields_to_one_that_came_first(owner, trial):
     old = current("1")
-    assert "isn't a number" in correct(owner, old.id, "much", "because").json()["detail"]
+    assert "isn’t a number" in correct(owner, old.id, "much", "because").json()["detail"]
     assert "Say why" in correct(owner, old.id, "41", " ").json()["detail"]
     assert correct(owner, old.id, "41", "read again").status_code == 200
     late = correct(owner, old.id, "42", "read again")
@@ -160,7 +160,7 @@ def test_a_margin_that_is_no_number_is_refused_at_its_field_and_the_old_one_stay
     answer = owner.patch(f"/api/v1/measures/{measure.id}", {"margin": typed}, format="json")
     assert answer.status_code == 400
     assert answer.json()["errors"] == [
-        {"where": "margin", "what": f"“{typed}” isn't a number. Type one number, for example 12.5."}
+        {"where": "margin", "what": f"“{typed}” isn’t a number. Type one number, for example 12.5."}
     ]
     measure.refresh_from_db()
     assert measure.margin == 1.0

@@ -177,12 +177,12 @@ def test_a_factor_crossed_onto_blocks_is_a_split_plot_and_onto_other_strata_is_r
     trial = planned(owner, workspace, design)
     made = crossed(owner, trial)
     if design not in ("rcbd", "paired_strips"):
-        assert (made.status_code, "can't be analysed yet" in made.json()["detail"]) == (422, True)
+        assert (made.status_code, "can’t be analysed yet" in made.json()["detail"]) == (422, True)
         return
     id = made.json()["id"]
     agrees(owner, id, trial.page["sites"][0], "split_plot")
     again = owner.post(f"/api/v1/trials/{id}/plan", PLAN, format="json")
-    assert (again.status_code, "can't be" in again.json()["detail"]) == (409, True)
+    assert (again.status_code, "can’t be" in again.json()["detail"]) == (409, True)
 
 
 def test_a_crossed_trial_keeps_how_its_old_plots_came_to_their_treatments(owner, workspace):

@@ -146,10 +146,10 @@ def test_the_package_describes_every_column_with_its_unit_and_holds_reading_plan
 @pytest.mark.parametrize(
     ("files", "says"),
     [
-        ({"data.csv": "Plot,Treatment,Y\n1,a,3\n", "trial.json": "{"}, "trial.json can't be read"),
+        ({"data.csv": "Plot,Treatment,Y\n1,a,3\n", "trial.json": "{"}, "trial.json can’t be read"),
         (
             {"data.csv": "Plot,Treatment,Y\n1,a,3\n", "trial.json": '{"measures": [{}]}'},
-            "can't be read ('column' is missing)",
+            "can’t be read ('column' is missing)",
         ),
         ({"data.csv": "x" * 20_000_001, "trial.json": "{}"}, "larger than 20 MB"),
         ({"other.txt": "hello"}, "spreadsheet or ZIP"),

@@ -24,9 +24,9 @@ def test_the_guide_ranks_for_a_sowing_date_and_says_what_cannot_work(client_of, 
     client_of("owner").put(f"{guide}/fen-lentil", {"cells": own}, format="json")
     again = client_of("reader").post(f"{guide}/fit", wish, format="json").json()
     lentil = next(f for f in again if f["key"] == "fen-lentil")
-    assert lentil["unknown"] == ["It isn't known how long before the first frost it has to be sown."]
+    assert lentil["unknown"] == ["It isn’t known how long before the first frost it has to be sown."]
     wrong = client_of("reader").post(f"{guide}/fit", {**wish, "first_frost": "15-10"}, format="json")
-    assert "'15-10' isn't a day of the year" in wrong.json()["detail"]
+    assert "'15-10' isn’t a day of the year" in wrong.json()["detail"]
 
 
 def test_a_record_says_of_each_value_whether_it_is_cited_or_from_experience(client_of, guide):
@@ -76,7 +76,7 @@ def test_the_table_goes_out_is_changed_and_comes_back_whole_or_not_at_all(client
     wrong = bring("common,weeds\nA,3\nB,many\n")
     assert wrong.status_code == 422
     assert wrong.json()["errors"] == [
-        {"where": "line 3, Weed suppression", "what": "'many' can't be read: this isn't a number."}
+        {"where": "line 3, Weed suppression", "what": "'many' can’t be read: this isn’t a number."}
     ]
     assert len(owner.get(guide).json()["species"]) == before + 1
 

@@ -59,7 +59,7 @@ def test_drawing_the_map_again_gives_chance_the_last_word(owner, workspace):
 @pytest.mark.parametrize(
     ("first", "second", "why", "says"),
     [
-        ("101", "201", "stones", "101 and 201 don't lie in one block"),
+        ("101", "201", "stones", "101 and 201 don’t lie in one block"),
         ("101", "101", "stones", "hold the same treatment"),
         ("101", "103", "  ", "Give a reason for the swap"),
     ],

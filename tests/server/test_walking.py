@@ -53,12 +53,12 @@ def test_a_yield_is_brought_to_standard_moisture_with_decimal_comma_and_units(tr
 @pytest.mark.parametrize(
     ("fields", "says"),
     [
-        ({"count": "7.5"}, "isn't a whole number"),
+        ({"count": "7.5"}, "isn’t a whole number"),
         ({"count": "-1"}, "0 or more"),
-        ({"count": "many"}, "isn't a number"),
+        ({"count": "many"}, "isn’t a number"),
         ({"count": ""}, "Count is empty"),
-        ({"count": "3 4"}, "isn't a number"),
-        ({"count": "99999"}, "isn't possible"),
+        ({"count": "3 4"}, "isn’t a number"),
+        ({"count": "99999"}, "isn’t possible"),
     ],
 )
 def test_an_impossible_figure_is_refused_with_its_reason_and_not_kept(trial, fields, says):
@@ -121,7 +121,7 @@ def test_a_failed_cover_is_zero_in_what_is_measured_on_it_and_the_rest_is_still_
     failed = {"missing_status": "failed", "missing_reason": "never came up"}
     weeds, barley, cover = trial.enter(*(trial.typed("101", {}, measure=i, **failed) for i in range(3)))
     assert (weeds["state"], barley["state"]) == ("refused", "refused")
-    assert "Weeds isn't measured on the cover itself" in weeds["message"]
+    assert "Weeds isn’t measured on the cover itself" in weeds["message"]
     assert (cover["state"], cover["value"]) == ("saved", 0.0)
     assert trial.enter(trial.typed("101", "44"))[0]["value"] == 176.0  # and the weeds are counted
     kept = Observation.objects.filter(version__catalogue="weeds")
@@ -136,7 +136,7 @@ def test_a_percentage_of_one_s_own_is_bounded_and_its_differences_are_percentage
            "expected": 40, "cv_percent": 20}  # fmt: skip
     trial = Trial(owner, workspace, measures=[measure_in("Ground cover", **own)])
     refused = trial.enter(trial.typed("101", {"value": "104"}))[0]
-    assert (refused["state"], "104 % isn't possible." in refused["message"]) == (
+    assert (refused["state"], "104 % isn’t possible." in refused["message"]) == (
         "refused",
         True,
     )
@@ -157,7 +157,7 @@ def test_k_of_n_is_typed_as_two_counts_and_read_as_such(owner, workspace):
            "expected": 40, "cv_percent": 20}  # fmt: skip
     trial = Trial(owner, workspace, measures=[measure_in("Survival", **own)])
     refused = trial.enter(trial.typed("101", {"k": "41", "n": "40"}))[0]
-    assert (refused["state"], "Found 41 of 40 can't be" in refused["message"]) == ("refused", True)
+    assert (refused["state"], "Found 41 of 40 can’t be" in refused["message"]) == ("refused", True)
     level = {"Bare": 6, "Phacelia": 20, "Common vetch": 21}
     for n, unit in enumerate(Unit.objects.filter(season__trial=trial.id, kind="plot").select_related("treatment")):
         kept = trial.enter(trial.typed(unit.label, {"k": str(level[unit.treatment.name] + n % 4), "n": "40"}))[0]
@@ -237,9 +237,9 @@ def test_a_frame_that_is_corrected_to_nothing_does_not_drop_its_plot(trial, owne
 @pytest.mark.parametrize(
     ("typed", "says"),
     [
-        ({"count": "7.5"}, "isn't a whole number"),
+        ({"count": "7.5"}, "isn’t a whole number"),
         ({"count": "-1"}, "0 or more"),
-        ({"count": "99999"}, "isn't possible"),
+        ({"count": "99999"}, "isn’t possible"),
         ({"value": "3"}, "Count is empty"),
     ],
 )
@@ -619,7 +619,7 @@ def test_several_readings_are_one_value_and_readers_of_other_units_see_what_was_
     (again,) = trial.enter(trial.typed("101", row["fields"], replaces=row["id"]), client=us)
     assert again["value"] == pytest.approx(92.5 / 3)
     refused = trial.enter(trial.typed("102", {"readings": "12; x"}))[0]
-    assert (refused["state"], "isn't a number" in refused["message"]) == ("refused", True)
+    assert (refused["state"], "isn’t a number" in refused["message"]) == ("refused", True)
 
 
 def test_the_rules_are_sent_once_and_each_measure_says_which_it_goes_with(trial):

@@ -86,7 +86,7 @@ def test_zones_can_be_mended_but_not_where_figures_were_taken(trial):
     wrong = keep(trial, [{**STRIPS[0], "share": 0.1}, STRIPS[1]])
     assert (wrong.status_code, "85 %" in wrong.json()["detail"]) == (422, True)
     elsewhere = keep(trial, by_zone={trial.measures[0]: ["alley"]})
-    assert "isn't a zone here" in elsewhere.json()["detail"]
+    assert "isn’t a zone here" in elsewhere.json()["detail"]
 
 
 def test_drawn_zones_are_asked_for_only_where_the_map_has_them(trial):

@@ -35,7 +35,9 @@ async function open(changes: Partial<Trial> = {}) {
     return sent.filter((one) => one.url.endsWith('/copy')).at(-1)?.body as Record<string, unknown>
   }
   const type = async (label: string, text: string) => {
-    const field = page.findAllComponents({ name: 'VTextField' }).find((f) => f.props('label') === label)!
+    const field = page
+      .findAllComponents({ name: 'VTextField' })
+      .find((f) => f.props('label') === `${label} (required)`)!
     await field.find('input').setValue(text)
   }
   return { page, router, layout, take, copy, type }

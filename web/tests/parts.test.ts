@@ -366,7 +366,9 @@ describe('the season strip', () => {
       visit('4', 'Weeds', null, 'overdue', '2026-10-01'),
       visit('5', 'Lift', null, 'begun', '2026-10-19'),
     ]
-    expect((await strip({ ...season, visits: due })).find('.due').text()).toBe('Weeds: overdue and 1 more')
+    expect((await strip({ ...season, visits: due })).find('.due').text()).toBe(
+      'Weeds is overdue. 1 more is due.',
+    )
     const later = [visit('6', 'Weeds', null, 'later', '2027-03-01')]
     expect((await strip({ ...season, visits: later }, { ends: '2027-08-01' })).find('.due').text()).toBe(
       'Next: Weeds, 1 Mar 2027',

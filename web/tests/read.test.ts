@@ -276,12 +276,21 @@ describe('the full reading', () => {
     expect(field('Value (t/ha)').value).toBe('41')
     await type('Value (t/ha)', '14')
     await send()
+    expect(sent.filter((s) => s.method === 'PUT')).toEqual([])
+    expect(document.querySelector('.v-overlay .aside')!.textContent).toContain('Reason (required)')
+    await type('Reason (required)', 'read again')
+    await send()
     expect(document.querySelector('.v-overlay .problem')!.textContent).toContain('Nothing here.')
     expect(field('Value (t/ha)').value).toBe('14')
     await send()
     const puts = sent.filter((s) => s.method === 'PUT')
     expect(puts.map((put) => put.body)).toEqual(
-      Array(2).fill({ replaces: 'observation of 102', fields: { value: '14' }, why: '', confirmed: false }),
+      Array(2).fill({
+        replaces: 'observation of 102',
+        fields: { value: '14' },
+        why: 'read again',
+        confirmed: false,
+      }),
     )
     expect(puts[0]!.url).toBe(puts[1]!.url)
   })
@@ -296,6 +305,7 @@ describe('the full reading', () => {
     await shown.find('button[aria-label="41: Correct sample 2 of plot 101"]').trigger('click')
     await flushPromises()
     expect(field('Mass (kg)').value).toBe('41')
+    await type('Reason (required)', 'read again')
     await send()
     expect((sent.at(-1)!.body as { replaces: string }).replaces).toBe('b')
   })
@@ -311,6 +321,7 @@ describe('the full reading', () => {
     await flushPromises()
     const put = () => sent.filter((s) => s.method === 'PUT').at(-1)!
     answers['PUT *'] = [200, { id: 'n', state: 'question', value: 400, message: '400 is unusual.' }]
+    await type('Reason (required)', 'weighed twice')
     await send()
     expect(document.querySelector('.v-overlay .asked')!.textContent).toBe('400 is unusual.')
     document.querySelector<HTMLInputElement>('.v-overlay input[type=checkbox]')!.click()

@@ -162,7 +162,7 @@ describe('zones in each plot', () => {
       expect(page.find('.problem').text()).toContain('plot 101')
       const field = page
         .findAllComponents({ name: 'VTextField' })
-        .find((f) => f.props('label') === 'Reason for the change')
+        .find((f) => f.props('label') === 'Reason for the change (required)')
       await field!.find('input').setValue('measured again')
       answers['PUT /api/v1/trials/t/zones'] = [200, empty]
       await page.find('form').trigger('submit')

@@ -21,7 +21,7 @@ def stock(species: Species, wish: Wish) -> Iterator[Finding]:
     text = species.text("stock_danger")
     if not text:
         if wish.grazed:
-            yield unknown("Its dangers to stock aren't known.")
+            yield unknown("Its dangers to stock aren’t known.")
         return
     dangers = dangers_in(text)
     for gravity, points in (("grave", GRAVE_COST), ("manageable", MANAGEABLE_COST)):

@@ -18,7 +18,7 @@ def ground(species: Species, wish: Wish) -> Iterator[Finding]:
     for asked, service, words in ((wish.wet, "wet", "on wet ground"), (wish.shaded, "shade", "in shade")):
         rating = species.rating(service)
         if asked and rating is None:
-            yield unknown(f"How it grows {words} isn't known.")
+            yield unknown(f"How it grows {words} isn’t known.")
         elif asked and rating is not None and rating < GOOD_RATING:
             how = "fairly" if rating == 2 else "poorly"
             points = POINTS_A_STEP * (GOOD_RATING - rating)
@@ -29,7 +29,7 @@ def ground(species: Species, wish: Wish) -> Iterator[Finding]:
 
 def _salt(bears: str) -> Iterator[Finding]:
     if not bears:
-        yield unknown("It isn't known how it grows on saline soil.")
+        yield unknown("It isn’t known how it grows on saline soil.")
     elif bears == "no":
         yield out("It is sensitive to salt.")
     elif bears == "moderate":

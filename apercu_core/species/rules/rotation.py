@@ -50,7 +50,7 @@ def _kin(species: Species, crop: Crop) -> str:
 
 def _residue(species: Species, crop: Crop) -> Iterator[Finding]:
     if _names(species.text("uncleaned"), crop):
-        yield cost(WEAK_COST, f"Its shed seed can't be cleaned out of {crop.name}.")
+        yield cost(WEAK_COST, f"Its shed seed can’t be cleaned out of {crop.name}.")
     if _names(species.text("inhibits"), crop):
         wait = species.range("inhibition_wait")
         days = f"; wait {wait[0]:g} to {wait[1]:g} days after the kill" if wait else ""

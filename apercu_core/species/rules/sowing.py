@@ -35,7 +35,7 @@ def frosts(species: Species, wish: Wish) -> Iterator[Finding]:
                 "to disease or heads poorly.",
             )  # fmt: skip
     if since is not None and since < 0 and species.range("kill") is None:
-        yield unknown("It isn't known whether the last frosts of spring kill it.")
+        yield unknown("It isn’t known whether the last frosts of spring kill it.")
     elif since is not None and since < 0 and tender:
         yield out(f"Sown {-since} days before the last frost, and frost kills it.")
     elif since is not None and (needed := species.range("sow_after_frost")) is not None:
@@ -47,7 +47,7 @@ def frosts(species: Species, wish: Wish) -> Iterator[Finding]:
 def _before_first(species: Species, until: int, tender: bool) -> Iterator[Finding]:
     needed, latest = species.range("sow_before_frost"), species.range("sow_latest")
     if needed is None and not tender:
-        yield unknown("It isn't known how long before the first frost it has to be sown.")
+        yield unknown("It isn’t known how long before the first frost it has to be sown.")
         return
     least = needed[0] if needed else WARM_DAYS
     sown = f"Sown {_apart(-until, 'first')}"
@@ -83,7 +83,7 @@ def soil(species: Species, wish: Wish) -> Iterator[Finding]:
     recommended = species.range("soil_recommended")
     warm = recommended[0] if recommended else WARM_SOIL
     if least is None or not season:
-        yield unknown("It isn't known at which soil temperatures it grows.")
+        yield unknown("It isn’t known at which soil temperatures it grows.")
     elif here < least[0]:
         yield out(f"It germinates from {between(least)} on; the soil has {degrees(here)}.")
     elif season == "warm" and here < warm:
@@ -100,9 +100,9 @@ def way(species: Species, wish: Wish) -> Iterator[Finding]:
     frozen = species.text("frost_seeded")
     if wish.only_frost_seeded:
         if not frozen:
-            yield unknown("It isn't known whether it can be sown on frozen ground.")
+            yield unknown("It isn’t known whether it can be sown on frozen ground.")
         elif frozen == "no":
-            yield out("It isn't sown on frozen ground.")
+            yield out("It isn’t sown on frozen ground.")
         return
     possible = [one for one in ("drilled", "broadcast") if one in wish.ways and species.range(one)]
     if not possible and not ("frost_seeded" in wish.ways and frozen == "yes"):
@@ -125,4 +125,4 @@ def growth(species: Species, wish: Wish) -> Iterator[Finding]:
     elif needed is not None:
         yield from _short(needed[0] - days, f"It stands {days:g} days", f"{needed[0]:g} to cover the ground")
     elif days < WARM_DAYS:
-        yield unknown("It isn't known how long it takes to cover the ground.")
+        yield unknown("It isn’t known how long it takes to cover the ground.")

@@ -34,7 +34,7 @@ def winter(species: Species, wish: Wish) -> Iterator[Finding]:
         return
     kill = species.range("kill")
     if kill is None:
-        yield unknown("Its winter hardiness isn't known.")
+        yield unknown("Its winter hardiness isn’t known.")
         return
     found = (_lives if wish.winter == "lives" else _dies)(kill, coldest)
     # Only the other winter is known: what can't be in that one can't be in this; nothing else follows from it.

@@ -56,7 +56,7 @@ class SessionView(APIView):
             person = authenticate(django_request, email=email, password=given.validated_data["password"])
         if person is None:
             throttle.note_failure(limits)
-            raise exceptions.AuthenticationFailed("E-mail and password don't match. Try again.", "wrong-password")
+            raise exceptions.AuthenticationFailed("E-mail and password don’t match. Try again.", "wrong-password")
         throttle.note_success(limits)
         login(django_request, person)
         answer = _out(person)

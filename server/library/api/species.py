@@ -217,7 +217,7 @@ class SpeciesTableView(APIView):
         try:
             text = file.read().decode("utf-8-sig")
         except UnicodeDecodeError:
-            raise Refused("not-a-table", "The file isn't UTF-8 text. Save it as CSV (UTF-8), then try again.") from None
+            raise Refused("not-a-table", "The file isn’t UTF-8 text. Save it as CSV (UTF-8), then try again.") from None
         taken = take_in(by=cast(Person, request.user), workspace=workspace, text=text)
         return Response(
             shapes.SpeciesOut([_species_json(one, system_of(request)) for one in taken], many=True).data, status=201

@@ -86,7 +86,7 @@ class VisitOut(serializers.Serializer[Any]):
     """A visit with its sheet. `order`: plots in walking order; `zones`: plot → the zones that it has."""
 
     id = serializers.UUIDField()
-    etag = serializers.CharField(help_text="Of the visit's plan: name, date and measures.")
+    etag = serializers.CharField(help_text="Of the visit’s plan: name, date and measures.")
     trial = serializers.UUIDField()
     site = serializers.UUIDField()
     units = serializers.ChoiceField(choices=UnitSystem.choices, help_text="In which values are shown and typed.")
@@ -138,7 +138,7 @@ class EntryIn(PlaceIn):
     entered_at = serializers.DateTimeField()
     units = serializers.ChoiceField(
         choices=UnitSystem.choices, allow_blank=True, default="",
-        help_text="In which the values were typed; empty: the person's own.",
+        help_text="In which the values were typed; empty: the person’s own.",
     )  # fmt: skip
 
 

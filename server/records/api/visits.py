@@ -137,7 +137,7 @@ def progress_json(progress: Progress) -> dict[str, int]:
 
 
 SHEET_PAGE = [
-    OpenApiParameter("page", int, description="Of the sheet's plots, from 1; the last where it names more."),
+    OpenApiParameter("page", int, description="Of the sheet’s plots, from 1; the last where it names more."),
     OpenApiParameter("plot", UUID, description="The page that holds this plot, instead."),
 ]
 MOST_STEPS = 2000

@@ -13,7 +13,7 @@ from rest_framework.request import Request
 from crew.models import Person
 from trials.models import Season
 
-AT_SITE = [OpenApiParameter("site", UUID, description="Which of the trial's sites; its first if none is named.")]
+AT_SITE = [OpenApiParameter("site", UUID, description="Which of the trial’s sites; its first if none is named.")]
 
 
 def site_named(request: Request) -> UUID | None:
@@ -29,5 +29,5 @@ def season_of(request: Request, trial: UUID) -> Season:
     site = site_named(request)
     season = (seasons.filter(site_id=site) if site else seasons).first()
     if season is None:
-        raise Http404("There is no such trial, or it isn't at this site.")
+        raise Http404("There is no such trial, or it isn’t at this site.")
     return season

@@ -166,7 +166,7 @@ class LayoutOut(serializers.Serializer[Any]):
     plots = PlotFitOut(many=True)
     advice = serializers.ListField(child=serializers.CharField())
     usable_area = serializers.FloatField(allow_null=True)
-    usable_said = serializers.CharField(allow_null=True, help_text="The same in the person's unit.")
+    usable_said = serializers.CharField(allow_null=True, help_text="The same in the person’s unit.")
     usable = serializers.ListField(child=serializers.ListField(child=PointField()))
     shift = PointField(allow_null=True)
     planted_fraction = serializers.FloatField(allow_null=True, help_text="Sown share of gross ground, 0 to 1.")
@@ -291,6 +291,6 @@ class OutlineView(APIView):
             return Response(OutlineOut({"outline": rectangle, "corner": None}).data)
         geojson = data.get("geojson")
         if not isinstance(geojson, dict):
-            raise Refused("bad-value", "This isn't GeoJSON. Export the field's outline as one polygon.")
+            raise Refused("bad-value", "This isn’t GeoJSON. Export the field’s outline as one polygon.")
         outline, origin = outline_from_geojson(geojson, origin_of(season.site))
         return Response(OutlineOut({"outline": outline, "corner": [origin.longitude, origin.latitude]}).data)

@@ -126,7 +126,7 @@ class TrialMeasureOut(serializers.ModelSerializer[TrialMeasure]):
         source="version.unit", help_text="Of margin and expected mean, in the units of the signed-in person."
     )
     settings = serializers.DictField(
-        source="version.settings", child=serializers.FloatField(), help_text="In that person's units too."
+        source="version.settings", child=serializers.FloatField(), help_text="In that person’s units too."
     )
     planned_for = serializers.PrimaryKeyRelatedField(many=True, read_only=True)  # type: ignore[var-annotated]
     control = serializers.UUIDField(source="control_id", allow_null=True)
@@ -338,7 +338,7 @@ class AskedMeasureIn(serializers.Serializer[Any]):
     catalogue = serializers.CharField(max_length=40, allow_blank=True, default="")
     sheet = serializers.CharField(max_length=20, default="figure")
     shown_unit = serializers.CharField(
-        max_length=40, allow_blank=True, default="", help_text="Of margin and expected mean; empty: the measure's unit."
+        max_length=40, allow_blank=True, default="", help_text="Of margin and expected mean; empty: the measure’s unit."
     )
     settings = serializers.DictField(child=TypedAmount(), default=dict)
     margin = TypedAmount()
@@ -433,7 +433,7 @@ class TrialOut(serializers.Serializer[Any]):
     treatments = TreatmentOut(many=True)
     measures = TrialMeasureOut(many=True)
     plots = PlotOut(many=True)
-    rotation_year = serializers.IntegerField(help_text="Years since the trial's first on these plots.")
+    rotation_year = serializers.IntegerField(help_text="Years since the trial’s first on these plots.")
     moved = MovedOut(many=True)
     results_opened = serializers.BooleanField(help_text="Whether somebody has opened the results at this site.")
     recorded = serializers.BooleanField(help_text="Whether records are in, so that map and treatments stay.")

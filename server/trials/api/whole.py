@@ -37,7 +37,7 @@ def trial_json(request: Request, id: UUID) -> Any:
     seasons, site = list(trial.seasons.all()), site_named(request)
     season = next((one for one in seasons if site in (None, one.site_id)), None)
     if season is None:
-        raise Http404("The trial isn't at this site.")
+        raise Http404("The trial isn’t at this site.")
     whole = {**_whole(trial, season, person), "etags": {"ask": "", "plan": "", "equipment": ""}}
     shown = shapes.TrialOut(whole, context={"request": request}).data
     shown["etags"] = {part: etag_of({key: shown[key] for key in keys}) for part, keys in _PARTS.items()}

@@ -1117,7 +1117,7 @@ export interface components {
             /** @default figure */
             sheet: string;
             /**
-             * @description Of margin and expected mean; empty: the measure's unit.
+             * @description Of margin and expected mean; empty: the measure’s unit.
              * @default
              */
             shown_unit: string;
@@ -1690,7 +1690,7 @@ export interface components {
             /** Format: date-time */
             entered_at: string;
             /**
-             * @description In which the values were typed; empty: the person's own.
+             * @description In which the values were typed; empty: the person’s own.
              *
              *     * `metric` - Metric
              *     * `us` - Us
@@ -2116,7 +2116,7 @@ export interface components {
             advice: string[];
             /** Format: double */
             usable_area: number | null;
-            /** @description The same in the person's unit. */
+            /** @description The same in the person’s unit. */
             usable_said: string | null;
             usable: number[][][];
             shift: number[] | null;
@@ -3410,7 +3410,7 @@ export interface components {
             readonly difference_unit: string;
             catalogue: string;
             sheet: string;
-            /** @description In that person's units too. */
+            /** @description In that person’s units too. */
             settings: {
                 [key: string]: number;
             };
@@ -3476,7 +3476,7 @@ export interface components {
             treatments: components["schemas"]["TreatmentOut"][];
             measures: components["schemas"]["TrialMeasureOut"][];
             plots: components["schemas"]["PlotOut"][];
-            /** @description Years since the trial's first on these plots. */
+            /** @description Years since the trial’s first on these plots. */
             rotation_year: number;
             moved: components["schemas"]["MovedOut"][];
             /** @description Whether somebody has opened the results at this site. */
@@ -3570,7 +3570,7 @@ export interface components {
         VisitOut: {
             /** Format: uuid */
             id: string;
-            /** @description Of the visit's plan: name, date and measures. */
+            /** @description Of the visit’s plan: name, date and measures. */
             etag: string;
             /** Format: uuid */
             trial: string;
@@ -3709,7 +3709,7 @@ export interface components {
             status: number;
             code: string;
             detail: string;
-            /** @description The request's id, which stands in the server's log. */
+            /** @description The request’s id, which stands in the server’s log. */
             request?: string;
             /** @description Places where something is wrong. */
             errors?: {
@@ -4039,7 +4039,7 @@ export interface operations {
     observations_decision_create: {
         parameters: {
             query?: {
-                /** @description Of the sheet's plots, from 1; the last where it names more. */
+                /** @description Of the sheet’s plots, from 1; the last where it names more. */
                 page?: number;
                 /** @description The page that holds this plot, instead. */
                 plot?: string;
@@ -4108,7 +4108,7 @@ export interface operations {
     observations_undo_create: {
         parameters: {
             query?: {
-                /** @description Of the sheet's plots, from 1; the last where it names more. */
+                /** @description Of the sheet’s plots, from 1; the last where it names more. */
                 page?: number;
                 /** @description The page that holds this plot, instead. */
                 plot?: string;
@@ -4449,7 +4449,7 @@ export interface operations {
     trials_retrieve: {
         parameters: {
             query?: {
-                /** @description Which of the trial's sites; its first if none is named. */
+                /** @description Which of the trial’s sites; its first if none is named. */
                 site?: string;
             };
             header?: never;
@@ -4482,7 +4482,7 @@ export interface operations {
     trials_answers_create: {
         parameters: {
             query?: {
-                /** @description Which of the trial's sites; its first if none is named. */
+                /** @description Which of the trial’s sites; its first if none is named. */
                 site?: string;
             };
             header?: never;
@@ -4591,7 +4591,7 @@ export interface operations {
     trials_carry_over_retrieve: {
         parameters: {
             query?: {
-                /** @description Which of the trial's sites; its first if none is named. */
+                /** @description Which of the trial’s sites; its first if none is named. */
                 site?: string;
             };
             header?: never;
@@ -4658,7 +4658,7 @@ export interface operations {
     trials_files_create: {
         parameters: {
             query?: {
-                /** @description Which of the trial's sites; its first if none is named. */
+                /** @description Which of the trial’s sites; its first if none is named. */
                 site?: string;
             };
             header?: never;
@@ -4695,7 +4695,7 @@ export interface operations {
     trials_layout_retrieve: {
         parameters: {
             query?: {
-                /** @description Which of the trial's sites; its first if none is named. */
+                /** @description Which of the trial’s sites; its first if none is named. */
                 site?: string;
             };
             header?: never;
@@ -4730,7 +4730,7 @@ export interface operations {
             query?: {
                 /** @description Change the map although somebody has printed or exported it. */
                 although_taken_out?: boolean;
-                /** @description Which of the trial's sites; its first if none is named. */
+                /** @description Which of the trial’s sites; its first if none is named. */
                 site?: string;
             };
             header?: {
@@ -4770,7 +4770,7 @@ export interface operations {
     trials_layout_check_create: {
         parameters: {
             query?: {
-                /** @description Which of the trial's sites; its first if none is named. */
+                /** @description Which of the trial’s sites; its first if none is named. */
                 site?: string;
             };
             header?: never;
@@ -4807,7 +4807,7 @@ export interface operations {
     trials_layout_outline_create: {
         parameters: {
             query?: {
-                /** @description Which of the trial's sites; its first if none is named. */
+                /** @description Which of the trial’s sites; its first if none is named. */
                 site?: string;
             };
             header?: never;
@@ -4844,7 +4844,7 @@ export interface operations {
     trials_operations_update: {
         parameters: {
             query?: {
-                /** @description Which of the trial's sites; its first if none is named. */
+                /** @description Which of the trial’s sites; its first if none is named. */
                 site?: string;
             };
             header?: {
@@ -4885,7 +4885,7 @@ export interface operations {
     trials_outlook_create: {
         parameters: {
             query?: {
-                /** @description Which of the trial's sites; its first if none is named. */
+                /** @description Which of the trial’s sites; its first if none is named. */
                 site?: string;
             };
             header?: never;
@@ -4924,7 +4924,7 @@ export interface operations {
             query?: {
                 /** @description Change the map although somebody has printed or exported it. */
                 although_taken_out?: boolean;
-                /** @description Which of the trial's sites; its first if none is named. */
+                /** @description Which of the trial’s sites; its first if none is named. */
                 site?: string;
             };
             header?: {
@@ -4966,7 +4966,7 @@ export interface operations {
             query?: {
                 /** @description Change the map although somebody has printed or exported it. */
                 although_taken_out?: boolean;
-                /** @description Which of the trial's sites; its first if none is named. */
+                /** @description Which of the trial’s sites; its first if none is named. */
                 site?: string;
             };
             header?: never;
@@ -5003,7 +5003,7 @@ export interface operations {
     "trials_plots.geojson_retrieve": {
         parameters: {
             query?: {
-                /** @description Which of the trial's sites; its first if none is named. */
+                /** @description Which of the trial’s sites; its first if none is named. */
                 site?: string;
             };
             header?: never;
@@ -5036,7 +5036,7 @@ export interface operations {
     trials_readings_create: {
         parameters: {
             query?: {
-                /** @description Which of the trial's sites; its first if none is named. */
+                /** @description Which of the trial’s sites; its first if none is named. */
                 site?: string;
             };
             header?: never;
@@ -5073,7 +5073,7 @@ export interface operations {
     trials_rehearsals_create: {
         parameters: {
             query?: {
-                /** @description Which of the trial's sites; its first if none is named. */
+                /** @description Which of the trial’s sites; its first if none is named. */
                 site?: string;
             };
             header?: never;
@@ -5110,7 +5110,7 @@ export interface operations {
     trials_report_retrieve: {
         parameters: {
             query?: {
-                /** @description Which of the trial's sites; its first if none is named. */
+                /** @description Which of the trial’s sites; its first if none is named. */
                 site?: string;
             };
             header?: never;
@@ -5143,7 +5143,7 @@ export interface operations {
     trials_results_create: {
         parameters: {
             query?: {
-                /** @description Which of the trial's sites; its first if none is named. */
+                /** @description Which of the trial’s sites; its first if none is named. */
                 site?: string;
             };
             header?: never;
@@ -5179,7 +5179,7 @@ export interface operations {
     trials_season_retrieve: {
         parameters: {
             query?: {
-                /** @description Which of the trial's sites; its first if none is named. */
+                /** @description Which of the trial’s sites; its first if none is named. */
                 site?: string;
             };
             header?: never;
@@ -5212,7 +5212,7 @@ export interface operations {
     "trials_stake_out.csv_retrieve": {
         parameters: {
             query?: {
-                /** @description Which of the trial's sites; its first if none is named. */
+                /** @description Which of the trial’s sites; its first if none is named. */
                 site?: string;
             };
             header?: never;
@@ -5247,7 +5247,7 @@ export interface operations {
             query?: {
                 /** @description Change the map although somebody has printed or exported it. */
                 although_taken_out?: boolean;
-                /** @description Which of the trial's sites; its first if none is named. */
+                /** @description Which of the trial’s sites; its first if none is named. */
                 site?: string;
             };
             header?: never;
@@ -5284,7 +5284,7 @@ export interface operations {
     trials_visits_update: {
         parameters: {
             query?: {
-                /** @description Which of the trial's sites; its first if none is named. */
+                /** @description Which of the trial’s sites; its first if none is named. */
                 site?: string;
             };
             header?: {
@@ -5325,7 +5325,7 @@ export interface operations {
     trials_zones_retrieve: {
         parameters: {
             query?: {
-                /** @description Which of the trial's sites; its first if none is named. */
+                /** @description Which of the trial’s sites; its first if none is named. */
                 site?: string;
             };
             header?: never;
@@ -5358,7 +5358,7 @@ export interface operations {
     trials_zones_update: {
         parameters: {
             query?: {
-                /** @description Which of the trial's sites; its first if none is named. */
+                /** @description Which of the trial’s sites; its first if none is named. */
                 site?: string;
             };
             header?: {
@@ -5506,7 +5506,7 @@ export interface operations {
     visits_retrieve: {
         parameters: {
             query?: {
-                /** @description Of the sheet's plots, from 1; the last where it names more. */
+                /** @description Of the sheet’s plots, from 1; the last where it names more. */
                 page?: number;
                 /** @description The page that holds this plot, instead. */
                 plot?: string;
@@ -5610,7 +5610,7 @@ export interface operations {
     visits_redo_create: {
         parameters: {
             query?: {
-                /** @description Of the sheet's plots, from 1; the last where it names more. */
+                /** @description Of the sheet’s plots, from 1; the last where it names more. */
                 page?: number;
                 /** @description The page that holds this plot, instead. */
                 plot?: string;

@@ -6,7 +6,7 @@ import type { Plot, Treatment } from '@/api/queries'
 
 import { useKeys } from '@/help/useKeys'
 
-import { extentOf, fitView, neighbour, toScreen } from './geometry'
+import { extentOf, fitting, fitView, neighbour, plateLength, toScreen } from './geometry'
 import ScaleBar from './ScaleBar.vue'
 import TreatmentPatterns from './TreatmentPatterns.vue'
 import { ARROWS, useMapView } from './useMapView'
@@ -64,11 +64,6 @@ const drawn = computed(() =>
     }
   }),
 )
-/** Size of a plot's number or code, px: as large as usual, or as its plate allows; a digit is about 0.62 as wide as high. */
-const fitting = (label: string, width: number, usual = 12) =>
-  Math.max(7, Math.min(usual, width / (0.62 * Math.max(1, label.length))))
-/** The plate of a code that stands upright: long enough for it, and never longer than its plot. */
-const plateOf = (code: string, height: number) => Math.min(height - 4, Math.max(34, 7.5 * code.length + 8))
 const blocks = computed(() => {
   const names = [...new Set(props.plots.map((plot) => plot.block))].filter(Boolean)
   return names.map((name) => {
@@ -268,9 +263,9 @@ function describe(d: (typeof drawn.value)[number]): string {
         >
           <rect
             class="plate"
-            :x="-plateOf(d.code, d.box.height) / 2"
+            :x="-plateLength(d.code, d.box.height) / 2"
             y="-7.5"
-            :width="plateOf(d.code, d.box.height)"
+            :width="plateLength(d.code, d.box.height)"
             height="15"
             rx="3"
           />
@@ -278,7 +273,7 @@ function describe(d: (typeof drawn.value)[number]): string {
             class="upright"
             y="4"
             text-anchor="middle"
-            :style="{ fontSize: `${fitting(d.code, plateOf(d.code, d.box.height) - 6, 11)}px` }"
+            :style="{ fontSize: `${fitting(d.code, plateLength(d.code, d.box.height) - 6, 11)}px` }"
           >
             {{ d.code }}
           </text>

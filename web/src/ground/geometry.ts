@@ -79,3 +79,11 @@ export function neighbour<T extends Box>(from: T, all: T[], dx: number, dy: numb
   }
   return best
 }
+
+/** Size of a plot's number or code, px: as large as usual, or as its plate allows; a digit is about 0.62 as wide as high. */
+export const fitting = (label: string, width: number, usual = 12) =>
+  Math.max(7, Math.min(usual, width / (0.62 * Math.max(1, label.length))))
+
+/** The plate of a code that stands upright: long enough for it, and never longer than its plot. */
+export const plateLength = (code: string, height: number) =>
+  Math.min(height - 4, Math.max(34, 7.5 * code.length + 8))

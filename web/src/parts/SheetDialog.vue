@@ -1,10 +1,12 @@
 <script setup lang="ts">
 import { ref } from 'vue'
 
+import MissingEntries from './MissingEntries.vue'
+import type { PlaceOnPage } from './places'
 import ProblemNote from './ProblemNote.vue'
 
-/** A small form in front of the page: a title, fields, what is wrong, one act and the way back. */
-defineProps<{ title: string; act: string; cancel: string; problem: Error | null }>()
+/** A small form in front of the page: a title, fields, what is missing or wrong, one act and the way back. */
+defineProps<{ title: string; act: string; cancel: string; problem: Error | null; missing?: PlaceOnPage[] }>()
 defineEmits<{ act: [] }>()
 const open = defineModel<boolean>({ required: true })
 const form = ref<HTMLFormElement>()
@@ -19,6 +21,7 @@ function start() {
     <form ref="form" class="sheet" @submit.prevent="$emit('act')">
       <h2>{{ title }}</h2>
       <slot />
+      <MissingEntries v-if="missing" :places="missing" />
       <ProblemNote v-if="problem" :problem="problem" />
       <div class="acts">
         <v-btn type="submit" color="accent">{{ act }}</v-btn>

@@ -4,7 +4,9 @@ import { computed, ref, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 
 import { api, type Guide, type Species } from '@/api/queries'
+import MissingEntries from '@/parts/MissingEntries.vue'
 import ProblemNote from '@/parts/ProblemNote.vue'
+import { useRequired } from '@/parts/useRequired'
 
 /** All that is known of a species, with where it comes from; turned into the workspace's own by changing it. */
 const props = defineProps<{ guide: Guide; species: Species | null; workspace: string; mayPlan: boolean }>()
@@ -53,7 +55,14 @@ const {
     open.value = false
   },
 })
+/** The one field that a record can't be without. */
+const NAME = 'common'
+const { missing, missingAt, complete } = useRequired(
+  () => (cells.value[NAME]?.trim() ? [] : [{ where: NAME, what: t('missing.name') }]),
+  open,
+)
 const keep = () =>
+  complete() &&
   act(() =>
     api.keepSpecies(props.workspace, props.species?.key ?? keyOf(cells.value.common ?? ''), cells.value),
   )
@@ -94,7 +103,9 @@ const forget = () => act(() => api.forgetSpecies(props.workspace, props.species!
             <v-text-field
               v-else
               v-model="cells[field.key]"
-              :label="field.label"
+              :data-where="field.key"
+              :label="field.key === NAME ? t('missing.required', { label: field.label }) : field.label"
+              :error-messages="missingAt(field.key)"
               :suffix="field.kind === 'rating' ? 'of 5' : field.unit"
               :placeholder="field.kind === 'range' ? t('species.rangeHint') : field.hint"
             />
@@ -112,6 +123,7 @@ const forget = () => act(() => api.forgetSpecies(props.workspace, props.species!
           <li v-for="one in cited" :key="one">{{ one }}</li>
         </ol>
       </section>
+      <MissingEntries :places="missing" />
       <ProblemNote v-if="problem" :problem="problem" />
       <div class="acts">
         <v-btn v-if="typing" type="submit" color="accent" :disabled="busy">{{ t('species.keep') }}</v-btn>

@@ -31,9 +31,9 @@ const over = computed(() => {
 
 <template>
   <p class="due">
-    <router-link v-if="due[0]" :to="due[0].to" class="now"
-      >{{ due[0].name }}: {{ t(`season.state.${due[0].state}`) }}</router-link
-    >
+    <router-link v-if="due[0]" :to="due[0].to" class="now">{{
+      t(`strip.now.${due[0].state}`, { name: due[0].name })
+    }}</router-link>
     <template v-if="due.length > 1">{{ ' ' }}{{ t('strip.more', due.length - 1) }}</template>
     <router-link v-if="!due.length && next" :to="next.to">{{
       t('strip.next', { name: next.name, date: day(next.date!) })

@@ -9,6 +9,7 @@ import { focusLast } from '@/parts/focusLast'
 import MissingEntries from '@/parts/MissingEntries.vue'
 import PageSections from '@/parts/PageSections.vue'
 import ProblemNote from '@/parts/ProblemNote.vue'
+import { useRequired } from '@/parts/useRequired'
 
 import {
   askOf,
@@ -89,11 +90,9 @@ const unsaved = computed(() => {
     ? t('ask.notSaved', { parts: differ.map((part) => t(`ask.changed.field.${part}`)).join(', ') })
     : ''
 })
-const missing = computed(() => emptyRequired(draft.value).map((one) => ({ ...one, what: t(one.what) })))
-/** Said once somebody has tried to save, until it is there. */
-const tried = ref(false)
-const missingAt = (where: string) =>
-  tried.value ? missing.value.filter((one) => one.where === where).map((one) => one.what) : []
+const { missing, missingAt, complete } = useRequired(() =>
+  emptyRequired(draft.value).map((one) => ({ ...one, what: t(one.what) })),
+)
 const mixed = ref(0)
 const sections = computed(() => {
   const attention = { question: Boolean(props.contradictions?.length), treatments: mixed.value > 0 }
@@ -101,8 +100,7 @@ const sections = computed(() => {
   return SECTIONS.map((id) => ({ id, title: t(`ask.section.${id}`), state: states[id] }))
 })
 function save() {
-  tried.value = true
-  if (!missing.value.length) keep(false)
+  if (complete()) keep(false)
 }
 
 const treatments = useTemplateRef('treatments')
@@ -248,8 +246,13 @@ function takeTheirs(one: Collision) {
       {{ unsaved }}
       <button type="button" class="link-button" @click="emit('discard')">{{ t('ask.startOver') }}</button>
     </p>
-    <MissingEntries v-if="tried" :places="missing" />
-    <v-text-field v-if="needsReason" v-model="reason" :label="t('ask.reason')" maxlength="100" />
+    <MissingEntries :places="missing" />
+    <v-text-field
+      v-if="needsReason"
+      v-model="reason"
+      :label="t('missing.required', { label: t('ask.reason') })"
+      maxlength="100"
+    />
     <v-btn v-if="mayPlan" type="submit" color="accent" :loading="busy">{{ act }}</v-btn>
   </form>
 </template>

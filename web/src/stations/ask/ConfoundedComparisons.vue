@@ -90,7 +90,7 @@ function unaccept(one: Mixed) {
       <div v-if="acceptedOf(one)" class="accepted">
         <v-text-field
           v-model="acceptedOf(one)!.why"
-          :label="t('ask.acceptWhy')"
+          :label="t('missing.required', { label: t('ask.acceptWhy') })"
           maxlength="200"
           required
           autofocus

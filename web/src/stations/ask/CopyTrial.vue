@@ -5,8 +5,10 @@ import { useI18n } from 'vue-i18n'
 import { useRouter } from 'vue-router'
 
 import { api, trialQueries, type Trial } from '@/api/queries'
+import MissingEntries from '@/parts/MissingEntries.vue'
 import { newId } from '@/parts/newId'
 import ProblemNote from '@/parts/ProblemNote.vue'
+import { useRequired } from '@/parts/useRequired'
 
 import { emptyFactor, listed } from './draft'
 
@@ -37,13 +39,32 @@ const {
     await router.push({ name: 'ask', params: { trial: id } })
   },
 })
+/** A crossing factor without a name or levels would be a plain copy on the same plots. */
+const { missing, missingAt, complete } = useRequired(() =>
+  [
+    { where: 'copy.name', what: t('missing.name'), there: name.value.trim() },
+    ...(layout.value === 'crossed'
+      ? [
+          { where: 'copy.factor', what: t('missing.name'), there: factor.value.name.trim() },
+          { where: 'copy.levels', what: t('missing.levels'), there: factor.value.levels.trim() },
+        ]
+      : []),
+  ].filter((one) => !one.there),
+)
 </script>
 
 <template>
   <details class="copy">
     <summary>{{ t('ask.copy.title') }}</summary>
-    <form :aria-label="t('ask.copy.title')" @submit.prevent="copy()">
-      <v-text-field v-model="name" :label="t('ask.copy.name')" maxlength="160" />
+    <form :aria-label="t('ask.copy.title')" @submit.prevent="complete() && copy()">
+      <v-text-field
+        v-model="name"
+        data-where="copy.name"
+        :label="t('missing.required', { label: t('ask.copy.name') })"
+        :error-messages="missingAt('copy.name')"
+        aria-required="true"
+        maxlength="160"
+      />
       <v-select
         v-model="layout"
         :items="
@@ -56,16 +77,27 @@ const {
         :label="t('ask.copy.layout')"
       />
       <template v-if="layout === 'crossed'">
-        <v-text-field v-model="factor.name" :label="t('ask.copy.factor')" maxlength="60" />
+        <v-text-field
+          v-model="factor.name"
+          data-where="copy.factor"
+          :label="t('missing.required', { label: t('ask.copy.factor') })"
+          :error-messages="missingAt('copy.factor')"
+          aria-required="true"
+          maxlength="60"
+        />
         <v-text-field
           v-model="factor.levels"
-          :label="t('ask.levels')"
+          data-where="copy.levels"
+          :label="t('missing.required', { label: t('ask.levels') })"
+          :error-messages="missingAt('copy.levels')"
+          aria-required="true"
           persistent-placeholder
           :placeholder="t('ask.copy.levelsExample')"
         />
       </template>
       <button type="submit" class="pill" :disabled="busy">{{ t('ask.copy.act') }}</button>
     </form>
+    <MissingEntries :places="missing" />
     <p class="quiet small">{{ t(`ask.copy.lead.${layout}`) }}</p>
     <section v-if="stays && left" class="left" :aria-label="t('ask.copy.left.title')">
       <h3>{{ t('ask.copy.left.title') }}</h3>

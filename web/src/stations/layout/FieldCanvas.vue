@@ -3,6 +3,7 @@ import { computed, ref, useId } from 'vue'
 import { useI18n } from 'vue-i18n'
 
 import type { Layout, Trial } from '@/api/queries'
+import { fitting, plateLength } from '@/ground/geometry'
 import ScaleBar from '@/ground/ScaleBar.vue'
 import TreatmentPatterns from '@/ground/TreatmentPatterns.vue'
 import { ARROWS, useMapView } from '@/ground/useMapView'
@@ -244,7 +245,13 @@ function nudge(event: KeyboardEvent, block: string) {
               height="26"
               rx="3"
             />
-            <text class="code" :x="X(p.x + p.width / 2)" :y="Y(p.y + p.length / 2) - 1" text-anchor="middle">
+            <text
+              class="code"
+              :x="X(p.x + p.width / 2)"
+              :y="Y(p.y + p.length / 2) - 1"
+              text-anchor="middle"
+              :style="{ fontSize: `${fitting(p.code, Math.min(34, p.width * view.scale - 2) - 4)}px` }"
+            >
               {{ p.code }}
             </text>
             <text
@@ -260,8 +267,24 @@ function nudge(event: KeyboardEvent, block: string) {
             v-else-if="p.width * view.scale > 13 && p.length * view.scale > 34"
             :transform="`translate(${X(p.x + p.width / 2)} ${Y(p.y + p.length / 2)}) rotate(-90)`"
           >
-            <rect class="plate" x="-15" y="-7" width="30" height="14" rx="3" />
-            <text class="code upright" y="4" text-anchor="middle">{{ p.code }}</text>
+            <rect
+              class="plate"
+              :x="-plateLength(p.code, p.length * view.scale) / 2"
+              y="-7"
+              :width="plateLength(p.code, p.length * view.scale)"
+              height="14"
+              rx="3"
+            />
+            <text
+              class="code"
+              y="4"
+              text-anchor="middle"
+              :style="{
+                fontSize: `${fitting(p.code, plateLength(p.code, p.length * view.scale) - 6, 11)}px`,
+              }"
+            >
+              {{ p.code }}
+            </text>
           </g>
         </g>
         <rect
@@ -422,9 +445,6 @@ text {
 .code {
   fill: #20262b;
   font-weight: 700;
-}
-.upright {
-  font-size: 11px;
 }
 .number {
   fill: #4a5056;

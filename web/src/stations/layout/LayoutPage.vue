@@ -227,7 +227,12 @@ const keep = (although = false) =>
           :again="theirs ? takeTheirs : isTakenOut(problem) ? () => keep(true) : undefined"
           :act="t(theirs ? 'app.takeTheirs' : 'app.changeMapAnyway')"
         />
-        <v-text-field v-if="needsReason" v-model="reason" :label="t('layout.reason')" maxlength="200" />
+        <v-text-field
+          v-if="needsReason"
+          v-model="reason"
+          :label="t('missing.required', { label: t('layout.reason') })"
+          maxlength="200"
+        />
         <v-btn v-if="mayPlan" type="submit" color="accent" :loading="busy">{{ t('layout.keep') }}</v-btn>
         <p class="quiet small">{{ t('layout.redrawn') }}</p>
       </form>

@@ -167,7 +167,12 @@ const {
       :again="theirs ? () => take(theirs!) : undefined"
       :act="t('app.takeTheirs')"
     />
-    <v-text-field v-if="needsReason" v-model="reason" :label="t('layout.reason')" maxlength="200" />
+    <v-text-field
+      v-if="needsReason"
+      v-model="reason"
+      :label="t('missing.required', { label: t('layout.reason') })"
+      maxlength="200"
+    />
     <p v-if="mayPlan" class="acts">
       <v-btn
         type="submit"

@@ -6,6 +6,7 @@ import { api, type CorrectedField, type MeasureReading, type PlotValue } from '@
 import { newId } from '@/parts/newId'
 import SheetDialog from '@/parts/SheetDialog.vue'
 import { useKeep } from '@/parts/useKeep'
+import { useRequired } from '@/parts/useRequired'
 
 /** A value is corrected as it was entered: by the fields of its sheet, with the sheet's rules. */
 const props = defineProps<{ measure: MeasureReading; plot: PlotValue; sample: number }>()
@@ -52,6 +53,10 @@ const { problem, keep } = useKeep(open, async () => {
   asked.value = outcome.state === 'question' ? outcome.message : ''
   return outcome.state !== 'question'
 })
+const { missing, missingAt, complete } = useRequired(
+  () => (why.value.trim() ? [] : [{ where: 'why', what: t('missing.reason') }]),
+  open,
+)
 </script>
 
 <template>
@@ -61,7 +66,8 @@ const { problem, keep } = useKeep(open, async () => {
     :act="t('full.keep')"
     :cancel="t('full.cancel')"
     :problem="failed ?? problem"
-    @act="keep"
+    :missing="missing"
+    @act="complete() && keep()"
   >
     <v-text-field
       v-for="field in fields"
@@ -71,7 +77,14 @@ const { problem, keep } = useKeep(open, async () => {
       inputmode="decimal"
       @update:model-value="asked = ''"
     />
-    <v-text-field v-model="why" :label="t('full.why')" maxlength="200" />
+    <v-text-field
+      v-model="why"
+      data-where="why"
+      :label="t('missing.required', { label: t('full.why') })"
+      :error-messages="missingAt('why')"
+      aria-required="true"
+      maxlength="200"
+    />
     <template v-if="asked">
       <p class="asked" role="alert">{{ asked }}</p>
       <v-checkbox v-model="confirmed" :label="t('full.isRight')" hide-details />

@@ -6,6 +6,7 @@ import { api, type Row, type Trial, type Visit } from '@/api/queries'
 import type { Outbox } from '@/offline/sending'
 import { newId } from '@/parts/newId'
 import SheetDialog from '@/parts/SheetDialog.vue'
+import { useRequired } from '@/parts/useRequired'
 import { plain } from '@/texts/format'
 
 import { keyOf } from '@/offline/cells'
@@ -56,7 +57,12 @@ const withoutConflict = (id: string): Visit => ({
   ...props.visit,
   conflicts: props.visit.conflicts.filter((row) => row.id !== id),
 })
+const { missing, missingAt, complete } = useRequired(
+  () => (why.value.trim() ? [] : [{ where: 'why', what: t('missing.reason') }]),
+  open,
+)
 async function settle() {
+  if (!complete()) return
   try {
     const change = { id, conflicting: conflicting.value.id, keep: keep.value, why: why.value }
     const { said, path } = props.about
@@ -87,6 +93,7 @@ async function settle() {
     :act="t('walk.decide')"
     :cancel="t('margin.cancel')"
     :problem="problem"
+    :missing="missing"
     @act="settle"
   >
     <fieldset>
@@ -98,7 +105,14 @@ async function settle() {
         >
       </label>
     </fieldset>
-    <v-text-field v-model="why" :label="t('walk.why')" maxlength="300" />
+    <v-text-field
+      v-model="why"
+      data-where="why"
+      :label="t('missing.required', { label: t('walk.why') })"
+      :error-messages="missingAt('why')"
+      aria-required="true"
+      maxlength="300"
+    />
   </SheetDialog>
 </template>
 

@@ -3,6 +3,7 @@ import { computed, ref, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 
 import SheetDialog from '@/parts/SheetDialog.vue'
+import { useRequired } from '@/parts/useRequired'
 
 /** Why a plot has no value. A failed cover is zero in what is measured on the cover itself; the rest is counted. */
 const props = defineProps<{ plot: string; measures: { name: string; zero_when_failed: boolean }[] }>()
@@ -20,17 +21,18 @@ const lead = (f: (typeof STATUSES)[number]) => {
   const said = t('walk.becomeZero', { zero: zero.value.join(', ') })
   return left.value.length ? `${said} ${t('walk.stayOpen', { open: left.value.join(', ') })}` : said
 }
-const problem = ref<Error | null>(null)
+const { missing, missingAt, complete } = useRequired(
+  () => (reason.value.trim() ? [] : [{ where: 'reason', what: t('walk.sayWhy') }]),
+  open,
+)
 
 watch(open, (now) => {
   if (!now) return
   missingStatus.value = 'damaged'
   reason.value = ''
-  problem.value = null
 })
 function keep() {
-  if (!reason.value.trim()) problem.value = new Error(t('walk.sayWhy'))
-  else emit('mark', missingStatus.value, reason.value.trim())
+  if (complete()) emit('mark', missingStatus.value, reason.value.trim())
 }
 </script>
 
@@ -40,7 +42,8 @@ function keep() {
     :title="t('walk.missing', { p: plot })"
     :act="t('walk.keepMissing')"
     :cancel="t('margin.cancel')"
-    :problem="problem"
+    :problem="null"
+    :missing="missing"
     @act="keep"
   >
     <fieldset>
@@ -59,7 +62,14 @@ function keep() {
         >
       </label>
     </fieldset>
-    <v-text-field v-model="reason" :label="t('walk.reason')" maxlength="200" />
+    <v-text-field
+      v-model="reason"
+      data-where="reason"
+      :label="t('missing.required', { label: t('walk.reason') })"
+      :error-messages="missingAt('reason')"
+      aria-required="true"
+      maxlength="200"
+    />
   </SheetDialog>
 </template>
 

@@ -6,6 +6,7 @@ import type { Visit } from '@/api/queries'
 import type { Outbox } from '@/offline/sending'
 import { newId } from '@/parts/newId'
 import SheetDialog from '@/parts/SheetDialog.vue'
+import { useRequired } from '@/parts/useRequired'
 
 /** `about`: what the outbox calls the visit, and where it is shown. */
 const props = defineProps<{
@@ -30,7 +31,12 @@ watch(open, (now) => {
   text.value = ''
   problem.value = null
 })
+const { missing, missingAt, complete } = useRequired(
+  () => (text.value.trim() ? [] : [{ where: 'note', what: t('missing.note') }]),
+  open,
+)
 async function keep() {
+  if (!complete()) return
   const { visit, unit, about } = props
   try {
     const change = { kind: 'note' as const, visit, id, unit, text: text.value }
@@ -50,8 +56,17 @@ async function keep() {
     :act="t('walk.keepNote')"
     :cancel="t('margin.cancel')"
     :problem="problem"
+    :missing="missing"
     @act="keep"
   >
-    <v-textarea v-model="text" :label="t('walk.noteLabel')" rows="3" maxlength="1000" />
+    <v-textarea
+      v-model="text"
+      data-where="note"
+      :label="t('missing.required', { label: t('walk.noteLabel') })"
+      :error-messages="missingAt('note')"
+      aria-required="true"
+      rows="3"
+      maxlength="1000"
+    />
   </SheetDialog>
 </template>

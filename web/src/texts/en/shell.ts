@@ -40,6 +40,9 @@ export default {
     lead: 'Nothing is saved yet. 1 required entry is empty: | Nothing is saved yet. 1 required entry is empty: | Nothing is saved yet. {n} required entries are empty:',
     name: 'Enter a name.',
     treatments: 'Enter at least two treatments.',
+    note: 'Enter the note.',
+    reason: 'Give the reason. It is saved beside the value.',
+    levels: 'Enter the levels.',
   },
   app: {
     name: 'Apercu',
@@ -143,7 +146,13 @@ export default {
     past: 'Nothing is due. The season ended on {date}.',
     running: 'The season ends on {date}.',
     next: 'Next: {name}, {date}',
-    more: 'and 1 more | and {n} more',
+    now: {
+      overdue: '{name} is overdue.',
+      due: '{name} is due today.',
+      begun: '{name} is partly done.',
+      conflict: 'In {name}, a plot has two values. Choose one.',
+    },
+    more: '1 more is due. | {n} more are due.',
   },
   sites: {
     choose: 'Sites of the trial',
