@@ -19,6 +19,9 @@ from launcher.setup import python_environment, web_build
 from launcher.shots import take_shots
 from launcher.trouble import Exit, Trouble
 
+WITHOUT_SERVER = ("analyse", "plan", "table", "species", "calculate")
+"""Commands that need no database; each is the package of its name."""
+
 
 def _parser() -> argparse.ArgumentParser:
     parser = argparse.ArgumentParser(
@@ -47,6 +50,8 @@ def _parser() -> argparse.ArgumentParser:
     table.add_argument("rest", nargs=argparse.REMAINDER, help="FILE.csv")
     species = add("species", "Rank species for a wish on the command line; needs no database.")
     species.add_argument("rest", nargs=argparse.REMAINDER, help="WISH.json")
+    calculate = add("calculate", "Do an agronomic calculation on the command line; needs no database.")
+    calculate.add_argument("rest", nargs=argparse.REMAINDER, help="CASE.json, or --suite DIR --out DIR")
     backup = add("backup", "Write database and files into one archive, also while Apercu runs (docs/backup.md).")
     backup.add_argument("file", metavar="FILE", help="the archive to write; with --new-key: the key")
     backup.add_argument("--encrypt-to", metavar="PUBLIC-KEY", default="", help="encrypt it for this age public key")
@@ -77,7 +82,7 @@ def _setup() -> int:
 
 
 def main(arguments: list[str]) -> int:
-    if arguments[:1] in (["analyse"], ["plan"], ["table"], ["species"]) and arguments[1:] not in (["--help"], ["-h"]):
+    if arguments[:1] in ([command] for command in WITHOUT_SERVER) and arguments[1:] not in (["--help"], ["-h"]):
         return _guarded(lambda: _without_server(f"{arguments[0]}_cli", arguments[1:]))
     given = _parser().parse_args(arguments)
     match given.command:
@@ -100,7 +105,7 @@ def main(arguments: list[str]) -> int:
             return _guarded(lambda: take_shots(given.out))
         case "setup":
             return _guarded(_setup)
-        case "analyse" | "plan" | "table" | "species":
+        case command if command in WITHOUT_SERVER:
             return _guarded(lambda: _without_server(f"{given.command}_cli", ["--help"]))
         case _:
             return _guarded(doctor)

@@ -55,6 +55,7 @@ def _lay_out(folder: Path, part: str) -> None:
         "plan_cli",
         "table_cli",
         "species_cli",
+        "calculate_cli",
         "launcher",
         "benchmarks",
         "tests",

@@ -129,7 +129,7 @@ def test_a_value_is_corrected_with_its_reason_and_the_doubt_appears(desk, signed
     dialog = signed_in.get_by_role("dialog")
     dialog.get_by_label("Value (kg/ha)").fill("30")
     dialog.get_by_role("button", name="Save correction").click()
-    expect(dialog.get_by_role("alert")).to_contain_text("Say why")
+    expect(dialog.locator(".aside")).to_contain_text("Give the reason")
     expect(dialog.get_by_label("Value (kg/ha)")).to_have_value("30")
     dialog.get_by_label("Reason").fill("sheet says 30")
     dialog.get_by_role("button", name="Save correction").click()

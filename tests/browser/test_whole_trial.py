@@ -173,7 +173,7 @@ def test_an_unusual_figure_is_asked_about_a_plot_goes_missing_and_undo_takes_bac
     dialog = page.get_by_role("dialog")
     expect(dialog.get_by_label("What happened")).to_be_focused()
     page.keyboard.press("Enter")
-    expect(dialog.get_by_role("alert")).to_contain_text("Give the reason")
+    expect(dialog.locator(".aside")).to_contain_text("Give the reason")
     page.keyboard.type("hail")
     page.keyboard.press("Enter")
     expect(dialog).to_be_hidden()

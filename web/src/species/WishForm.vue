@@ -113,7 +113,7 @@ legend {
 }
 .weight {
   display: grid;
-  grid-template-columns: minmax(0, 1fr) 96px 58px;
+  grid-template-columns: minmax(0, 1fr) 84px 76px;
   gap: 8px;
   align-items: center;
   min-height: 30px;

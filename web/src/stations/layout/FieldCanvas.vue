@@ -10,7 +10,7 @@ import { ARROWS, useMapView } from '@/ground/useMapView'
 import ZoomTools from '@/ground/ZoomTools.vue'
 import { saidIn } from '@/texts/format'
 
-import { snap, type Point, type ShownLayout } from './draft'
+import { snap, stepOf, type Point, type ShownLayout } from './draft'
 
 /**
  * The field to scale: its outline, what is in it, and the plots, whose blocks can be dragged or nudged with the arrow
@@ -110,6 +110,7 @@ const X = (x: number) => view.value.left + x * view.value.scale
 const Y = (y: number) => view.value.top - y * view.value.scale
 defineExpose({ fit })
 
+const step = computed(() => stepOf(props.trial.length_factor).metres)
 let grabbed = ''
 function press(event: PointerEvent) {
   const block = (event.target as Element).closest('[data-block]')?.getAttribute('data-block') ?? ''
@@ -121,7 +122,11 @@ function move(event: PointerEvent) {
   const by = drag(event)
   if (!by) return
   const { scale } = view.value
-  if (grabbed) dragged.value = { block: grabbed, by: [snap(by.dx / scale), snap(-by.dy / scale)] }
+  if (grabbed)
+    dragged.value = {
+      block: grabbed,
+      by: [snap(by.dx / scale, step.value), snap(-by.dy / scale, step.value)],
+    }
   else panTo(by)
 }
 function release(event: PointerEvent) {
@@ -133,14 +138,14 @@ function release(event: PointerEvent) {
     const box = frame.value!.getBoundingClientRect()
     const { scale, left, top } = view.value
     const [x, y] = [event.clientX - box.left, event.clientY - box.top]
-    emit('corner', [snap((x - left) / scale), snap((top - y) / scale)])
+    emit('corner', [snap((x - left) / scale, step.value), snap((top - y) / scale, step.value)])
   }
 }
 function nudge(event: KeyboardEvent, block: string) {
-  const step = ARROWS[event.key]
-  if (!step || !props.mayMove) return
-  const by = event.shiftKey ? 5 : 0.5
-  emit('move', block, [step[0] * by, step[1] * by])
+  const way = ARROWS[event.key]
+  if (!way || !props.mayMove) return
+  const by = (event.shiftKey ? 10 : 1) * step.value
+  emit('move', block, [way[0] * by, way[1] * by])
   event.preventDefault()
 }
 </script>

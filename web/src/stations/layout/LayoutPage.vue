@@ -13,7 +13,7 @@ import { useStationGround } from '@/shell/useGround'
 import { useKeys } from '@/help/useKeys'
 import { figure, plain } from '@/texts/format'
 
-import { draftOf, layoutOf, shownLayout, type LayoutDraft, type Point } from './draft'
+import { draftOf, layoutOf, shownLayout, stepOf, type LayoutDraft, type Point } from './draft'
 import FieldCanvas from './FieldCanvas.vue'
 import FieldForm from './FieldForm.vue'
 import ZoneRows from './ZoneRows.vue'
@@ -160,7 +160,11 @@ const keep = (although = false) =>
       <div>
         <div class="steps">
           <UndoRedo :can-undo="canUndo" :can-redo="canRedo" @undo="undo" @redo="redo" />
-          <span class="quiet small">{{ t(drawing ? 'layout.drawLead' : 'layout.moveLead') }}</span>
+          <span class="quiet small">{{
+            drawing
+              ? t('layout.drawLead')
+              : t('layout.moveLead', { step: stepOf(factor).said, unit: trial.length_unit })
+          }}</span>
         </div>
         <FieldCanvas
           ref="canvas"
@@ -201,6 +205,9 @@ const keep = (although = false) =>
               <button type="button" class="pill" @click="moveAll">{{ t('layout.moveAll') }}</button>
             </p>
             <p v-else-if="!found.fits && mayMove">{{ t('layout.noMove') }}</p>
+            <p v-if="!found.fits && mayMove">
+              <router-link :to="{ name: 'plan' }">{{ t('layout.rearrange') }}</router-link>
+            </p>
             <ul v-if="wrong.length">
               <li v-for="plot in wrong.slice(0, 8)" :key="plot.label">
                 <b>{{ plot.label }}</b> {{ plot.wrong.join('; ') }}

@@ -108,4 +108,7 @@ export function shownLayout(draft: LayoutDraft, read: Layout | undefined): Shown
 }
 
 /** To the nearest half metre, which is as near as one paces. */
-export const snap = (metres: number) => Math.round(metres * 2) / 2
+/** How far one step goes, m, and as it is said: half a metre, or a foot. `factor`: from metres to the person's unit. */
+export const stepOf = (factor: number) =>
+  factor === 1 ? { metres: 0.5, said: 0.5 } : { metres: 1 / factor, said: 1 }
+export const snap = (metres: number, step: number) => Math.round(metres / step) * step

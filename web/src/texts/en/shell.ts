@@ -150,7 +150,7 @@ export default {
       overdue: '{name} is overdue.',
       due: '{name} is due today.',
       begun: '{name} is partly done.',
-      conflict: 'In {name}, a plot has two values. Choose one.',
+      conflict: 'In {name}, a plot has two values.',
     },
     more: '1 more is due. | {n} more are due.',
   },

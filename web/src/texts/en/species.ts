@@ -14,7 +14,7 @@ export default {
     field: {
       mild_winter: 'Mild winter ({unit})',
       harsh_winter: 'Harsh winter ({unit})',
-      soil: 'Soil temperature ({unit})',
+      soil: 'Soil now ({unit})',
       days: 'Growing time (days)',
     },
     example: {

@@ -1,0 +1,1 @@
+"""Seed, sowing and timing: the calculations of a season, each its own module."""
