@@ -51,8 +51,8 @@ def notes_on(components: Sequence[Component]) -> tuple[str, ...]:
     """Sentences; none where nothing is to be said."""
     standing = [c for c in components if c.rate > 0]
     if len(standing) < 2:
-        return tuple(_inoculants(standing))
-    rules = (_amount, _depth, _support, _balance, _crowding, _winter, _ending, _inoculants)
+        return tuple(inoculant_notes(standing))
+    rules = (_amount, depth_notes, _support, _balance, _crowding, _winter, _ending, inoculant_notes)
     return tuple(sentence for rule in rules for sentence in rule(standing))
 
 
@@ -67,7 +67,7 @@ def _amount(standing: Sequence[Component]) -> Iterator[str]:
         )
 
 
-def _depth(standing: Sequence[Component]) -> Iterator[str]:
+def depth_notes(standing: Sequence[Component]) -> Iterator[str]:
     """Partners whose ranges of depth have nothing in common."""
     known = [(ends, c.species.name) for c in standing if (ends := c.species.range("depth"))]
     shallow = min(known, key=lambda one: one[0][1], default=None)
@@ -134,7 +134,7 @@ def _ending(standing: Sequence[Component]) -> Iterator[str]:
             yield f"{_names(again)} {'grow' if len(again) > 1 else 'grows'} again after {how}. Plan another pass."
 
 
-def _inoculants(standing: Sequence[Component]) -> Iterator[str]:
+def inoculant_notes(standing: Sequence[Component]) -> Iterator[str]:
     legumes = [c.species for c in standing if c.species.is_one_of("nitrogen", "fixes")]
     groups = sorted({group for legume in legumes for group in parts_of(legume.text("inoculant"))})
     if groups:
