@@ -37,8 +37,10 @@ def stored_number(typed: float, factor: float, stored: float | None) -> float:
     return typed if factor == 1.0 else float(f"{typed / factor:.12g}")
 
 
-def stored_length(typed: float, factor: float) -> float:
-    """Metres, of a length in the reader's unit: the whole millimetres that are shown so, where there are some."""
+def stored_amount(typed: float, factor: float) -> float:
+    """What is stored, of an amount in the reader's unit: the shortest number of up to three decimals that is shown so,
+    where there is one.
+    """
     exact = typed / factor
     for decimals in range(4):
         near = round(exact, decimals)

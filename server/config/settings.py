@@ -72,6 +72,7 @@ INSTALLED_APPS = [
     "trials",
     "operations",
     "records",
+    "sowing",
     "readings",
     "reports",
     "backups",

@@ -7,7 +7,7 @@ from typing import Any
 from drf_spectacular.utils import extend_schema_field
 from rest_framework import serializers
 
-from apercu_core.amounts import parse_temperature, shown_temperature, stored_length
+from apercu_core.amounts import parse_temperature, shown_number, shown_temperature, stored_amount
 from apercu_core.errors import Refused
 from apercu_core.numbers import read_number
 from apercu_core.units import parse_quantity, shown_in
@@ -89,10 +89,39 @@ class TypedLength(TypedNumber):
             return super().to_internal_value(data)
         unit, factor = shown_in("m", self.context["request"].user.units)
         try:
-            value = stored_length(parse_quantity(data, unit), factor)
+            value = stored_amount(parse_quantity(data, unit), factor)
         except Refused as refusal:
             raise serializers.ValidationError(refusal.message) from None
         return super().to_internal_value(value)
+
+
+@extend_schema_field({"oneOf": [{"type": "number"}, {"type": "string"}]})
+class TypedIn(TypedNumber):
+    """An amount in `unit`, or a part of it, out: text is in the person's own unit for that, or in one that it names.
+
+    Numbers of JSON are in the person's unit too, as they were shown. `per`: how many of `unit` one of what is kept is,
+    such as 100 for metres that people type in centimetres.
+    """
+
+    def __init__(self, unit: str, *, per: float = 1, **options: Any) -> None:
+        super().__init__(**options)
+        self.unit, self.per = unit, per
+
+    def _factor(self) -> float:
+        return shown_in(self.unit, self.context["request"].user.units)[1] * self.per
+
+    def to_internal_value(self, data: Any) -> float | None:
+        if isinstance(data, str) and data.strip():
+            shown = shown_in(self.unit, self.context["request"].user.units)[0]
+            try:
+                data = parse_quantity(data, shown)
+            except Refused as refusal:
+                raise serializers.ValidationError(refusal.message) from None
+        value = super().to_internal_value(data)
+        return None if value is None else stored_amount(value, self._factor())
+
+    def to_representation(self, value: float | None) -> float | None:
+        return None if value is None else shown_number(value, self._factor())
 
 
 @extend_schema_field({"oneOf": [{"type": "number"}, {"type": "string"}]})

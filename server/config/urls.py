@@ -15,6 +15,7 @@ urlpatterns = [
     path("api/v1/", include("library.api.urls")),
     path("api/v1/", include("records.api.urls")),
     path("api/v1/", include("operations.api.urls")),
+    path("api/v1/", include("sowing.api.urls")),
     path("api/v1/", include("readings.api.urls")),
     path("api/v1/", include("reports.api.urls")),
     path("favicon.svg", pages.favicon),

@@ -9,7 +9,7 @@ from apercu_core.amounts import (
     parse_temperature,
     shown_number,
     shown_temperature,
-    stored_length,
+    stored_amount,
     stored_number,
 )
 from apercu_core.errors import Refused
@@ -23,13 +23,13 @@ FEET = 3.280839895
 )
 def test_lengths_are_round_where_they_were_typed_and_four_digits_else(metres, feet):
     assert shown_number(metres, FEET) == feet
-    assert stored_length(feet, FEET) == pytest.approx(metres, abs=3e-3)
+    assert stored_amount(feet, FEET) == pytest.approx(metres, abs=3e-3)
 
 
 @given(st.integers(1, 500_000).map(lambda mm: mm / 1000))
 def test_a_length_that_comes_back_as_shown_is_shown_the_same_again(metres):
     shown = shown_number(metres, FEET)
-    again = stored_length(shown, FEET)
+    again = stored_amount(shown, FEET)
     assert shown_number(again, FEET) == shown
     assert again == pytest.approx(metres, rel=1e-3)
 

@@ -12,7 +12,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from apercu_core.amounts import stored_length
+from apercu_core.amounts import stored_amount
 from apercu_core.errors import Refused
 from apercu_core.field.layout import PlotSize
 from apercu_core.units import System, parse_quantity, shown_in
@@ -74,4 +74,4 @@ def _size(typed: dict[str, Any], system: System) -> PlotSize | None:
         return None
     unit, factor = shown_in("m", system)
     sizes = (parse_quantity(typed[key] or "0", unit) for key in ("width", "length", "gap", "alley"))
-    return PlotSize(*(stored_length(size, factor) for size in sizes))
+    return PlotSize(*(stored_amount(size, factor) for size in sizes))

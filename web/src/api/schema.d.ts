@@ -688,6 +688,161 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/trials/{id}/sow": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Seed for each plot, what to order, the drill's way, calibrations, bags, and what was sown. */
+        get: operations["trials_sow_retrieve"];
+        /** @description Keep seed lots, rates, and what is added for the drill and to spare. */
+        put: operations["trials_sow_update"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/trials/{id}/sow/bags/{plot}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Tick that the plot's bag is packed, or take that back. */
+        put: operations["trials_sow_bags_update"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/trials/{id}/sow/decisions/{decision}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Keep that one goes or waits, with what was seen. */
+        put: operations["trials_sow_decisions_update"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/trials/{id}/sow/drill": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Whether a drill delivers its rate, by what was caught; nothing is kept. */
+        post: operations["trials_sow_drill_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/trials/{id}/sow/placed/{plot}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Tick that a bag is at the plot. A bag that holds something else is refused (409, `wrong-bag`). */
+        put: operations["trials_sow_placed_update"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/trials/{id}/sow/sowings/{sowing}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Keep what was really sown on some plots. */
+        put: operations["trials_sow_sowings_update"];
+        post?: never;
+        /** @description Take an entry of what was sown back. */
+        delete: operations["trials_sow_sowings_destroy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/trials/{id}/sow/spreader": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description How even overlapping laps of a spreader lie, by trays across the swath; nothing is kept. */
+        post: operations["trials_sow_spreader_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/trials/{id}/sow/tank": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description What goes into each load of a tank; nothing is kept. */
+        post: operations["trials_sow_tank_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/trials/{id}/sow/tests/{test}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Keep a calibration under the id that the client made. */
+        put: operations["trials_sow_tests_update"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/trials/{id}/stake-out.csv": {
         parameters: {
             query?: never;
@@ -1043,6 +1198,12 @@ export interface components {
          * @enum {string}
          */
         AllocationEnum: "drawn" | "systematic" | "unknown";
+        AmountInRequest: {
+            treatment: string;
+            filled_g?: number | string | null;
+            left_g?: number | string | null;
+            rate_kg_ha?: number | string | null;
+        };
         AnovaOut: {
             term: string;
             label: string;
@@ -1177,6 +1338,9 @@ export interface components {
             questions: components["schemas"]["QuestionOut"][];
             settled: boolean;
         };
+        BagInRequest: {
+            packed: boolean;
+        };
         /** @description Differences inside [low, high] don't matter; low < 0 < high. On log scales it isn't symmetric. */
         BandOut: {
             /** Format: double */
@@ -1192,6 +1356,11 @@ export interface components {
          * @enum {string}
          */
         BlockEffectEnum: "random" | "fixed";
+        /** @description Pieces of the seed under overlapping laps: from, to, at its start, at its end. */
+        ByWayOut: {
+            same_way: number[][];
+            there_and_back: number[][];
+        };
         /** @description What the treatments have left on the plots, by the last reading; `read`: whether there is one. */
         CarryOverOut: {
             readonly read: boolean;
@@ -1512,6 +1681,16 @@ export interface components {
          * @enum {string}
          */
         DefinitionOutKindEnum: "continuous" | "count";
+        DeliveredOut: {
+            treatment: string;
+            /** Format: double */
+            intended: number | null;
+            /** Format: double */
+            delivered: number | null;
+            /** Format: double */
+            off_percent: number | null;
+            far: boolean;
+        };
         /** @description Shows a dataclass: every field is there, whatever its default. `Meta.dataclass` names it and says what it is. */
         Derived: {
             readonly key: string;
@@ -1630,6 +1809,47 @@ export interface components {
             /** Format: double */
             most: number;
         };
+        DrillInRequest: {
+            bulk_kg_ha: number | string;
+            row_spacing_m: number | string;
+            rows: number | string;
+            distance_m: number | string;
+            catches_g: (number | string)[];
+            /**
+             * @description Per cent of the rate.
+             * @default 5
+             */
+            limit: string;
+            setting?: string | null;
+        };
+        /** @description `off` and the ends of its interval: shares of the rate, 0.05 is 5 % too much. */
+        DrillOut: {
+            said: string;
+            quality: components["schemas"]["QualityEnum"];
+            decision: components["schemas"]["DrillOutDecisionEnum"];
+            /** Format: double */
+            expected_g: number;
+            /** Format: double */
+            mean_g: number;
+            /** Format: double */
+            off: number;
+            /** Format: double */
+            off_low: number | null;
+            /** Format: double */
+            off_high: number | null;
+            catches: number[];
+            /** Format: double */
+            limit: number;
+            /** Format: double */
+            next_setting: number | null;
+        };
+        /**
+         * @description * `accept` - accept
+         *     * `adjust` - adjust
+         *     * `catch_again` - catch_again
+         * @enum {string}
+         */
+        DrillOutDecisionEnum: "accept" | "adjust" | "catch_again";
         /**
          * @description * `visit` - visit
          *     * `operation` - operation
@@ -1891,6 +2111,12 @@ export interface components {
              */
             ink: components["schemas"]["InkEnum"];
         };
+        /**
+         * @description * `by_treatment` - by_treatment
+         *     * `by_plot` - by_plot
+         * @enum {string}
+         */
+        FillingEnum: "by_treatment" | "by_plot";
         /** @description How the plots' width suits the machines. `width`: the narrowest that does, m. */
         FitOut: {
             /** Format: double */
@@ -2061,6 +2287,13 @@ export interface components {
             df: number;
         };
         /**
+         * @description * `remains` - remains
+         *     * `counter` - counter
+         *     * `nothing` - nothing
+         * @enum {string}
+         */
+        KnownByEnum: "remains" | "counter" | "nothing";
+        /**
          * @description * `none` - none
          *     * `copied` - copied
          *     * `same-plots` - same-plots
@@ -2160,6 +2393,58 @@ export interface components {
             df_method?: components["schemas"]["DfMethodEnum"];
             counts?: components["schemas"]["CountsEnum"];
             scale?: components["schemas"]["ScaleEnum"];
+        };
+        /** @description What stands on the label, as typed; empty: not said here. */
+        LotIn: {
+            key: string;
+            purity_percent?: string | null;
+            germination_percent?: string | null;
+            hard_seed_percent?: string | null;
+            emergence_percent?: string | null;
+            coat_percent?: string | null;
+            tkw_g?: string | null;
+            bag_kg?: number | string | null;
+            price_per_kg?: number | string | null;
+            bushel_lb?: string | null;
+            /** @default false */
+            count_hard_seed: boolean;
+            /** @default false */
+            coat_counted: boolean;
+        };
+        /** @description What stands on the label, as typed; empty: not said here. */
+        LotInRequest: {
+            key: string;
+            purity_percent?: string | null;
+            germination_percent?: string | null;
+            hard_seed_percent?: string | null;
+            emergence_percent?: string | null;
+            coat_percent?: string | null;
+            tkw_g?: string | null;
+            bag_kg?: number | string | null;
+            price_per_kg?: number | string | null;
+            bushel_lb?: string | null;
+            /** @default false */
+            count_hard_seed: boolean;
+            /** @default false */
+            coat_counted: boolean;
+        };
+        LotOut: {
+            key: string;
+            name: string;
+            cultivar: string;
+            lot: string;
+            /** @description What was said, here or in Ask. */
+            typed: components["schemas"]["LotIn"];
+            /** @description With what is assumed. */
+            used: {
+                [key: string]: number | null;
+            };
+            /** @description Field → where its figure comes from. */
+            assumed: {
+                [key: string]: string;
+            };
+            /** @description Fields that a rate needs, and nobody said. */
+            asked: string[];
         };
         /**
          * @description * `absolute` - Absolute
@@ -2319,7 +2604,7 @@ export interface components {
         MixInRequest: {
             parts: components["schemas"]["PartInRequest"][];
             /** @default of_full */
-            way: components["schemas"]["WayEnum"];
+            way: components["schemas"]["MixInWayEnum"];
             total?: string | null;
             /** @default false */
             broadcast: boolean;
@@ -2338,6 +2623,13 @@ export interface components {
          * @enum {string}
          */
         MixInStageEnum: "cn_young" | "cn_flower" | "cn_mature";
+        /**
+         * @description * `of_full` - of_full
+         *     * `mass` - mass
+         *     * `seeds` - seeds
+         * @enum {string}
+         */
+        MixInWayEnum: "of_full" | "mass" | "seeds";
         MixOut: {
             components: components["schemas"]["MixComponentOut"][];
             /** Format: double */
@@ -2365,6 +2657,12 @@ export interface components {
             offers: components["schemas"]["OfferOut"][];
             remark: string;
         };
+        /**
+         * @description * `same_way` - same_way
+         *     * `there_and_back` - there_and_back
+         * @enum {string}
+         */
+        ModeEnum: "same_way" | "there_and_back";
         /** @description A change by hand after the draw, in words. */
         MovedOut: {
             said: string;
@@ -2480,6 +2778,18 @@ export interface components {
             note: string;
             caution: string;
             state: components["schemas"]["AgendaStateEnum"];
+        };
+        OrderOut: {
+            lot: string;
+            /** Format: double */
+            needed: number;
+            /** Format: double */
+            order: number;
+            bags: number | null;
+            /** Format: double */
+            price: number | null;
+            one_less: string;
+            complete: boolean;
         };
         /** @description What became of an entry. Only `saved` and `conflict` ones are kept; `other`: the row that stands there. */
         OutcomeOut: {
@@ -2629,6 +2939,30 @@ export interface components {
             full?: string | null;
             tkw?: string | null;
         };
+        PartOut: {
+            lot: string;
+            way: string;
+            /** Format: double */
+            value: number | null;
+            /** @description Said on this page; else it is Ask’s rate. */
+            here: boolean;
+            /** Format: double */
+            bulk: number | null;
+            /** Format: double */
+            live: number | null;
+            /** Format: double */
+            seeds: number | null;
+            /** Format: double */
+            live_seeds: number | null;
+            /** Format: double */
+            plants: number | null;
+            /** Format: double */
+            per_row: number | null;
+            missing: string[];
+            assumed: string[];
+            /** Format: double */
+            total: number | null;
+        };
         PatchedPreferencesRequest: {
             units?: components["schemas"]["UnitSystemEnum"];
         };
@@ -2643,6 +2977,12 @@ export interface components {
         PhaseOut: {
             readonly starts_with: string;
             readonly crops: string[];
+        };
+        /** @description `bag`: number of the bag that was scanned or tapped. */
+        PlacedInRequest: {
+            bag: string;
+            /** @default true */
+            placed: boolean;
         };
         /**
          * @description Lengths as typed: a figure, with or without a unit; without one it is in the person's own.
@@ -2780,6 +3120,13 @@ export interface components {
             whole_plot: string;
             incomplete_block: string;
         };
+        PlotSeedOut: {
+            plot: string;
+            block: string;
+            amounts: (number | null)[];
+            /** Format: double */
+            total: number | null;
+        };
         PlotValueOut: {
             label: string;
             block: string;
@@ -2813,6 +3160,13 @@ export interface components {
             readonly block_size: number;
             readonly size: components["schemas"]["Size"];
         };
+        /**
+         * @description * `good` - good
+         *     * `caution` - caution
+         *     * `poor` - poor
+         * @enum {string}
+         */
+        QualityEnum: "good" | "caution" | "poor";
         /** @description What has to be settled before the table can be kept. `answer`: the choice that was taken, empty while open. */
         QuestionOut: {
             readonly id: string;
@@ -2824,6 +3178,28 @@ export interface components {
             readonly choices: components["schemas"]["Choice"][];
             readonly cells: components["schemas"]["DoubtfulCell"][];
         };
+        /** @description `value` in the unit that `way` names. */
+        RateInRequest: {
+            treatment: string;
+            lot: string;
+            way: components["schemas"]["RateInWayEnum"];
+            value?: string | null;
+        };
+        /**
+         * @description * `kg_ha` - kg_ha
+         *     * `g_m2` - g_m2
+         *     * `lb_ac` - lb_ac
+         *     * `bu_ac` - bu_ac
+         *     * `live_kg_ha` - live_kg_ha
+         *     * `live_lb_ac` - live_lb_ac
+         *     * `seeds_m2` - seeds_m2
+         *     * `seeds_ft2` - seeds_ft2
+         *     * `seeds_ac` - seeds_ac
+         *     * `plants_m2` - plants_m2
+         *     * `plants_ft2` - plants_ft2
+         * @enum {string}
+         */
+        RateInWayEnum: "kg_ha" | "g_m2" | "lb_ac" | "bu_ac" | "live_kg_ha" | "live_lb_ac" | "seeds_m2" | "seeds_ft2" | "seeds_ac" | "plants_m2" | "plants_ft2";
         RateOut: {
             key: string;
             /** Format: double */
@@ -3007,6 +3383,18 @@ export interface components {
             more_doubts: number;
             how: string;
             signed: string;
+        };
+        SeedPlanInRequest: {
+            lots: components["schemas"]["LotInRequest"][];
+            rates: components["schemas"]["RateInRequest"][];
+            /** @default 0 */
+            allowance_g: number | string;
+            /** @default 10 */
+            spare_percent: string;
+            /** @default by_treatment */
+            filling: components["schemas"]["FillingEnum"];
+            /** @default  */
+            currency: string;
         };
         /**
          * @description * `prevent` - prevent
@@ -3217,6 +3605,137 @@ export interface components {
             key: string;
             cited: string;
         };
+        /** @description All of Sow. `scaled`: whether there is a plot map to scale; without one nothing can be weighed out. */
+        SowOut: {
+            etag: string;
+            /** Format: date */
+            today: string;
+            scaled: boolean;
+            units: components["schemas"]["UnitsOut"];
+            ways: components["schemas"]["WayOut"][];
+            /** Format: double */
+            row_spacing: number | null;
+            /** Format: double */
+            allowance: number;
+            /** Format: double */
+            spare_percent: number;
+            filling: string;
+            currency: string;
+            lots: components["schemas"]["LotOut"][];
+            treatments: components["schemas"]["TreatmentSeedOut"][];
+            order: components["schemas"]["OrderOut"][];
+            area: components["schemas"]["SownAreaOut"];
+            stops: components["schemas"]["StopOut"][];
+            /** @description Plots that get no seed. */
+            bare: string[];
+            tests: components["schemas"]["SowingTestOut"][];
+            checks: string[];
+            decisions: components["schemas"]["SowingDecisionOut"][];
+            sowings: components["schemas"]["SowingOut"][];
+        };
+        /**
+         * @description * `go` - go
+         *     * `wait` - wait
+         * @enum {string}
+         */
+        SowingDecisionInDecisionEnum: "go" | "wait";
+        SowingDecisionInRequest: {
+            /** Format: date */
+            day: string;
+            checks: {
+                [key: string]: "good" | "bad" | "unknown";
+            };
+            decision: components["schemas"]["SowingDecisionInDecisionEnum"];
+            /** @default  */
+            note: string;
+        };
+        SowingDecisionOut: {
+            /** Format: uuid */
+            id: string;
+            /** Format: date */
+            day: string;
+            checks: {
+                [key: string]: string;
+            };
+            decision: string;
+            note: string;
+            by: string;
+        };
+        SowingInRequest: {
+            /** Format: date */
+            day: string;
+            plots: string[];
+            known_by: components["schemas"]["KnownByEnum"];
+            amounts?: components["schemas"]["AmountInRequest"][];
+            depth_cm?: number | string | null;
+            /** @default  */
+            moisture: string;
+            /** @default  */
+            machine: string;
+            /** @default  */
+            operator: string;
+            /** @default  */
+            note: string;
+        };
+        SowingOut: {
+            /** Format: uuid */
+            id: string;
+            etag: string;
+            /** Format: date */
+            day: string;
+            plots: string[];
+            known_by: components["schemas"]["KnownByEnum"];
+            amounts: {
+                [key: string]: unknown;
+            }[];
+            delivered: components["schemas"]["DeliveredOut"][];
+            /** Format: double */
+            depth: number | null;
+            moisture: string;
+            machine: string;
+            operator: string;
+            note: string;
+            by: string;
+        };
+        /**
+         * @description * `drill` - drill
+         *     * `spreader` - spreader
+         *     * `tank` - tank
+         * @enum {string}
+         */
+        SowingTestInKindEnum: "drill" | "spreader" | "tank";
+        /** @description `given`: what was measured, in the shape that the calibration of that kind takes. */
+        SowingTestInRequest: {
+            kind: components["schemas"]["SowingTestInKindEnum"];
+            /** @default  */
+            about: string;
+            given: {
+                [key: string]: unknown;
+            };
+        };
+        SowingTestOut: {
+            /** Format: uuid */
+            id: string;
+            kind: string;
+            about: string;
+            /** Format: date-time */
+            at: string;
+            by: string;
+            said: string;
+            quality: components["schemas"]["QualityEnum"];
+        };
+        SownAreaOut: {
+            /** Format: double */
+            gross: number;
+            /** Format: double */
+            sown: number;
+            /** Format: double */
+            fraction: number | null;
+            /** @description Plot → its sown strips: x, y, width, length in metres; only where rows part the ground. */
+            strips: {
+                [key: string]: number[][];
+            };
+        };
         /**
          * @description * `as-plot` - as-plot
          *     * `other` - other
@@ -3284,6 +3803,39 @@ export interface components {
             readonly cv_percent: number;
             readonly source: string;
         };
+        SpreaderInRequest: {
+            left: number | string;
+            right: number | string;
+            /** @default true */
+            centre: boolean;
+            spacing_m: number | string;
+            tray_area_m2: number | string;
+            masses_g: (number | string)[];
+            /** @default 1 */
+            passes_per_tray: number | string;
+            mode: components["schemas"]["ModeEnum"];
+            width_m: number | string;
+        };
+        SpreaderOut: {
+            said: string;
+            quality: components["schemas"]["QualityEnum"];
+            positions: number[];
+            masses: number[];
+            laps: components["schemas"]["ByWayOut"];
+            widths: components["schemas"]["WidthsOut"];
+            /** Format: double */
+            width: number;
+            /** Format: double */
+            widest: number | null;
+            /** Format: double */
+            least_cv_width: number;
+            /** Format: double */
+            cv_percent: number;
+            /** Format: double */
+            left_share: number;
+            /** Format: double */
+            achieved: number;
+        };
         /**
          * @description * `plan` - plan
          *     * `season` - season
@@ -3295,6 +3847,16 @@ export interface components {
         StepOut: {
             name: string;
             rates: components["schemas"]["RateOut"][];
+        };
+        StopOut: {
+            plot: string;
+            treatment: string;
+            clean: boolean;
+            upwards: boolean;
+            packed: boolean;
+            placed: boolean;
+            /** Format: double */
+            total: number | null;
         };
         /**
          * @description * `trial` - trial
@@ -3314,6 +3876,24 @@ export interface components {
         TableInRequest: {
             /** Format: binary */
             file: string;
+        };
+        TankInRequest: {
+            tank_l: number | string;
+            volume_l_ha: number | string;
+            bulk_kg_ha: number | string;
+            seed_density_kg_l: string;
+            area_ha: number | string;
+            samples_g_l?: string[];
+            minutes_in_tank?: string | null;
+            longest_minutes?: string | null;
+        };
+        TankOut: {
+            said: string;
+            quality: components["schemas"]["QualityEnum"];
+            loads: number;
+            /** Format: double */
+            seed_g_per_l: number;
+            samples_off: number[];
         };
         /** @description A common trial: what it is, and the parts of Ask filled in. `measures`: keys of the catalogue. */
         TemplateOut: {
@@ -3378,6 +3958,16 @@ export interface components {
                 [key: string]: string;
             };
             details: components["schemas"]["DetailsShape"];
+        };
+        TreatmentSeedOut: {
+            id: string;
+            name: string;
+            code: string;
+            parts: components["schemas"]["PartOut"][];
+            plots: components["schemas"]["PlotSeedOut"][];
+            warnings: string[];
+            /** Format: double */
+            intended: number | null;
         };
         TrialLine: {
             /** Format: uuid */
@@ -3515,6 +4105,24 @@ export interface components {
          * @enum {string}
          */
         UnitSystemEnum: "metric" | "us";
+        /** @description Unit of each kind of figure on the page. */
+        UnitsOut: {
+            /** @description Of a plot's seed. */
+            seed: string;
+            /** @description Of bags and orders. */
+            order: string;
+            rate: string;
+            /** @description Of seeds and plants. */
+            per_area: string;
+            /** @description Of rows: seeds for each. */
+            row: string;
+            area: string;
+            length: string;
+            /** @description Of rows and depth. */
+            spacing: string;
+            volume: string;
+            volume_rate: string;
+        };
         UploadInRequest: {
             /** Format: binary */
             file: string;
@@ -3601,13 +4209,10 @@ export interface components {
             notes: components["schemas"]["NoteOut"][];
             progress: components["schemas"]["ProgressOut"];
         };
-        /**
-         * @description * `of_full` - of_full
-         *     * `mass` - mass
-         *     * `seeds` - seeds
-         * @enum {string}
-         */
-        WayEnum: "of_full" | "mass" | "seeds";
+        WayOut: {
+            key: string;
+            said: string;
+        };
         /**
          * @description * `drilled` - drilled
          *     * `broadcast` - broadcast
@@ -3615,6 +4220,16 @@ export interface components {
          * @enum {string}
          */
         WaysEnum: "drilled" | "broadcast" | "frost_seeded";
+        WidthOut: {
+            /** Format: double */
+            width: number;
+            /** Format: double */
+            cv_percent: number;
+        };
+        WidthsOut: {
+            same_way: components["schemas"]["WidthOut"][];
+            there_and_back: components["schemas"]["WidthOut"][];
+        };
         /**
          * @description * `dies` - dies
          *     * `lives` - lives
@@ -5196,6 +5811,416 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SeasonOut"];
+                };
+            };
+            /** @description A problem. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    trials_sow_retrieve: {
+        parameters: {
+            query?: {
+                /** @description Which of the trial’s sites; its first if none is named. */
+                site?: string;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SowOut"];
+                };
+            };
+            /** @description A problem. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    trials_sow_update: {
+        parameters: {
+            query?: {
+                /** @description Which of the trial’s sites; its first if none is named. */
+                site?: string;
+            };
+            header?: {
+                /** @description The ETag of what the save was made from, or `*`. Not needed where nothing stands there yet. */
+                "If-Match"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SeedPlanInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SowOut"];
+                };
+            };
+            /** @description A problem. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    trials_sow_bags_update: {
+        parameters: {
+            query?: {
+                /** @description Which of the trial’s sites; its first if none is named. */
+                site?: string;
+            };
+            header?: never;
+            path: {
+                id: string;
+                plot: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BagInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SowOut"];
+                };
+            };
+            /** @description A problem. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    trials_sow_decisions_update: {
+        parameters: {
+            query?: {
+                /** @description Which of the trial’s sites; its first if none is named. */
+                site?: string;
+            };
+            header?: never;
+            path: {
+                decision: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SowingDecisionInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SowOut"];
+                };
+            };
+            /** @description A problem. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    trials_sow_drill_create: {
+        parameters: {
+            query?: {
+                /** @description Which of the trial’s sites; its first if none is named. */
+                site?: string;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DrillInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DrillOut"];
+                };
+            };
+            /** @description A problem. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    trials_sow_placed_update: {
+        parameters: {
+            query?: {
+                /** @description Which of the trial’s sites; its first if none is named. */
+                site?: string;
+            };
+            header?: never;
+            path: {
+                id: string;
+                plot: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlacedInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SowOut"];
+                };
+            };
+            /** @description A problem. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    trials_sow_sowings_update: {
+        parameters: {
+            query?: {
+                /** @description Which of the trial’s sites; its first if none is named. */
+                site?: string;
+            };
+            header?: {
+                /** @description The ETag of what the save was made from, or `*`. Not needed where nothing stands there yet. */
+                "If-Match"?: string;
+            };
+            path: {
+                id: string;
+                sowing: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SowingInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SowOut"];
+                };
+            };
+            /** @description A problem. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    trials_sow_sowings_destroy: {
+        parameters: {
+            query?: {
+                /** @description Which of the trial’s sites; its first if none is named. */
+                site?: string;
+            };
+            header?: never;
+            path: {
+                id: string;
+                sowing: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description A problem. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    trials_sow_spreader_create: {
+        parameters: {
+            query?: {
+                /** @description Which of the trial’s sites; its first if none is named. */
+                site?: string;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SpreaderInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SpreaderOut"];
+                };
+            };
+            /** @description A problem. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    trials_sow_tank_create: {
+        parameters: {
+            query?: {
+                /** @description Which of the trial’s sites; its first if none is named. */
+                site?: string;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TankInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TankOut"];
+                };
+            };
+            /** @description A problem. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    trials_sow_tests_update: {
+        parameters: {
+            query?: {
+                /** @description Which of the trial’s sites; its first if none is named. */
+                site?: string;
+            };
+            header?: never;
+            path: {
+                id: string;
+                test: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SowingTestInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SowOut"];
                 };
             };
             /** @description A problem. */

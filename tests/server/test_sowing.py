@@ -1,0 +1,258 @@
+"""Sow: seed for each plot, what is asked, calibrations, bags that are refused, and what was really sown."""
+
+import uuid
+
+import pytest
+
+from operations.models import Operation
+from sowing.models import Sowing
+from tests.server.asking import Trial
+
+OAT = {"species": "black-oat", "name": "Black oat", "cultivar": "Sallow", "lot": "HF 31", "rate": "72"}
+VETCH = {"species": "common-vetch", "name": "Common vetch", "cultivar": "Dene", "lot": "HF 26", "rate": "40"}
+OAT_KEY = "black-oat/sallow/hf-31"
+LABEL = {"purity_percent": "90", "germination_percent": "80", "emergence_percent": "50", "tkw_g": "20", "bag_kg": "1"}
+
+
+@pytest.fixture(autouse=True)
+def _clock(settings):
+    settings.CLOCK = "2026-09-03T09:00:00+00:00"
+
+
+@pytest.fixture
+def owner(client_of):
+    return client_of("owner")
+
+
+def described(name, *parts, **more):
+    details = {"components": list(parts), "seed_set": "", "said": {}}
+    return {"id": str(uuid.uuid4()), "name": name, "details": details, **more}
+
+
+@pytest.fixture
+def trial(owner, workspace):
+    treatments = [described("Oat", OAT), described("Oat and vetch", {**OAT, "rate": "36"}, VETCH),
+                  described("Bare", is_control=True)]  # fmt: skip
+    return Trial(owner, workspace, treatments=treatments)
+
+
+def url(trial, *more):
+    return "/".join(["/api/v1/trials", trial.id, "sow", *map(str, more)])
+
+
+def sow(trial, client=None):
+    return (client or trial.client).get(url(trial)).json()
+
+
+def keep(trial, client=None, **changes):
+    body = {"lots": [{"key": OAT_KEY, **LABEL}], "rates": [], "allowance_g": "30", "spare_percent": "10", **changes}
+    return (client or trial.client).put(url(trial), body, format="json")
+
+
+def of(shown, name):
+    return next(one for one in shown["treatments"] if one["name"] == name)
+
+
+def a_plot(shown, name, n=0):
+    return of(shown, name)["plots"][n]["plot"]
+
+
+def test_each_plot_has_its_seed_and_the_order_says_what_a_bag_less_means(trial):
+    shown = keep(trial).json()
+    # 72 kg/ha on 3 × 10 m are 216 g, and 30 g for the drill.
+    oats = of(shown, "Oat")
+    assert [plot["amounts"] for plot in oats["plots"]] == [[246]] * 4
+    part = oats["parts"][0]
+    assert (part["bulk"], part["live"], part["seeds"], part["plants"]) == (72, 51.84, 324, 129.6)
+    assert [plot["amounts"] for plot in of(shown, "Oat and vetch")["plots"]] == [[138, 150]] * 4
+    assert of(shown, "Bare")["plots"][0] == {**of(shown, "Bare")["plots"][0], "amounts": [], "total": 0}
+    order = shown["order"][0]
+    # 4 × 246 + 4 × 138 = 1536 g, a tenth to spare: two bags of 1 kg.
+    assert (order["needed"], order["order"], order["bags"]) == (1.536, 1.6896, 2)
+    assert order["one_less"] == "With one bag less 0.536 kg are missing, and 3 plots go without this seed."
+    assert len(shown["bare"]) == 4
+    assert {stop["plot"] for stop in shown["stops"]}.isdisjoint(shown["bare"])
+    assert "Inoculant groups" in " ".join(of(shown, "Oat and vetch")["warnings"])
+
+
+def test_what_a_rate_needs_is_asked_and_what_is_assumed_is_marked(trial):
+    mix = of(sow(trial), "Oat and vetch")["id"]
+    wanted = [{"treatment": mix, "lot": OAT_KEY, "way": "plants_m2", "value": "130"}]
+    shown = keep(trial, lots=[], rates=wanted).json()
+    lot = next(one for one in shown["lots"] if one["key"] == OAT_KEY)
+    assert lot["asked"] == ["germination_percent", "purity_percent"]
+    assert set(lot["assumed"]) == {"emergence_percent", "tkw_g"}
+    assert of(shown, "Oat and vetch")["plots"][0]["amounts"][0] is None
+    assert (of(shown, "Oat")["parts"][0]["bulk"], of(shown, "Oat")["parts"][0]["plants"]) == (72, None)
+    assert shown["order"][0]["complete"] is False
+
+
+def test_pounds_and_ounces_come_back_as_they_were(trial, people):
+    keep(trial, lots=[{"key": OAT_KEY, **LABEL, "bag_kg": "25"}])
+    us = {"HTTP_X_UNITS": "us"}
+    shown = trial.client.get(url(trial), **us).json()
+    assert (shown["units"]["seed"], shown["units"]["order"], shown["units"]["rate"]) == ("oz", "lb", "lb/ac")
+    part = of(shown, "Oat")["parts"][0]
+    assert (part["way"], part["value"]) == ("lb_ac", 64.24)
+    lots = [one["typed"] for one in shown["lots"] if one["key"] == OAT_KEY]
+    assert lots[0]["bag_kg"] == 55.12
+    body = {"lots": lots, "rates": [], "allowance_g": shown["allowance"], "spare_percent": shown["spare_percent"]}
+    assert trial.client.put(url(trial), body, format="json", **us).status_code == 200
+    again = sow(trial)
+    assert (again["allowance"], again["lots"][0]["typed"]["bag_kg"]) == (30, 25)
+
+
+@pytest.mark.parametrize(
+    ("changes", "where"),
+    [
+        ({"lots": [{"key": OAT_KEY, "germination_percent": "104"}]}, "germination_percent"),
+        ({"lots": [{"key": OAT_KEY, "germination_percent": "90", "hard_seed_percent": "20"}]}, "more than 100 %"),
+        ({"lots": [{"key": OAT_KEY, "tkw_g": "0"}]}, "tkw_g"),
+        ({"lots": [{"key": OAT_KEY, "bag_kg": "a sack"}]}, "bag_kg"),
+        ({"spare_percent": "400"}, "spare_percent"),
+        ({"rates": [{"treatment": "x", "lot": OAT_KEY, "way": "kg_ha", "value": "1"}]}, "isn’t there"),
+    ],
+)
+def test_figures_that_can_not_be_are_refused_with_their_place(trial, changes, where):
+    before = sow(trial)
+    refused = keep(trial, **changes)
+    assert refused.status_code in (400, 422), refused.content
+    assert where in refused.content.decode()
+    assert sow(trial) == before
+
+
+def test_a_stale_page_of_seed_is_not_saved_over_a_newer_one(trial, owner):
+    etag = sow(trial)["etag"]
+    assert keep(trial).status_code == 200
+    body = {"lots": [], "rates": [], "allowance_g": "0", "spare_percent": "0"}
+    stale = owner.put(url(trial), body, format="json", HTTP_IF_MATCH=etag)
+    assert stale.status_code == 412
+    assert stale.json()["current"]["allowance"] == 30
+
+
+def test_a_wrong_bag_is_refused_loudly_and_not_ticked(trial):
+    shown = keep(trial).json()
+    oat, other, mix, bare = (
+        a_plot(shown, "Oat"),
+        a_plot(shown, "Oat", 1),
+        a_plot(shown, "Oat and vetch"),
+        shown["bare"][0],
+    )
+
+    def place(plot, bag, **more):
+        return trial.client.put(url(trial, "placed", plot), {"bag": bag, **more}, format="json")
+
+    wrong = place(oat, mix)
+    assert (wrong.status_code, wrong.json()["code"]) == (409, "wrong-bag")
+    assert wrong.json()["detail"].startswith(f"STOP. Bag {mix} holds")
+    assert place(oat, "999").status_code == 409
+    assert place(bare, oat).status_code == 409
+    assert not any(stop["placed"] for stop in sow(trial)["stops"])
+    assert trial.client.put(url(trial, "bags", oat), {"packed": True}, format="json").status_code == 200
+    assert place(oat, oat).status_code == 200
+    assert place(other, oat).status_code == 200  # the same seed in the same amount
+    ticked = {stop["plot"]: (stop["packed"], stop["placed"]) for stop in sow(trial)["stops"]}
+    assert (ticked[oat], ticked[other], ticked[mix]) == ((True, True), (True, True), (False, False))
+    assert trial.client.put(url(trial, "bags", oat), {"packed": False}, format="json").status_code == 409
+    assert place(oat, oat, placed=False).status_code == 200
+
+
+def enter(trial, id=None, **changes):
+    body = {"day": "2026-09-02", "plots": [], "known_by": "nothing", "amounts": [], **changes}
+    return trial.client.put(url(trial, "sowings", id or uuid.uuid4()), body, format="json")
+
+
+def test_what_was_sown_stays_beside_what_was_intended_and_closes_the_operation(trial):
+    due = {"kind": "sow", "name": "Drill the covers", "due": "2026-09-01", "done": None, "note": ""}
+    trial.client.put(f"/api/v1/trials/{trial.id}/operations/{uuid.uuid4()}", due, format="json")
+    shown = keep(trial).json()
+    oat, mix = of(shown, "Oat"), of(shown, "Oat and vetch")
+    plots = [one["plot"] for one in oat["plots"]]
+    # 120 m²: 1000 g filled in, 40 g left are 80 kg/ha, a ninth more than 72.
+    amounts = [{"treatment": oat["id"], "filled_g": "1000", "left_g": "40"}]
+    kept = enter(trial, plots=plots, known_by="remains", amounts=amounts, depth_cm="3").json()["sowings"][0]
+    (delivered,) = kept["delivered"]
+    assert (delivered["intended"], delivered["delivered"], delivered["far"]) == (72, 80, True)
+    assert delivered["off_percent"] == pytest.approx(11.111, rel=1e-4)
+    assert Operation.objects.get(kind="sow").done is None
+    rates = [{"treatment": mix["id"], "rate_kg_ha": "75"}]
+    last = enter(trial, day="2026-09-03", plots=[p["plot"] for p in mix["plots"]], known_by="counter", amounts=rates)
+    assert last.json()["sowings"][1]["delivered"][0]["far"] is False
+    done = Operation.objects.get(kind="sow")
+    assert (str(done.done), done.name) == ("2026-09-03", "Drill the covers")
+
+
+def test_a_sowing_that_can_not_be_is_refused(trial):
+    shown = keep(trial).json()
+    oat = of(shown, "Oat")
+    plot, id = oat["plots"][0]["plot"], uuid.uuid4()
+    assert "lies ahead" in enter(trial, day="2026-09-04", plots=[plot]).content.decode()
+    assert "gets no seed" in enter(trial, plots=shown["bare"][:1]).content.decode()
+    assert "No plots" in enter(trial).content.decode()
+    left = [{"treatment": oat["id"], "filled_g": "100", "left_g": "400"}]
+    assert "can’t be left" in enter(trial, plots=[plot], known_by="remains", amounts=left).content.decode()
+    half = [{"treatment": oat["id"], "filled_g": "100"}]
+    assert "Enter both" in enter(trial, plots=[plot], known_by="remains", amounts=half).content.decode()
+    assert enter(trial, id, plots=[plot]).status_code == 200
+    assert enter(trial, id, plots=[plot]).status_code == 200  # the same again
+    assert "already entered" in enter(trial, plots=[plot]).content.decode()
+    assert Sowing.objects.count() == 1
+    assert trial.client.delete(url(trial, "sowings", id)).status_code == 200
+    assert Sowing.objects.count() == 0
+
+
+def test_going_against_what_was_seen_needs_a_note(trial):
+    body = {"day": "2026-09-03", "checks": {"weeds": "bad", "moisture": "good"}, "decision": "go", "note": ""}
+    path = url(trial, "decisions", uuid.uuid4())
+    refused = trial.client.put(path, body, format="json")
+    assert (refused.status_code, refused.json()["errors"][0]["where"]) == (422, "note")
+    kept = trial.client.put(path, {**body, "note": "rain from tonight"}, format="json").json()["decisions"][0]
+    assert (kept["decision"], kept["checks"]["weather"], kept["note"]) == ("go", "unknown", "rain from tonight")
+    assert trial.client.put(path, {**body, "decision": "wait"}, format="json").status_code == 200
+
+
+DRILL = {"bulk_kg_ha": "100", "row_spacing_m": "12.5", "rows": "8", "distance_m": "40", "setting": "30"}
+SPREADER = {"left": "2", "right": "2", "centre": True, "spacing_m": "3", "tray_area_m2": "0.5", "mode": "same_way",
+            "width_m": "6", "masses_g": ["0", "2", "4", "2", "0"]}  # fmt: skip
+TANK = {"tank_l": "1000", "volume_l_ha": "500", "bulk_kg_ha": "50", "seed_density_kg_l": "1", "area_ha": "5"}
+
+
+def test_calibrations_answer_and_are_kept(trial):
+    def answer(kind, given):
+        return trial.client.post(url(trial, kind), given, format="json")
+
+    off = answer("drill", {**DRILL, "catches_g": ["440", "442", "438"]}).json()
+    assert (off["decision"], off["expected_g"]) == ("adjust", 400)
+    assert "27.3 next" in off["said"]
+    even = answer("spreader", SPREADER).json()
+    assert (even["cv_percent"], even["achieved"], even["quality"]) == (pytest.approx(0, abs=1e-9), 80, "good")
+    assert "half" not in even["said"]
+    short = answer("spreader", {**SPREADER, "masses_g": ["0", "2", "4", "2"]})
+    assert (short.status_code, "make 5 masses; 4 are entered" in short.content.decode()) == (422, True)
+    settled = answer("tank", {**TANK, "samples_g_l": ["100", "100", "70"]}).json()
+    assert settled["said"].startswith("3 loads, each for 2 ha: 100 kg of seed in 900 L of water.")
+    assert "settles" in settled["said"]
+    id = uuid.uuid4()
+    body = {"kind": "drill", "about": "Oat, 3 m drill", "given": {**DRILL, "catches_g": ["400", "401", "399"]}}
+    for _ in range(2):
+        kept = trial.client.put(url(trial, "tests", id), body, format="json").json()["tests"]
+    assert [(one["about"], one["quality"]) for one in kept] == [("Oat, 3 m drill", "good")]
+    assert trial.client.put(url(trial, "tests", id), {**body, "kind": "weigh"}, format="json").status_code == 400
+
+
+def test_sowing_of_another_workspace_is_not_there_and_readers_only_look(trial, client_of):
+    assert client_of("stranger").get(url(trial)).status_code == 404
+    assert keep(trial, client_of("stranger")).status_code == 404
+    assert keep(trial, client_of("reader")).status_code == 403
+    assert sow(trial, client_of("reader"))["scaled"] is True
+
+
+def test_a_trial_without_map_says_so_and_weighs_nothing_out(owner, workspace):
+    trial = Trial.__new__(Trial)
+    trial.client, trial.id = owner, str(uuid.uuid4())
+    from tests.server.asking import page
+
+    owner.put(f"/api/v1/trials/{trial.id}/ask", page(workspace, treatments=[described("Oat", OAT), described("Bare")]),
+              format="json")  # fmt: skip
+    shown = sow(trial)
+    assert (shown["scaled"], shown["stops"], shown["order"]) == (False, [], [])
