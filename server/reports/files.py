@@ -10,6 +10,7 @@ from crew.models import Person
 from crew.permissions import require
 from jobs.models import Job
 from jobs.running import KINDS, JobKind, Made, Report, ask_for
+from reports.bag_labels import bag_labels
 from reports.labels import SHEETS, stake_labels
 from reports.package import data_package
 from reports.page import growers_page
@@ -26,10 +27,15 @@ def _labels(by: Person, season: Season, asked: Mapping[str, Any]) -> bytes:
     return stake_labels(by=by, season=season, sheet=SHEETS[asked["sheet"]], address=asked["address"])
 
 
+def _bags(by: Person, season: Season, asked: Mapping[str, Any]) -> bytes:
+    return bag_labels(by=by, season=season, sheet=SHEETS[asked["sheet"]], address=asked["address"])
+
+
 _MAKERS: dict[str, tuple[str, str, Maker]] = {
     "page.pdf": (PDF, "", lambda by, season, asked: growers_page(by=by, season=season)),
     "package.zip": (ZIP, "data package", lambda by, season, asked: data_package(by=by, season=season)),
     "labels.pdf": (PDF, "labels", _labels),
+    "bags.pdf": (PDF, "bag labels", _bags),
     "map.pdf": (PDF, "printed map", lambda by, season, asked: map_page(by=by, season=season, ink=asked["ink"])),
 }
 """File → its media type, what is taken out of the map with it, and how it is made."""

@@ -43,18 +43,23 @@ def stake_labels(*, by: Person, season: Season, sheet: Sheet, address: str) -> b
     order = {t.id: i for i, t in enumerate(season.trial.treatments.all())}
     site = f"site={season.site_id}&" if season.trial.seasons.count() > 1 else ""
     walk = f"{address}/trials/{season.trial_id}/walk?{site}plot="
-    labels = [_label(u, n, order, sheet, walk + u.label) for n, u in enumerate(plots)]
+    labels = [label_at(u, n, order, sheet, walk + u.label) for n, u in enumerate(plots)]
+    return labels_pdf(labels, season, sheet, "Stake labels")
+
+
+def labels_pdf(labels: list[dict[str, Any]], season: Season, sheet: Sheet, title: str) -> bytes:
+    """`labels`: from `label_at`, in order."""
     on_a_page = sheet.across * sheet.down
     code = min(34, sheet.label[1] - 7)
     shown = {
-        "trial": season.trial, "sheet": sheet, "code": code, "words": sheet.label[0] - code - 8,
+        "title": title, "trial": season.trial, "sheet": sheet, "code": code, "words": sheet.label[0] - code - 8,
         "plot": min(40, sheet.label[1] * 0.62), "named": sheet.label[1] >= 30,
         "sheets": [labels[at : at + on_a_page] for at in range(0, len(labels), on_a_page)],
     }  # fmt: skip
     return pdf_of(document_of(printed("labels.html", shown)))
 
 
-def _label(unit: Unit, n: int, order: dict[Any, int], sheet: Sheet, address: str) -> dict[str, Any]:
+def label_at(unit: Unit, n: int, order: dict[Any, int], sheet: Sheet, address: str) -> dict[str, Any]:
     """What the n-th label says, and where it lies on its page, millimetres."""
     row, column = divmod(n % (sheet.across * sheet.down), sheet.across)
     treatment = unit.treatment

@@ -62,7 +62,7 @@ async function withRouter(start: string) {
     routes: [
       { path: '/', name: 'today', component: page },
       { path: '/sign-in', name: 'sign-in', component: page },
-      ...['ask', 'plan', 'season', 'walk', 'read', 'tell'].map((name) => ({
+      ...['ask', 'plan', 'sow', 'season', 'walk', 'read', 'tell'].map((name) => ({
         path: `/trials/:trial/${name}`,
         name,
         component: page,
@@ -214,7 +214,7 @@ describe('the index of stations', () => {
 
   it('gives each station’s state in few words', async () => {
     expect(await states({ season })).toEqual([
-      '1 question', '3 × 2 blocks', 'not yet', '1 due', '8 of 20 plots', 'not yet', '2 doubts', 'reports',
+      '1 question', '3 × 2 blocks', 'seed sheet', '1 due', '8 of 20 plots', 'not yet', '2 doubts', 'reports',
     ]) // prettier-ignore
     expect((await states({ season: { visits: season.visits.slice(0, 1), operations: [] } })).slice(3, 5)).toEqual([
       'nothing due', '1 of 1 done',
@@ -226,9 +226,9 @@ describe('the index of stations', () => {
     const empty = { ...trial, question: '', plots: [] }
     const page = show(ThumbIndex, { trial: empty, doubts: null }, {}, [await withRouter('/trials/7/read')])
     expect(page.findAll('small').map((s) => s.text()).slice(0, 5)).toEqual([
-      'no question', 'no plot map', 'not yet', 'nothing due', 'no visits',
+      'no question', 'no plot map', 'seed sheet', 'nothing due', 'no visits',
     ]) // prettier-ignore
-    expect(page.findAll('a').length).toBe(6)
+    expect(page.findAll('a').length).toBe(7)
   })
 })
 

@@ -15,6 +15,7 @@ const NAMES = [
   'ask',
   'plan',
   'layout',
+  'sow',
   'season',
   'walk',
   'read',

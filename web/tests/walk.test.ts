@@ -202,7 +202,7 @@ describe('the sheet', () => {
     sheet.type(first, '7,5')
     await sheet.finish(first)
     expect([sheet.cell(first).status, sheet.waiting.value]).toEqual(['refused', 0])
-    expect(sheet.cell(first).message).toContain("7.5 isn’t a whole number")
+    expect(sheet.cell(first).message).toContain('7.5 isn’t a whole number')
     sheet.type(first, '500')
     await sheet.finish(first)
     expect(sheet.cell(first).status).toBe('question')

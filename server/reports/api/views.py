@@ -99,9 +99,9 @@ class FilesView(APIView):
         given.is_valid(raise_exception=True)
         asked = dict(given.validated_data)
         file = asked.pop("file")
-        options = {"labels.pdf": ("sheet",), "map.pdf": ("ink",)}.get(file, ())
+        options = {"labels.pdf": ("sheet",), "bags.pdf": ("sheet",), "map.pdf": ("ink",)}.get(file, ())
         said = {key: asked[key] for key in options}
-        if file == "labels.pdf":
+        if file in ("labels.pdf", "bags.pdf"):
             said["address"] = request.build_absolute_uri("/").rstrip("/")
         return Response(JobOut(ask_for_file(by=person, season=season, file=file, asked=said)).data, status=202)
 

@@ -135,6 +135,13 @@ class SownAreaOut(serializers.Serializer[Any]):
     )
 
 
+class LegOut(serializers.Serializer[Any]):
+    """A leg of the drill’s way, m from the trial’s corner. `plot`: which one is sown on it; empty for driving on."""
+
+    plot = serializers.CharField(allow_blank=True)
+    points = serializers.ListField(child=serializers.ListField(child=serializers.FloatField()))
+
+
 class StopOut(serializers.Serializer[Any]):
     plot = serializers.CharField()
     treatment = serializers.CharField()
@@ -206,6 +213,7 @@ class SowOut(serializers.Serializer[Any]):
     order = OrderOut(many=True)
     area = SownAreaOut()
     stops = StopOut(many=True)
+    way = LegOut(many=True)
     bare = serializers.ListField(child=serializers.CharField(), help_text="Plots that get no seed.")
     tests = SowingTestOut(many=True)
     checks = serializers.ListField(child=serializers.CharField())

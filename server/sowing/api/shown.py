@@ -9,6 +9,7 @@ from rest_framework.request import Request
 
 from apercu_core.amounts import amounts_in, shown_number
 from apercu_core.sowing.delivered import OFF_FROM, off
+from apercu_core.sowing.drive import drive
 from apercu_core.sowing.go import CHECKS
 from apercu_core.sowing.rates import WAYS
 from apercu_core.sowing.seed_sheet import OrderLine, PartSheet, TreatmentSheet
@@ -67,6 +68,7 @@ def sow_json(season: Season, system: System, request: Request) -> Any:
         "order": [_order(line, there, units) for line in there.sheet.order],
         "area": _area(there, units),
         "stops": _stops(there, units, bags),
+        "way": drive(there.rectangles, there.stops),
         "bare": [plot.label for plot in there.plots if not there.components.get(plot.treatment)],
         "tests": [_test(test, system) for test in season.sowing_tests.select_related("by")],
         "checks": CHECKS,

@@ -2091,10 +2091,11 @@ export interface components {
          * @description * `page.pdf` - page.pdf
          *     * `package.zip` - package.zip
          *     * `labels.pdf` - labels.pdf
+         *     * `bags.pdf` - bags.pdf
          *     * `map.pdf` - map.pdf
          * @enum {string}
          */
-        FileEnum: "page.pdf" | "package.zip" | "labels.pdf" | "map.pdf";
+        FileEnum: "page.pdf" | "package.zip" | "labels.pdf" | "bags.pdf" | "map.pdf";
         FileInRequest: {
             file: components["schemas"]["FileEnum"];
             /**
@@ -2358,6 +2359,11 @@ export interface components {
              * @description Sown share of gross ground, 0 to 1.
              */
             planted_fraction: number | null;
+        };
+        /** @description A leg of the drill’s way, m from the trial’s corner. `plot`: which one is sown on it; empty for driving on. */
+        LegOut: {
+            plot: string;
+            points: number[][];
         };
         /** @description Line(treatment: 'str', verdict: 'Verdict', sentence: 'str') */
         LineOut: {
@@ -3626,6 +3632,7 @@ export interface components {
             order: components["schemas"]["OrderOut"][];
             area: components["schemas"]["SownAreaOut"];
             stops: components["schemas"]["StopOut"][];
+            way: components["schemas"]["LegOut"][];
             /** @description Plots that get no seed. */
             bare: string[];
             tests: components["schemas"]["SowingTestOut"][];

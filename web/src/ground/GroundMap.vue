@@ -19,6 +19,12 @@ export interface PlotFace {
   state?: 'lost' | 'doubtful'
 }
 
+/** A leg of a drill’s way, metres from the corner; `plot`: which one is sown on it, empty for driving on. */
+export interface WayLeg {
+  plot: string
+  points: number[][]
+}
+
 const props = defineProps<{
   plots: Plot[]
   treatments: Treatment[]
@@ -28,6 +34,10 @@ const props = defineProps<{
   gradient: string
   lengthUnit?: string
   lengthFactor?: number
+  way?: WayLeg[]
+  /** At which of the sown legs the drill is cleaned first. */
+  cleaned?: number[]
+  strips?: Record<string, number[][]>
 }>()
 const chosen = defineModel<string[]>('chosen', { required: true })
 
@@ -64,6 +74,38 @@ const drawn = computed(() =>
     }
   }),
 )
+/** What of plots isn’t sown, on the screen: beside and between their strips. */
+const unsown = computed(() =>
+  drawn.value.flatMap(({ plot, box }) => {
+    const strips = props.strips?.[plot.label]
+    if (!strips) return []
+    const scale = box.width / plot.width
+    const edges = strips.map(([x, , width]) => [(x! - plot.x) * scale, (x! + width! - plot.x) * scale])
+    const gaps: { x: number; width: number }[] = []
+    let at = 0
+    for (const [from, to] of [...edges, [box.width, box.width]] as [number, number][]) {
+      if (from - at > 0.5) gaps.push({ x: box.x + at, width: from - at })
+      at = to
+    }
+    return gaps.map((gap) => ({ ...gap, y: box.y, height: box.height }))
+  }),
+)
+/** The drill’s way on the screen, beside the labels of the plots. */
+const wayDrawn = computed(() => {
+  const { scale } = view.value
+  return (props.way ?? []).map((leg) => {
+    const at = leg.points.map(([x, y]) => {
+      const spot = toScreen({ x: x!, y: y!, width: 0, length: 0 }, ground.value, view.value)
+      return [Math.min(size.value.width - 6, Math.max(6, spot.x - aside.value * scale)), spot.y]
+    })
+    return { sown: leg.plot !== '', start: at[0]!, line: `M${at.map((one) => one.join(' ')).join('L')}` }
+  })
+})
+const aside = computed(() => Math.min(...props.plots.map((plot) => plot.width)) * 0.34)
+const cleanedAt = computed(() => {
+  const sown = wayDrawn.value.filter((leg) => leg.sown)
+  return (props.cleaned ?? []).flatMap((i) => (sown[i] ? [sown[i].start] : []))
+})
 const blocks = computed(() => {
   const names = [...new Set(props.plots.map((plot) => plot.block))].filter(Boolean)
   return names.map((name) => {
@@ -286,6 +328,32 @@ function describe(d: (typeof drawn.value)[number]): string {
         <rect v-if="chosen.includes(d.plot.label)" class="ring" v-bind="d.box" rx="4" />
       </g>
     </svg>
+    <svg
+      v-if="way?.length || unsown.length"
+      class="marks"
+      :width="size.width"
+      :height="size.height"
+      aria-hidden="true"
+    >
+      <defs>
+        <pattern :id="`${prefix}-unsown`" width="8" height="8" patternUnits="userSpaceOnUse">
+          <rect width="8" height="8" class="bare" />
+          <path d="M0 0L8 8M8 0L0 8" class="crossed" />
+        </pattern>
+      </defs>
+      <rect v-for="(gap, i) in unsown" :key="i" v-bind="gap" :fill="`url(#${prefix}-unsown)`" />
+      <path v-for="(leg, i) in wayDrawn" :key="i" class="way" :class="{ on: !leg.sown }" :d="leg.line" />
+      <circle v-if="wayDrawn[0]" class="start" :cx="wayDrawn[0].start[0]" :cy="wayDrawn[0].start[1]" r="5" />
+      <rect
+        v-for="[x, y] in cleanedAt"
+        :key="`${x} ${y}`"
+        class="cleaned"
+        :x="x! - 4"
+        :y="y! - 4"
+        width="8"
+        height="8"
+      />
+    </svg>
     <svg class="marks" :width="size.width" :height="size.height" aria-hidden="true">
       <ScaleBar
         :scale="view.scale"
@@ -316,6 +384,34 @@ function describe(d: (typeof drawn.value)[number]): string {
 </template>
 
 <style scoped>
+.way {
+  fill: none;
+  stroke: var(--accent);
+  stroke-width: 2.5;
+  stroke-linejoin: round;
+}
+.way.on {
+  stroke-width: 1.2;
+  stroke-dasharray: 3 3;
+}
+.start {
+  fill: var(--accent);
+  stroke: #ffffff;
+  stroke-width: 2;
+}
+.cleaned {
+  fill: #ffffff;
+  stroke: var(--accent);
+  stroke-width: 2;
+}
+.bare {
+  fill: var(--ground);
+  opacity: 0.85;
+}
+.crossed {
+  stroke: var(--quiet);
+  stroke-width: 1;
+}
 .map {
   position: relative;
   flex: 1;

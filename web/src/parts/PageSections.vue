@@ -32,7 +32,9 @@ function go(id: string) {
     >
       <span v-if="one.state" class="sign" aria-hidden="true">{{ SIGN[one.state] }}</span>
       {{ one.title }}
-      <small v-if="one.state">{{ t(`sections.${one.state}`) }}</small>
+      <small v-if="one.state" :class="{ 'seen-by-readers-only': sections.length > 5 }">{{
+        t(`sections.${one.state}`)
+      }}</small>
     </a>
   </nav>
 </template>

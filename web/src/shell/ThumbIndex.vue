@@ -27,6 +27,10 @@ const planState = computed(() => {
     b: blocks.value,
   })
 })
+const sowState = computed(() => {
+  const done = (props.season?.operations ?? []).some((one) => one.kind === 'sow' && one.done)
+  return t(done ? 'sow.state.sown' : 'sow.state.sheet')
+})
 const walkState = computed(() => {
   if (conflicts.value) return t('frame.conflicts', conflicts.value)
   if (begun.value) return t('frame.plotsDone', { d: begun.value.progress.done, n: begun.value.progress.of })
@@ -45,7 +49,7 @@ const stations = computed(() => [
     to: { name: 'ask' },
   },
   { id: 'plan', state: planState.value, to: { name: 'plan' } },
-  { id: 'sow', state: t('frame.later') },
+  { id: 'sow', state: sowState.value, to: { name: 'sow' } },
   { id: 'season', state: t('frame.due', due.value.length), to: { name: 'season' } },
   { id: 'walk', state: walkState.value, to: { name: 'walk' } },
   { id: 'weigh', state: t('frame.later') },

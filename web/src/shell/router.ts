@@ -25,6 +25,7 @@ export function makeRouter() {
           { path: 'ask', name: 'ask', component: () => import('@/stations/ask/AskPage.vue') },
           { path: 'plan', name: 'plan', component: () => import('@/stations/plan/PlanPage.vue') },
           { path: 'layout', name: 'layout', component: () => import('@/stations/layout/LayoutPage.vue') },
+          { path: 'sow', name: 'sow', component: () => import('@/stations/sow/SowPage.vue') },
           { path: 'season', name: 'season', component: () => import('@/stations/season/SeasonPage.vue') },
           { path: 'walk', name: 'walk', component: () => import('@/stations/walk/WalkPage.vue') },
           {

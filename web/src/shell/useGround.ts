@@ -1,12 +1,17 @@
 import { inject, provide, ref, watchEffect, type InjectionKey, type Ref } from 'vue'
 
-import type { PlotFace } from '@/ground/GroundMap.vue'
+import type { PlotFace, WayLeg } from '@/ground/GroundMap.vue'
 
 /** What a station shows on the ground: a title, and a face for each plot. */
 export interface GroundView {
   title: string
   unit: string
   faces: Record<string, PlotFace>
+  /** The way of a drill over the plots. */
+  way?: WayLeg[]
+  cleaned?: number[]
+  /** Plot → the strips of it that are sown, in metres: x, y, width, length; the rest is crossed out. */
+  strips?: Record<string, number[][]>
 }
 interface Shared {
   view: Ref<GroundView>

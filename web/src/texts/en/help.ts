@@ -61,6 +61,13 @@ export default {
         second: 'Move blocks until everything fits. Each check says what is wrong and where.',
         third: 'Save the layout.',
       },
+      sow: {
+        name: 'Sow',
+        for: 'Seed for each plot: rates, order, calibration, bags, and what was really sown.',
+        first: 'Enter what the label of each lot says. Rates that need it say what is missing.',
+        second: 'Calibrate the machine, look whether to go or wait, and pack the bags in sowing order.',
+        third: 'Check each bag at its plot, then enter what was really sown.',
+      },
       season: {
         name: 'Season',
         for: 'Operations and visits by date: what is due, and what was done.',

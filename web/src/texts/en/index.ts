@@ -7,6 +7,7 @@ import plan from './plan'
 import read from './read'
 import season from './season'
 import shell from './shell'
+import sow from './sow'
 import species from './species'
 import tell from './tell'
 
@@ -19,6 +20,7 @@ export default {
   ...read,
   ...season,
   ...shell,
+  ...sow,
   ...species,
   ...tell,
 }

@@ -43,6 +43,7 @@ export default {
     note: 'Enter the note.',
     reason: 'Give the reason. It is saved beside the value.',
     levels: 'Enter the levels.',
+    day: 'Enter the day.',
   },
   app: {
     name: 'Apercu',
