@@ -23,3 +23,8 @@ UNEVEN_SUBSAMPLES = 2 / 3
 
 SAME_ORDER_BLOCKS = 3
 """Blocks with one and the same order of treatments that chance would hardly give (with 3 treatments, 1 in 36)."""
+
+SOWN_OFF = 0.10
+"""Share off the intended rate from which a sowing is another rate; thumb."""
+SOWN_DEPTHS_APART_CM = 1.5
+"""Between the shallowest and the deepest sowing; thumb."""

@@ -4,9 +4,6 @@ from __future__ import annotations
 
 from apercu_core.agronomy.given import not_negative, positive, refuse
 
-OFF_FROM = 0.10
-"""From this share off the intended rate on, a sowing is said to be off; thumb."""
-
 
 def from_remains(filled_g: float, left_g: float, sown_m2: float) -> float:
     """kg/ha of what was filled in and what the drill and the bag still held."""

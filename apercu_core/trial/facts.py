@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field
+from datetime import date
 from typing import Literal
 
 from apercu_core.trial.descriptions import TreatmentDescription
@@ -32,6 +33,16 @@ class PlotFacts:
 
 
 @dataclass(frozen=True, slots=True)
+class SownFacts:
+    """What was sown of a treatment on a day. `off`: delivered over intended rate, minus 1; None: unknown."""
+
+    treatment: str
+    day: date
+    off: float | None = None
+    depth_cm: float | None = None
+
+
+@dataclass(frozen=True, slots=True)
 class TrialFacts:
     """`allocation`: how treatments came to their plots, as the person says. `more_controls`: besides the first one.
     `own_controls`: treatment → the control at its own levels of other factors, where treatments are compared so.
@@ -53,3 +64,4 @@ class TrialFacts:
     own_controls: Mapping[str, str] = field(default_factory=dict)
     reweighed: tuple[str, ...] = ()
     contradictions: tuple[str, ...] = ()
+    sown: tuple[SownFacts, ...] = ()

@@ -25,6 +25,7 @@ from library.models import MeasureKind
 from readings.models import Reading
 from readings.question_changes import question_changes
 from records.models import MissingStatus, Observation, VisitMeasure
+from sowing.facts import sown_facts
 from trials.asked_margins import asked_margins
 from trials.descriptions import accepted_in, described_in
 from trials.models import Season, TrialMeasure, Unit
@@ -78,6 +79,7 @@ def gather(season: Season, system: System = "metric") -> Given:
         tuple(t.name for t in treatments if t.is_control and t.name != control),
         own_controls=own_controls({t.name: t.levels for t in treatments}, season.trial.factors),
         contradictions=contradictions(season.trial.question, asked_margins(measures)),
+        sown=sown_facts(season),
         reweighed=tuple(f"{one['said']}: {one['why']} ({one['by']}, {one['at'][:10]})" for one in season.reweighed),
     )  # fmt: skip
     samples, examined, ids, failed = _current(season, measures, {u.id: u.label for u in units})

@@ -1,7 +1,11 @@
 """Seed into plots: sheets against hand-worked figures, the drill's order, warnings, and what was delivered."""
 
+from dataclasses import replace
+from datetime import date
+
 import pytest
 
+from apercu_core.doubts.about_sowing import doubts_about_sowing
 from apercu_core.errors import Refused
 from apercu_core.field.layout import Rectangle
 from apercu_core.sowing.delivered import from_remains, off
@@ -11,6 +15,8 @@ from apercu_core.sowing.rates import Rate, rate_found
 from apercu_core.sowing.seed_sheet import PartToSow, PlotToSow, seed_sheet
 from apercu_core.sowing.warnings import SownPart, sowing_warnings
 from apercu_core.species.shipped import SHIPPED
+from apercu_core.trial.descriptions import TreatmentDescription
+from apercu_core.trial.facts import PlotFacts, SownFacts, TrialFacts
 
 OAT = Lot("oat", "Black oat", tkw_g=20, purity=0.9, germination=0.8, emergence=0.5, bag_kg=1, price_per_kg=2)
 VETCH = Lot("vetch", "Common vetch", tkw_g=50, purity=1.0, germination=0.9, emergence=0.8)
@@ -123,3 +129,28 @@ def test_what_was_left_says_what_was_sown():
     assert off(79.2, 72) == pytest.approx(0.1)
     with pytest.raises(Refused, match="can’t be left"):
         from_remains(100, 280, 100)
+
+
+PLOTS = tuple(
+    PlotFacts(f"{block}{i}", block, name, i) for block in "AB" for i, name in enumerate(("Oat", "Vetch", "Bare"), 1)
+)
+SOWN = (SownFacts("Oat", date(2026, 9, 2), 0.1, 3.0), SownFacts("Vetch", date(2026, 9, 2), -0.02, 4.5))
+
+
+def doubted(*sown, described=()):
+    trial = TrialFacts(PLOTS, "Bare", "drawn", described, sown=sown)
+    return {doubt.id: doubt for doubt in doubts_about_sowing(trial)}
+
+
+def test_a_sowing_off_its_rate_or_unlike_the_others_is_doubted_and_its_near_twin_isn_t():
+    assert doubted(*SOWN) == {}
+    off = doubted(replace(SOWN[0], off=0.11), SOWN[1])["sown-off"]
+    assert off.finding == "Oat got 11 % more seed than intended."
+    assert off.plots == ("A1", "B1")
+    apart = doubted(replace(SOWN[0], day=date(2026, 9, 12)), SOWN[1])["sown-apart"]
+    assert apart.finding == "Covers were sown on different days: Oat on 12 September and Vetch on 2 September."
+    assert (
+        doubted(replace(SOWN[0], depth_cm=2.9), SOWN[1])["sown-apart"].finding == "They were sown 2.9 to 4.5 cm deep."
+    )
+    late = TreatmentDescription("Oat", {"sowing_date": "12 September"}, (), frozenset({"sowing_date"}))
+    assert doubted(replace(SOWN[0], day=date(2026, 9, 12)), SOWN[1], described=(late,)) == {}

@@ -117,3 +117,32 @@ def test_a_page_in_the_other_units_is_read_in_its_own(people_at_it):
     sheet = trial.client.get(f"/api/v1/visits/{trial.visit}", headers={"X-Units": "metric"}).json()
     assert (sheet["units"], sheet["measures"][0]["unit"]) == ("metric", "t/ha")
     assert trial.client.get("/api/v1/session", headers={"X-Units": "metric"}).json()["units"] == "us"
+
+
+def redo(trial, id):
+    place = {"id": str(id), "unit": trial.unit("101"), "measure": trial.measures[0], "sample": 1}
+    return trial.client.post(f"/api/v1/visits/{trial.visit}/redo", place, format="json")
+
+
+def test_redo_goes_to_the_newest_state_on_top_and_the_same_again_goes_no_further(people_at_it):
+    trial, _ = people_at_it
+
+    def over(value):
+        trial.enter(trial.typed("101", {"value": value}, replaces=str(current("101").id)))
+
+    trial.enter(trial.typed("101", {"value": "4"}))
+    for value in ("5", "6"):
+        over(value)
+        undo(trial, current("101").id)
+    # On top of 4 stood 5 and then 6; the newest of them comes back.
+    assert current("101").value == 4
+    step = uuid.uuid4()
+    for _ in range(2):
+        assert redo(trial, step).status_code == 200
+        assert (current("101").value, current("101").id) == (6, step)
+    refused = redo(trial, uuid.uuid4())
+    assert (refused.status_code, refused.json()["detail"]) == (409, "There is nothing to redo here.")
+    over("7")
+    undo(trial, current("101").id)
+    assert redo(trial, uuid.uuid4()).status_code == 200
+    assert current("101").value == 7

@@ -113,7 +113,7 @@ describe('a spreader’s picture', () => {
       positions: [-6, 0, 6], masses: [0, 4, 0], width: 8, cv_percent: 12, laps: { same_way: pieces, there_and_back: pieces },
       widths: { same_way: widths, there_and_back: widths },
     } // prettier-ignore
-    const page = show(SpreaderPicture, { found, mode: 'same_way', length: 'm', mass: 'g' })
+    const page = show(SpreaderPicture, { found, mode: 'same_way', width: 8, length: 'm', mass: 'g' })
     const slider = page.find('[role=slider]')
     expect(slider.attributes('aria-valuetext')).toBe('8 m')
     await slider.trigger('keydown', { key: 'ArrowRight' })

@@ -8,7 +8,8 @@ from typing import Any
 from rest_framework.request import Request
 
 from apercu_core.amounts import amounts_in, shown_number
-from apercu_core.sowing.delivered import OFF_FROM, off
+from apercu_core.doubts.triggers import SOWN_OFF
+from apercu_core.sowing.delivered import off
 from apercu_core.sowing.drive import drive
 from apercu_core.sowing.go import CHECKS
 from apercu_core.sowing.rates import WAYS
@@ -226,7 +227,7 @@ def _sowing(one: Sowing, there: SeasonSeed, units: InUnits) -> dict[str, Any]:
             {
                 "treatment": amount["treatment"], "intended": units.to("kg/ha", wanted),
                 "delivered": units.to("kg/ha", got), "off_percent": _percent(share),
-                "far": share is not None and abs(share) > OFF_FROM,
+                "far": share is not None and abs(share) > SOWN_OFF,
             }
         )  # fmt: skip
     shown = sowing_shown(one)

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { useMutation, useQueryClient } from '@tanstack/vue-query'
-import { computed, ref, watch } from 'vue'
+import { computed, nextTick, ref, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 
 import type { Trial } from '@/api/queries'
@@ -52,6 +52,7 @@ const {
     queries.setQueryData(sowQuery(props.trial.id).queryKey, now)
     opened(now)
     startOver()
+    await nextTick() // what was typed has changed once more
     said.value = true
   },
 })

@@ -41,14 +41,19 @@ const said = (part: Part, key: (typeof OUT)[number]) =>
     <li v-for="one in sow.treatments" :key="one.id">
       <h3><TreatmentTag :index="index(one.id)" :code="one.code" /> {{ one.name }}</h3>
       <p v-if="!one.parts.length" class="quiet small">{{ t('sow.noSeed') }}</p>
-      <div v-for="part in one.parts" :key="part.lot" class="part">
+      <div
+        v-for="part in one.parts"
+        :key="part.lot"
+        class="part"
+        role="group"
+        :aria-label="t('sow.rate', { name: `${one.name}, ${names.get(part.lot)}` })"
+      >
         <div class="asked">
           <strong>{{ names.get(part.lot) }}</strong>
           <template v-if="at(one.id, part.lot) >= 0">
             <v-text-field
               v-model="rates[at(one.id, part.lot)]!.value"
               :label="t('sow.rateShort')"
-              :aria-label="t('sow.rate', { name: names.get(part.lot) })"
               inputmode="decimal"
               :hint="rates[at(one.id, part.lot)]!.here ? '' : t('sow.fromAsk')"
               persistent-hint

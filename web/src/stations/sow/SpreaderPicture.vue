@@ -10,6 +10,8 @@ import { threeDigits } from '@/texts/format'
 const props = defineProps<{
   found: SpreaderFound
   mode: 'same_way' | 'there_and_back'
+  /** As it is typed, ahead of what was found for it. */
+  width: number
   length: string
   mass: string
 }>()
@@ -97,7 +99,7 @@ function key(event: KeyboardEvent) {
   const step = { ArrowLeft: -0.1, ArrowRight: 0.1 }[event.key]
   if (!step) return
   event.preventDefault()
-  emit('width', Math.round((props.found.width + step) * 10) / 10)
+  emit('width', Math.round((props.width + step) * 10) / 10)
 }
 </script>
 
@@ -141,10 +143,10 @@ function key(event: KeyboardEvent) {
         role="slider"
         tabindex="0"
         :aria-label="t('sow.spreader.drag')"
-        :aria-valuenow="found.width"
+        :aria-valuenow="width"
         :aria-valuemin="widths[0]!.width"
         :aria-valuemax="widths.at(-1)!.width"
-        :aria-valuetext="`${threeDigits(found.width)} ${length}`"
+        :aria-valuetext="`${threeDigits(width)} ${length}`"
         @pointerdown="start"
         @pointermove="drag"
         @pointerup="dragging = false"
@@ -159,7 +161,7 @@ function key(event: KeyboardEvent) {
         />
         <line class="mean" :x1="PAD.left" :x2="WIDTH - PAD.right" :y1="cvY(POOR)" :y2="cvY(POOR)" />
         <path class="laps" :d="cvPath" />
-        <line class="here" :x1="cvX(found.width)" :x2="cvX(found.width)" :y1="PAD.top" :y2="cvY(0)" />
+        <line class="here" :x1="cvX(width)" :x2="cvX(width)" :y1="PAD.top" :y2="cvY(0)" />
         <circle class="here" :cx="cvX(found.width)" :cy="cvY(found.cv_percent)" r="6" />
         <text v-for="at in cvX.ticks(5)" :key="at" :x="cvX(at)" :y="HEIGHT - 8" text-anchor="middle">
           {{ at }} {{ length }}

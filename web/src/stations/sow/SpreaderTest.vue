@@ -70,6 +70,7 @@ const { answer, about, saveTest, saving, faults, problem } = useCalibration(
       v-if="answer"
       :found="answer"
       :mode="mode"
+      :width="Number(typed.width_m.replace(',', '.')) || answer.width"
       :length="sow.units.length"
       :mass="sow.units.seed"
       @width="typed.width_m = plain($event)"
