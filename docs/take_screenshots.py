@@ -99,6 +99,23 @@ def open_layout(page: Page, address: str) -> None:
     page.evaluate("scrollTo(0, 120)")
 
 
+def open_spreader(page: Page, address: str) -> None:
+    """A spreader test that is typed in for the picture and not kept."""
+    station("sow", "Sow")(page, address)
+    page.get_by_text("Spreader tray test").click()
+    form = page.get_by_role("form", name="Spreader tray test")
+    typed = {
+        "Trays left": "10", "Trays right": "10", "Between trays": "0.75", "Area of a tray": "0.25", "Passes": "2",
+        "Working width": "7", "Masses from left": TRAYS,
+    }  # fmt: skip
+    for label, text in typed.items():
+        form.get_by_role("textbox", name=label).fill(text)
+    form.locator(".said").wait_for()
+    page.get_by_text("Drill catch test").first.scroll_into_view_if_needed()
+    page.mouse.wheel(0, 300)
+
+
+TRAYS = "6.3 15.8 25.8 34.4 43.9 50.6 60.5 60.6 61.3 58.4 62.3 57.5 59.7 60.1 58.2 54.0 41.0 36.4 25.9 15.6 6.2"
 SHOTS = (
     ("today", "light", (1280, 800), lambda page, address: page.goto(address), False),
     ("ask", "light", (1280, 800), station("ask", "Question and treatments", PLANNED), True),
@@ -111,6 +128,8 @@ SHOTS = (
         True,
     ),
     ("layout", "light", (1280, 800), open_layout, False),
+    ("sow", "light", (1280, 800), station("sow", "Sow"), False),
+    ("sow-spreader", "light", (1280, 800), open_spreader, False),
     ("season", "light", (1280, 800), station("season", "Operations and visits"), False),
     ("walk", "light", (1280, 800), open_visit, False),
     ("walk-phone", "light", (390, 844), open_visit, False),

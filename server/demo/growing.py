@@ -67,6 +67,19 @@ OPERATIONS = (
     ("spray", "First spray against weeds", date(2027, 5, 10), None, "after the weeds are counted"),
     ("harvest", "Lift the beet", date(2027, 10, 6), None, ""),
 )  # fmt: skip
+BAGS: dict[str, dict[str, float]] = {
+    "white-mustard/marl/": {"bag_kg": 10, "price_per_kg": 2.9},
+    "common-vetch/dene/hf-2611": {"bag_kg": 25, "price_per_kg": 1.6, "emergence_percent": 80},
+    "phacelia//": {"bag_kg": 5, "price_per_kg": 6.4},
+    "forage-radish/sluice/": {"bag_kg": 10, "price_per_kg": 3.1},
+}
+"""Lots as Sow keeps them, beside what Ask has of them."""
+DRILL_TEST = {
+    "bulk_kg_ha": 70.0, "row_spacing_m": 0.125, "rows": 12, "distance_m": 40.0, "limit": 0.05, "setting": 34.0,
+    "catches_g": [416.0, 423.0, 419.0, 421.0],
+}  # fmt: skip
+DELIVERED = {"White mustard": 14.6, "Common vetch": 68.0, "Phacelia": 9.6, "Radish + vetch": 41.5}
+"""kg/ha, by the drill's counter."""
 WALKED = 11
 """Plots that Joss had counted when the light went."""
 

@@ -11,6 +11,7 @@ from django.db import transaction
 from apercu_core.design.draw import ALGORITHM
 from apercu_core.field.layout import PlotSize
 from apercu_core.reading.asked import How
+from apercu_core.sowing.go import CHECKS, Check
 from config import clock
 from crew.models import Membership, Person, Role, Workspace
 from demo import growing, planned
@@ -21,6 +22,7 @@ from readings.actions import answer_doubt, open_results
 from records.entering import Typed, save_entries
 from records.models import Visit, VisitMeasure
 from records.visits import leave_note, plan_visit, walking_order
+from sowing.actions import keep_decision, keep_seed_plan, keep_sowing, keep_test
 from trials.actions import NewMeasure, NewTrial, create_trial
 from trials.ask import Asked, AskedFactor, AskedSite, AskedTreatment, crossing, keep_ask
 from trials.equipment import keep_machines
@@ -119,6 +121,7 @@ def _growing_trial(by: Person, technician: Person, workspace: Workspace) -> None
             by=by, season=season, id=_id(f"growing {name}"), kind=kind, name=name, due=due and due + shift,
             done=done and done + shift, note=note,
         )  # fmt: skip
+    _sow_the_growing(by, season, shift)
     visits = [
         plan_visit(
             by=by, season=season, id=_id(f"growing visit {name}"), name=name, due=due + shift,
@@ -127,6 +130,29 @@ def _growing_trial(by: Person, technician: Person, workspace: Workspace) -> None
         for name, due, measure in growing.VISITS
     ]  # fmt: skip
     _half_walked(by, technician, visits[0])
+
+
+def _sow_the_growing(by: Person, season: Season, shift: timedelta) -> None:
+    """Lots, a drill that was caught, the decision to go, and what the counter said."""
+    keep_seed_plan(
+        by=by, season=season, lots=growing.BAGS, rates=[], allowance_g=30, spare_percent=10, filling="by_treatment",
+        currency="GBP",
+    )  # fmt: skip
+    day = next(done for kind, _, _, done, _ in growing.OPERATIONS if kind == "sow" and done) + shift
+    about = "Common vetch, 3 m drill"
+    keep_test(by=by, season=season, id=_id("drill test"), kind="drill", about=about, given=growing.DRILL_TEST)
+    checks: dict[str, Check] = dict.fromkeys(CHECKS, "good")
+    keep_decision(by=by, season=season, id=_id("go"), day=day, checks=checks, decision="go", note="")
+    seeded = {t.name: str(t.id) for t in season.trial.treatments.all() if t.name in growing.DELIVERED}
+    units = season.units.filter(kind=UnitKind.PLOT, treatment__name__in=seeded)
+    keep_sowing(
+        by=by, season=season, id=_id("sown"), plots=[unit.label for unit in units], day=day, known_by="counter",
+        amounts=[
+            {"treatment": seeded[name], "rate_kg_ha": rate, "filled_g": None, "left_g": None}
+            for name, rate in growing.DELIVERED.items()
+        ],
+        depth_cm=2.5, moisture="moist below 2 cm", machine="3 m drill", operator="Joss", note="",
+    )  # fmt: skip
 
 
 def _sown(components: list[dict[str, Any]]) -> dict[str, Any]:
