@@ -30,7 +30,13 @@ CAUTIONS: dict[str, str] = {
     "harvest": f"{_SHAFT} Clear no blockage with the engine running. Dust of grain, mould and legume seed: mask. Nobody in "
                "a trailer or bin while it fills or empties. Mind power lines with the unloading auger. Sickles and knives "
                "cut towards the hand that holds the stems: glove. In heat: water, shade, and never alone.",
+    "cover_on": "Wind lifts a crop cover with whoever holds it: enough people, none alone, and not in a wind. Lift with the "
+                "knees.",
+    "sample": "Digging and probing: ask for buried lines first; lift with the knees; keep hands off the hydraulics of a "
+              "probe.",
 }  # fmt: skip
+_ALIKE = {"roll": "kill", "crimp": "kill", "graze_out": "graze", "cover_off": "cover_on"}
+"""Operations with the dangers of another."""
 
 _EVERY_VISIT = (
     "Tell somebody where you are and when you will be back. Sun and heat: water, hat, shade. Ticks: look after."
@@ -51,7 +57,7 @@ _FOR_VISITS: dict[str, str] = {
 
 def caution_for(kind: str) -> str:
     """The caution of an operation of that kind; empty where there is none."""
-    return CAUTIONS.get(kind, "")
+    return CAUTIONS.get(_ALIKE.get(kind, kind), "")
 
 
 def caution_for_visit(measures: Iterable[str]) -> str:

@@ -10,25 +10,35 @@ from simple_history.models import HistoricalRecords
 
 from crew.models import Person
 from crew.visible import Visible
-from trials.models import Season
+from trials.models import Season, Treatment, Unit
 
 
 class OperationKind(models.TextChoices):
     SOW = "sow"
     KILL = "kill"
+    ROLL = "roll"
+    CRIMP = "crimp"
     PLANT = "plant"
     TILL = "till"
     FERTILISE = "fertilise"
     SPRAY = "spray"
     MOW = "mow"
     GRAZE = "graze"
+    GRAZE_OUT = "graze_out"
     IRRIGATE = "irrigate"
+    COVER_ON = "cover_on"
+    COVER_OFF = "cover_off"
+    SAMPLE = "sample"
     HARVEST = "harvest"
     OTHER = "other"
 
 
 class Operation(models.Model):
-    """A pass over the plots: planned for `due`, done on `done`; both are local dates of the site."""
+    """A pass over plots: planned for `due`, done on `done`; both are local dates of the site.
+
+    `treatments`, `plots`: what it is for; neither: the whole trial. `after`: the operation whose day it follows by
+    `after_days`; `due` is then worked out from that, and kept so that what is due can be looked for.
+    """
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
     season = models.ForeignKey(Season, models.CASCADE, related_name="operations")
@@ -37,8 +47,17 @@ class Operation(models.Model):
     due = models.DateField(null=True, blank=True)
     done = models.DateField(null=True, blank=True)
     note = models.CharField(max_length=500, blank=True)
+    treatments = models.ManyToManyField(Treatment, related_name="operations")
+    plots = models.ManyToManyField(Unit, related_name="operations")
+    after = models.ForeignKey("self", models.PROTECT, null=True, blank=True, related_name="followed_by")
+    after_days = models.IntegerField(default=0)
+    amount = models.CharField(max_length=120, blank=True, help_text="What was applied or taken off, with its unit.")
+    machine = models.CharField(max_length=120, blank=True)
+    operator = models.CharField(max_length=120, blank=True)
+    hours = models.FloatField(null=True, blank=True)
+    cost = models.DecimalField(max_digits=12, decimal_places=2, null=True, blank=True)
     by = models.ForeignKey(Person, models.PROTECT, related_name="+")
-    history = HistoricalRecords()
+    history = HistoricalRecords(m2m_fields=[treatments, plots])
 
     objects = Visible.as_manager()
 
@@ -46,6 +65,7 @@ class Operation(models.Model):
         ordering: ClassVar = ["done", "due", "id"]
         constraints: ClassVar = [
             models.CheckConstraint(
-                condition=models.Q(due__isnull=False) | models.Q(done__isnull=False), name="operation_has_a_date"
+                condition=models.Q(due__isnull=False) | models.Q(done__isnull=False) | models.Q(after__isnull=False),
+                name="operation_has_a_date",
             ),
         ]

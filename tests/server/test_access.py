@@ -19,6 +19,7 @@ from records.models import Observation
 from tests.server.asking import PLAN, Trial, page
 from tests.server.bringing import ROLES, acceptance, bring, bring_trial
 from tests.server.conftest import TABLE
+from tests.server.test_sowing import DRILL, OAT, SPREADER, TANK, described
 from trials.models import TrialMeasure
 
 WHO = ("owner", "researcher", "technician", "reader", "stranger", "nobody")
@@ -72,6 +73,18 @@ EXPECTED = {
     ("GET", "/trials/{id}/zones"): SEEING,
     ("PUT", "/trials/{id}/zones"): PLANNING,
     ("POST", "/trials/{id}/plan/file"): PLANNING,
+    ("POST", "/trials/{id}/kill-dates"): RECORDING,
+    ("GET", "/trials/{id}/sow"): SEEING,
+    ("PUT", "/trials/{id}/sow"): RECORDING,
+    ("POST", "/trials/{id}/sow/drill"): SEEING,
+    ("POST", "/trials/{id}/sow/spreader"): SEEING,
+    ("POST", "/trials/{id}/sow/tank"): SEEING,
+    ("PUT", "/trials/{id}/sow/tests/{test}"): RECORDING,
+    ("PUT", "/trials/{id}/sow/bags/{plot}"): RECORDING,
+    ("PUT", "/trials/{id}/sow/placed/{plot}"): RECORDING,
+    ("PUT", "/trials/{id}/sow/decisions/{decision}"): RECORDING,
+    ("PUT", "/trials/{id}/sow/sowings/{sowing}"): RECORDING,
+    ("DELETE", "/trials/{id}/sow/sowings/{sowing}"): RECORDING,
     ("GET", "/templates"): ANYONE,
     ("POST", "/crossing"): ANYONE,
     ("POST", "/confounding"): SEEING,
@@ -133,6 +146,15 @@ def world(client_of, workspace):
     place = {"id": uuid.uuid4(), "unit": undone["unit"], "measure": undone["measure"]}
     drawn, unseen = Trial(owner, workspace), Trial(owner, workspace)
     layout = owner.get(f"/api/v1/trials/{drawn.id}/stake-out.csv").content.decode()
+    sown = Trial(owner, workspace, treatments=[described("Oat", OAT), described("Bare", is_control=True)])
+    shown = owner.get(f"/api/v1/trials/{sown.id}/sow").json()
+    bag, of_sown = shown["stops"][0]["plot"], {"id": sown.id}
+    sowing = {"day": "2026-01-02", "plots": [bag], "known_by": "nothing"}
+    test = {"kind": "tank", "given": TANK}
+    decision = {"day": "2026-01-02", "checks": {}, "decision": "wait"}
+    kills = [
+        {"id": str(uuid.uuid4()), "name": "Kill", "treatments": [shown["treatments"][0]["id"]], "due": "2027-04-01"}
+    ]
     of_trial, of_visit = {"id": walked.id}, {"id": walked.visit}
     operation = {"kind": "sow", "name": "Sow", "due": "2026-08-28"}
     job = Job.objects.create(
@@ -172,6 +194,16 @@ def world(client_of, workspace):
         "/trials/{id}/layout/check": (of_trial, {"field": {}}),
         "/trials/{id}/layout/outline": (of_trial, {"geojson": POLYGON}),
         "/trials/{id}/copy": (of_trial, {"id": str(new), "name": "Next year"}),
+        "/trials/{id}/kill-dates": (of_sown, {"dates": kills}),
+        "/trials/{id}/sow": (of_sown, {"lots": [], "rates": []}),
+        "/trials/{id}/sow/drill": (of_sown, {**DRILL, "catches_g": ["400"]}),
+        "/trials/{id}/sow/spreader": (of_sown, SPREADER),
+        "/trials/{id}/sow/tank": (of_sown, TANK),
+        "/trials/{id}/sow/tests/{test}": ({**of_sown, "test": new}, test),
+        "/trials/{id}/sow/bags/{plot}": ({**of_sown, "plot": bag}, {"packed": True}),
+        "/trials/{id}/sow/placed/{plot}": ({**of_sown, "plot": bag}, {"bag": bag}),
+        "/trials/{id}/sow/decisions/{decision}": ({**of_sown, "decision": new}, decision),
+        "/trials/{id}/sow/sowings/{sowing}": ({**of_sown, "sowing": new}, sowing),
         "/crossing": ({}, {"factors": [{"name": "kill", "levels": ["early", "late"]}]}),
         "/confounding": ({}, {"workspace": str(workspace.id), "treatments": []}),
         "/workspaces/{id}/equipment": ({"id": workspace.id}, {"drill": "3"}),

@@ -226,12 +226,13 @@ describe('what a plan can see', () => {
 })
 
 const progress = { done: 8, begun: 9, of: 20, conflicts: 0 }
+const plain = { after: null, after_days: 0, treatments: [], plots: [], amount: '', machine: '', operator: '', hours: null, cost: null } // prettier-ignore
 const season: Season = {
   today: '2026-10-20',
   visits: [{ id: 'v', etag: 'v1', name: 'Stand', due: '2026-10-19', date: null, measures: ['w'], progress, state: 'begun', caution: 'Ticks.' }],
   operations: [
-    { id: 'kill', etag: 'k1', kind: 'kill', name: 'Crimp', due: '2026-10-18', done: null, note: '', caution: 'Stop the engine.', state: 'overdue' },
-    { id: 'sow', etag: 's1', kind: 'sow', name: 'Sowing', due: null, done: '2026-08-26', note: 'dry', caution: 'Mask.', state: 'done' },
+    { ...plain, id: 'kill', etag: 'k1', kind: 'kill', name: 'Crimp', due: '2026-10-18', done: null, note: '', caution: 'Stop the engine.', state: 'overdue' },
+    { ...plain, id: 'sow', etag: 's1', kind: 'sow', name: 'Sowing', due: null, done: '2026-08-26', note: 'dry', caution: 'Mask.', state: 'done' },
   ],
 } // prettier-ignore
 const measures = [
@@ -263,7 +264,7 @@ describe('Season', () => {
     answers['PUT /api/v1/trials/t/operations/kill'] = [200, season]
     await page.find('button[aria-label="Mark as done today: Crimp"]').trigger('click')
     await flushPromises()
-    expect(sent.find((s) => s.method === 'PUT')!.body).toEqual({
+    expect(sent.find((s) => s.method === 'PUT')!.body).toMatchObject({
       kind: 'kill', name: 'Crimp', due: '2026-10-18', note: '', done: '2026-10-20',
     }) // prettier-ignore
   })
@@ -532,5 +533,28 @@ describe('units', () => {
     await page.find('button').trigger('click')
     await flushPromises()
     expect(sent.at(-1)).toMatchObject({ method: 'PATCH', body: { units: 'us' } })
+  })
+})
+
+describe('operations that hang on each other', () => {
+  const drill = { ...plain, id: 'drill', etag: 'd1', kind: 'plant' as const, name: 'Drill', due: '2026-11-01', done: null, note: '', caution: '', state: 'later' as const, after: 'kill', after_days: 14, treatments: ['oat'] } // prettier-ignore
+  const open = async () => {
+    answers['GET /api/v1/trials/t/season'] = [200, { ...season, operations: [...season.operations, drill] }]
+    return (await openStation(SeasonPage, { trial })).page
+  }
+  it('say what they wait for, keep that when they are marked as done, and tell what moved', async () => {
+    const page = await open()
+    expect(page.find('#drill').text()).toContain('Planting · 14 days after Crimp')
+    answers['PUT *'] = [200, season]
+    answers['GET /api/v1/trials/t/season'] = [
+      200,
+      { ...season, operations: [...season.operations, { ...drill, due: '2026-11-08' }] },
+    ]
+    await page.find('button[aria-label="Mark as done today: Drill"]').trigger('click')
+    await flushPromises()
+    expect(sent.find((s) => s.method === 'PUT')!.body).toMatchObject({
+      after: 'kill', after_days: 14, treatments: ['oat'], due: null, done: '2026-10-20',
+    }) // prettier-ignore
+    expect(page.text()).toContain('Moved with it: Drill from 1 Nov 2026 to 8 Nov 2026.')
   })
 })

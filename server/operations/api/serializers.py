@@ -8,6 +8,7 @@ from rest_framework import serializers
 
 from apercu_core.cautions import caution_for_visit
 from config.etags import etag_of
+from config.typed_number import TypedNumber, TypedWhole
 from operations.models import Operation, OperationKind
 from records.api.visit_shapes import ProgressOut
 from records.visits import planned_of
@@ -43,6 +44,28 @@ class OperationIn(serializers.Serializer[Any]):
     due = serializers.DateField(allow_null=True, default=None)
     done = serializers.DateField(allow_null=True, default=None)
     note = serializers.CharField(max_length=500, allow_blank=True, default="")
+    after = serializers.UUIDField(allow_null=True, default=None, help_text="The operation that it follows.")
+    after_days = TypedWhole(default=0, help_text="Days after that one; below zero: before it.")
+    treatments = serializers.ListField(child=serializers.UUIDField(), max_length=200, default=list)
+    plots = serializers.ListField(child=serializers.CharField(max_length=160), max_length=2000, default=list)
+    amount = serializers.CharField(max_length=120, allow_blank=True, default="")
+    machine = serializers.CharField(max_length=120, allow_blank=True, default="")
+    operator = serializers.CharField(max_length=120, allow_blank=True, default="")
+    hours = TypedNumber(allow_null=True, default=None, least=0, most=1000)
+    cost = serializers.DecimalField(max_digits=12, decimal_places=2, allow_null=True, default=None, min_value=0)
+
+
+class KillDateIn(serializers.Serializer[Any]):
+    id = serializers.UUIDField()
+    name = serializers.CharField(max_length=120)
+    treatments = serializers.ListField(child=serializers.UUIDField(), min_length=1, max_length=200)
+    due = serializers.DateField(allow_null=True, default=None)
+    after = serializers.UUIDField(allow_null=True, default=None)
+    after_days = TypedWhole(default=0)
+
+
+class KillDatesIn(serializers.Serializer[Any]):
+    dates = serializers.ListField(child=KillDateIn(), min_length=1, max_length=100)
 
 
 class OperationMarkOut(serializers.Serializer[Any]):
@@ -53,16 +76,37 @@ class OperationMarkOut(serializers.Serializer[Any]):
     due = serializers.DateField(source="operation.due", allow_null=True)
     done = serializers.DateField(source="operation.done", allow_null=True)
     note = serializers.CharField(source="operation.note", allow_blank=True)
+    after = serializers.UUIDField(source="operation.after_id", allow_null=True)
+    after_days = serializers.IntegerField(source="operation.after_days")
+    treatments = serializers.SerializerMethodField()
+    plots = serializers.SerializerMethodField()
+    amount = serializers.CharField(source="operation.amount", allow_blank=True)
+    machine = serializers.CharField(source="operation.machine", allow_blank=True)
+    operator = serializers.CharField(source="operation.operator", allow_blank=True)
+    hours = serializers.FloatField(source="operation.hours", allow_null=True)
+    cost = serializers.DecimalField(source="operation.cost", max_digits=12, decimal_places=2, allow_null=True)
     caution = serializers.CharField(allow_blank=True)
     state = serializers.ChoiceField(choices=STATES)
 
     def get_etag(self, mark: Any) -> str:
         return etag_of(said_of(mark["operation"]))
 
+    def get_treatments(self, mark: Any) -> list[str]:
+        return [str(one.id) for one in mark["operation"].treatments.all()]
+
+    def get_plots(self, mark: Any) -> list[str]:
+        return [one.label for one in mark["operation"].plots.all()]
+
 
 def said_of(operation: Operation) -> dict[str, Any]:
     """What a save of an operation replaces."""
-    return {name: getattr(operation, name) for name in ("kind", "name", "due", "done", "note")}
+    said = {name: getattr(operation, name) for name in ("kind", "name", "done", "note", "after_id", "after_days")}
+    said |= {name: getattr(operation, name) for name in ("amount", "machine", "operator", "hours", "cost")}
+    # The day of one that hangs on another is worked out: nobody's save replaces it.
+    said["due"] = None if operation.after_id else operation.due
+    said["treatments"] = sorted(str(one.id) for one in operation.treatments.all())
+    said["plots"] = sorted(one.label for one in operation.plots.all())
+    return said
 
 
 class SeasonOut(serializers.Serializer[Any]):

@@ -5,5 +5,6 @@ from operations.api import views
 urlpatterns = [
     path("trials/<uuid:id>/season", views.SeasonView.as_view()),
     path("trials/<uuid:id>/operations/<uuid:operation>", views.OperationView.as_view()),
+    path("trials/<uuid:id>/kill-dates", views.KillDatesView.as_view()),
     path("today", views.TodayView.as_view()),
 ]

@@ -18,7 +18,7 @@ from config import clock
 from config.etags import IF_MATCH, saved_unless_changed
 from crew.models import Person
 from crew.page_units import system_of
-from operations.actions import keep_operation
+from operations.actions import Done, For, KillDate, When, keep_kill_dates, keep_operation
 from operations.agenda import (
     SHOWN,
     OperationState,
@@ -70,11 +70,34 @@ class OperationView(APIView):
 
         saved_unless_changed(
             request, Season.objects.filter(id=season.id), shown,
-            lambda: keep_operation(by=person, season=season, id=operation, **data),
+            lambda: keep_operation(by=person, season=season, id=operation, **_said(data)),
             lambda: season_json(season, system_of(request)),
             made=operation,
         )  # fmt: skip
         return Response(season_json(season, system_of(request)))
+
+
+class KillDatesView(APIView):
+    @extend_schema(parameters=AT_SITE, request=shapes.KillDatesIn, responses=shapes.SeasonOut)
+    def post(self, request: Request, id: UUID) -> Response:
+        """Plan the ends of the covers in one act, each treatment at its own date. Sending it again is harmless."""
+        season = season_of(request, id)
+        given = shapes.KillDatesIn(data=request.data)
+        given.is_valid(raise_exception=True)
+        dates = [
+            KillDate(one["id"], one["name"], When(one["due"], one["after"], one["after_days"]), one["treatments"])
+            for one in given.validated_data["dates"]
+        ]
+        keep_kill_dates(by=cast(Person, request.user), season=season, dates=dates)
+        return Response(season_json(season, system_of(request)))
+
+
+def _said(data: dict[str, Any]) -> dict[str, Any]:
+    """An operation as it was sent, as the action takes it."""
+    rest = dict(data)
+    what_for = For(rest.pop("treatments"), rest.pop("plots"))
+    done = Done(*(rest.pop(name) for name in ("amount", "machine", "operator", "hours", "cost")))
+    return {**rest, "what_for": what_for, "said": done}
 
 
 class TodayView(APIView):

@@ -381,6 +381,8 @@ export const api = {
         ...madeFrom(etag),
       }),
     ),
+  keepKillDates: (id: string, dates: Shapes['KillDateInRequest'][]) =>
+    answer(client.POST('/api/v1/trials/{id}/kill-dates', { params: atSite(id), body: { dates } })),
   keepOperation: (id: string, site: string | null, operation: string, body: OperationIn, etag?: string) =>
     answer(
       client.PUT('/api/v1/trials/{id}/operations/{operation}', {

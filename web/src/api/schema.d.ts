@@ -466,6 +466,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/trials/{id}/kill-dates": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Plan the ends of the covers in one act, each treatment at its own date. Sending it again is harmless. */
+        post: operations["trials_kill_dates_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/trials/{id}/layout": {
         parameters: {
             query?: never;
@@ -2279,6 +2296,21 @@ export interface components {
             key: string;
             label: string;
         };
+        KillDateInRequest: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+            treatments: string[];
+            /** Format: date */
+            due?: string | null;
+            /** Format: uuid */
+            after?: string | null;
+            /** @default 0 */
+            after_days: number | string;
+        };
+        KillDatesInRequest: {
+            dates: components["schemas"]["KillDateInRequest"][];
+        };
         /** @description One kind of difference, unadjusted, found with an 80 % chance. */
         KindOut: {
             name: string;
@@ -2755,22 +2787,49 @@ export interface components {
             done?: string | null;
             /** @default  */
             note: string;
+            /**
+             * Format: uuid
+             * @description The operation that it follows.
+             */
+            after?: string | null;
+            /**
+             * @description Days after that one; below zero: before it.
+             * @default 0
+             */
+            after_days: number | string;
+            treatments?: string[];
+            plots?: string[];
+            /** @default  */
+            amount: string;
+            /** @default  */
+            machine: string;
+            /** @default  */
+            operator: string;
+            hours?: string | null;
+            /** Format: decimal */
+            cost?: string | null;
         };
         /**
          * @description * `sow` - Sow
          *     * `kill` - Kill
+         *     * `roll` - Roll
+         *     * `crimp` - Crimp
          *     * `plant` - Plant
          *     * `till` - Till
          *     * `fertilise` - Fertilise
          *     * `spray` - Spray
          *     * `mow` - Mow
          *     * `graze` - Graze
+         *     * `graze_out` - Graze Out
          *     * `irrigate` - Irrigate
+         *     * `cover_on` - Cover On
+         *     * `cover_off` - Cover Off
+         *     * `sample` - Sample
          *     * `harvest` - Harvest
          *     * `other` - Other
          * @enum {string}
          */
-        OperationKindEnum: "sow" | "kill" | "plant" | "till" | "fertilise" | "spray" | "mow" | "graze" | "irrigate" | "harvest" | "other";
+        OperationKindEnum: "sow" | "kill" | "roll" | "crimp" | "plant" | "till" | "fertilise" | "spray" | "mow" | "graze" | "graze_out" | "irrigate" | "cover_on" | "cover_off" | "sample" | "harvest" | "other";
         OperationMarkOut: {
             /** Format: uuid */
             id: string;
@@ -2782,6 +2841,18 @@ export interface components {
             /** Format: date */
             done: string | null;
             note: string;
+            /** Format: uuid */
+            after: string | null;
+            after_days: number;
+            readonly treatments: string[];
+            readonly plots: string[];
+            amount: string;
+            machine: string;
+            operator: string;
+            /** Format: double */
+            hours: number | null;
+            /** Format: decimal */
+            cost: string | null;
             caution: string;
             state: components["schemas"]["AgendaStateEnum"];
         };
@@ -5301,6 +5372,43 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["JobOut"];
+                };
+            };
+            /** @description A problem. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    trials_kill_dates_create: {
+        parameters: {
+            query?: {
+                /** @description Which of the trial’s sites; its first if none is named. */
+                site?: string;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KillDatesInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SeasonOut"];
                 };
             };
             /** @description A problem. */

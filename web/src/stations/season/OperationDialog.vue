@@ -1,19 +1,21 @@
 <script setup lang="ts">
-import { computed, ref, watch } from 'vue'
+import { computed, reactive, ref, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 
 import type { OperationIn, Season, Trial } from '@/api/queries'
 import { keepOperation } from '@/offline/keepOperation'
+import { faultsIn } from '@/parts/faults'
 import SheetDialog from '@/parts/SheetDialog.vue'
 import { useKeep } from '@/parts/useKeep'
 import { useMeanwhile } from '@/parts/useMeanwhile'
+import { useGround } from '@/shell/useGround'
 import { day } from '@/texts/format'
 
 const props = defineProps<{
   trial: Trial
   id: string
-  was: (OperationIn & { etag?: string }) | null
-  today: string
+  was: Season['operations'][number] | null
+  season: Season
 }>()
 const open = defineModel<boolean>({ required: true })
 const { t } = useI18n()
@@ -25,8 +27,14 @@ const KINDS = [
   'fertilise',
   'spray',
   'mow',
+  'roll',
+  'crimp',
   'graze',
+  'graze_out',
   'irrigate',
+  'cover_on',
+  'cover_off',
+  'sample',
   'harvest',
   'other',
 ] as const
@@ -36,6 +44,20 @@ const name = ref('')
 const due = ref('')
 const done = ref('')
 const note = ref('')
+const hangs = ref(false)
+const after = ref<string | null>(null)
+const days = ref('')
+const whatFor = ref<'all' | 'some' | 'marked'>('all')
+const treatments = ref<string[]>([])
+const plots = ref<string[]>([])
+const more = reactive({ amount: '', machine: '', operator: '', hours: '', cost: '' })
+const MORE = ['amount', 'machine', 'operator', 'hours', 'cost'] as const
+const { chosen } = useGround()
+const others = computed(() =>
+  props.season.operations.filter((one) => one.id !== props.id).map((one) => ({ value: one.id, title: one.name })),
+) // prettier-ignore
+/** Plots of the operation as it was, or those that are marked on the map now. */
+const marked = computed(() => (chosen.value.length ? chosen.value : plots.value))
 
 const { theirs, opened, save } = useMeanwhile((current) =>
   (current as Season).operations.find((one) => one.id === props.id),
@@ -50,6 +72,13 @@ watch(
     due.value = props.was?.due ?? ''
     done.value = props.was?.done ?? ''
     note.value = props.was?.note ?? ''
+    hangs.value = Boolean(props.was?.after)
+    after.value = props.was?.after ?? null
+    days.value = props.was?.after ? String(props.was.after_days) : ''
+    treatments.value = [...(props.was?.treatments ?? [])]
+    plots.value = [...(props.was?.plots ?? [])]
+    whatFor.value = plots.value.length ? 'marked' : treatments.value.length ? 'some' : 'all'
+    for (const field of MORE) more[field] = props.was?.[field] == null ? '' : String(props.was[field])
   },
   { immediate: true },
 )
@@ -62,7 +91,13 @@ const { problem, keep } = useKeep(open, () =>
       {
         kind: kind.value,
         name: name.value.trim() || t(`season.kind.${kind.value}`),
-        due: due.value || null,
+        due: (!hangs.value && due.value) || null,
+        after: hangs.value ? after.value : null,
+        after_days: hangs.value ? days.value || '0' : 0,
+        treatments: whatFor.value === 'some' ? treatments.value : [],
+        plots: whatFor.value === 'marked' ? marked.value : [],
+        ...more,
+        cost: more.cost.replace(',', '.') || null,
         done: done.value || null,
         note: note.value,
       },
@@ -70,6 +105,7 @@ const { problem, keep } = useKeep(open, () =>
     ),
   ),
 )
+const faults = computed(() => faultsIn(problem.value))
 </script>
 
 <template>
@@ -88,10 +124,72 @@ const { problem, keep } = useKeep(open, () =>
       :placeholder="t(`season.kind.${kind}`)"
       maxlength="120"
     />
+    <v-select
+      v-model="hangs"
+      :label="t('season.when')"
+      :items="[
+        { value: false, title: t('season.whens.date') },
+        { value: true, title: t('season.whens.after'), props: { disabled: !others.length } },
+      ]"
+    />
     <div class="row">
-      <v-text-field v-model="due" type="date" :label="t('season.due')" />
-      <v-text-field v-model="done" type="date" :label="t('season.done')" :max="today" />
+      <v-text-field v-if="!hangs" v-model="due" type="date" :label="t('season.due')" />
+      <template v-else>
+        <v-select
+          v-model="after"
+          :label="t('season.follows')"
+          :items="others"
+          :error-messages="faults.after ?? ''"
+        />
+        <v-text-field
+          v-model="days"
+          :label="t('season.days')"
+          inputmode="numeric"
+          :error-messages="faults.after_days ?? ''"
+        />
+      </template>
+      <v-text-field
+        v-model="done"
+        type="date"
+        :label="t('season.done')"
+        :max="season.today"
+        :error-messages="faults.done ?? ''"
+      />
     </div>
+    <v-select
+      v-model="whatFor"
+      :label="t('season.whatFor')"
+      :items="[
+        { value: 'all', title: t('season.wholeTrial') },
+        { value: 'some', title: t('season.some') },
+        {
+          value: 'marked',
+          title: t('season.marked', { n: marked.length }),
+          props: { disabled: !marked.length },
+        },
+      ]"
+    />
+    <v-select
+      v-if="whatFor === 'some'"
+      v-model="treatments"
+      multiple
+      :label="t('season.forTreatments')"
+      :items="trial.treatments.map((one) => ({ value: one.id, title: one.name }))"
+    />
+    <details :open="MORE.some((field) => more[field])">
+      <summary>{{ t('season.details') }}</summary>
+      <div class="row more">
+        <v-text-field
+          v-for="field in MORE"
+          :key="field"
+          v-model="more[field]"
+          :label="t(`season.${field}`)"
+          :suffix="field === 'hours' ? 'h' : ''"
+          :inputmode="field === 'hours' || field === 'cost' ? 'decimal' : 'text'"
+          :error-messages="faults[field] ?? ''"
+        />
+      </div>
+    </details>
     <v-text-field v-model="note" :label="t('season.note')" maxlength="500" />
     <p v-if="theirs" role="status">
       {{

@@ -5,7 +5,7 @@ import { useI18n } from 'vue-i18n'
 import { useRoute } from 'vue-router'
 
 import { changedMeanwhile } from '@/api/client'
-import { trialQueries, type OperationIn, type Season, type Trial } from '@/api/queries'
+import { trialQueries, type Season, type Trial } from '@/api/queries'
 import { keepOperation } from '@/offline/keepOperation'
 import { useOutbox } from '@/offline/useOutbox'
 import { newId } from '@/parts/newId'
@@ -13,6 +13,7 @@ import ProblemNote from '@/parts/ProblemNote.vue'
 import { useStationGround } from '@/shell/useGround'
 import { day } from '@/texts/format'
 
+import KillDates from './KillDates.vue'
 import OperationDialog from './OperationDialog.vue'
 
 const props = defineProps<{ trial: Trial }>()
@@ -25,7 +26,8 @@ useStationGround(() => ({ title: t('ground.by.treatment'), unit: '', faces: {} }
 type Operation = Season['operations'][number]
 const mayRecord = computed(() => props.trial.may.includes('record'))
 const open = ref(false)
-const editing = ref<{ id: string; was: OperationIn | null }>({ id: '', was: null })
+const killing = ref(false)
+const editing = ref<{ id: string; was: Operation | null }>({ id: '', was: null })
 const problem = ref<Error | null>(null)
 
 const lines = computed(() => {
@@ -44,15 +46,19 @@ const lines = computed(() => {
 function plan(operation?: Operation) {
   editing.value = {
     id: operation?.id ?? newId(),
-    was: operation ? { ...operation } : null,
+    was: operation ?? null,
   }
   open.value = true
 }
 async function doneToday(operation: Operation) {
   problem.value = null
   try {
-    const { kind, name, due, note } = operation
-    const body = { kind, name, due, note, done: season.value!.today }
+    const { kind, name, note, after, after_days, treatments, plots, amount, machine, operator, cost } =
+      operation
+    const due = after ? null : operation.due
+    const hours = operation.hours === null ? '' : String(operation.hours)
+    const said = { after, after_days, treatments, plots, amount, machine, operator, hours, cost }
+    const body = { kind, name, due, note, done: season.value!.today, ...said }
     await keepOperation(props.trial, operation.id, body, operation.etag)
     await queries.invalidateQueries({ queryKey: ['trials'] })
   } catch (thrown) {
@@ -74,6 +80,32 @@ watch(
   () => waiting.value.size,
   (now, before) => now < before && void queries.invalidateQueries({ queryKey: ['trials'] }),
 )
+/** What an operation waits for, and what it is for, where that isn’t the whole trial. */
+function hangsOn(operation: Operation): string {
+  const name = season.value!.operations.find((one) => one.id === operation.after)?.name
+  if (!name) return ''
+  const n = operation.after_days
+  if (!n) return t('season.sameDay', { name })
+  return t(n > 0 ? 'season.hangsOn' : 'season.hangsBefore', { n: Math.abs(n), name }, Math.abs(n))
+}
+function scopeOf(operation: Operation): string {
+  const codes = props.trial.treatments.filter((one) => operation.treatments.includes(one.id))
+  if (codes.length) return codes.map((one) => one.code).join(', ')
+  return operation.plots.length ? t('season.forPlots', { plots: operation.plots.join(', ') }) : ''
+}
+/** What moved with another operation since the page was opened or the last change was looked at. */
+const moves = ref<string[]>([])
+watch(season, (now, before) => {
+  if (!now || !before) return
+  const was = new Map(before.operations.map((one) => [one.id, one.due]))
+  const found = now.operations.filter((one) => one.after && was.has(one.id) && was.get(one.id) !== one.due)
+  if (found.length)
+    moves.value = found.map((one) =>
+      t('season.movedOne', {
+        name: one.name, from: was.get(one.id) ? day(was.get(one.id)!) : '–', to: one.due ? day(one.due) : '–',
+      }),
+    ) // prettier-ignore
+})
 /** Whether the work is near enough that its caution stands open. */
 const near = (state: string) => ['overdue', 'due', 'soon'].includes(state)
 </script>
@@ -109,8 +141,17 @@ const near = (state: string) => ['overdue', 'due', 'soon'].includes(state)
             </button>
             <strong v-else>{{ line.o.name }}</strong>
             <span class="quiet small">
-              {{ t(`season.kind.${line.o.kind}`)
-              }}<template v-if="line.o.note"> · {{ line.o.note }}</template></span
+              {{
+                [
+                  t(`season.kind.${line.o.kind}`),
+                  hangsOn(line.o),
+                  scopeOf(line.o),
+                  line.o.amount,
+                  line.o.note,
+                ]
+                  .filter(Boolean)
+                  .join(' · ')
+              }}</span
             >
             <details
               v-if="line.o.caution && line.o.state !== 'done'"
@@ -137,21 +178,20 @@ const near = (state: string) => ['overdue', 'due', 'soon'].includes(state)
         </template>
       </li>
     </ol>
+    <p v-if="moves.length" class="aside" role="status">
+      {{ t('season.moved', { list: moves.join('; ') }) }}
+    </p>
     <p v-if="waiting.size" class="aside" role="status">{{ t('season.waitLead', waiting.size) }}</p>
     <ProblemNote v-if="problem" :problem="problem" />
     <div v-if="mayRecord" class="acts">
       <v-btn color="accent" @click="plan()">{{ t('season.add') }}</v-btn>
+      <button type="button" class="pill" @click="killing = true">{{ t('season.killDates') }}</button>
       <router-link v-if="trial.may.includes('plan')" :to="{ name: 'walk' }">{{
         t('season.toWalk')
       }}</router-link>
     </div>
-    <OperationDialog
-      v-model="open"
-      :trial="trial"
-      :id="editing.id"
-      :was="editing.was"
-      :today="season.today"
-    />
+    <OperationDialog v-model="open" :trial="trial" :id="editing.id" :was="editing.was" :season="season" />
+    <KillDates v-model="killing" :trial="trial" :season="season" />
   </template>
 </template>
 

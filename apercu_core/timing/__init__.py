@@ -1,0 +1,1 @@
+"""When things are due: dates that hang on other operations."""
