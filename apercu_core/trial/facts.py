@@ -43,6 +43,16 @@ class SownFacts:
 
 
 @dataclass(frozen=True, slots=True)
+class OperationFacts:
+    """An operation that was done. `treatments`, `plots`: where, if not everywhere."""
+
+    kind: str
+    name: str
+    treatments: tuple[str, ...] = ()
+    plots: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True, slots=True)
 class TrialFacts:
     """`allocation`: how treatments came to their plots, as the person says. `more_controls`: besides the first one.
     `own_controls`: treatment → the control at its own levels of other factors, where treatments are compared so.
@@ -65,3 +75,4 @@ class TrialFacts:
     reweighed: tuple[str, ...] = ()
     contradictions: tuple[str, ...] = ()
     sown: tuple[SownFacts, ...] = ()
+    operations: tuple[OperationFacts, ...] = ()

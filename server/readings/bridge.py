@@ -22,6 +22,7 @@ from apercu_core.units import System, per_area_factor
 from apercu_core.verdicts.margin import Margin
 from apercu_core.verdicts.verdict import Direction, Planned
 from library.models import MeasureKind
+from operations.facts import operation_facts
 from readings.models import Reading
 from readings.question_changes import question_changes
 from records.models import MissingStatus, Observation, VisitMeasure
@@ -80,6 +81,7 @@ def gather(season: Season, system: System = "metric") -> Given:
         own_controls=own_controls({t.name: t.levels for t in treatments}, season.trial.factors),
         contradictions=contradictions(season.trial.question, asked_margins(measures)),
         sown=sown_facts(season),
+        operations=operation_facts(season),
         reweighed=tuple(f"{one['said']}: {one['why']} ({one['by']}, {one['at'][:10]})" for one in season.reweighed),
     )  # fmt: skip
     samples, examined, ids, failed = _current(season, measures, {u.id: u.label for u in units})

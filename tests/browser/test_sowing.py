@@ -16,7 +16,6 @@ def sowing(desk):
 
 def test_from_seed_lots_to_bag_labels_and_a_refused_bag(desk):
     page = sowing(desk)
-    page.get_by_text("Hard seed, coat, bushel, bag and price").first.click()
     page.get_by_label("Bag", exact=True).first.fill("0.2")
     mustard = page.get_by_role("group", name="Rate of White mustard, White mustard Marl")
     mustard.get_by_label("Rate", exact=True).fill("300")

@@ -5,6 +5,7 @@ from datetime import date
 
 import pytest
 
+from apercu_core.doubts.about_operations import unequal_operations
 from apercu_core.doubts.about_sowing import doubts_about_sowing
 from apercu_core.errors import Refused
 from apercu_core.field.layout import Rectangle
@@ -16,7 +17,7 @@ from apercu_core.sowing.seed_sheet import PartToSow, PlotToSow, seed_sheet
 from apercu_core.sowing.warnings import SownPart, sowing_warnings
 from apercu_core.species.shipped import SHIPPED
 from apercu_core.trial.descriptions import TreatmentDescription
-from apercu_core.trial.facts import PlotFacts, SownFacts, TrialFacts
+from apercu_core.trial.facts import OperationFacts, PlotFacts, SownFacts, TrialFacts
 
 OAT = Lot("oat", "Black oat", tkw_g=20, purity=0.9, germination=0.8, emergence=0.5, bag_kg=1, price_per_kg=2)
 VETCH = Lot("vetch", "Common vetch", tkw_g=50, purity=1.0, germination=0.9, emergence=0.8)
@@ -154,3 +155,24 @@ def test_a_sowing_off_its_rate_or_unlike_the_others_is_doubted_and_its_near_twin
     )
     late = TreatmentDescription("Oat", {"sowing_date": "12 September"}, (), frozenset({"sowing_date"}))
     assert doubted(replace(SOWN[0], day=date(2026, 9, 12)), SOWN[1], described=(late,)) == {}
+
+
+COVERED = (TreatmentDescription("Oat", {"species": "oat"}), TreatmentDescription("Vetch", {"species": "vetch"}),
+           TreatmentDescription("Bare", {}))  # fmt: skip
+
+
+def unequal(*operations, described=COVERED):
+    trial = TrialFacts(PLOTS, "Bare", "drawn", described, operations=operations)
+    return [(doubt.finding, doubt.plots) for doubt in unequal_operations(trial)]
+
+
+def test_an_operation_on_some_plots_only_is_doubted_unless_it_is_part_of_the_treatments():
+    pass_ = OperationFacts("till", "Second pass", ("Oat",))
+    assert unequal(pass_) == [("“Second pass” was done on Oat only.", ("A1", "B1"))]
+    assert unequal(OperationFacts("till", "Second pass")) == []
+    assert unequal(OperationFacts("spray", "Spot spray", plots=("A1",)))[0][1] == ("A1",)
+    tilled = (*COVERED[:2], TreatmentDescription("Bare", {"tillage": "twice"}))
+    assert unequal(OperationFacts("till", "Second pass", ("Bare",)), described=tilled) == []
+    kills = OperationFacts("kill", "Kill early", ("Oat",)), OperationFacts("kill", "Kill late", ("Vetch",))
+    assert unequal(*kills) == []  # each cover its own; a bare plot has nothing to kill
+    assert unequal(kills[0]) == [("“Kill early” was done on Oat only.", ("A1", "B1"))]

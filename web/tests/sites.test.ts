@@ -28,7 +28,7 @@ describe('A trial at several sites', () => {
     chooseSite('t', null)
   })
 
-  const STATIONS = ['ask', 'plan', 'layout', 'season', 'walk', 'tell', 'read', 'visit']
+  const STATIONS = ['ask', 'plan', 'layout', 'sow', 'season', 'walk', 'tell', 'read', 'visit']
   async function frame(path: string) {
     answers['GET /api/v1/trials/t'] = [200, twoSites]
     const shown: string[] = []

@@ -192,6 +192,9 @@ text {
   font-weight: 650;
   color: var(--ink);
   text-decoration: none;
+  /* Today’s line runs behind the words. */
+  background: var(--ground);
+  background-clip: content-box;
 }
 .name:hover {
   text-decoration: underline;

@@ -61,6 +61,7 @@ const { problem, keep } = useKeep(open, () => {
           v-if="after"
           v-model="rows[one.id]!.days"
           :label="t('season.days')"
+          :hint="t('season.daysHint')"
           inputmode="numeric"
         />
       </template>

@@ -144,6 +144,8 @@ const faults = computed(() => faultsIn(problem.value))
         <v-text-field
           v-model="days"
           :label="t('season.days')"
+          :hint="t('season.daysHint')"
+          persistent-hint
           inputmode="numeric"
           :error-messages="faults.after_days ?? ''"
         />
