@@ -288,8 +288,20 @@ def has_records(season: Season) -> bool:
     return season.visits.filter(observations__isnull=False).exists()
 
 
+def require_unsown(season: Season) -> None:
+    """Raises `Conflict` where plots are sown, or operations are kept for single plots: they stay what they were."""
+    if season.sowings.exists():
+        raise Conflict("Plots are entered as sown, so the plot map stays. Remove the sowing in Sow, or copy the trial.")
+    if season.operations.filter(plots__isnull=False).exists():
+        raise Conflict(
+            "Operations are kept for single plots, so the plot map stays. Change them to treatments in Season, or copy "
+            "the trial."
+        )
+
+
 def clear_ground(season: Season) -> None:
     """Take the drawn map away, with the ground plots that no other season uses."""
+    require_unsown(season)
     grounds = list(season.units.exclude(ground=None).values_list("ground_id", flat=True))
     season.units.all().delete()
     GroundPlot.objects.filter(id__in=grounds, units__isnull=True).delete()

@@ -12,7 +12,7 @@ from apercu_core.field.surroundings import Point
 from config.problems import Conflict
 from crew.models import Person
 from crew.permissions import require
-from trials.ask import has_records
+from trials.ask import has_records, require_unsown
 from trials.layout import field_from, origin_of, plots_of
 from trials.models import GroundPlot, Season, Unit
 from trials.reweighing import keep_reweighing
@@ -40,6 +40,7 @@ def keep_layout(
         if any(map(any, shifts.values())):
             if has_records(season) or _recorded_by_another(season):
                 raise Conflict("Values are recorded on these plots, so the plots can’t be moved.")
+            require_unsown(season)
             with only_knowingly([season], although):
                 _move(season, shifts)
         site = season.site

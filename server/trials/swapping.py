@@ -11,7 +11,7 @@ from config import clock
 from config.problems import Conflict
 from crew.models import Person
 from crew.permissions import require
-from trials.ask import has_records
+from trials.ask import has_records, require_unsown
 from trials.models import Design, Season, Unit, UnitKind
 from trials.taken_out import only_knowingly
 
@@ -32,6 +32,7 @@ def swap_plots(
         season = Season.objects.select_for_update(of=("self",), no_key=True).select_related("trial").get(pk=season.pk)
         if has_records(season):
             raise Conflict("Values are recorded, so plots keep their treatments.")
+        require_unsown(season)
         a, b = (_plot(season, id) for id in (first, second))
         _require_together(season, a, b)
         said = f"{a.label} and {b.label} were swapped ({why.strip()})"

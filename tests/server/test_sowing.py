@@ -6,7 +6,7 @@ import pytest
 
 from operations.models import Operation
 from sowing.models import Sowing
-from tests.server.asking import Trial
+from tests.server.asking import PLAN, Trial
 
 OAT = {"species": "black-oat", "name": "Black oat", "cultivar": "Sallow", "lot": "HF 31", "rate": "72"}
 VETCH = {"species": "common-vetch", "name": "Common vetch", "cultivar": "Dene", "lot": "HF 26", "rate": "40"}
@@ -256,3 +256,20 @@ def test_a_trial_without_map_says_so_and_weighs_nothing_out(owner, workspace):
               format="json")  # fmt: skip
     shown = sow(trial)
     assert (shown["scaled"], shown["stops"], shown["order"]) == (False, [], [])
+
+
+def test_a_map_whose_plots_are_sown_or_have_operations_of_their_own_stays(trial):
+    plot = of(keep(trial).json(), "Oat")["plots"][0]["plot"]
+    id = uuid.uuid4()
+    assert enter(trial, id, plots=[plot]).status_code == 200
+    again = trial.plan(**{**PLAN, "seed": 12})
+    assert (again.status_code, "Plots are entered as sown" in again.json()["detail"]) == (409, True)
+    swap = {"first": trial.unit("101"), "second": trial.unit("102"), "why": "stones"}
+    assert trial.client.post(f"/api/v1/trials/{trial.id}/swap", swap, format="json").status_code == 409
+    assert sow(trial)["sowings"][0]["plots"] == [plot]
+    trial.client.delete(url(trial, "sowings", id))
+    operation = {"kind": "till", "name": "Hoe", "due": "2026-09-10", "plots": ["101"]}
+    trial.client.put(f"/api/v1/trials/{trial.id}/operations/{id}", operation, format="json")
+    assert "single plots" in trial.plan(**{**PLAN, "seed": 12}).json()["detail"]
+    trial.client.put(f"/api/v1/trials/{trial.id}/operations/{id}", {**operation, "plots": []}, format="json")
+    assert trial.plan(**{**PLAN, "seed": 12}).status_code == 200
