@@ -42,7 +42,7 @@ def keep_seed_plan(
         known = {key for key in lots if key in there.said}
         wrong: list[Place] = []
         for key in known:
-            lot = LotSaid(key, there.said[key].name, "", "", "", lots[key])
+            lot = LotSaid(key, there.said[key].name, "", "", "", lots[key], {})
             try:
                 core_lot(lot)
             except Refused as refusal:
@@ -51,12 +51,20 @@ def keep_seed_plan(
             raise Refused("bad-value", f"Some entries of the seed lots can’t be. {wrong[0].what}", wrong)
         plan = there.plan
         fields = (*(f"{name}_percent" for name in PERCENTS), *PLAIN, *TRUTHS)
-        plan.lots = {key: {name: lots[key].get(name) for name in fields} for key in sorted(known)}
+        plan.lots = {
+            key: {name: lots[key].get(name) for name in fields if _is_own(there.said[key], name, lots[key].get(name))}
+            for key in sorted(known)
+        }
         plan.rates = [_rate(there, one) for one in rates]
         plan.allowance_g, plan.spare_percent = allowance_g, spare_percent
         plan.filling, plan.currency = filling, currency.strip()
         plan.save()
     return plan
+
+
+def _is_own(said: LotSaid, name: str, value: Any) -> bool:
+    """Whether Sow says it; what is as in Ask is left to Ask, so that a change there goes on counting."""
+    return value is not None and list(said.asks.get(name, ())) != [value]
 
 
 def _rate(there: SeasonSeed, one: Mapping[str, Any]) -> dict[str, Any]:

@@ -25,12 +25,17 @@ from trials.zones import shares_in, zones_kept
 
 PERCENTS = ("purity", "germination", "emergence", "hard_seed", "coat")
 PLAIN = ("tkw_g", "bag_kg", "price_per_kg", "bushel_lb")
+IN_ASK = ("purity_percent", "germination_percent", "tkw_g")
+"""What of a lot's label Ask has too."""
 TRUTHS = ("count_hard_seed", "coat_counted")
 
 
 @dataclass(frozen=True, slots=True)
 class LotSaid:
-    """A lot as it was said: what Ask has of it, and over that what the page of Sow has."""
+    """A lot as it was said: what Ask has of it, and over that what the page of Sow has.
+
+    `asks`: field → each value that Ask has of it; where treatments differ, none of them is used until Sow says which.
+    """
 
     key: str
     name: str
@@ -38,6 +43,7 @@ class LotSaid:
     lot: str
     species: str
     said: Mapping[str, Any]
+    asks: Mapping[str, Sequence[float]]
 
 
 def lot_key(component: Mapping[str, Any]) -> str:
@@ -72,16 +78,15 @@ class SeasonSeed:
         for parts in self.components.values():
             for one in parts:
                 key = lot_key(one)
-                asked = {
-                    "purity_percent": one.get("purity_percent"), "germination_percent": one.get("germination_percent"),
-                    "tkw_g": one.get("tkw_g"),
-                }  # fmt: skip
-                before = found[key].said if key in found else {}
-                kept = {name: value for name, value in asked.items() if value is not None}
+                asks = {name: list(values) for name, values in found[key].asks.items()} if key in found else {}
+                for name in IN_ASK:
+                    if one.get(name) is not None and one[name] not in asks.setdefault(name, []):
+                        asks[name].append(one[name])
+                sure = {name: values[0] for name, values in asks.items() if len(values) == 1}
                 here = {k: v for k, v in self.plan.lots.get(key, {}).items() if v is not None}
                 found[key] = LotSaid(
                     key, one["name"], one.get("cultivar", ""), one.get("lot", ""), one.get("species", ""),
-                    {**kept, **before, **here},
+                    {**sure, **here}, asks,
                 )  # fmt: skip
         return found
 

@@ -273,3 +273,25 @@ def test_a_map_whose_plots_are_sown_or_have_operations_of_their_own_stays(trial)
     assert "single plots" in trial.plan(**{**PLAN, "seed": 12}).json()["detail"]
     trial.client.put(f"/api/v1/trials/{trial.id}/operations/{id}", {**operation, "plots": []}, format="json")
     assert trial.plan(**{**PLAN, "seed": 12}).status_code == 200
+
+
+def test_what_ask_says_goes_on_counting_until_sow_says_otherwise(trial, owner):
+    labelled = [{**one, "details": {**one["details"], "components": [
+        {**part, "germination_percent": germination, "purity_percent": 95} for part in one["details"]["components"]
+    ]}} for one, germination in zip(trial.page["treatments"][:2], (90, 90), strict=True)]  # fmt: skip
+
+    def ask(*treatments):
+        assert trial.ask({**trial.page, "treatments": [*treatments, trial.page["treatments"][2]]}).status_code == 200
+        return next(one for one in sow(trial)["lots"] if one["key"] == OAT_KEY)
+
+    lot = ask(*labelled)
+    assert (lot["typed"]["germination_percent"], lot["asks"]) == (90, {})
+    assert keep(trial, lots=[lot["typed"]]).status_code == 200  # saved as it was shown
+    labelled[0]["details"]["components"][0]["germination_percent"] = 84
+    labelled[1]["details"]["components"][0]["germination_percent"] = 84
+    assert ask(*labelled)["typed"]["germination_percent"] == 84
+    labelled[1]["details"]["components"][0]["germination_percent"] = 90
+    lot = ask(*labelled)  # two treatments say two things of one lot: neither is used
+    assert (lot["typed"]["germination_percent"], lot["asks"]) == (None, {"germination_percent": [84, 90]})
+    keep(trial, lots=[{"key": OAT_KEY, "germination_percent": "86"}])
+    assert sow(trial)["lots"][0]["used"]["germination_percent"] == 86

@@ -14,7 +14,7 @@ import { openStation } from './station'
 import { show } from './mounting'
 
 const lot = {
-  key: 'oat', name: 'Oat', cultivar: 'Sallow', lot: 'HF 1', assumed: { tkw_g: 'middle of the species guide' }, asked: ['germination_percent'],
+  key: 'oat', name: 'Oat', cultivar: 'Sallow', lot: 'HF 1', assumed: { tkw_g: 'middle of the species guide' }, asked: ['germination_percent'], asks: {},
   used: { tkw_g: 20 },
   typed: { key: 'oat', purity_percent: 98, germination_percent: null, count_hard_seed: false, coat_counted: false },
 } // prettier-ignore

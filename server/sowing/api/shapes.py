@@ -79,6 +79,10 @@ class LotOut(serializers.Serializer[Any]):
     typed = LotIn(help_text="What was said, here or in Ask.")
     used = serializers.DictField(child=serializers.FloatField(allow_null=True), help_text="With what is assumed.")
     assumed = serializers.DictField(child=serializers.CharField(), help_text="Field → where its figure comes from.")
+    asks = serializers.DictField(
+        child=serializers.ListField(child=serializers.FloatField()),
+        help_text="Field → what Ask has, where that is something else, or two things.",
+    )
     asked = serializers.ListField(child=serializers.CharField(), help_text="Fields that a rate needs, and nobody said.")
 
 

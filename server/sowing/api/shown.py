@@ -109,6 +109,7 @@ def _lot(there: SeasonSeed, key: str) -> dict[str, Any]:
         },
         "used": used,
         "assumed": {names[fact]: where for fact, where in lot.assumed.items()},
+        "asks": {name: values for name, values in said.asks.items() if list(values) != [said.said.get(name)]},
         "asked": sorted(names[fact] for fact in asked),
     }  # fmt: skip
 

@@ -2481,6 +2481,10 @@ export interface components {
             assumed: {
                 [key: string]: string;
             };
+            /** @description Field → what Ask has, where that is something else, or two things. */
+            asks: {
+                [key: string]: number[];
+            };
             /** @description Fields that a rate needs, and nobody said. */
             asked: string[];
         };

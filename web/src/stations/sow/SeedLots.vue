@@ -29,7 +29,11 @@ function faultsOf(at: number, lot: LotDraft, field: LotField): string {
 }
 function hintOf(lot: LotDraft, field: LotField): string {
   const found = lotOf(lot.key)
-  if (lot[field].trim() || !found) return ''
+  const asks = (found?.asks[field] ?? []).map((value) => `${plain(value)} ${unitOf(field)}`)
+  const said = lot[field].trim()
+  if (asks.length > 1 && !said) return t('sow.asksTwo', { v: asks.join(', ') })
+  if (asks.length) return t('sow.asks', { v: asks.join(', ') })
+  if (said || !found) return ''
   const where = found.assumed[field]
   const value = found.used[field]
   if (where && typeof value === 'number')

@@ -17,6 +17,8 @@ export default {
     coatCounted: 'Purity leaves out the coat',
     more: 'Hard seed, coat, bushel, bag and price',
     assumed: 'assumed {v}: {where}',
+    asks: 'Ask says {v}.',
+    asksTwo: 'Ask says {v} for the same lot. Enter which is right.',
     asked: 'A rate needs this. Enter it from the label.',
     rates: 'Rates',
     rate: 'Rate of {name}',
