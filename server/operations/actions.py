@@ -90,6 +90,14 @@ def keep_operation(
     return operation
 
 
+def mark_done(*, by: Person, operation: Operation, day: date) -> None:
+    """Say that an operation was done, and leave everything else of it as it is. Within a transaction."""
+    require(by, "record", operation.season)
+    operation.done, operation.by = day, by
+    operation.save()
+    follow(operation.season)
+
+
 def keep_kill_dates(*, by: Person, season: Season, dates: Sequence[KillDate]) -> tuple[Operation, ...]:
     """Plan the ends of the covers in one act, each treatment at its own date; all of them or none."""
     require(by, "record", season)

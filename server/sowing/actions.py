@@ -19,7 +19,7 @@ from config.problems import Conflict
 from config.turns import take_turns
 from crew.models import Person
 from crew.permissions import require
-from operations.actions import keep_operation
+from operations.actions import keep_operation, mark_done
 from operations.models import OperationKind
 from sowing.calibration import answer_to
 from sowing.models import SeedBag, SeedPlan, Sowing, SowingDecision, SowingTest
@@ -193,7 +193,7 @@ def keep_sowing(*, by: Person, season: Season, id: uuid.UUID, plots: Sequence[st
         row.by = by
         row.save()
         row.units.set(units)
-        _close_operation(by, there)
+        _close_operations(by, there)
     return row
 
 
@@ -242,20 +242,25 @@ def _amounts(
     return out
 
 
-def _close_operation(by: Person, there: SeasonSeed) -> None:
-    """The season's operation “sow” is done on the last day, once every plot that gets seed has it."""
-    sowings = list(Sowing.objects.filter(season=there.season).prefetch_related("units"))
-    sown = {unit.label for one in sowings for unit in one.units.all()}
-    wanted = {plot.label for plot in there.plots if there.components.get(plot.treatment)}
-    if not wanted or wanted - sown:
-        return
-    last = max(one.day for one in sowings)
-    planned = there.season.operations.filter(kind=OperationKind.SOW).order_by("due", "id")
-    operation = planned.filter(done=None).first()
-    if operation is None and planned.exists():
-        return  # somebody said so before
-    keep_operation(
-        by=by, season=there.season, id=operation.id if operation else uuid.uuid5(there.season.id, "sow"),
-        kind=OperationKind.SOW, name=operation.name if operation else "Sow the covers",
-        due=operation.due if operation else None, done=last, note=operation.note if operation else "",
-    )  # fmt: skip
+def _close_operations(by: Person, there: SeasonSeed) -> None:
+    """Each planned sowing is done on the last day of its plots, once all of them have their seed.
+
+    Where none was planned, one is kept when the whole trial is sown.
+    """
+    day_of: dict[str, date] = {}
+    for one in Sowing.objects.filter(season=there.season).prefetch_related("units"):
+        for unit in one.units.all():
+            day_of[unit.label] = one.day
+    covered = [plot for plot in there.plots if there.components.get(plot.treatment)]
+    planned = list(there.season.operations.filter(kind=OperationKind.SOW).prefetch_related("treatments", "plots"))
+    for operation in planned:
+        own = {str(t.id) for t in operation.treatments.all()}
+        single = {unit.label for unit in operation.plots.all()}
+        its = [p.label for p in covered if not (own or single) or p.treatment in own or p.label in single]
+        if operation.done is None and its and all(label in day_of for label in its):
+            mark_done(by=by, operation=operation, day=max(day_of[label] for label in its))
+    if not planned and covered and all(plot.label in day_of for plot in covered):
+        keep_operation(
+            by=by, season=there.season, id=uuid.uuid5(there.season.id, "sow"), kind=OperationKind.SOW,
+            name="Sow the covers", due=None, done=max(day_of.values()), note="",
+        )  # fmt: skip

@@ -295,3 +295,22 @@ def test_what_ask_says_goes_on_counting_until_sow_says_otherwise(trial, owner):
     assert (lot["typed"]["germination_percent"], lot["asks"]) == (None, {"germination_percent": [84, 90]})
     keep(trial, lots=[{"key": OAT_KEY, "germination_percent": "86"}])
     assert sow(trial)["lots"][0]["used"]["germination_percent"] == 86
+
+
+def test_each_planned_sowing_closes_by_itself_and_keeps_what_it_is_for(trial):
+    shown = keep(trial).json()
+    oat, mix = of(shown, "Oat"), of(shown, "Oat and vetch")
+    for one, due in ((oat, "2026-09-01"), (mix, "2026-09-05")):
+        body = {
+            "kind": "sow",
+            "name": f"Sow {one['name']}",
+            "due": due,
+            "treatments": [one["id"]],
+            "machine": "3 m drill",
+        }
+        trial.client.put(f"/api/v1/trials/{trial.id}/operations/{uuid.uuid4()}", body, format="json")
+    enter(trial, plots=[plot["plot"] for plot in oat["plots"]])
+    found = trial.client.get(f"/api/v1/trials/{trial.id}/season").json()["operations"]
+    assert {one["name"]: (one["done"], one["treatments"], one["machine"]) for one in found} == {
+        "Sow Oat": ("2026-09-02", [oat["id"]], "3 m drill"), "Sow Oat and vetch": (None, [mix["id"]], "3 m drill"),
+    }  # fmt: skip
