@@ -6,6 +6,7 @@ import hashlib
 import json
 from collections.abc import Mapping, Sequence
 from dataclasses import fields, is_dataclass
+from datetime import date
 from typing import Any
 
 from apercu_core import __version__
@@ -36,4 +37,6 @@ def _plain(value: Any) -> Any:
         return sorted(json.dumps(_plain(one)) for one in value)
     if isinstance(value, bool | str) or value is None:
         return value
+    if isinstance(value, date):
+        return value.isoformat()
     return repr(float(value))

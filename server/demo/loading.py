@@ -139,7 +139,7 @@ def _sow_the_growing(by: Person, season: Season, shift: timedelta) -> None:
         currency="GBP",
     )  # fmt: skip
     day = next(done for kind, _, _, done, _ in growing.OPERATIONS if kind == "sow" and done) + shift
-    about = "Common vetch, 3 m drill"
+    about = "Common vetch, seed drill"
     keep_test(by=by, season=season, id=_id("drill test"), kind="drill", about=about, given=growing.DRILL_TEST)
     checks: dict[str, Check] = dict.fromkeys(CHECKS, "good")
     keep_decision(by=by, season=season, id=_id("go"), day=day, checks=checks, decision="go", note="")
@@ -151,7 +151,7 @@ def _sow_the_growing(by: Person, season: Season, shift: timedelta) -> None:
             {"treatment": seeded[name], "rate_kg_ha": rate, "filled_g": None, "left_g": None}
             for name, rate in growing.DELIVERED.items()
         ],
-        depth_cm=2.5, moisture="moist below 2 cm", machine="3 m drill", operator="Joss", note="",
+        depth_cm=2.5, moisture="moist below the surface", machine="seed drill", operator="Joss", note="",
     )  # fmt: skip
 
 

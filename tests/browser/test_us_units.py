@@ -39,6 +39,7 @@ def addresses(desk):
         ("ask", "Question and treatments"), ("plan", "Design and plot map"), ("layout", "Layout in the field"),
     ):  # fmt: skip
         yield f"/trials/{planned}/{station}", heading
+    yield f"/trials/{growing}/sow", "Sow"
     yield f"/trials/{growing}/season", "Operations"
     yield f"/trials/{growing}/walk/{visit}", "Stand count"
     yield f"/trials/{read}/read", "Results"

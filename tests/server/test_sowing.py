@@ -314,3 +314,23 @@ def test_each_planned_sowing_closes_by_itself_and_keeps_what_it_is_for(trial):
     assert {one["name"]: (one["done"], one["treatments"], one["machine"]) for one in found} == {
         "Sow Oat": ("2026-09-02", [oat["id"]], "3 m drill"), "Sow Oat and vetch": (None, [mix["id"]], "3 m drill"),
     }  # fmt: skip
+
+
+def test_a_reading_knows_how_covers_were_sown_and_what_only_some_plots_got(trial):
+    shown = keep(trial).json()
+    oat, mix = of(shown, "Oat"), of(shown, "Oat and vetch")
+    rates = [{"treatment": oat["id"], "rate_kg_ha": "80"}]
+    plots = [plot["plot"] for plot in oat["plots"]]
+    assert enter(trial, plots=plots, known_by="counter", amounts=rates).status_code == 200
+    late = [plot["plot"] for plot in mix["plots"]]
+    assert enter(trial, day="2026-09-03", plots=late).status_code == 200
+    hoed = {"kind": "till", "name": "Hoe", "done": "2026-09-03", "treatments": [oat["id"]]}
+    trial.client.put(f"/api/v1/trials/{trial.id}/operations/{uuid.uuid4()}", hoed, format="json")
+    trial.enter(*(trial.typed(label, "7") for label in ("101", "102", "201", "202")))
+    trial.client.post(f"/api/v1/trials/{trial.id}/results", {}, format="json")
+    reading = trial.client.post(f"/api/v1/trials/{trial.id}/readings", {}, format="json")
+    assert reading.status_code == 200
+    found = {doubt["id"]: doubt["finding"] for doubt in reading.json()["doubts"]}
+    assert found["sown-off"] == "Oat got 11 % more seed than intended."
+    assert "Oat on 2 September and Oat and vetch on 3 September" in found["sown-apart"]
+    assert found["unequal-operations"] == "“Hoe” was done on Oat only."

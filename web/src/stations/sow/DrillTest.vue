@@ -4,6 +4,7 @@ import { useI18n } from 'vue-i18n'
 
 import type { Trial } from '@/api/queries'
 import { sowApi, type DrillIn, type Sow } from '@/api/sow'
+import DownloadChart from '@/parts/DownloadChart.vue'
 import { plain } from '@/texts/format'
 
 import DrillPicture from './DrillPicture.vue'
@@ -61,7 +62,9 @@ const { answer, about, saveTest, saving, faults, problem } = useCalibration(
         inputmode="decimal"
       />
     </div>
-    <DrillPicture v-if="answer" :found="answer" :unit="sow.units.seed" />
+    <DownloadChart v-if="answer" :name="t('sow.tests.drill')" :of="trial.name">
+      <DrillPicture :found="answer" :unit="sow.units.seed" />
+    </DownloadChart>
     <TestAnswer
       v-model="about"
       :said="answer?.said"

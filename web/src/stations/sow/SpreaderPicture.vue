@@ -4,6 +4,7 @@ import { computed, ref } from 'vue'
 import { useI18n } from 'vue-i18n'
 
 import type { SpreaderFound } from '@/api/sow'
+import DownloadChart from '@/parts/DownloadChart.vue'
 import { threeDigits } from '@/texts/format'
 
 /** One pass over the trays, the laps laid over each other for both ways of driving, and CV by working width. */
@@ -107,75 +108,81 @@ function key(event: KeyboardEvent) {
   <div class="pictures">
     <figure>
       <figcaption>{{ t('sow.spreader.pattern') }} ({{ mass }})</figcaption>
-      <svg :viewBox="`0 0 ${WIDTH} ${HEIGHT}`" role="img" :aria-label="t('sow.spreader.pattern')">
-        <path class="pass" :d="pattern" />
-        <circle v-for="[x, m] in trays" :key="x" :cx="across(x)" :cy="y(m)" r="2.5" />
-        <line class="axis" :x1="PAD.left" :x2="WIDTH - PAD.right" :y1="y(0)" :y2="y(0)" />
-        <line class="centre" :x1="across(0)" :x2="across(0)" :y1="PAD.top" :y2="y(0)" />
-        <text v-for="at in across.ticks(5)" :key="at" :x="across(at)" :y="HEIGHT - 8" text-anchor="middle">
-          {{ at }}{{ at === 0 ? ` ${length}` : '' }}
-        </text>
-        <text v-for="at in y.ticks(3)" :key="`y${at}`" :x="PAD.left - 5" :y="y(at) + 4" text-anchor="end">
-          {{ at }}
-        </text>
-      </svg>
+      <DownloadChart :name="t('sow.spreader.pattern')">
+        <svg :viewBox="`0 0 ${WIDTH} ${HEIGHT}`" role="img" :aria-label="t('sow.spreader.pattern')">
+          <path class="pass" :d="pattern" />
+          <circle v-for="[x, m] in trays" :key="x" :cx="across(x)" :cy="y(m)" r="2.5" />
+          <line class="axis" :x1="PAD.left" :x2="WIDTH - PAD.right" :y1="y(0)" :y2="y(0)" />
+          <line class="centre" :x1="across(0)" :x2="across(0)" :y1="PAD.top" :y2="y(0)" />
+          <text v-for="at in across.ticks(5)" :key="at" :x="across(at)" :y="HEIGHT - 8" text-anchor="middle">
+            {{ at }}{{ at === 0 ? ` ${length}` : '' }}
+          </text>
+          <text v-for="at in y.ticks(3)" :key="`y${at}`" :x="PAD.left - 5" :y="y(at) + 4" text-anchor="end">
+            {{ at }}
+          </text>
+        </svg>
+      </DownloadChart>
     </figure>
     <figure v-for="one in both" :key="one.way" :class="{ other: one.way !== mode }">
       <figcaption>{{ t(`sow.spreader.laps.${one.way}`) }} ({{ mass }})</figcaption>
-      <svg :viewBox="`0 0 ${WIDTH} ${HEIGHT}`" role="img" :aria-label="t(`sow.spreader.laps.${one.way}`)">
-        <line class="mean" :x1="PAD.left" :x2="WIDTH - PAD.right" :y1="one.mean" :y2="one.mean" />
-        <path class="laps" :d="one.path" />
-        <line class="axis" :x1="PAD.left" :x2="WIDTH - PAD.right" :y1="y(0)" :y2="y(0)" />
-        <text v-for="at in one.x.ticks(5)" :key="at" :x="one.x(at)" :y="HEIGHT - 8" text-anchor="middle">
-          {{ at }}{{ at === 0 ? ` ${length}` : '' }}
-        </text>
-        <text v-for="at in y.ticks(3)" :key="`y${at}`" :x="PAD.left - 5" :y="y(at) + 4" text-anchor="end">
-          {{ at }}
-        </text>
-      </svg>
+      <DownloadChart :name="t(`sow.spreader.laps.${one.way}`)">
+        <svg :viewBox="`0 0 ${WIDTH} ${HEIGHT}`" role="img" :aria-label="t(`sow.spreader.laps.${one.way}`)">
+          <line class="mean" :x1="PAD.left" :x2="WIDTH - PAD.right" :y1="one.mean" :y2="one.mean" />
+          <path class="laps" :d="one.path" />
+          <line class="axis" :x1="PAD.left" :x2="WIDTH - PAD.right" :y1="y(0)" :y2="y(0)" />
+          <text v-for="at in one.x.ticks(5)" :key="at" :x="one.x(at)" :y="HEIGHT - 8" text-anchor="middle">
+            {{ at }}{{ at === 0 ? ` ${length}` : '' }}
+          </text>
+          <text v-for="at in y.ticks(3)" :key="`y${at}`" :x="PAD.left - 5" :y="y(at) + 4" text-anchor="end">
+            {{ at }}
+          </text>
+        </svg>
+      </DownloadChart>
     </figure>
     <figure>
       <figcaption>{{ t('sow.spreader.cvs') }} (%)</figcaption>
-      <svg
-        ref="chart"
-        :viewBox="`0 0 ${WIDTH} ${HEIGHT}`"
-        class="drag"
-        role="slider"
-        tabindex="0"
-        :aria-label="t('sow.spreader.drag')"
-        :aria-valuenow="width"
-        :aria-valuemin="widths[0]!.width"
-        :aria-valuemax="widths.at(-1)!.width"
-        :aria-valuetext="`${threeDigits(width)} ${length}`"
-        @pointerdown="start"
-        @pointermove="drag"
-        @pointerup="dragging = false"
-        @keydown="key"
-      >
-        <rect
-          class="fine"
-          :x="PAD.left"
-          :y="cvY(GOOD)"
-          :width="WIDTH - PAD.left - PAD.right"
-          :height="cvY(0) - cvY(GOOD)"
-        />
-        <line class="mean" :x1="PAD.left" :x2="WIDTH - PAD.right" :y1="cvY(POOR)" :y2="cvY(POOR)" />
-        <path class="laps" :d="cvPath" />
-        <line class="here" :x1="cvX(width)" :x2="cvX(width)" :y1="PAD.top" :y2="cvY(0)" />
-        <circle class="here" :cx="cvX(found.width)" :cy="cvY(found.cv_percent)" r="6" />
-        <text v-for="at in cvX.ticks(5)" :key="at" :x="cvX(at)" :y="HEIGHT - 8" text-anchor="middle">
-          {{ at }} {{ length }}
-        </text>
-        <text
-          v-for="at in [0, GOOD, POOR]"
-          :key="`y${at}`"
-          :x="PAD.left - 5"
-          :y="cvY(at) + 4"
-          text-anchor="end"
+      <DownloadChart :name="t('sow.spreader.cvs')">
+        <svg
+          ref="chart"
+          :viewBox="`0 0 ${WIDTH} ${HEIGHT}`"
+          class="drag"
+          role="slider"
+          tabindex="0"
+          :aria-label="t('sow.spreader.drag')"
+          :aria-valuenow="width"
+          :aria-valuemin="widths[0]!.width"
+          :aria-valuemax="widths.at(-1)!.width"
+          :aria-valuetext="`${threeDigits(width)} ${length}`"
+          @pointerdown="start"
+          @pointermove="drag"
+          @pointerup="dragging = false"
+          @keydown="key"
         >
-          {{ at }}
-        </text>
-      </svg>
+          <rect
+            class="fine"
+            :x="PAD.left"
+            :y="cvY(GOOD)"
+            :width="WIDTH - PAD.left - PAD.right"
+            :height="cvY(0) - cvY(GOOD)"
+          />
+          <line class="mean" :x1="PAD.left" :x2="WIDTH - PAD.right" :y1="cvY(POOR)" :y2="cvY(POOR)" />
+          <path class="laps" :d="cvPath" />
+          <line class="here" :x1="cvX(width)" :x2="cvX(width)" :y1="PAD.top" :y2="cvY(0)" />
+          <circle class="here" :cx="cvX(found.width)" :cy="cvY(found.cv_percent)" r="6" />
+          <text v-for="at in cvX.ticks(5)" :key="at" :x="cvX(at)" :y="HEIGHT - 8" text-anchor="middle">
+            {{ at }} {{ length }}
+          </text>
+          <text
+            v-for="at in [0, GOOD, POOR]"
+            :key="`y${at}`"
+            :x="PAD.left - 5"
+            :y="cvY(at) + 4"
+            text-anchor="end"
+          >
+            {{ at }}
+          </text>
+        </svg>
+      </DownloadChart>
     </figure>
   </div>
 </template>
