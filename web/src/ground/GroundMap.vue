@@ -96,7 +96,9 @@ const wayDrawn = computed(() => {
   return (props.way ?? []).map((leg) => {
     const at = leg.points.map(([x, y]) => {
       const spot = toScreen({ x: x!, y: y!, width: 0, length: 0 }, ground.value, view.value)
-      return [Math.min(size.value.width - 6, Math.max(6, spot.x - aside.value * scale)), spot.y]
+      const outside = x! < 0 || x! > ground.value.width // round the plots, where no label is
+      const at = outside ? spot.x : spot.x - aside.value * scale
+      return [Math.min(size.value.width - 6, Math.max(6, at)), spot.y]
     })
     return { sown: leg.plot !== '', start: at[0]!, line: `M${at.map((one) => one.join(' ')).join('L')}` }
   })

@@ -67,6 +67,7 @@ const { answer, about, saveTest, saving, faults, problem } = useCalibration(
   display: grid;
   grid-template-columns: repeat(auto-fill, minmax(150px, 1fr));
   gap: 10px 12px;
+  align-items: start;
   margin-top: 10px;
 }
 .samples {
