@@ -57,6 +57,9 @@ def converted(
     value: float, given: str, wanted: str, *, bushel_lb: float | None = None, tkw_g: float | None = None
 ) -> float:
     """`value` in `wanted`. `bushel_lb`: lb per bushel; `tkw_g`: g per 1,000 seeds. Refused between unlike units."""
+    for name, beside in (("bushel_lb", bushel_lb), ("tkw_g", tkw_g)):
+        if beside is not None:
+            positive(name, beside)
     of, into = _unit(given, "from", bushel_lb), _unit(wanted, "to", bushel_lb)
     if of.dimension == "temperature":
         amount("value", value)

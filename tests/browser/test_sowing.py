@@ -42,6 +42,9 @@ def test_from_seed_lots_to_bag_labels_and_a_refused_bag(desk):
     page.get_by_role("button", name="Check bag").click()
     expect(page.get_by_text(f"Right: bag {plot} is for plot {plot}.")).to_be_visible()
     expect(page.get_by_text("1 are at their plots")).to_be_visible()
+    page.get_by_role("button", name="Change sowing").click()
+    expect(page.get_by_role("dialog")).to_contain_text("How is the rate known?")
+    assert desk.axe() == []
 
 
 def test_a_spreader_test_says_how_wide_to_drive(desk):

@@ -169,6 +169,7 @@ REFUSED = [
     ("rain_after_sowing", {"sown": "2030-09-25", "rain_mm": {"2030-09-26": -1}}, "-1"),
     ("convert", {"value": 1, "from": "kg/ha", "to": "seeds/m2"}, "tkw_g"),
     ("convert", {"value": 1, "from": "bu/ac", "to": "kg/ha"}, "bushel_lb"),
+    ("convert", {"value": 1, "from": "m", "to": "ft", "tkw_g": -3}, "tkw_g: -3"),
     ("convert", {"value": -1, "from": "m", "to": "ft"}, "-1"),
     ("convert", {"value": -300, "from": "C", "to": "F"}, "absolute zero"),
     ("harvest", {}, "not built"),
