@@ -84,9 +84,8 @@ def keep_operation(
         _fill(operation, by, kind, name, note, when, said)
         operation.save()
         _set_what_for(operation, season, what_for)
-        follow(season)
+        _require_in_order(season, {str(id), *(one.key for one in follow(season))})
         operation.refresh_from_db()
-        _require_after_sowing(operation)
     return operation
 
 
@@ -103,7 +102,11 @@ def keep_kill_dates(*, by: Person, season: Season, dates: Sequence[KillDate]) ->
     require(by, "record", season)
     twice = [t for one in dates for t in one.treatments]
     if len(set(twice)) < len(twice):
-        raise Refused("bad-value", "A treatment has two dates. Give each treatment one.", [Place("dates", "Twice.")])
+        raise Refused(
+            "bad-value",
+            "A treatment has two dates. Give each treatment one.",
+            [Place("dates", "Give each treatment one date.")],
+        )
     with transaction.atomic():
         return tuple(
             keep_operation(
@@ -172,16 +175,17 @@ def follow(season: Season) -> tuple[Moved, ...]:
     return changed
 
 
-def _require_after_sowing(operation: Operation) -> None:
-    """A cover can't be ended before it was sown."""
-    day = operation.done or operation.due
-    if operation.kind not in ENDS_A_COVER or day is None:
-        return
-    sown = operation.season.operations.filter(kind=OperationKind.SOW).exclude(done=None, due=None)
-    own = set(operation.treatments.values_list("id", flat=True))
-    for one in sown.prefetch_related("treatments"):
-        its = {t.id for t in one.treatments.all()}
-        start = one.done or one.due
-        if start and day < start and (not its or not own or its & own):
-            what = f"{day.isoformat()} lies before the sowing on {start.isoformat()}. Check both dates."
-            raise Refused("bad-value", what, [Place("done" if operation.done else "due", what)])
+def _require_in_order(season: Season, touched: set[str]) -> None:
+    """No cover is ended before it was sown; of the pairs of which one was changed or has moved."""
+    there = season.operations.exclude(done=None, due=None).prefetch_related("treatments")
+    dated = [(one, day, {t.id for t in one.treatments.all()}) for one in there if (day := one.done or one.due)]
+    for end, day, own in dated:
+        for sown, start, its in dated:
+            pair = end.kind in ENDS_A_COVER and sown.kind == OperationKind.SOW
+            meet = not its or not own or its & own
+            if pair and meet and day < start and {str(end.id), str(sown.id)} & touched:
+                what = (
+                    f"“{end.name}” on {day.isoformat()} would lie before the sowing “{sown.name}” on "
+                    f"{start.isoformat()}. Check both dates."
+                )
+                raise Refused("bad-value", what, [Place("done" if end.done else "due", what)])

@@ -103,7 +103,7 @@ def keep_decision(
             [Place("note", "Say why you go all the same.")],
         )
     if day > clock.today(season.site.time_zone):
-        raise Refused("bad-value", f"{day.isoformat()} lies ahead. Decide on the day itself.", [Place("day", "ahead")])
+        raise _refused("day", f"{day.isoformat()} lies ahead. Decide on the day itself.")
     with transaction.atomic():
         take_turns(id)
         made = made_before(SowingDecision, id, season_id=season.id)
@@ -160,6 +160,7 @@ def _require_alike(there: SeasonSeed, plot: str, bag: str) -> None:
 
 
 def _bag(there: SeasonSeed, plot: str) -> SeedBag:
+    _require_sizes(there)
     unit = next((one for one in there.units if one.label == plot), None)
     if unit is None or not there.components.get(str(unit.treatment_id)):
         raise Conflict(f"Plot {plot!r} gets no seed. Look at the packing list.")
@@ -176,16 +177,16 @@ def keep_sowing(*, by: Person, season: Season, id: uuid.UUID, plots: Sequence[st
         take_turns(id)
         Season.objects.select_for_update(no_key=True).get(pk=season.pk)
         there = SeasonSeed(season)
+        _require_sizes(there)
         units = _units(there, plots)
         row = made_before(Sowing, id, season_id=season.id) or Sowing(id=id, season=season, at=clock.now())
         taken = Sowing.objects.filter(season=season, units__in=units).exclude(pk=row.pk).first()
         if taken is not None:
             twice = sorted(set(plots) & set(taken.units.values_list("label", flat=True)))
-            raise Refused(
-                "bad-value",
+            raise _refused(
+                "plots",
                 f"{', '.join(twice)}: already entered as sown on {taken.day.isoformat()}. Change that entry, or leave "
                 "these plots out.",
-                [Place("plots", "Some are already entered as sown.")],
             )
         said["amounts"] = _amounts(there, units, said["known_by"], said["amounts"])
         for name, value in said.items():
@@ -201,6 +202,11 @@ def forget_sowing(*, by: Person, season: Season, id: uuid.UUID) -> None:
     """Take an entry back; its history stays."""
     require(by, "record", season)
     Sowing.objects.filter(season=season, id=id).delete()
+
+
+def _require_sizes(there: SeasonSeed) -> None:
+    if not there.drawn_to_scale:
+        raise Conflict("The plots have no sizes yet, so seed can’t be worked out. Randomise the plots in Plan.")
 
 
 def _refused(where: str, what: str) -> Refused:
@@ -219,7 +225,7 @@ def _units(there: SeasonSeed, plots: Sequence[str]) -> list[Any]:
 def _amounts(
     there: SeasonSeed, units: Sequence[Any], known_by: str, amounts: Sequence[Mapping[str, Any]]
 ) -> list[dict[str, Any]]:
-    """What is known by treatment, for those that are among the plots; refused where it can't be."""
+    """What is known by treatment, for those among the plots, beside the rate that was intended then."""
     area: dict[str, float] = {}
     of = {plot.label: plot for plot in there.plots}
     for unit in units:
@@ -231,14 +237,16 @@ def _amounts(
             continue
         if known_by == "counter":
             if one["rate_kg_ha"] is not None:
-                out.append({"treatment": key, "rate_kg_ha": one["rate_kg_ha"]})
+                out.append({"treatment": key, "rate_kg_ha": one["rate_kg_ha"], "intended_kg_ha": there.intended(key)})
         elif one["filled_g"] is not None or one["left_g"] is not None:
             if one["filled_g"] is None or one["left_g"] is None:
-                what = "Enter both what was filled in and what was left."
-                raise Refused("bad-value", what, [Place(f"amounts.{key}", what)])
-            rate = from_remains(one["filled_g"], one["left_g"], area[key])
+                raise _refused(f"amounts.{key}", "Enter both what was filled in and what was left.")
+            try:
+                rate = from_remains(one["filled_g"], one["left_g"], area[key])
+            except Refused as refusal:
+                raise _refused(f"amounts.{key}", refusal.places[0].what) from None
             kept = {"filled_g": one["filled_g"], "left_g": one["left_g"], "rate_kg_ha": rate}
-            out.append({"treatment": key, **kept})
+            out.append({"treatment": key, **kept, "intended_kg_ha": there.intended(key)})
     return out
 
 

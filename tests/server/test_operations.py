@@ -109,9 +109,17 @@ def test_a_cover_is_not_ended_before_it_was_sown(trial):
     keep(trial, kind="sow", name="Sow", due="2026-09-01", done="2026-09-02")
     refused = keep(trial, due="2026-08-20")
     assert refused.status_code == 422
-    assert "before the sowing on 2026-09-02" in refused.json()["detail"]
+    assert "before the sowing “Sow” on 2026-09-02" in refused.json()["detail"]
     other = trial.page["treatments"][0]["id"]
     sown_late = {"kind": "sow", "name": "Sow again", "due": "2027-04-20", "treatments": [other]}
     assert keep(trial, **sown_late).status_code == 200
     assert keep(trial, treatments=[trial.page["treatments"][2]["id"]]).status_code == 200
     assert keep(trial, treatments=[other]).status_code == 422
+    # The other way round too: sowing can't be put off past a kill that is planned.
+    rest = {
+        "kind": "sow",
+        "name": "Sow the rest",
+        "due": "2027-05-01",
+        "treatments": [trial.page["treatments"][2]["id"]],
+    }
+    assert "“Kill the covers” on 2027-04-10 would lie before" in keep(trial, **rest).json()["detail"]

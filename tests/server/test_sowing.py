@@ -7,6 +7,7 @@ import pytest
 from operations.models import Operation
 from sowing.models import Sowing
 from tests.server.asking import PLAN, Trial
+from trials.models import GroundPlot
 
 OAT = {"species": "black-oat", "name": "Black oat", "cultivar": "Sallow", "lot": "HF 31", "rate": "72"}
 VETCH = {"species": "common-vetch", "name": "Common vetch", "cultivar": "Dene", "lot": "HF 26", "rate": "40"}
@@ -173,6 +174,9 @@ def test_what_was_sown_stays_beside_what_was_intended_and_closes_the_operation(t
     kept = enter(trial, plots=plots, known_by="remains", amounts=amounts, depth_cm="3").json()["sowings"][0]
     (delivered,) = kept["delivered"]
     assert (delivered["intended"], delivered["delivered"], delivered["far"]) == (72, 80, True)
+    rate = {"treatment": oat["id"], "lot": OAT_KEY, "way": "kg_ha", "value": "100"}
+    later = keep(trial, rates=[rate]).json()["sowings"][0]["delivered"][0]
+    assert later["intended"] == 72  # what was meant that day, whatever is planned since
     assert delivered["off_percent"] == pytest.approx(11.111, rel=1e-4)
     assert Operation.objects.get(kind="sow").done is None
     rates = [{"treatment": mix["id"], "rate_kg_ha": "75"}]
@@ -334,3 +338,21 @@ def test_a_reading_knows_how_covers_were_sown_and_what_only_some_plots_got(trial
     assert found["sown-off"] == "Oat got 11 % more seed than intended."
     assert "Oat on 2 September and Oat and vetch on 3 September" in found["sown-apart"]
     assert found["unequal-operations"] == "“Hoe” was done on Oat only."
+
+
+def test_a_map_without_sizes_packs_and_sows_nothing(trial):
+    plot = a_plot(keep(trial).json(), "Oat")
+    GroundPlot.objects.update(schematic=True)
+    for path, body in (("placed", {"bag": plot}), ("bags", {"packed": True})):
+        refused = trial.client.put(url(trial, path, plot), body, format="json")
+        assert (refused.status_code, "no sizes" in refused.json()["detail"]) == (409, True)
+    assert enter(trial, plots=[plot]).status_code == 409
+    assert sow(trial)["stops"] == []
+
+
+def test_a_spreader_test_in_us_units_is_drawn_in_ounces(trial):
+    given = {**SPREADER, "width_m": "20", "spacing_m": "10", "tray_area_m2": "5"}
+    found = trial.client.post(url(trial, "spreader"), given, format="json", HTTP_X_UNITS="us").json()
+    assert found["masses"] == pytest.approx([0, 2, 4, 2, 0], rel=1e-4)
+    assert max(max(piece[2:]) for piece in found["laps"]["same_way"]) == pytest.approx(4, rel=1e-4)
+    assert (found["width"], found["positions"][-1]) == pytest.approx((20, 20))

@@ -37,7 +37,7 @@ def shown_answer(kind: str, given: Mapping[str, Any], answer: Mapping[str, Any],
 
 def _spreader_shown(given: Mapping[str, Any], answer: Mapping[str, Any], units: InUnits) -> dict[str, Any]:
     laps = {
-        way: [[units.to("m", a), units.to("m", b), p, q] for a, b, p, q in pieces]
+        way: [[units.to("m", a), units.to("m", b), units.to("g", p), units.to("g", q)] for a, b, p, q in pieces]
         for way, pieces in answer["laps"].items()
     }
     widths = {
@@ -45,7 +45,8 @@ def _spreader_shown(given: Mapping[str, Any], answer: Mapping[str, Any], units: 
         for way, found in answer["widths"].items()
     }
     return {
-        "positions": [units.to("m", x) for x in answer["positions_m"]], "masses": list(given["masses_g"]),
+        "positions": [units.to("m", x) for x in answer["positions_m"]],
+        "masses": [units.to("g", mass) for mass in given["masses_g"]],
         "laps": laps, "widths": widths, "widest": units.to("m", answer["widest_m"]),
         "least_cv_width": units.to("m", answer["least_cv_width_m"]),
         "achieved": units.to("kg/ha", answer["achieved_kg_ha"]), "width": units.to("m", given["width_m"]),

@@ -69,6 +69,8 @@ class UnitsOut(serializers.Serializer[Any]):
     spacing = serializers.CharField(help_text="Of rows and depth.")
     volume = serializers.CharField()
     volume_rate = serializers.CharField()
+    density = serializers.CharField(help_text="Of the seed itself.")
+    mixture = serializers.CharField(help_text="Of seed in a sample of the tank.")
 
 
 class LotOut(serializers.Serializer[Any]):
@@ -170,6 +172,7 @@ class SowingDecisionOut(serializers.Serializer[Any]):
     id = serializers.UUIDField()
     day = serializers.DateField()
     checks = serializers.DictField(child=serializers.CharField())
+    advice = serializers.ChoiceField(choices=("go", "wait", "look"), help_text="What the checks say together.")
     decision = serializers.CharField()
     note = serializers.CharField(allow_blank=True)
     by = serializers.CharField()
@@ -296,9 +299,9 @@ class TankIn(serializers.Serializer[Any]):
     tank_l = TypedIn("L", least=0)
     volume_l_ha = TypedIn("L/ha", least=0)
     bulk_kg_ha = TypedIn("kg/ha", least=0)
-    seed_density_kg_l = TypedNumber(least=0)
+    seed_density_kg_l = TypedIn("kg/L", least=0)
     area_ha = TypedIn("ha", least=0)
-    samples_g_l = serializers.ListField(child=TypedNumber(least=0), max_length=3, default=list)
+    samples_g_l = serializers.ListField(child=TypedIn("g/L", least=0), max_length=3, default=list)
     minutes_in_tank = TypedNumber(allow_null=True, default=None, least=0)
     longest_minutes = TypedNumber(allow_null=True, default=None, least=0)
 

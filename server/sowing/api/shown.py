@@ -11,7 +11,7 @@ from apercu_core.amounts import amounts_in, shown_number
 from apercu_core.doubts.triggers import SOWN_OFF
 from apercu_core.sowing.delivered import off
 from apercu_core.sowing.drive import drive
-from apercu_core.sowing.go import CHECKS
+from apercu_core.sowing.go import CHECKS, advice_on
 from apercu_core.sowing.rates import WAYS
 from apercu_core.sowing.seed_sheet import OrderLine, PartSheet, TreatmentSheet
 from apercu_core.units import System, shown_in
@@ -39,7 +39,7 @@ def plan_shown(season: Season) -> dict[str, Any]:
 
 def sowing_shown(sowing: Sowing) -> dict[str, Any]:
     fields = ("day", "known_by", "amounts", "depth_cm", "moisture", "machine", "operator", "note")
-    plots = sorted(sowing.units.values_list("label", flat=True))
+    plots = sorted(unit.label for unit in sowing.units.all())
     return {**{name: getattr(sowing, name) for name in fields}, "plots": plots}
 
 
@@ -56,7 +56,7 @@ def sow_json(season: Season, system: System, request: Request) -> Any:
             "seed": units.unit("g"), "order": units.unit("kg"), "rate": units.unit("kg/ha"),
             "per_area": units.unit("m²"), "row": units.unit("m"), "area": units.unit("ha"),
             "length": units.unit("m"), "spacing": units.unit("cm"), "volume": units.unit("L"),
-            "volume_rate": units.unit("L/ha"),
+            "volume_rate": units.unit("L/ha"), "density": units.unit("kg/L"), "mixture": units.unit("g/L"),
         },
         "ways": _ways(system),
         "row_spacing": None if spacing is None else shown_number(spacing, shown_in("cm", system)[1] * 100),
@@ -74,7 +74,10 @@ def sow_json(season: Season, system: System, request: Request) -> Any:
         "tests": [_test(test, system) for test in season.sowing_tests.select_related("by")],
         "checks": CHECKS,
         "decisions": [
-            {"id": d.id, "day": d.day, "checks": d.checks, "decision": d.decision, "note": d.note, "by": d.by.name}
+            {
+                "id": d.id, "day": d.day, "checks": d.checks, "advice": advice_on(d.checks), "decision": d.decision,
+                "note": d.note, "by": d.by.name,
+            }
             for d in season.sowing_decisions.select_related("by")
         ],
         "sowings": [
@@ -222,7 +225,7 @@ def _sowing(one: Sowing, there: SeasonSeed, units: InUnits) -> dict[str, Any]:
         treatment = next((t for t in there.treatments if str(t.id) == amount["treatment"]), None)
         if treatment is None:
             continue
-        wanted, got = there.intended(amount["treatment"]), amount.get("rate_kg_ha")
+        wanted, got = amount["intended_kg_ha"], amount["rate_kg_ha"]
         share = off(got, wanted) if wanted and got is not None else None
         delivered.append(
             {

@@ -1198,6 +1198,13 @@ export interface components {
             why: string;
         };
         /**
+         * @description * `go` - go
+         *     * `wait` - wait
+         *     * `look` - look
+         * @enum {string}
+         */
+        AdviceEnum: "go" | "wait" | "look";
+        /**
          * @description * `overdue` - overdue
          *     * `due` - due
          *     * `soon` - soon
@@ -3739,6 +3746,14 @@ export interface components {
             checks: {
                 [key: string]: string;
             };
+            /**
+             * @description What the checks say together.
+             *
+             *     * `go` - go
+             *     * `wait` - wait
+             *     * `look` - look
+             */
+            advice: components["schemas"]["AdviceEnum"];
             decision: string;
             note: string;
             by: string;
@@ -3963,9 +3978,9 @@ export interface components {
             tank_l: number | string;
             volume_l_ha: number | string;
             bulk_kg_ha: number | string;
-            seed_density_kg_l: string;
+            seed_density_kg_l: number | string;
             area_ha: number | string;
-            samples_g_l?: string[];
+            samples_g_l?: (number | string)[];
             minutes_in_tank?: string | null;
             longest_minutes?: string | null;
         };
@@ -4204,6 +4219,10 @@ export interface components {
             spacing: string;
             volume: string;
             volume_rate: string;
+            /** @description Of the seed itself. */
+            density: string;
+            /** @description Of seed in a sample of the tank. */
+            mixture: string;
         };
         UploadInRequest: {
             /** Format: binary */

@@ -62,8 +62,8 @@ const faults = computed(() => faultsIn(problem.value))
   <p v-if="!sow.decisions.length" class="quiet small">{{ t('sow.noDecisions') }}</p>
   <ul v-else class="decided">
     <li v-for="one in sow.decisions" :key="one.id">
-      {{ day(one.day) }}: <strong>{{ t(`sow.decided.${one.decision}`) }}</strong>, {{ one.by
-      }}<template v-if="one.note">. {{ one.note }}</template>
+      {{ day(one.day) }}: <strong>{{ t(`sow.decided.${one.decision}`) }}</strong>, {{ one.by }}.
+      {{ t(`sow.advice.${one.advice}`) }} {{ one.note }}
     </li>
   </ul>
 </template>

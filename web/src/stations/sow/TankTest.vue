@@ -14,7 +14,7 @@ const FIELDS = ['tank_l', 'volume_l_ha', 'bulk_kg_ha', 'seed_density_kg_l', 'are
 const typed = reactive(Object.fromEntries(FIELDS.map((field) => [field, ''])) as Record<(typeof FIELDS)[number], string>) // prettier-ignore
 const samples = ref('')
 const UNITS = computed(() => ({
-  tank_l: props.sow.units.volume, volume_l_ha: props.sow.units.volume_rate, bulk_kg_ha: props.sow.units.rate, seed_density_kg_l: 'kg/L',
+  tank_l: props.sow.units.volume, volume_l_ha: props.sow.units.volume_rate, bulk_kg_ha: props.sow.units.rate, seed_density_kg_l: props.sow.units.density,
   area_ha: props.sow.units.area, minutes_in_tank: 'min', longest_minutes: 'min',
 })) // prettier-ignore
 const given = computed<TankIn>(() => ({ ...typed, samples_g_l: listOf(samples.value) }))
@@ -44,7 +44,7 @@ const { answer, about, saveTest, saving, faults, problem } = useCalibration(
       <v-text-field
         v-model="samples"
         :label="t('sow.tank.samples')"
-        suffix="g/L"
+        :suffix="sow.units.mixture"
         inputmode="decimal"
         class="samples"
         :error-messages="faults.samples_g_l ?? []"

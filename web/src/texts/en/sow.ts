@@ -79,7 +79,7 @@ export default {
     goLead: 'Look before the drill starts. Going against what is seen needs a note.',
     checks: { weeds: 'No weeds are up', moisture: 'Soil moisture is right', weather: 'The weather ahead is right', seedbed: 'The seedbed is fine and firm' },
     answers: { good: 'yes', bad: 'no', unknown: 'not looked at' },
-    advice: { go: 'All checks are good.', wait: 'Wait: a check is not good.', look: 'Not everything was looked at.' },
+    advice: { go: 'All checks were good.', wait: 'A check was not good.', look: 'Not everything was looked at.' },
     goNote: 'Note',
     go: 'Go', wait: 'Wait',
     decided: { go: 'go', wait: 'wait' },
