@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from apercu_core.agronomy.given import filled, not_negative, positive, refuse, share
+from apercu_core.agronomy.seed_rate import mass_of, seeds_of
 
 Basis = Literal["share_of_full", "mass", "seeds"]
 SEPARATES_FROM = 8.0
@@ -58,7 +59,7 @@ def mix_rate(basis: Basis, parts: Sequence[MixPart], total: float | None = None)
     if shares <= 0:
         raise refuse("components", "all shares are 0. Give at least one component a share above 0.")
     kg = _masses(basis, parts, shares, total)
-    seeds = [mass * 100 / part.tkw_g for mass, part in zip(kg, parts, strict=True)]
+    seeds = [seeds_of(mass, part.tkw_g) for mass, part in zip(kg, parts, strict=True)]
     all_kg, all_seeds = math.fsum(kg), math.fsum(seeds)
     found = tuple(
         PartRate(part.name, mass, mass / part.full_kg_ha, mass / all_kg, count / all_seeds)
@@ -82,4 +83,4 @@ def _masses(basis: Basis, parts: Sequence[MixPart], shares: float, total: float 
         raise refuse("components", f"the shares add up to {shares:g}. Change them so that they add up to 1.")
     if basis == "mass":
         return [part.share * total for part in parts]
-    return [part.share * total * part.tkw_g / 100 for part in parts]
+    return [mass_of(part.share * total, part.tkw_g) for part in parts]

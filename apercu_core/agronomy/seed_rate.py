@@ -10,6 +10,21 @@ from apercu_core.agronomy.given import not_negative, positive, refuse, share, sh
 Basis = Literal["bulk_kg_ha", "pls_kg_ha", "seeds_m2", "plants_m2"]
 
 
+def seeds_of(mass_kg_ha: float, tkw_g: float) -> float:
+    """Seeds per m² of a mass in kg/ha."""
+    return mass_kg_ha * 100 / tkw_g
+
+
+def mass_of(seeds_m2: float, tkw_g: float) -> float:
+    """The mass of so many seeds per m², kg/ha."""
+    return seeds_m2 * tkw_g / 100
+
+
+def live_share(purity: float, germination: float, hard_seed: float = 0.0) -> float:
+    """Pure live seed, share of the mass; `hard_seed`: as far as it is counted."""
+    return purity * (germination + hard_seed)
+
+
 @dataclass(frozen=True, slots=True)
 class SeedLot:
     """What stands on the bag, and what of it comes up. Shares 0 to 1.
@@ -42,7 +57,7 @@ class SeedLot:
     @property
     def live(self) -> float:
         """Pure live seed, share of the mass in the bag."""
-        return self.purity * (self.germination + (self.hard_seed if self.count_hard_seed else 0.0))
+        return live_share(self.purity, self.germination, self.hard_seed if self.count_hard_seed else 0.0)
 
 
 @dataclass(frozen=True, slots=True)
@@ -60,23 +75,14 @@ class SeedRate:
 def seed_rate(lot: SeedLot, basis: Basis, value: float) -> SeedRate:
     """`value`: the rate as `basis` says it: kg/ha of bulk or live seed, or pure seeds or plants per m²."""
     not_negative(basis, value)
-    per_kg = 100 / lot.tkw_g  # seeds per m² of 1 kg/ha
     match basis:
         case "bulk_kg_ha":
             bulk = value
         case "pls_kg_ha":
             bulk = value / lot.live
         case "seeds_m2":
-            bulk = value / (lot.purity * per_kg)
+            bulk = mass_of(value, lot.tkw_g) / lot.purity
         case "plants_m2":
-            bulk = value / (lot.emergence * lot.live * per_kg)
-    viable = bulk * lot.live * per_kg
-    return SeedRate(lot.live, bulk, bulk * lot.live, bulk * lot.purity * per_kg, viable, viable * lot.emergence)
-
-
-def without_coat(bulk_kg_ha: float, coat: float) -> float:
-    """Coated seed to sow for a bulk rate of bare seed, kg/ha. `coat`: of the coated mass, 0 to 1, below 1."""
-    not_negative("bulk_kg_ha", bulk_kg_ha)
-    if share("coat", coat) == 1:
-        raise refuse("coat", "the coat can’t be all of the mass. Enter its share, such as 0.35.")
-    return bulk_kg_ha / (1 - coat)
+            bulk = mass_of(value / lot.emergence, lot.tkw_g) / lot.live
+    pure, viable = (seeds_of(bulk * share, lot.tkw_g) for share in (lot.purity, lot.live))
+    return SeedRate(lot.live, bulk, bulk * lot.live, pure, viable, viable * lot.emergence)

@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Mapping
 from dataclasses import dataclass
 
 from apercu_core.agronomy.conversions import converted
 from apercu_core.agronomy.given import not_negative
+from apercu_core.agronomy.seed_rate import live_share, mass_of, seeds_of
 from apercu_core.sowing.lots import Fact, Lot
 
 NEEDED: Mapping[str, tuple[Fact, ...]] = {
@@ -76,30 +78,27 @@ def rate_found(lot: Lot, rate: Rate) -> RateFound:
     if rate.way == "bu_ac" and lot.bushel_lb is None:
         missing.append("bushel_lb")
     bulk = None if missing else _bulk(lot, rate, way)
-    known = {fact: getattr(lot, fact) for fact in ("purity", "germination", "emergence", "tkw_g")}
-    live_share = _live(lot)
-
-    def times(start: float | None, *factors: float | None) -> float | None:
-        out = start
-        for factor in factors:
-            out = None if out is None or factor is None else out * factor
-        return out
-
-    per_kg = None if lot.tkw_g is None else 100 / lot.tkw_g
-    seeds = times(bulk, lot.bare, known["purity"], per_kg)
-    live_seeds = times(bulk, live_share, per_kg)
-    used = [fact for fact in lot.assumed if known.get(fact) is not None]
+    live = _times(bulk, _live(lot))
+    pure = _times(bulk, lot.bare, lot.purity)
+    live_seeds = None if live is None or lot.tkw_g is None else seeds_of(live, lot.tkw_g)
     return RateFound(
-        bulk, times(bulk, live_share), seeds, live_seeds, times(live_seeds, known["emergence"]),
-        tuple(missing), tuple(used),
+        bulk, live, None if pure is None or lot.tkw_g is None else seeds_of(pure, lot.tkw_g), live_seeds,
+        _times(live_seeds, lot.emergence), tuple(missing), tuple(lot.assumed),
     )  # fmt: skip
+
+
+def _times(start: float | None, *factors: float | None) -> float | None:
+    """The product; None where anything of it isn't known."""
+    known = [one for one in (start, *factors) if one is not None]
+    return math.prod(known) if len(known) == 1 + len(factors) else None
 
 
 def _live(lot: Lot) -> float | None:
     """Pure live seed, share of what comes from the bag."""
     if lot.purity is None or lot.germination is None:
         return None
-    return lot.bare * lot.purity * (lot.germination + (lot.hard_seed if lot.count_hard_seed else 0.0))
+    hard = lot.hard_seed if lot.count_hard_seed else 0.0
+    return lot.bare * live_share(lot.purity, lot.germination, hard)
 
 
 def _bulk(lot: Lot, rate: Rate, way: Way) -> float:
@@ -111,8 +110,7 @@ def _bulk(lot: Lot, rate: Rate, way: Way) -> float:
     number = converted(rate.value, way.unit, "seeds/m2")
     assert lot.tkw_g is not None
     assert lot.purity is not None
-    per_kg = 100 / lot.tkw_g
     if way.of == "seeds":
-        return number / (lot.bare * lot.purity * per_kg)
+        return mass_of(number, lot.tkw_g) / (lot.bare * lot.purity)
     assert lot.emergence is not None
-    return number / ((_live(lot) or 1.0) * lot.emergence * per_kg)
+    return mass_of(number / lot.emergence, lot.tkw_g) / (_live(lot) or 1.0)

@@ -9,7 +9,6 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from apercu_core.agronomy.conversions import BUSHELS, UNITS, converted
-from apercu_core.agronomy.seed_rate import without_coat
 from apercu_core.agronomy.spreader import overlap, pattern
 from apercu_core.errors import Refused
 from calculate_cli.__main__ import main
@@ -66,7 +65,6 @@ def test_a_stand_that_is_wanted_and_the_rate_for_it_are_the_same():
     assert answer("seed_rate", **LOT, bulk_kg_ha=found["bulk_kg_ha"]) == pytest.approx(found)
     counted = answer("seed_rate", **LOT, hard_seed=0.1, count_hard_seed=True, pls_kg_ha=8)
     assert counted["bulk_kg_ha"] == pytest.approx(8 / 0.81)
-    assert without_coat(13, 0.35) == pytest.approx(20)
 
 
 def test_an_order_that_fills_its_bags_exactly_needs_no_further_bag():
