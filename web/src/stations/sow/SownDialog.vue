@@ -178,6 +178,7 @@ label {
   min-height: 44px;
 }
 input[type='radio'] {
+  flex: none;
   width: 20px;
   height: 20px;
   accent-color: var(--accent);
