@@ -43,7 +43,7 @@ _ALSO = {
     "inches": "in", "bags": "bag", "bushel": "bu", "bushels": "bu",
 }  # fmt: skip
 _COUNTED = {"1", "°C", "°F", "mg/kg", "MPa", "kPa", "pH", "no", "count"}
-_US = {"kg": "lb", "g": "oz", "t": "ton", "m": "ft", "cm": "in", "m²": "ft²", "ha": "ac", "L": "gal"}
+_US = {"kg": "lb", "g": "oz", "t": "ton", "m": "ft", "cm": "in", "mm": "in", "m²": "ft²", "ha": "ac", "L": "gal"}
 _TYPED = re.compile(
     r"^(?P<number>[-+−–]?[0-9.,'’\s\u00a0\u202f]*[0-9][0-9.,]*(?:[eE][-+]?[0-9]+)?)\s*(?P<unit>[^0-9\s].*)?$"
 )

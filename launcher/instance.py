@@ -66,8 +66,12 @@ def manage(environment: dict[str, str], what: str, *arguments: str) -> None:
 def run_instance(
     host: str, port: int, environment: Callable[[], dict[str, str]], ready: Callable[[], None],
     prepare: list[list[str]], look_after: Callable[[], None] = lambda: None,
+    start_first: Callable[[Services], None] = lambda services: None,
 ) -> int:  # fmt: skip
-    """Start web and worker, say so, and keep them running until Ctrl-C; whatever happens, stop what was started."""
+    """Start web and worker, say so, and keep them running until Ctrl-C; whatever happens, stop what was started.
+
+    `start_first`: starts what the preparation already needs.
+    """
     stop_on_signals()
     services: Services | None = None
     start = time.monotonic()
@@ -76,9 +80,10 @@ def run_instance(
         python_environment("run")
         web_build()
         settings = environment()
+        services = Services(settings)
+        start_first(services)
         for what, *command in prepare:
             manage(settings, what, *command)
-        services = Services(settings)
         with step("starting web and worker"):
             services.start_web(host, port)
             services.start_worker()
@@ -92,6 +97,21 @@ def run_instance(
         if services:
             services.stop()
     return 0
+
+
+WEATHER_PORT = 8765
+"""Of the demo’s simulated weather service; the demo's data name it."""
+
+
+def _start_weather(services: Services) -> None:
+    """Where the port is taken, the demo goes on without, as without any service that is down."""
+    try:
+        require_port("127.0.0.1", WEATHER_PORT)
+    except Trouble:
+        say(f"Port {WEATHER_PORT} is taken: what answers there is asked for the weather.")
+        return
+    services.start_weather(WEATHER_PORT, os.environ.get("APERCU_CLOCK", "")[:10])
+    services.wait_for_port("127.0.0.1", WEATHER_PORT)
 
 
 def run_demo(port: int, reset: bool) -> int:
@@ -108,7 +128,13 @@ def run_demo(port: int, reset: bool) -> int:
         if reset:
             cluster.remove()
         cluster.start()
-        return {**server_environment(cluster.url("postgres")), "APERCU_DEMO": "1", "APERCU_ORIGINS": address}
+        return {
+            **server_environment(cluster.url("postgres")),
+            "APERCU_DEMO": "1",
+            "APERCU_ORIGINS": address,
+            "APERCU_PRIVATE_SERVICES": "1",
+            "APERCU_DEMO_WEATHER": f"http://127.0.0.1:{WEATHER_PORT}",
+        }
 
     def ready() -> None:
         loaded.write()
@@ -117,7 +143,7 @@ def run_demo(port: int, reset: bool) -> int:
     with only_one("demo"):
         try:
             prepare = [] if there else [["loading the demo data", "load_demo"]]
-            return run_instance("127.0.0.1", port, environment, ready, prepare, cluster.look_after)
+            return run_instance("127.0.0.1", port, environment, ready, prepare, cluster.look_after, _start_weather)
         finally:
             cluster.stop()
 

@@ -114,6 +114,10 @@ class Services:
             "worker", "manage", "procrastinate", "worker", "--concurrency", "2", "--shutdown-graceful-timeout", "5"
         )
 
+    def start_weather(self, port: int, today: str) -> None:
+        """The simulated weather service; `today`: where its records end, empty: the real one."""
+        self._start("weather", "standins.weather", "--port", str(port), *(["--today", today] if today else []))
+
     def wait_until_healthy(self, host: str, port: int, seconds: float = 60) -> None:
         deadline = time.monotonic() + seconds
         while time.monotonic() < deadline:
@@ -124,6 +128,15 @@ class Services:
             except (urllib.error.URLError, OSError):
                 time.sleep(0.1)
         raise Trouble("The web server doesn’t answer.", f"Its log is {self.log('web')}.")
+
+    def wait_for_port(self, host: str, port: int, seconds: float = 20) -> None:
+        """Until something listens there, or the time is over."""
+        deadline = time.monotonic() + seconds
+        while time.monotonic() < deadline:
+            with socket.socket() as probe:
+                if probe.connect_ex((host, port)) == 0:
+                    return
+            time.sleep(0.05)
 
     def raise_if_stopped(self) -> None:
         for name, child in self._children.items():

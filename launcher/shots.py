@@ -14,6 +14,8 @@ from launcher.say import say, step
 from launcher.services import Services
 from launcher.setup import python_environment, web_build
 
+TODAY = "2026-09-18"
+
 
 def take_shots(out: str) -> int:
     """A database and clock of their own, so that the pictures are the same on every machine."""
@@ -21,7 +23,7 @@ def take_shots(out: str) -> int:
     python = python_environment("dev")
     web_build()
     cluster = Cluster("shots", durable=False)
-    port = free_port()
+    port, weather = free_port(), free_port()
     services: Services | None = None
     try:
         cluster.remove()
@@ -29,11 +31,15 @@ def take_shots(out: str) -> int:
         environment = {
             **server_environment(cluster.url("postgres")),
             "APERCU_DEMO": "1",
-            "APERCU_CLOCK": "2026-09-18T09:30:00Z",
+            "APERCU_CLOCK": f"{TODAY}T09:30:00Z",
             "APERCU_ORIGINS": f"http://127.0.0.1:{port}",
+            "APERCU_PRIVATE_SERVICES": "1",
+            "APERCU_DEMO_WEATHER": f"http://127.0.0.1:{weather}",
         }
-        manage(environment, "loading the demo data", "load_demo")
         services = Services(environment)
+        services.start_weather(weather, TODAY)
+        services.wait_for_port("127.0.0.1", weather)
+        manage(environment, "loading the demo data", "load_demo")
         services.start_web("127.0.0.1", port)
         services.wait_until_healthy("127.0.0.1", port)
         Path(out).mkdir(parents=True, exist_ok=True)

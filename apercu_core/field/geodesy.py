@@ -59,3 +59,15 @@ def from_wgs84(origin: Origin, longitude: float, latitude: float) -> tuple[float
 
 def _meridian(latitude: float) -> float:
     return _A * (1 - _E2) / math.pow(1 - _E2 * math.sin(latitude) ** 2, 1.5)
+
+
+EARTH_KM = 6371.0
+"""Mean radius of the Earth."""
+
+
+def distance_km(latitude: float, longitude: float, to_latitude: float, to_longitude: float) -> float:
+    """Along the great circle of a sphere, by the haversine; 0.5 % of the true distance at most."""
+    a, b = math.radians(latitude), math.radians(to_latitude)
+    half_up, half_across = (b - a) / 2, math.radians(to_longitude - longitude) / 2
+    chord = math.sin(half_up) ** 2 + math.cos(a) * math.cos(b) * math.sin(half_across) ** 2
+    return 2 * EARTH_KM * math.asin(min(1.0, math.sqrt(chord)))

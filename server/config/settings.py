@@ -53,6 +53,11 @@ def _database(url: str) -> dict[str, object]:
     }
 
 
+PRIVATE_SERVICES = os.environ.get("APERCU_PRIVATE_SERVICES") == "1"
+"""Whether outside services may lie at addresses of this machine or its own network, as the demo's do."""
+DEMO_WEATHER = os.environ.get("APERCU_DEMO_WEATHER", "")
+"""Address of the simulated service that the demo's data register."""
+
 DATABASES = {"default": _database(os.environ.get("DATABASE_URL", "postgresql://apercu@127.0.0.1/apercu"))}
 
 INSTALLED_APPS = [
@@ -70,6 +75,7 @@ INSTALLED_APPS = [
     "jobs",
     "library",
     "trials",
+    "weather",
     "operations",
     "records",
     "sowing",
@@ -211,6 +217,7 @@ LOGGING = {
     "root": {"handlers": ["console"], "level": "WARNING"},
     "loggers": {
         "apercu.requests": {"level": "WARNING" if TESTING else "INFO"},
+        "urllib3": {"level": "ERROR"},  # tries again of a service; what became of it stands with its station
         "django.request": {"level": "ERROR"},  # what was refused stands in the line of its request
     },
 }

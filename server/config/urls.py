@@ -13,6 +13,7 @@ urlpatterns = [
     path("api/v1/", include("jobs.api.urls")),
     path("api/v1/", include("trials.api.urls")),
     path("api/v1/", include("library.api.urls")),
+    path("api/v1/", include("weather.api.urls")),
     path("api/v1/", include("records.api.urls")),
     path("api/v1/", include("operations.api.urls")),
     path("api/v1/", include("sowing.api.urls")),

@@ -9,10 +9,10 @@ from django.db.models import Model
 from crew.models import Membership, Person, Role
 from crew.visible import workspace_of
 
-Act = Literal["see", "record", "plan", "answer"]
+Act = Literal["see", "record", "plan", "answer", "manage"]
 
 MAY: dict[str, frozenset[Act]] = {
-    Role.OWNER: frozenset({"see", "record", "plan", "answer"}),
+    Role.OWNER: frozenset({"see", "record", "plan", "answer", "manage"}),
     Role.RESEARCHER: frozenset({"see", "record", "plan", "answer"}),
     Role.TECHNICIAN: frozenset({"see", "record"}),
     Role.READER: frozenset({"see"}),
@@ -22,6 +22,7 @@ _SAID: dict[Act, str] = {
     "record": "enter or change records",
     "plan": "set up or change trials",
     "answer": "answer doubts",
+    "manage": "register services",
 }
 
 

@@ -20,6 +20,8 @@ WORKSPACE_BY = {
     "sowing.SowingTest": "season__trial__workspace",
     "sowing.SowingDecision": "season__trial__workspace",
     "sowing.Sowing": "season__trial__workspace",
+    "weather.WeatherService": "workspace",
+    "weather.Station": "workspace",
     "records.Upload": "workspace",
     "records.Visit": "season__trial__workspace",
     "records.Observation": "visit__season__trial__workspace",

@@ -17,6 +17,7 @@ from crew.models import Membership, Person, Role, Workspace
 from demo import growing, planned
 from demo import harrow_fen as demo
 from demo.plausible import implausible
+from demo.weather import load_weather
 from operations.actions import keep_operation
 from readings.actions import answer_doubt, open_results
 from records.entering import Typed, save_entries
@@ -54,6 +55,7 @@ def load() -> bool:
         season = _harvested_trial(people[0], workspace)
         _growing_trial(people[0], people[1], workspace)
         _planned_trial(people[0], workspace)
+        load_weather(people[0], workspace, _id("weather service"))
         doubt = f"lost-plots|Potato yield|{','.join(_lost(season))}"
         answer_doubt(
             by=people[0], season=season, doubt=doubt, note="Drain and hail; neither had to do with the covers."

@@ -20,11 +20,13 @@ from tests.server.asking import PLAN, Trial, page
 from tests.server.bringing import ROLES, acceptance, bring, bring_trial
 from tests.server.conftest import TABLE
 from tests.server.test_sowing import DRILL, OAT, SPREADER, TANK, described
-from trials.models import TrialMeasure
+from trials.models import Season, TrialMeasure
+from weather.models import SiteStation, Station, WeatherService
 
 WHO = ("owner", "researcher", "technician", "reader", "stranger", "nobody")
 PLANNING = (200, 200, 403, 403, 404, 401)
 OPENING = (204, 204, 403, 403, 404, 401)
+MANAGING = (200, 403, 403, 403, 404, 401)
 RECORDING = (200, 200, 200, 403, 404, 401)
 SEEING = (200, 200, 200, 200, 404, 401)
 ANYONE = (200, 200, 200, 200, 200, 401)
@@ -103,6 +105,14 @@ EXPECTED = {
     ("PUT", "/visits/{id}/notes/{note}"): RECORDING,
     ("GET", "/trials/{id}/season"): SEEING,
     ("PUT", "/trials/{id}/operations/{operation}"): RECORDING,
+    ("GET", "/trials/{id}/weather"): SEEING,
+    ("PUT", "/trials/{id}/weather/station"): RECORDING,
+    ("PUT", "/trials/{id}/weather/days/{day}"): RECORDING,
+    ("POST", "/trials/{id}/weather/file"): RECORDING,
+    ("POST", "/trials/{id}/weather/fetch"): accepted(RECORDING),
+    ("PUT", "/trials/{id}/weather/services/{service}"): MANAGING,
+    ("DELETE", "/trials/{id}/weather/services/{service}"): MANAGING,
+    ("POST", "/trials/{id}/weather/services/{service}/stations"): accepted(RECORDING),
     ("GET", "/trials/{id}/report"): SEEING,
     ("GET", "/today"): ANYONE,
     ("GET", "/sites"): ANYONE,
@@ -162,6 +172,10 @@ def world(client_of, workspace):
         created_at=clock.now(), state="done", result={"seasons": 1, "left_out": [], "measures": []},
     )  # fmt: skip
     JobFile.objects.create(job=job, name="a.pdf", media="application/pdf", content=b"%PDF-")
+    maren = workspace.memberships.get(role="owner").person
+    service = WeatherService.objects.create(workspace=workspace, name="w", url="http://w", by=maren)
+    station = Station.objects.create(workspace=workspace, service=service, key="k", name="Sluice")
+    SiteStation.objects.create(site=Season.objects.get(trial=walked.id).site, station=station)
     return {
         "/trials/{id}": ({"id": trial}, None),
         "/trials/{id}/results": ({"id": trial}, {}),
@@ -217,6 +231,13 @@ def world(client_of, workspace):
         "/visits/{id}/entries": (of_visit, {"entries": [entry]}),
         "/visits/{id}/notes/{note}": ({**of_visit, "note": new}, {"text": "n"}),
         "/trials/{id}/season": (of_trial, None),
+        "/trials/{id}/weather": (of_trial, None),
+        "/trials/{id}/weather/station": (of_trial, {"id": str(new), "name": "Gauge"}),
+        "/trials/{id}/weather/days/{day}": ({**of_trial, "day": "2026-01-02"}, {"rain_mm": "1"}),
+        "/trials/{id}/weather/file": (of_trial, {"file": "date,rain (mm)\n2026-01-02,1\n"}),
+        "/trials/{id}/weather/fetch": (of_trial, None),
+        "/trials/{id}/weather/services/{service}": ({**of_trial, "service": service.id}, {"name": "w", "url": "http://w"}),
+        "/trials/{id}/weather/services/{service}/stations": ({**of_trial, "service": service.id}, None),
         "/trials/{id}/operations/{operation}": ({**of_trial, "operation": new}, operation),
         "/trials/{id}/report": ({"id": trial}, None),
         "/jobs/{id}": ({"id": job.id}, None),
@@ -233,7 +254,7 @@ def asked(method, path, client, workspace, world):
             answer = bring(client, workspace, TABLE)
         else:
             ids, body = world.get(path, ({}, None))
-            sent = "multipart" if path.endswith(("table.csv", "plan/file")) else "json"
+            sent = "multipart" if path.endswith(("table.csv", "plan/file", "weather/file")) else "json"
             if sent == "multipart" and method == "POST":
                 body = {**body, "file": SimpleUploadedFile("table.csv", body["file"].encode())}
             answer = getattr(client, method.lower())(f"/api/v1{path.format(**ids)}", body, format=sent)

@@ -12,6 +12,7 @@ from config.typed_number import TypedNumber, TypedWhole
 from operations.models import Operation, OperationKind
 from records.api.visit_shapes import ProgressOut
 from records.visits import planned_of
+from weather.api.shapes import StripWeatherOut
 
 DUE_KINDS = ("visit", "operation", "reading")
 STATES = ("overdue", "due", "soon", "later", "begun", "done", "conflict")
@@ -68,6 +69,13 @@ class KillDatesIn(serializers.Serializer[Any]):
     dates = serializers.ListField(child=KillDateIn(), min_length=1, max_length=100)
 
 
+class RainAfterOut(serializers.Serializer[Any]):
+    """Rain in the days after a sowing; the day after it is the first."""
+
+    days = serializers.IntegerField()
+    rain = serializers.FloatField(allow_null=True, help_text="None while a day of them isn't known.")
+
+
 class OperationMarkOut(serializers.Serializer[Any]):
     id = serializers.UUIDField(source="operation.id")
     etag = serializers.SerializerMethodField()
@@ -87,6 +95,7 @@ class OperationMarkOut(serializers.Serializer[Any]):
     cost = serializers.DecimalField(source="operation.cost", max_digits=12, decimal_places=2, allow_null=True)
     caution = serializers.CharField(allow_blank=True)
     state = serializers.ChoiceField(choices=STATES)
+    rain_after = RainAfterOut(many=True, help_text="Of a sowing that was done, where the site has weather.")
 
     def get_etag(self, mark: Any) -> str:
         return etag_of(said_of(mark["operation"]))
@@ -115,6 +124,7 @@ class SeasonOut(serializers.Serializer[Any]):
     today = serializers.DateField()
     visits = VisitMarkOut(many=True)
     operations = OperationMarkOut(many=True)
+    weather = StripWeatherOut(allow_null=True)
 
 
 class DueOut(serializers.Serializer[Any]):

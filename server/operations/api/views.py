@@ -11,6 +11,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from apercu_core.agronomy.rain import WINDOWS, rain_after_sowing
 from apercu_core.amounts import amounts_in
 from apercu_core.cautions import caution_for
 from apercu_core.units import System
@@ -31,20 +32,39 @@ from operations.agenda import (
     with_agenda,
 )
 from operations.api import serializers as shapes
+from operations.models import Operation, OperationKind
 from trials.api.at_site import AT_SITE, season_of
 from trials.models import Season
+from weather.api.shown import rain_shown, strip_json, weather_of
+from weather.known import SiteWeather
 
 
-def _mark(state: OperationState, system: System) -> dict[str, Any]:
+def _mark(state: OperationState, weather: SiteWeather | None, system: System) -> dict[str, Any]:
     caution = amounts_in(caution_for(state.operation.kind), system)
-    return {"operation": state.operation, "state": state.state, "caution": caution}
+    rain = _rain_after(state.operation, weather, system)
+    return {"operation": state.operation, "state": state.state, "caution": caution, "rain_after": rain}
+
+
+def _rain_after(operation: Operation, weather: SiteWeather | None, system: System) -> list[dict[str, Any]]:
+    """Rain in the windows after a sowing that was done; nothing for other operations, or without weather."""
+    if operation.kind != OperationKind.SOW or operation.done is None or weather is None:
+        return []
+    fallen = {day: one.rain_mm for day, one in weather.days.items()}
+    sums = rain_after_sowing(operation.done, fallen)
+    return [
+        {"days": days, "rain": None if mm is None else rain_shown(mm, system)}
+        for days, mm in zip(WINDOWS, sums, strict=True)
+    ]
 
 
 def season_json(asked: Season, system: System) -> Any:
     season = with_agenda(Season.objects).get(pk=asked.pk)
     agenda = agenda_of([season])[season.id]
-    marks = [_mark(o, system) for o in agenda.operations]
-    return shapes.SeasonOut({"today": agenda.today, "visits": agenda.visits, "operations": marks}).data
+    weather = weather_of(season)
+    marks = [_mark(o, weather, system) for o in agenda.operations]
+    strip = strip_json(season, weather, system)
+    shown = {"today": agenda.today, "visits": agenda.visits, "operations": marks, "weather": strip}
+    return shapes.SeasonOut(shown).data
 
 
 class SeasonView(APIView):

@@ -2,7 +2,7 @@ import { QueryClient, queryOptions } from '@tanstack/vue-query'
 import { computed, toValue, type MaybeRefOrGetter } from 'vue'
 
 import { answer, client, Problem, sendFile, showIn, type Shapes, madeFrom } from './client'
-import { fileOf, knowing, chooseSite, siteOf, atSite } from './site'
+import { fileOf, knowing, chooseSite, siteOf, at, atSite } from './site'
 
 /** Which plots of a large sheet: a page of it, or the one that holds a plot. */
 export type SheetPage = { page?: number; plot?: string }
@@ -108,11 +108,6 @@ const trialKey = (id: MaybeRefOrGetter<string>, ...of: unknown[]) => [
   computed(() => siteOf(toValue(id)) ?? ''),
   ...of,
 ]
-const at = <T extends Record<string, string>>(id: string, more: T) => ({
-  path: { id, ...more },
-  query: atSite(id).query,
-})
-
 /** A trial that left the site which was looked at shows its first again. */
 async function openTrial(id: string): Promise<Trial> {
   try {

@@ -911,6 +911,126 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/trials/{id}/weather": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The site's station, what is known and missing, and what the season had. */
+        get: operations["trials_weather_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/trials/{id}/weather/days/{day}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Enter a day by hand; all values empty: take it back. */
+        put: operations["trials_weather_days_update"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/trials/{id}/weather/fetch": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Ask the station's service for what is new, as a job. */
+        post: operations["trials_weather_fetch_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/trials/{id}/weather/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description What a table of daily weather holds and what is to be settled; with `keep`, keep it once all is settled. */
+        post: operations["trials_weather_file_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/trials/{id}/weather/services/{service}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Register a weather service, or change its name and address, and ask it for its stations. For owners. */
+        put: operations["trials_weather_services_update"];
+        post?: never;
+        /** @description Don't ask it any more. Stations and records stay. */
+        delete: operations["trials_weather_services_destroy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/trials/{id}/weather/services/{service}/stations": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Ask a service for its stations, as a job. */
+        post: operations["trials_weather_services_stations_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/trials/{id}/weather/station": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Choose the site's station: a service's, one that the workspace has, or one of one's own. */
+        put: operations["trials_weather_station_update"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/trials/{id}/zones": {
         parameters: {
             query?: never;
@@ -1372,6 +1492,24 @@ export interface components {
             /** Format: double */
             readonly high: number;
         };
+        /** @description A week: its rain and mean temperature in the reader's units; `share`: of the wettest week, for its height. */
+        BarOut: {
+            /** Format: date */
+            first: string;
+            days: number;
+            known: number;
+            /** Format: double */
+            rain: number | null;
+            /** Format: double */
+            share: number | null;
+            /** Format: double */
+            mean: number | null;
+            /**
+             * Format: double
+             * @description 0 to 1, from the coldest to the warmest week.
+             */
+            warmth: number | null;
+        };
         /** @enum {unknown} */
         BlankEnum: "";
         /**
@@ -1478,6 +1616,11 @@ export interface components {
          * @enum {string}
          */
         ColumnOutRoleEnum: "block" | "treatment" | "plot" | "sample" | "value" | "measure" | "unit" | "date" | "ignore";
+        ColumnTakenOut: {
+            quantity: components["schemas"]["QuantityEnum"];
+            heading: string;
+            unit: string;
+        };
         ComparedFactorInRequest: {
             name: string;
             /** @default  */
@@ -1656,6 +1799,34 @@ export interface components {
             readonly plots: number;
             /** Format: double */
             readonly hours: number;
+        };
+        DayInRequest: {
+            tmin_c?: number | string | null;
+            tmax_c?: number | string | null;
+            rain_mm?: number | string | null;
+            soil_c?: number | string | null;
+        };
+        /** @description A day in the reader's units. */
+        DayOut: {
+            /** Format: date */
+            day: string;
+            /** Format: double */
+            tmin: number | null;
+            /** Format: double */
+            tmax: number | null;
+            /** Format: double */
+            rain: number | null;
+            /** Format: double */
+            soil: number | null;
+            /**
+             * @description None: nothing is known.
+             *
+             *     * `hand` - hand
+             *     * `file` - file
+             *     * `service` - service
+             *     * `forecast` - forecast
+             */
+            source: components["schemas"]["SourceEnum"] | components["schemas"]["NullEnum"];
         };
         DecisionInRequest: {
             /** Format: uuid */
@@ -2156,6 +2327,11 @@ export interface components {
          * @enum {string}
          */
         FollowsEnum: "repeats" | "continues" | "crosses";
+        FoundStationOut: {
+            key: string;
+            name: string;
+            distance: string;
+        };
         /** @description So many frames in each plot of so many blocks take `hours`; `detectable` is seen with an 80 % chance. */
         FramesChoiceOut: {
             readonly frames: number;
@@ -2506,9 +2682,10 @@ export interface components {
          *     * `record` - record
          *     * `plan` - plan
          *     * `answer` - answer
+         *     * `manage` - manage
          * @enum {string}
          */
-        MayEnum: "see" | "record" | "plan" | "answer";
+        MayEnum: "see" | "record" | "plan" | "answer" | "manage";
         MeanOut: {
             treatment: string;
             /** Format: double */
@@ -2623,6 +2800,13 @@ export interface components {
          * @enum {string}
          */
         MethodEnum: "lsd" | "tukey" | "dunnett" | "holm" | "bonferroni" | "sidak";
+        MissingRunOut: {
+            /** Format: date */
+            first: string;
+            /** Format: date */
+            last: string;
+            days: number;
+        };
         /**
          * @description * `failed` - Failed
          *     * `damaged` - Damaged
@@ -2866,6 +3050,8 @@ export interface components {
             cost: string | null;
             caution: string;
             state: components["schemas"]["AgendaStateEnum"];
+            /** @description Of a sowing that was done, where the site has weather. */
+            rain_after: components["schemas"]["RainAfterOut"][];
         };
         OrderOut: {
             lot: string;
@@ -3255,6 +3441,14 @@ export interface components {
          * @enum {string}
          */
         QualityEnum: "good" | "caution" | "poor";
+        /**
+         * @description * `tmin_c` - tmin_c
+         *     * `tmax_c` - tmax_c
+         *     * `rain_mm` - rain_mm
+         *     * `soil_c` - soil_c
+         * @enum {string}
+         */
+        QuantityEnum: "tmin_c" | "tmax_c" | "rain_mm" | "soil_c";
         /** @description What has to be settled before the table can be kept. `answer`: the choice that was taken, empty while open. */
         QuestionOut: {
             readonly id: string;
@@ -3265,6 +3459,15 @@ export interface components {
             readonly why: string;
             readonly choices: components["schemas"]["Choice"][];
             readonly cells: components["schemas"]["DoubtfulCell"][];
+        };
+        /** @description Rain in the days after a sowing; the day after it is the first. */
+        RainAfterOut: {
+            days: number;
+            /**
+             * Format: double
+             * @description None while a day of them isn't known.
+             */
+            rain: number | null;
         };
         /** @description `value` in the unit that `way` names. */
         RateInRequest: {
@@ -3459,6 +3662,7 @@ export interface components {
             today: string;
             visits: components["schemas"]["VisitMarkOut"][];
             operations: components["schemas"]["OperationMarkOut"][];
+            weather: components["schemas"]["StripWeatherOut"] | null;
         };
         /** @description What the grower's page says, word for word. */
         SeasonReportOut: {
@@ -3689,6 +3893,14 @@ export interface components {
             readonly least_blocks: number;
             readonly most_blocks: number;
         };
+        /**
+         * @description * `hand` - hand
+         *     * `file` - file
+         *     * `service` - service
+         *     * `forecast` - forecast
+         * @enum {string}
+         */
+        SourceEnum: "hand" | "file" | "service" | "forecast";
         SourceOut: {
             key: string;
             cited: string;
@@ -3941,6 +4153,39 @@ export interface components {
          * @enum {string}
          */
         StageEnum: "plan" | "season" | "walk" | "read";
+        /**
+         * @description A service's station by `service` and `key`; one of the workspace by `id`; a new one of one's own by `id` and
+         *     `name`.
+         */
+        StationInRequest: {
+            /** Format: uuid */
+            service?: string | null;
+            /** @default  */
+            key: string;
+            /** Format: uuid */
+            id?: string | null;
+            /** @default  */
+            name: string;
+        };
+        StationOut: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+            /** @description Empty: people fill it. */
+            service: string;
+            /**
+             * Format: double
+             * @description From the site, where both places are known.
+             */
+            kilometres: number | null;
+            /** @description The same, in words. */
+            distance: string;
+            /** Format: date-time */
+            answered_at: string | null;
+            /** Format: date-time */
+            tried_at: string | null;
+            trouble: string;
+        };
         StepOut: {
             name: string;
             rates: components["schemas"]["RateOut"][];
@@ -3955,6 +4200,24 @@ export interface components {
             /** Format: double */
             total: number | null;
         };
+        /** @description Weather as the season's strip draws it. */
+        StripWeatherOut: {
+            bars: components["schemas"]["BarOut"][];
+            rain_unit: string;
+            temperature_unit: string;
+            /**
+             * Format: double
+             * @description Of a week.
+             */
+            most_rain: number;
+            /**
+             * Format: double
+             * @description Of the weeks' means.
+             */
+            coldest: number | null;
+            /** Format: double */
+            warmest: number | null;
+        };
         /**
          * @description * `trial` - trial
          *     * `field` - field
@@ -3963,6 +4226,14 @@ export interface components {
          * @enum {string}
          */
         SubjectEnum: "trial" | "field" | "statistics" | "records";
+        /** @description `sentences`: what the season had so far, against normal where that is known. */
+        SummaryOut: {
+            /** Format: date */
+            first: string;
+            /** Format: date */
+            last: string;
+            sentences: string[];
+        };
         SwapInRequest: {
             /** Format: uuid */
             first: string;
@@ -4321,6 +4592,85 @@ export interface components {
          * @enum {string}
          */
         WaysEnum: "drilled" | "broadcast" | "frost_seeded";
+        WeatherFileInRequest: {
+            /** Format: binary */
+            file: string;
+            /**
+             * @description Question id → key of the choice, as JSON.
+             * @default {}
+             */
+            answers: string;
+            /** @default false */
+            keep: boolean;
+        };
+        /** @description What the file holds, and whether it was kept. `first`, `last`: of its days. */
+        WeatherFileOut: {
+            kept: boolean;
+            days: number;
+            /** Format: date */
+            first: string | null;
+            /** Format: date */
+            last: string | null;
+            columns: components["schemas"]["ColumnTakenOut"][];
+            questions: components["schemas"]["WeatherQuestionOut"][];
+            settled: boolean;
+            odd: components["schemas"]["WeatherOddCellOut"][];
+        };
+        /** @description A cell that can't be used: where it stands, what it holds, what is wrong with it. */
+        WeatherOddCellOut: {
+            readonly line: number;
+            readonly column: string;
+            readonly text: string;
+            readonly why: string;
+        };
+        WeatherOut: {
+            /** Format: date */
+            today: string;
+            temperature_unit: string;
+            rain_unit: string;
+            may_register: boolean;
+            station: components["schemas"]["StationOut"] | null;
+            /** @description Others that the workspace has. */
+            stations: components["schemas"]["StationOut"][];
+            services: components["schemas"]["WeatherServiceOut"][];
+            /** @description Number of earlier years; 0: there are no normals. */
+            normals_from: number;
+            /** Format: date */
+            forecast_issued: string | null;
+            missing: components["schemas"]["MissingRunOut"][];
+            missing_days: number;
+            summary: components["schemas"]["SummaryOut"] | null;
+            /** @description The latest first, days ahead among them. */
+            days: components["schemas"]["DayOut"][];
+            /** @description Whether there are earlier days of the season than are listed. */
+            more: boolean;
+        };
+        /** @description `about`: a stable name of the kind; `column`: None where it is about rows; `lines`: of the file, from 1. */
+        WeatherQuestionOut: {
+            readonly id: string;
+            readonly answer: string;
+            readonly about: string;
+            readonly column: string | null;
+            readonly lines: number[];
+            readonly why: string;
+            readonly choices: components["schemas"]["Choice"][];
+            readonly cells: components["schemas"]["DoubtfulCell"][];
+        };
+        WeatherServiceInRequest: {
+            name: string;
+            url: string;
+        };
+        WeatherServiceOut: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+            url: string;
+            trouble: string;
+            /** Format: date-time */
+            answered_at: string | null;
+            /** @description The nearest first, where the site's place is known. */
+            stations: components["schemas"]["FoundStationOut"][];
+        };
         WidthOut: {
             /** Format: double */
             width: number;
@@ -6472,6 +6822,289 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["VisitOut"];
+                };
+            };
+            /** @description A problem. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    trials_weather_retrieve: {
+        parameters: {
+            query?: {
+                /** @description Which of the trial’s sites; its first if none is named. */
+                site?: string;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WeatherOut"];
+                };
+            };
+            /** @description A problem. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    trials_weather_days_update: {
+        parameters: {
+            query?: {
+                /** @description Which of the trial’s sites; its first if none is named. */
+                site?: string;
+            };
+            header?: never;
+            path: {
+                day: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["DayInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WeatherOut"];
+                };
+            };
+            /** @description A problem. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    trials_weather_fetch_create: {
+        parameters: {
+            query?: {
+                /** @description Which of the trial’s sites; its first if none is named. */
+                site?: string;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
+                };
+            };
+            /** @description A problem. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    trials_weather_file_create: {
+        parameters: {
+            query?: {
+                /** @description Which of the trial’s sites; its first if none is named. */
+                site?: string;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["WeatherFileInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WeatherFileOut"];
+                };
+            };
+            /** @description A problem. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    trials_weather_services_update: {
+        parameters: {
+            query?: {
+                /** @description Which of the trial’s sites; its first if none is named. */
+                site?: string;
+            };
+            header?: never;
+            path: {
+                id: string;
+                service: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WeatherServiceInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WeatherOut"];
+                };
+            };
+            /** @description A problem. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    trials_weather_services_destroy: {
+        parameters: {
+            query?: {
+                /** @description Which of the trial’s sites; its first if none is named. */
+                site?: string;
+            };
+            header?: never;
+            path: {
+                id: string;
+                service: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description A problem. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    trials_weather_services_stations_create: {
+        parameters: {
+            query?: {
+                /** @description Which of the trial’s sites; its first if none is named. */
+                site?: string;
+            };
+            header?: never;
+            path: {
+                id: string;
+                service: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
+                };
+            };
+            /** @description A problem. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    trials_weather_station_update: {
+        parameters: {
+            query?: {
+                /** @description Which of the trial’s sites; its first if none is named. */
+                site?: string;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["StationInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WeatherOut"];
                 };
             };
             /** @description A problem. */

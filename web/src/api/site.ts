@@ -28,6 +28,12 @@ export const atSite = (id: string, although = false) => ({
   query: { site: siteOf(id), ...knowing(although).query },
 })
 
+/** The same with further ids in the path. */
+export const at = <T extends Record<string, string>>(id: string, more: T) => ({
+  path: { id, ...more },
+  query: atSite(id).query,
+})
+
 /** Says that the map may change although somebody has printed or exported it. */
 export const knowing = (although: boolean) => ({ query: although ? { although_taken_out: true } : {} })
 

@@ -3,7 +3,7 @@ import { computed, toValue, type MaybeRefOrGetter } from 'vue'
 
 import { answer, client, madeFrom, type Shapes } from './client'
 import { LIVE } from './queries'
-import { atSite, siteOf } from './site'
+import { at, atSite, siteOf } from './site'
 
 export type Sow = Shapes['SowOut']
 export type SeedPlanIn = Shapes['SeedPlanInRequest']
@@ -15,11 +15,6 @@ export type TankIn = Shapes['TankInRequest']
 export type SpreaderFound = Shapes['SpreaderOut']
 export type DrillFound = Shapes['DrillOut']
 export type DecisionIn = Shapes['SowingDecisionInRequest']
-
-const at = <T extends Record<string, string>>(id: string, more: T) => ({
-  path: { id, ...more },
-  query: atSite(id).query,
-})
 
 export const sowQuery = (id: MaybeRefOrGetter<string>) =>
   queryOptions({

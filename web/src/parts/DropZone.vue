@@ -2,6 +2,8 @@
 import { ref } from 'vue'
 import { useI18n } from 'vue-i18n'
 
+/** `lead`, `limits`, `accept`: of other files than tables of a trial. */
+defineProps<{ lead?: string; limits?: string; accept?: string }>()
 const emit = defineEmits<{ file: [file: File] }>()
 const { t } = useI18n()
 const over = ref(false)
@@ -27,14 +29,14 @@ function picked() {
     @dragleave="over = false"
     @drop.prevent="dropped"
   >
-    <strong>{{ t('bring.drop') }}</strong>
+    <strong>{{ lead ?? t('bring.drop') }}</strong>
     <span>{{ t('bring.choose') }}</span>
-    <span class="quiet small">{{ t('bring.limits') }}</span>
+    <span class="quiet small">{{ limits ?? t('bring.limits') }}</span>
     <input
       ref="input"
       class="seen-by-readers-only"
       type="file"
-      accept=".csv,.txt,.tsv,.zip,text/csv,application/zip"
+      :accept="accept ?? '.csv,.txt,.tsv,.zip,text/csv,application/zip'"
       @change="picked"
     />
   </label>

@@ -60,7 +60,12 @@ const stations = computed(() => [
   },
   { id: 'tell', state: t('frame.onePage'), to: { name: 'tell' } },
 ])
-const OF: Record<string, string> = { visit: 'walk', 'full-reading': 'read', layout: 'plan' }
+const OF: Record<string, string> = {
+  visit: 'walk',
+  'full-reading': 'read',
+  layout: 'plan',
+  weather: 'season',
+}
 const here = computed(() => OF[String(route.name)] ?? String(route.name))
 </script>
 

@@ -27,6 +27,11 @@ export function makeRouter() {
           { path: 'layout', name: 'layout', component: () => import('@/stations/layout/LayoutPage.vue') },
           { path: 'sow', name: 'sow', component: () => import('@/stations/sow/SowPage.vue') },
           { path: 'season', name: 'season', component: () => import('@/stations/season/SeasonPage.vue') },
+          {
+            path: 'season/weather',
+            name: 'weather',
+            component: () => import('@/stations/season/weather/WeatherPage.vue'),
+          },
           { path: 'walk', name: 'walk', component: () => import('@/stations/walk/WalkPage.vue') },
           {
             path: 'walk/:visit',

@@ -3,7 +3,7 @@ import { computed, onBeforeUnmount, onMounted, ref, useTemplateRef } from 'vue'
 import { useI18n } from 'vue-i18n'
 
 import type { Season, Trial } from '@/api/queries'
-import { day, month } from '@/texts/format'
+import { day, figure, month, plain } from '@/texts/format'
 
 import { eventsOf } from './events'
 import NextDue from './NextDue.vue'
@@ -31,6 +31,20 @@ const marks = computed(() =>
 )
 /** Marks with room for their name; the others are only drawn, and stand in Season. */
 const named = computed(() => marks.value.filter((m) => !m.silent))
+/** A bar for each week’s rain, and a line of the weeks’ mean temperatures behind the marks. */
+const BAR = 30
+const weather = computed(() => {
+  const given = props.season?.weather
+  const at = scale.value
+  if (!given || !at) return null
+  const weeks = given.bars.map((bar) => {
+    const x = at.place(bar.first) * width.value
+    return { ...bar, x, wide: Math.max(1, (bar.days / at.days) * width.value - 1) }
+  })
+  const points = weeks.filter((one) => one.warmth !== null)
+  const line = points.map((one) => `${one.x + one.wide / 2} ${HEIGHT - 26 - BAR * one.warmth!}`).join('L')
+  return { ...given, weeks: weeks.filter((one) => one.share), line: points.length > 1 ? `M${line}` : '' }
+})
 const todayX = computed(() => Math.min(1, scale.value?.place(props.trial.today) ?? 0) * width.value)
 /** Scrolled out of view: a line under the band says what is due instead. */
 const folded = ref(false)
@@ -71,6 +85,17 @@ onBeforeUnmount(() => {
             {{ month(m.month) }}{{ m.month === 0 ? ` ${m.year}` : '' }}
           </text>
         </g>
+        <g v-if="weather" class="weather">
+          <rect
+            v-for="week in weather.weeks"
+            :key="week.first"
+            :x="week.x"
+            :y="HEIGHT - 22 - BAR * week.share!"
+            :width="week.wide"
+            :height="BAR * week.share!"
+          />
+          <path v-if="weather.line" :d="weather.line" />
+        </g>
         <g v-for="m in marks" :key="m.id" class="mark" :class="[m.shape, m.state]">
           <path :d="`M${m.x * width} ${m.silent ? HEIGHT - 40 : 10 + 24 * m.row}V${HEIGHT - 27}`" />
           <circle v-if="m.shape === 'visit'" :cx="m.x * width" :cy="HEIGHT - 22" r="5.5" />
@@ -94,7 +119,20 @@ onBeforeUnmount(() => {
         >{{ m.name }}</router-link
       >
     </div>
-    <NextDue class="due" :trial="trial" :season="season" />
+    <div class="due">
+      <NextDue :trial="trial" :season="season" />
+      <p v-if="weather && weather.most_rain" class="legend">
+        {{
+          t('stripWeather.bars', {
+            rain: plain(weather.most_rain),
+            rainUnit: weather.rain_unit,
+            low: figure(weather.coldest, 0),
+            high: figure(weather.warmest, 0),
+            unit: weather.temperature_unit,
+          })
+        }}
+      </p>
+    </div>
     <slot />
   </section>
   <div v-if="folded" class="folded"><NextDue :trial="trial" :season="season" /></div>
@@ -125,7 +163,21 @@ onBeforeUnmount(() => {
   inset: 0;
 }
 .due {
-  width: 180px;
+  width: 190px;
+}
+.legend {
+  margin: 4px 0 0;
+  font-size: 12px;
+  line-height: 1.25;
+  color: var(--quiet);
+}
+.weather rect {
+  fill: var(--rain);
+}
+.weather path {
+  fill: none;
+  stroke: var(--quiet);
+  stroke-width: 1.5;
 }
 .due :deep(.undated) {
   display: block;
@@ -229,6 +281,7 @@ text {
     gap: 8px;
   }
   .time,
+  .legend,
   .folded {
     display: none;
   }

@@ -73,3 +73,10 @@ export function day(date: string): string {
 export function month(index: number): string {
   return MONTHS[index]!
 }
+
+/** A moment as the reader’s clock has it: `6 Oct 2026, 09:05`. */
+export function moment(stamp: string): string {
+  const at = new Date(stamp)
+  const [hours, minutes] = [at.getHours(), at.getMinutes()].map((n) => String(n).padStart(2, '0'))
+  return `${at.getDate()} ${month(at.getMonth())} ${at.getFullYear()}, ${hours}:${minutes}`
+}

@@ -10,6 +10,7 @@ import shell from './shell'
 import sow from './sow'
 import species from './species'
 import tell from './tell'
+import weather from './weather'
 
 export default {
   ...ask,
@@ -23,4 +24,5 @@ export default {
   ...sow,
   ...species,
   ...tell,
+  ...weather,
 }

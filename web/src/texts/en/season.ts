@@ -2,6 +2,7 @@
 export default {
   season: {
     title: 'Operations and visits',
+    pages: { label: 'Pages of the season', season: 'Operations and visits', weather: 'Weather' },
     theirs: 'Saved now: {kind}, {name}, due {due}, done {done}, note {note}. Save again to replace it with yours.',
     empty: 'Nothing is planned or done yet. Add the first operation, such as sowing. Visits are planned in Walk.',
     visit: 'visit',

@@ -1,0 +1,1 @@
+"""Daily weather at a station: what is missing, what earlier years were like, and what a period had."""

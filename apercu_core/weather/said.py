@@ -1,0 +1,43 @@
+"""What a period's weather was, in sentences; nothing is said of what isn't known."""
+
+from __future__ import annotations
+
+from apercu_core.weather.summary import DRY_MM, HOT_C, Summary
+from apercu_core.words import number
+
+
+def said_of(found: Summary) -> list[str]:
+    """Each thing that a summary knows, in metric units."""
+    said = []
+    if found.rain_mm is not None:
+        text = f"{number(found.rain_mm, 0)} mm of rain on {_days(found.rain_days)} with a record"
+        if found.rain_normal_mm:
+            share = round(100 * found.rain_mm / found.rain_normal_mm)
+            text += f", {share} % of the {number(found.rain_normal_mm, 0)} mm that are normal for these days"
+        said.append(f"{text}.")
+    if found.mean_c is not None:
+        text = f"A mean of {number(found.mean_c, 1)} °C"
+        if found.mean_normal_c is not None:
+            off = found.mean_c - found.mean_normal_c
+            warmer = "warmer" if off > 0 else "colder"
+            text += f", normal is {number(found.mean_normal_c, 1)} °C" if abs(off) >= 0.05 else ", which is normal"
+            text += f": the season was {warmer} than usual" if abs(off) >= 0.5 else ""
+        said.append(f"{text}.")
+    if found.driest is not None and found.driest.days > 1:
+        spell = found.driest
+        said.append(
+            f"The longest spell with less than {number(DRY_MM)} mm a day had {spell.days} days, from "
+            f"{spell.first.isoformat()} to {spell.last.isoformat()}."
+        )
+    if found.hot:
+        said.append(f"{_days(found.hot)} with {number(HOT_C)} °C or more.")
+    if found.frosts:
+        said.append(
+            f"{_days(found.frosts)} with frost, the first on {found.first_frost} and the last on {found.last_frost}."
+            if found.frosts > 1 else f"One day with frost, on {found.first_frost}."
+        )  # fmt: skip
+    return said
+
+
+def _days(n: int) -> str:
+    return f"{n} day" if n == 1 else f"{n} days"

@@ -1,0 +1,136 @@
+"""When a sum of degree days is reached: by what was recorded, then as in each of the earlier years."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from datetime import date, timedelta
+
+import numpy as np
+
+from apercu_core.agronomy.degree_days import of_day
+from apercu_core.arrays import Floats
+from apercu_core.weather.climate import Climate, place_of
+from apercu_core.weather.days import WeatherDay
+
+LONGEST = 550
+"""Days ahead that are looked at."""
+EARLY, LATE = 10.0, 90.0
+"""Percentiles of the earlier years that make the range of a forecast."""
+
+
+@dataclass(frozen=True, slots=True)
+class Scale:
+    """How degree days are counted: °C, `cap_c` where growth no longer speeds up."""
+
+    base_c: float
+    cap_c: float | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Reached:
+    """`day`: by normals; `early`, `late`: of most earlier years; all the same where it was reached already.
+
+    `so_far`: degree days up to the last record; `filled`: days of records missing since the start that normals stand
+    for; `known`: whether it is past.
+    """
+
+    day: date | None
+    early: date | None
+    late: date | None
+    so_far: float
+    filled: int
+    known: bool = False
+
+
+class Warmth:
+    """Degree days at a station: recorded and forecast days, and the earlier years beyond them.
+
+    `until`: the last day whose record counts, or forecast; days before it that are missing take their normals and are
+    counted.
+    """
+
+    def __init__(self, days: Mapping[date, WeatherDay], climate: Climate | None, until: date) -> None:
+        self._days, self._climate, self.until = days, climate, until
+        self._of_years: dict[Scale, Floats] = {}
+        self._sums: dict[tuple[Scale, date], tuple[Floats, int]] = {}
+
+    @property
+    def years(self) -> int:
+        return 0 if self._climate is None else len(self._climate.years)
+
+    def so_far(self, start: date, scale: Scale) -> tuple[float, int]:
+        """Degree days from `start` to the last day that counts, and how many of them had no record."""
+        sums, filled = self._recorded(start, scale)
+        return (float(sums[-1]) if len(sums) else 0.0), filled
+
+    def sum_at(self, start: date, day: date, scale: Scale) -> float | None:
+        """Degree days from `start` to `day`, both counted; beyond the records by normals. None where unknown."""
+        sums, _ = self._recorded(start, scale)
+        past = (min(day, self.until) - start).days
+        total = float(sums[min(past, len(sums) - 1)]) if len(sums) and past >= 0 else 0.0
+        beyond = max(start, self.until + timedelta(days=1))
+        if day < beyond:
+            return total
+        if self._climate is None:
+            return None
+        ahead = self._ahead(beyond, (day - beyond).days + 1, scale)
+        return total + float(ahead.mean(axis=0).sum())
+
+    def reached(self, start: date, target: float, scale: Scale) -> Reached:
+        """When `target` degree days from `start` on are reached; no day where neither records nor years tell."""
+        sums, filled = self._recorded(start, scale)
+        so_far = float(sums[-1]) if len(sums) else 0.0
+        if len(sums) and so_far >= target - 1e-9:
+            day = start + timedelta(days=int(np.argmax(sums >= target - 1e-9)))
+            return Reached(day, day, day, so_far, filled, known=True)
+        if self._climate is None:
+            return Reached(None, None, None, so_far, filled)
+        first = max(start, self.until + timedelta(days=1))
+        each = np.cumsum(self._ahead(first, LONGEST, scale), axis=1) + so_far
+        usual = np.cumsum(self._ahead(first, LONGEST, scale).mean(axis=0)) + so_far
+
+        def day_of(line: Floats) -> int:
+            return int(np.argmax(line >= target)) if line[-1] >= target else LONGEST
+
+        if usual[-1] < target:
+            return Reached(None, None, None, so_far, filled)
+        spread = np.array([day_of(line) for line in each], dtype=float)
+        early, late = np.percentile(spread, [EARLY, LATE])
+        return Reached(
+            first + timedelta(days=day_of(usual)), first + timedelta(days=int(np.floor(early))),
+            None if late >= LONGEST else first + timedelta(days=int(np.ceil(late))), so_far, filled,
+        )  # fmt: skip
+
+    def _recorded(self, start: date, scale: Scale) -> tuple[Floats, int]:
+        """Running sums from `start` to the last day that counts, and the number of days without a record."""
+        if (scale, start) not in self._sums:
+            n = max(0, (self.until - start).days + 1)
+            values, filled = np.zeros(n), 0
+            for i in range(n):
+                day = start + timedelta(days=i)
+                one = self._days.get(day)
+                if one is not None and one.tmin_c is not None and one.tmax_c is not None:
+                    values[i] = of_day(one.tmin_c, one.tmax_c, scale.base_c, scale.cap_c)
+                else:
+                    filled += 1
+                    values[i] = 0.0 if self._climate is None else float(self._each(scale)[:, place_of(day)].mean())
+            self._sums[scale, start] = np.cumsum(values), filled
+        return self._sums[scale, start]
+
+    def _each(self, scale: Scale) -> Floats:
+        """Degree days of each day of the earlier years: years × 366."""
+        if scale not in self._of_years:
+            assert self._climate is not None
+            low, high = (np.maximum(self._climate.values[q], scale.base_c) for q in ("tmin_c", "tmax_c"))
+            if scale.cap_c is not None:
+                low, high = np.minimum(low, scale.cap_c), np.minimum(high, scale.cap_c)
+            self._of_years[scale] = (low + high) / 2 - scale.base_c
+        return self._of_years[scale]
+
+    def _ahead(self, first: date, days: int, scale: Scale) -> Floats:
+        """Years × days from `first` on, each year followed by itself; the ring's 29 February is left out."""
+        table = self._each(scale)
+        ring = np.array([i for i in range(table.shape[1]) if i != place_of(date(2000, 2, 29))])
+        start = int(np.searchsorted(ring, place_of(first)))
+        return table[:, ring[(start + np.arange(days)) % len(ring)]]

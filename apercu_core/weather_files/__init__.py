@@ -1,0 +1,1 @@
+"""A table of daily weather → days, with what only a person can settle."""

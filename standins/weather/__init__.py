@@ -1,0 +1,1 @@
+"""A weather service with an invented climate, speaking the protocol of docs/weather-service.md."""

@@ -1,0 +1,39 @@
+<script setup lang="ts">
+import { useI18n } from 'vue-i18n'
+
+/** The pages of the season; the first is what is due and done. */
+const { t } = useI18n()
+const PAGES = ['season', 'weather'] as const
+</script>
+
+<template>
+  <nav class="tabs" :aria-label="t('season.pages.label')">
+    <router-link v-for="name in PAGES" :key="name" :to="{ name }" class="pill">{{
+      t(`season.pages.${name}`)
+    }}</router-link>
+  </nav>
+</template>
+
+<style scoped>
+.tabs {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 8px;
+  margin: 0 0 12px;
+}
+.pill {
+  display: inline-flex;
+  align-items: center;
+  min-height: 34px;
+  text-decoration: none;
+}
+.router-link-exact-active {
+  background: var(--ink);
+  color: var(--paper);
+}
+@media (max-width: 720px) {
+  .pill {
+    min-height: 48px;
+  }
+}
+</style>
