@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 import re
 from collections.abc import Mapping, Sequence
+from datetime import date
 from decimal import ROUND_HALF_UP, Context, Decimal
 from typing import Any
 
@@ -77,3 +78,11 @@ def filled(message: str, given: Mapping[str, Any]) -> str:
     """A message with the values that its braces name; numbers as people write them."""
     said = {key: number(value) if isinstance(value, int | float) else value for key, value in given.items()}
     return message.format_map(said)
+
+
+_MONTHS = ("Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec")
+
+
+def day_said(day: date) -> str:
+    """`6 Oct 2026`, as the pages write dates."""
+    return f"{day.day} {_MONTHS[day.month - 1]} {day.year}"

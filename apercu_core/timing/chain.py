@@ -1,12 +1,13 @@
-"""Dates of operations: set by a person, or so many days after another operation, as far as that chain goes."""
+"""Dates of operations: set by a person, so many days after another one, or by what is seen and forecast."""
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping
-from dataclasses import dataclass
-from datetime import date, timedelta
+from collections.abc import Callable, Iterable, Mapping
+from dataclasses import dataclass, field
+from datetime import date
 
 from apercu_core.errors import Place, Refused
+from apercu_core.timing.expected import Expected, on, unknown
 
 LONGEST_DAYS = 1000
 """Between an operation and the one that it hangs on."""
@@ -15,7 +16,8 @@ LONGEST_DAYS = 1000
 @dataclass(frozen=True, slots=True)
 class Planned:
     """An operation as planned. `day`: set by a person; `after`: key of the operation that it hangs on, with `days` from
-    that one's day (below zero: before it). What is `done` stays where it is.
+    that one's day (below zero: before it). `rule`: what says the day instead, given when the operation that it hangs on
+    is expected, or None where it hangs on none. What is `done` stays where it is.
     """
 
     key: str
@@ -24,6 +26,7 @@ class Planned:
     after: str | None = None
     days: int = 0
     done: date | None = None
+    rule: Callable[[Expected | None], Expected] | None = field(default=None, compare=False)
 
 
 @dataclass(frozen=True, slots=True)
@@ -53,13 +56,13 @@ def chain_of(key: str, plans: Mapping[str, Planned]) -> tuple[str, ...]:
     return tuple(out)
 
 
-def dates_of(plans: Iterable[Planned]) -> dict[str, date | None]:
-    """Operation → its day: when it was done, else when it is due; None where the chain has no date.
+def expectations(plans: Iterable[Planned]) -> dict[str, Expected]:
+    """Operation → when it was done, else when it is expected, with its range.
 
     Raises `Refused` where operations wait for each other, or for one that isn't there.
     """
     known = {one.key: one for one in plans}
-    found: dict[str, date | None] = {}
+    found: dict[str, Expected] = {}
     for key, plan in known.items():
         if plan.after is not None and plan.after not in known:
             raise Refused(
@@ -70,17 +73,24 @@ def dates_of(plans: Iterable[Planned]) -> dict[str, date | None]:
         if key not in found:
             for one in (*reversed(chain_of(key, known)), key):
                 if one not in found:
-                    found[one] = _day(known[one], found)
+                    found[one] = _expected(known[one], found)
     return found
 
 
-def _day(plan: Planned, found: Mapping[str, date | None]) -> date | None:
+def dates_of(plans: Iterable[Planned]) -> dict[str, date | None]:
+    """The same without ranges; None where nobody can say."""
+    return {key: expected.day for key, expected in expectations(plans).items()}
+
+
+def _expected(plan: Planned, found: Mapping[str, Expected]) -> Expected:
     if plan.done is not None:
-        return plan.done
+        return on(plan.done)
+    start = None if plan.after is None else found.get(plan.after)
+    if plan.rule is not None:
+        return plan.rule(start)
     if plan.after is None:
-        return plan.day
-    start = found.get(plan.after)
-    return None if start is None else start + timedelta(days=plan.days)
+        return on(plan.day) if plan.day is not None else unknown("It has no date.")
+    return unknown("What it follows has no date.") if start is None or start.day is None else start.later(plan.days)
 
 
 def moved(before: Mapping[str, date | None], plans: Iterable[Planned]) -> tuple[Moved, ...]:

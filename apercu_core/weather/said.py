@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from apercu_core.weather.summary import DRY_MM, HOT_C, Summary
-from apercu_core.words import number
+from apercu_core.words import day_said, number
 
 
 def said_of(found: Summary) -> list[str]:
@@ -27,14 +27,15 @@ def said_of(found: Summary) -> list[str]:
         spell = found.driest
         said.append(
             f"The longest spell with less than {number(DRY_MM)} mm a day had {spell.days} days, from "
-            f"{spell.first.isoformat()} to {spell.last.isoformat()}."
+            f"{day_said(spell.first)} to {day_said(spell.last)}."
         )
     if found.hot:
         said.append(f"{_days(found.hot)} with {number(HOT_C)} °C or more.")
-    if found.frosts:
+    if found.first_frost and found.last_frost:
         said.append(
-            f"{_days(found.frosts)} with frost, the first on {found.first_frost} and the last on {found.last_frost}."
-            if found.frosts > 1 else f"One day with frost, on {found.first_frost}."
+            f"{_days(found.frosts)} with frost, the first on {day_said(found.first_frost)} and the last on "
+            f"{day_said(found.last_frost)}."
+            if found.frosts > 1 else f"One day with frost, on {day_said(found.first_frost)}."
         )  # fmt: skip
     return said
 

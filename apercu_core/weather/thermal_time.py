@@ -102,6 +102,29 @@ class Warmth:
             None if late >= LONGEST else first + timedelta(days=int(np.ceil(late))), so_far, filled,
         )  # fmt: skip
 
+    def cold_days(self, start: date, days: int, below_c: float) -> date | None:
+        """The day by which so many days from `start` on had a mean of at most `below_c`; None where none tells."""
+        left, at = days, start
+        for _ in range(LONGEST):
+            mean = self._mean(at)
+            if mean is None:
+                return None
+            left -= mean <= below_c
+            if left <= 0:
+                return at
+            at += timedelta(days=1)
+        return None
+
+    def _mean(self, day: date) -> float | None:
+        """Recorded or forecast; else normal."""
+        one = self._days.get(day)
+        if one is not None and day <= self.until and one.mean_c is not None:
+            return one.mean_c
+        if self._climate is None:
+            return None
+        low, high = self._climate.normal("tmin_c", day), self._climate.normal("tmax_c", day)
+        return None if low is None or high is None else (low + high) / 2
+
     def _recorded(self, start: date, scale: Scale) -> tuple[Floats, int]:
         """Running sums from `start` to the last day that counts, and the number of days without a record."""
         if (scale, start) not in self._sums:

@@ -55,7 +55,7 @@ def load() -> bool:
         season = _harvested_trial(people[0], workspace)
         _growing_trial(people[0], people[1], workspace)
         _planned_trial(people[0], workspace)
-        load_weather(people[0], workspace, _id("weather service"))
+        load_weather(people[0], workspace, _id("weather service"), demo.shift_to(clock.today("Europe/London")))
         doubt = f"lost-plots|Potato yield|{','.join(_lost(season))}"
         answer_doubt(
             by=people[0], season=season, doubt=doubt, note="Drain and hail; neither had to do with the covers."

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import uuid
+from datetime import timedelta
 
 from django.conf import settings
 
@@ -15,11 +16,12 @@ from weather.models import WeatherService
 STATIONS = {"Long Piece": "tarrow-sluice", "Mill Ground": "tarrow-sluice", "Far Twelve": "harrow-mill"}
 
 
-def load_weather(by: Person, workspace: Workspace, id: uuid.UUID) -> None:
+def load_weather(by: Person, workspace: Workspace, id: uuid.UUID, shift: timedelta) -> None:
     """Ask once now, so that nothing is empty at the first look. Without a service the demo has no weather."""
     if not settings.DEMO_WEATHER:
         return
-    register_service(by=by, workspace=workspace, id=id, name="Fenwatch (simulated)", url=settings.DEMO_WEATHER)
+    url = f"{settings.DEMO_WEATHER}/shifted/{shift.days}"  # the climate moves with all dates of the demo
+    register_service(by=by, workspace=workspace, id=id, name="Fenwatch (simulated)", url=url)
     find_stations(by, {"service": str(id)}, lambda done, of: None)
     service = WeatherService.objects.get(pk=id)
     if service.trouble:

@@ -5,7 +5,7 @@ from __future__ import annotations
 import json
 import time
 from contextlib import suppress
-from dataclasses import asdict, dataclass
+from dataclasses import asdict, dataclass, replace
 from datetime import date, timedelta
 from http.server import BaseHTTPRequestHandler, ThreadingHTTPServer
 from typing import Any
@@ -21,11 +21,13 @@ FIRST_DAY = date(2008, 1, 1)
 @dataclass
 class Behaviour:
     """`today`: where records end, the day before it; None: the real one. `slow`: seconds before each answer; `failing`:
-    answer each request with 503.
+    answer each request with 503. `shift`: days by which the climate lies later than the calendar, for sample data whose
+    dates were moved; an address may ask for it, as in `/shifted/71/v1/stations`.
     """
 
     seed: int = 7
     today: date | None = None
+    shift: int = 0
     slow: float = 0.0
     failing: bool = False
 
@@ -86,7 +88,10 @@ class _Handler(BaseHTTPRequestHandler):
 def _answer(path: str, behaviour: Behaviour) -> dict[str, Any]:
     url = urlsplit(path)
     query = {key: values[-1] for key, values in parse_qs(url.query).items()}
-    match url.path.strip("/").split("/"):
+    parts = url.path.strip("/").split("/")
+    if parts[:1] == ["shifted"] and len(parts) > 2 and parts[1].lstrip("-").isdigit():
+        behaviour, parts = replace(behaviour, shift=int(parts[1])), parts[2:]
+    match parts:
         case ["v1", "stations"]:
             return {"stations": [_said(one) for one in STATIONS]}
         case ["v1", "stations", id, "days"]:
@@ -117,14 +122,15 @@ def _days(station: Station, query: dict[str, str], behaviour: Behaviour) -> dict
         raise _Refusal(400, f"At most {MOST_DAYS} days are answered at once.")
     first, last = max(first, FIRST_DAY), min(last, behaviour.now() - timedelta(days=1))
     days = [first + timedelta(days=i) for i in range((last - first).days + 1)]
-    return {"station": station.id, "days": [_day(behaviour.seed, station, day) for day in days]}
+    return {"station": station.id, "days": [_day(behaviour, station, day) for day in days]}
 
 
 def _forecast(station: Station, behaviour: Behaviour) -> dict[str, Any]:
     today = behaviour.now()
-    days = [_day(behaviour.seed, station, today + timedelta(days=i)) for i in range(FORECAST_DAYS)]
+    days = [_day(behaviour, station, today + timedelta(days=i)) for i in range(FORECAST_DAYS)]
     return {"station": station.id, "issued": today.isoformat(), "days": days}
 
 
-def _day(seed: int, station: Station, day: date) -> dict[str, Any]:
-    return asdict(day_of(seed, station, day)) | {"day": day.isoformat()}
+def _day(behaviour: Behaviour, station: Station, day: date) -> dict[str, Any]:
+    simulated = day_of(behaviour.seed, station, day - timedelta(days=behaviour.shift))
+    return asdict(simulated) | {"day": day.isoformat()}

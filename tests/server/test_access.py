@@ -236,7 +236,10 @@ def world(client_of, workspace):
         "/trials/{id}/weather/days/{day}": ({**of_trial, "day": "2026-01-02"}, {"rain_mm": "1"}),
         "/trials/{id}/weather/file": (of_trial, {"file": "date,rain (mm)\n2026-01-02,1\n"}),
         "/trials/{id}/weather/fetch": (of_trial, None),
-        "/trials/{id}/weather/services/{service}": ({**of_trial, "service": service.id}, {"name": "w", "url": "http://w"}),
+        "/trials/{id}/weather/services/{service}": (
+            {**of_trial, "service": service.id},
+            {"name": "w", "url": "http://w"},
+        ),
         "/trials/{id}/weather/services/{service}/stations": ({**of_trial, "service": service.id}, None),
         "/trials/{id}/operations/{operation}": ({**of_trial, "operation": new}, operation),
         "/trials/{id}/report": ({"id": trial}, None),

@@ -102,7 +102,9 @@ class DayView(APIView):
 class FileView(APIView):
     parser_classes = [MultiPartParser]
 
-    @extend_schema(parameters=AT_SITE, request={"multipart/form-data": shapes.WeatherFileIn}, responses=shapes.WeatherFileOut)
+    @extend_schema(
+        parameters=AT_SITE, request={"multipart/form-data": shapes.WeatherFileIn}, responses=shapes.WeatherFileOut
+    )
     def post(self, request: Request, id: UUID) -> Response:
         """What a table of daily weather holds and what is to be settled; with `keep`, keep it once all is settled."""
         season, person, said = season_of(request, id), _person(request), _read(shapes.WeatherFileIn, request)

@@ -13,7 +13,7 @@ const props = defineProps<{ trial: Trial; season?: Season }>()
 const { t } = useI18n()
 const frame = ref<HTMLElement>()
 const width = ref(900)
-const HEIGHT = 100
+const HEIGHT = 112
 
 const events = computed(() => eventsOf(props.trial, props.season))
 const scale = computed(() => {
@@ -32,7 +32,7 @@ const marks = computed(() =>
 /** Marks with room for their name; the others are only drawn, and stand in Season. */
 const named = computed(() => marks.value.filter((m) => !m.silent))
 /** A bar for each week’s rain, and a line of the weeks’ mean temperatures behind the marks. */
-const BAR = 30
+const BAR = 26
 const weather = computed(() => {
   const given = props.season?.weather
   const at = scale.value
@@ -155,7 +155,7 @@ onBeforeUnmount(() => {
 .time {
   flex: 1;
   min-width: 0;
-  height: 100px;
+  height: 112px;
   position: relative;
 }
 .time svg {

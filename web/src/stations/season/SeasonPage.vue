@@ -15,6 +15,7 @@ import { day } from '@/texts/format'
 
 import KillDates from './KillDates.vue'
 import OperationDialog from './OperationDialog.vue'
+import SeasonTabs from './SeasonTabs.vue'
 
 const props = defineProps<{ trial: Trial }>()
 const { t } = useI18n()
@@ -111,6 +112,7 @@ const near = (state: string) => ['overdue', 'due', 'soon'].includes(state)
 </script>
 
 <template>
+  <SeasonTabs />
   <h1>{{ t('season.title') }}</h1>
   <ProblemNote v-if="error" :problem="error" :again="refetch" />
   <p v-else-if="!season" role="status">{{ t('app.loading') }}</p>
