@@ -124,8 +124,9 @@ def when_reached(
     by_normals = f", of which {filled} days by normals" if filled else ""
     why = [
         (
-            f"Stage {seen.code} {'is' if seen.planned else 'was'} {whence} on {day_said(seen.day)}. It takes {number(low)} "
-            f"to {number(high)} °C d above {number(how.base_c)} °C to stage {target}, from experience: check locally."
+            f"Stage {seen.code} {'is' if seen.planned else 'was'} {whence} on {day_said(seen.day)}. It takes "
+            f"{number(low)} to {number(high)} °C d above {number(how.base_c)} °C to stage {target}, from experience: "
+            "check locally."
         ),
         f"{number(so_far, 0)} °C d by {day_said(warmth.until)}{by_normals}.",
     ]

@@ -198,6 +198,8 @@ SPECTACULAR_SETTINGS = {
         "DueKindEnum": "operations.api.serializers.DUE_KINDS",
         "OutcomeStateEnum": "records.api.visit_shapes.STATES",
         "FieldKindEnum": "records.api.visit_shapes.FIELD_KINDS",
+        "TriggerKindEnum": "apercu_core.triggers.trigger.KINDS",
+        "ClosingKindEnum": "operations.api.trigger_shapes.CLOSING_KINDS",
         "AgendaStateEnum": "operations.api.serializers.STATES",
     },
 }

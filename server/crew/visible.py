@@ -17,6 +17,7 @@ WORKSPACE_BY = {
     "trials.TrialMeasure": "trial__workspace",
     "trials.Season": "trial__workspace",
     "season.Operation": "season__trial__workspace",
+    "season.GrowthStage": "season__trial__workspace",
     "sowing.SowingTest": "season__trial__workspace",
     "sowing.SowingDecision": "season__trial__workspace",
     "sowing.Sowing": "season__trial__workspace",

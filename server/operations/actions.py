@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import uuid
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import asdict, dataclass, field
 from datetime import date
 from decimal import Decimal
 from typing import Any
@@ -12,13 +12,17 @@ from typing import Any
 from django.db import transaction
 
 from apercu_core.errors import Place, Refused
-from apercu_core.timing.chain import LONGEST_DAYS, Moved, Planned, dates_of, moved
+from apercu_core.timing.chain import LONGEST_DAYS, Moved, expectations, moved
+from apercu_core.timing.expected import Expected
+from apercu_core.triggers.trigger import Trigger, require_possible
 from config import clock
 from config.client_ids import made_before
 from config.turns import take_turns
 from crew.models import Person
 from crew.permissions import require
-from operations.models import Operation, OperationKind
+from operations.forecasts import CLOSING, planned_of, trigger_of
+from operations.models import GrowthStage, Operation, OperationKind
+from operations.plants import require_plant
 from trials.models import Season, Unit, UnitKind
 
 ENDS_A_COVER = (OperationKind.KILL, OperationKind.ROLL, OperationKind.CRIMP)
@@ -48,12 +52,16 @@ EVERYTHING, NOTHING = For(), Done()
 
 @dataclass(frozen=True, slots=True)
 class When:
-    """`due`: set by a person; or `days` after another operation's day, before it below zero."""
+    """`due`: set by a person; or `days` after another operation's day, before it below zero; or a `trigger`, which may
+    count from that operation. `closes`: when it is too late, as `closing_of` makes it.
+    """
 
     due: date | None = None
     after: uuid.UUID | None = None
     days: int = 0
     done: date | None = None
+    trigger: Trigger | None = None
+    closes: Mapping[str, Any] | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -69,13 +77,14 @@ class KillDate:
 def keep_operation(
     *, by: Person, season: Season, id: uuid.UUID, kind: str, name: str, due: date | None, done: date | None, note: str,
     after: uuid.UUID | None = None, after_days: int = 0, what_for: For = EVERYTHING, said: Done = NOTHING,
+    trigger: Trigger | None = None, closes: Mapping[str, Any] | None = None,
 ) -> Operation:  # fmt: skip
     """Plan an operation, or say that it was done; the same again is harmless, and the history keeps what was before.
 
     Operations that hang on it move with it. Raises `Refused` where operations would wait for each other.
     """
     require(by, "record", season)
-    when = When(due, after, after_days, done)
+    when = When(due, after, after_days, done, trigger, closes)
     _require_possible(season, when)
     with transaction.atomic():
         take_turns(id)
@@ -112,28 +121,50 @@ def keep_kill_dates(*, by: Person, season: Season, dates: Sequence[KillDate]) ->
             keep_operation(
                 by=by, season=season, id=one.id, kind=OperationKind.KILL, name=one.name, due=one.when.due, done=None,
                 note="", after=one.when.after, after_days=one.when.days, what_for=For(one.treatments),
+                trigger=one.when.trigger, closes=one.when.closes,
             )
             for one in dates
         )  # fmt: skip
 
 
 def _require_possible(season: Season, when: When) -> None:
-    if when.due is None and when.done is None and when.after is None:
+    if when.due is None and when.done is None and when.after is None and when.trigger is None:
         raise Refused("bad-value", "The operation has no date. Say when it is due, or when it was done.")
     if when.done is not None and when.done > clock.today(season.site.time_zone):
         raise Refused("bad-value", f"{when.done.isoformat()} lies ahead. Give it as the day it is due, not as done.")
     if abs(when.days) > LONGEST_DAYS:
         what = f"Enter at most {LONGEST_DAYS} days."
         raise Refused("bad-value", what, [Place("after_days", what)])
-    if when.after is not None and not season.operations.filter(id=when.after).exists():
-        what = "The operation that it follows isn’t there any more. Choose another, or give a date."
-        raise Refused("bad-value", what, [Place("after", what)])
+    for where, one in (("after", when.after), ("closes.operation", (when.closes or {}).get("operation"))):
+        if one is not None and not season.operations.filter(id=one).exists():
+            what = "The operation that it follows isn’t there any more. Choose another, or give a date."
+            raise Refused("bad-value", what, [Place(where, what)])
+    if when.trigger is not None:
+        require_trigger(season, when.trigger, has_start=when.after is not None)
+    if when.closes is not None and when.closes["kind"] not in CLOSES_BY_DATE:
+        require_trigger(season, trigger_of(dict(when.closes)), bool(when.closes.get("operation")), "closes")
+
+
+CLOSES_BY_DATE = ("day", "after")
+
+
+def require_trigger(season: Season, trigger: Trigger, has_start: bool, where: str = "trigger") -> None:
+    """Raises `Refused` for what can't be: also a stage that the plant doesn't have."""
+    try:
+        require_possible(trigger, has_start=has_start)
+    except Refused as refusal:
+        places = [Place(place.where.replace("trigger", where, 1), place.what) for place in refusal.places]
+        raise Refused("bad-value", refusal.message, places) from None
+    if trigger.kind == "stage":
+        require_plant(season, trigger.plant, int(trigger.value), f"{where}.plant")
 
 
 def _fill(operation: Operation, by: Person, kind: str, name: str, note: str, when: When, said: Done) -> None:
     operation.kind, operation.name, operation.note, operation.by = kind, name.strip(), note.strip(), by
     operation.due, operation.done = when.due, when.done
-    operation.after_id, operation.after_days = when.after, when.days if when.after else 0
+    operation.after_id, operation.after_days = when.after, when.days if when.after and not when.trigger else 0
+    operation.trigger = asdict(when.trigger) if when.trigger else None
+    operation.closes = dict(when.closes) if when.closes else None
     operation.amount, operation.machine = said.amount.strip(), said.machine.strip()
     operation.operator, operation.hours, operation.cost = said.operator.strip(), said.hours, said.cost
 
@@ -150,29 +181,80 @@ def _set_what_for(operation: Operation, season: Season, what_for: For) -> None:
     operation.plots.set(units)
 
 
-def planned_in(season: Season) -> list[Planned]:
-    return [
-        Planned(
-            str(one.id), one.name, None if one.after_id else one.due, str(one.after_id) if one.after_id else None,
-            one.after_days, one.done,
-        )
-        for one in season.operations.all()
-    ]  # fmt: skip
-
-
 def follow(season: Season) -> tuple[Moved, ...]:
-    """Move what hangs on other operations to where they are now, and say what moved. Within a transaction."""
-    there: Mapping[str, Any] = {str(one.id): one for one in season.operations.all()}
-    plans = planned_in(season)
-    found = dates_of(plans)
+    """Move what hangs on other operations, on stages, measurements or weather to where it is expected now, and say what
+    moved. Within a transaction.
+    """
+    fresh = Season.objects.select_related("trial__workspace", "site").prefetch_related(
+        "operations__treatments", "operations__plots", "trial__treatments"
+    ).get(pk=season.pk)  # fmt: skip
+    there = {str(one.id): one for one in fresh.operations.all()}
+    plans = planned_of(fresh, there.values())
+    found = expectations(plans)
     before = {key: one.done or one.due for key, one in there.items()}
-    changed = moved(before, plans)
-    for key, day in found.items():
-        one = there[key]
-        if one.after_id and one.due != day and one.done is None:
-            one.due = day
-            one.save(update_fields=["due"])
-    return changed
+    changed = [one for key, one in there.items() if _take(one, found[key], found.get(f"{CLOSING}{key}"))]
+    Operation.objects.bulk_update(changed, FORECAST)
+    return moved(before, [one for one in plans if one.key in there])
+
+
+FORECAST = ("due", "early", "late", "why", "closes_day", "closes_early", "closes_why")
+"""Fields that are worked out."""
+
+
+def _take(operation: Operation, expected: Expected, closing: Expected | None) -> bool:
+    """Put in what is expected; whether anything changed. What was done keeps the last that was expected of it."""
+    if operation.done is not None:
+        return False
+    was = [getattr(operation, name) for name in FORECAST]
+    if operation.after_id or operation.trigger:
+        operation.due, operation.early, operation.late = expected.day, expected.early, expected.late
+        operation.why = list(expected.why)
+    else:
+        operation.early, operation.late, operation.why = None, None, []
+    operation.closes_day = closing.day if closing else None
+    operation.closes_early = closing.early if closing else None
+    operation.closes_why = list(closing.why) if closing else []
+    return was != [getattr(operation, name) for name in FORECAST]
+
+
+def keep_stage(
+    *, by: Person, season: Season, id: uuid.UUID, treatment: uuid.UUID, plant: str, code: int, day: date,
+    plots: Sequence[str] = (), note: str = "",
+) -> GrowthStage:  # fmt: skip
+    """A stage that somebody saw in a treatment, or in some plots of it; forecasts start anew from it.
+
+    Raises `Refused` for a stage that the plant doesn't have, a day ahead, and plots of other treatments.
+    """
+    require(by, "record", season)
+    found = require_plant(season, plant, code, "plant")
+    if treatment not in found.treatments:
+        what = f"This treatment has no {found.name}."
+        raise Refused("bad-value", what, [Place("plant", what)])
+    if day > clock.today(season.site.time_zone):
+        raise Refused("bad-value", "This day lies ahead.", [Place("day", "This day lies ahead.")])
+    units = list(season.units.filter(kind=UnitKind.PLOT, label__in=list(plots), treatment=treatment))
+    if gone := sorted(set(plots) - {unit.label for unit in units}):
+        what = f"Plot {gone[0]!r} isn’t one of this treatment."
+        raise Refused("bad-value", what, [Place("plots", what)])
+    with transaction.atomic():
+        take_turns(id)
+        Season.objects.select_for_update(no_key=True).get(pk=season.pk)
+        stage = made_before(GrowthStage, id, season_id=season.id) or GrowthStage(id=id, season=season)
+        stage.treatment_id, stage.plant, stage.code, stage.day = treatment, plant, code, day
+        stage.note, stage.by = note.strip(), by
+        stage.save()
+        stage.plots.set(units)
+        follow(season)
+    return stage
+
+
+def forget_stage(*, by: Person, stage: GrowthStage) -> None:
+    """Remove a stage that was entered by mistake; the history keeps it."""
+    require(by, "record", stage.season)
+    with transaction.atomic():
+        season = Season.objects.select_for_update(no_key=True).get(pk=stage.season_id)
+        stage.delete()
+        follow(season)
 
 
 def _require_in_order(season: Season, touched: set[str]) -> None:

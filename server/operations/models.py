@@ -37,7 +37,8 @@ class Operation(models.Model):
     """A pass over plots: planned for `due`, done on `done`; both are local dates of the site.
 
     `treatments`, `plots`: what it is for; neither: the whole trial. `after`: the operation whose day it follows by
-    `after_days`; `due` is then worked out from that, and kept so that what is due can be looked for.
+    `after_days`, or from which a trigger counts. `due` is then worked out from that or the `trigger`, and kept so that
+    what is due can be looked for.
     """
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
@@ -51,6 +52,14 @@ class Operation(models.Model):
     plots = models.ManyToManyField(Unit, related_name="operations")
     after = models.ForeignKey("self", models.PROTECT, null=True, blank=True, related_name="followed_by")
     after_days = models.IntegerField(default=0)
+    trigger = models.JSONField(null=True, blank=True, help_text="What brings it on instead of a date.")
+    closes = models.JSONField(null=True, blank=True, help_text="When it is too late: a trigger, a day, or days after.")
+    early = models.DateField(null=True, blank=True, help_text="Of the forecast's range; worked out as `due` is.")
+    late = models.DateField(null=True, blank=True)
+    why = models.JSONField(default=list, blank=True, help_text="What the forecast hangs on, a sentence each.")
+    closes_day = models.DateField(null=True, blank=True)
+    closes_early = models.DateField(null=True, blank=True)
+    closes_why = models.JSONField(default=list, blank=True)
     amount = models.CharField(max_length=120, blank=True, help_text="What was applied or taken off, with its unit.")
     machine = models.CharField(max_length=120, blank=True)
     operator = models.CharField(max_length=120, blank=True)
@@ -65,7 +74,33 @@ class Operation(models.Model):
         ordering: ClassVar = ["done", "due", "id"]
         constraints: ClassVar = [
             models.CheckConstraint(
-                condition=models.Q(due__isnull=False) | models.Q(done__isnull=False) | models.Q(after__isnull=False),
+                condition=models.Q(due__isnull=False)
+                | models.Q(done__isnull=False)
+                | models.Q(after__isnull=False)
+                | models.Q(trigger__isnull=False),
                 name="operation_has_a_date",
             ),
         ]
+
+
+class GrowthStage(models.Model):
+    """A stage that somebody saw in a treatment, or in some of its plots.
+
+    `plant`: key of a species of the treatment, or `crop:` and the name of a cash crop. `code`: BBCH.
+    """
+
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
+    season = models.ForeignKey(Season, models.CASCADE, related_name="stages")
+    treatment = models.ForeignKey(Treatment, models.CASCADE, related_name="stages")
+    plots = models.ManyToManyField(Unit, related_name="+")
+    plant = models.CharField(max_length=120)
+    code = models.PositiveSmallIntegerField()
+    day = models.DateField()
+    note = models.CharField(max_length=300, blank=True)
+    by = models.ForeignKey(Person, models.PROTECT, related_name="+")
+    history = HistoricalRecords(m2m_fields=[plots])
+
+    objects = Visible.as_manager()
+
+    class Meta:
+        ordering: ClassVar = ["-day", "-code", "id"]

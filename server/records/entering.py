@@ -11,6 +11,7 @@ from typing import Any, Literal, cast
 
 from django.db import transaction
 from django.db.models import Q, prefetch_related_objects
+from django.dispatch import Signal
 
 from apercu_core.errors import Refused
 from apercu_core.measures.catalogue import zero_when_failed
@@ -29,6 +30,9 @@ from records.models import MissingStatus, Observation, Source, Visit
 from records.progress import taken_with_measures
 from trials.models import Season, TrialMeasure, UnitKind
 from trials.zones import Shares, measured_in, shares_in
+
+values_changed = Signal()
+"""Sent with `season` (its id) once a change of a visit's values is committed."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -104,6 +108,8 @@ def lock_visit(visit: Visit) -> None:
     """
     Visit.objects.select_for_update(no_key=True).get(pk=visit.pk)
     visit.counted = None  # what was read of it before may change now
+    season = visit.season_id
+    transaction.on_commit(lambda: values_changed.send(sender=Visit, season=season))
 
 
 @dataclass(frozen=True, slots=True)

@@ -15,6 +15,7 @@ from django.urls import get_resolver
 from config import clock
 from demo.loading import load
 from jobs.models import Job, JobFile
+from operations.models import GrowthStage
 from records.models import Observation
 from tests.server.asking import PLAN, Trial, page
 from tests.server.bringing import ROLES, acceptance, bring, bring_trial
@@ -105,6 +106,9 @@ EXPECTED = {
     ("PUT", "/visits/{id}/notes/{note}"): RECORDING,
     ("GET", "/trials/{id}/season"): SEEING,
     ("PUT", "/trials/{id}/operations/{operation}"): RECORDING,
+    ("GET", "/trials/{id}/stages"): SEEING,
+    ("PUT", "/trials/{id}/stages/{stage}"): RECORDING,
+    ("DELETE", "/trials/{id}/stages/{stage}"): RECORDING,
     ("GET", "/trials/{id}/weather"): SEEING,
     ("PUT", "/trials/{id}/weather/station"): RECORDING,
     ("PUT", "/trials/{id}/weather/days/{day}"): RECORDING,
@@ -172,6 +176,12 @@ def world(client_of, workspace):
         created_at=clock.now(), state="done", result={"seasons": 1, "left_out": [], "measures": []},
     )  # fmt: skip
     JobFile.objects.create(job=job, name="a.pdf", media="application/pdf", content=b"%PDF-")
+    oat = next(one for one in shown["treatments"] if one["name"] == "Oat")
+    seen = {"treatment": oat["id"], "plant": "black-oat", "code": 13, "day": "2026-01-02"}
+    stage = GrowthStage.objects.create(
+        season=Season.objects.get(trial=sown.id), treatment_id=oat["id"], plant="black-oat", code=11, day="2026-01-01",
+        by=workspace.memberships.first().person,
+    )  # fmt: skip
     maren = workspace.memberships.get(role="owner").person
     service = WeatherService.objects.create(workspace=workspace, name="w", url="http://w", by=maren)
     station = Station.objects.create(workspace=workspace, service=service, key="k", name="Sluice")
@@ -231,6 +241,8 @@ def world(client_of, workspace):
         "/visits/{id}/entries": (of_visit, {"entries": [entry]}),
         "/visits/{id}/notes/{note}": ({**of_visit, "note": new}, {"text": "n"}),
         "/trials/{id}/season": (of_trial, None),
+        "/trials/{id}/stages": (of_trial, None),
+        "/trials/{id}/stages/{stage}": ({**of_sown, "stage": stage.id}, seen),
         "/trials/{id}/weather": (of_trial, None),
         "/trials/{id}/weather/station": (of_trial, {"id": str(new), "name": "Gauge"}),
         "/trials/{id}/weather/days/{day}": ({**of_trial, "day": "2026-01-02"}, {"rain_mm": "1"}),

@@ -9,6 +9,7 @@ from rest_framework import serializers
 from apercu_core.cautions import caution_for_visit
 from config.etags import etag_of
 from config.typed_number import TypedNumber, TypedWhole
+from operations.api.trigger_shapes import ClosingIn, ClosingOut, TriggerIn, TriggerOut
 from operations.models import Operation, OperationKind
 from records.api.visit_shapes import ProgressOut
 from records.visits import planned_of
@@ -47,6 +48,8 @@ class OperationIn(serializers.Serializer[Any]):
     note = serializers.CharField(max_length=500, allow_blank=True, default="")
     after = serializers.UUIDField(allow_null=True, default=None, help_text="The operation that it follows.")
     after_days = TypedWhole(default=0, help_text="Days after that one; below zero: before it.")
+    trigger = TriggerIn(allow_null=True, default=None, help_text="What brings it on instead of a date.")
+    closes = ClosingIn(allow_null=True, default=None, help_text="When it is too late.")
     treatments = serializers.ListField(child=serializers.UUIDField(), max_length=200, default=list)
     plots = serializers.ListField(child=serializers.CharField(max_length=160), max_length=2000, default=list)
     amount = serializers.CharField(max_length=120, allow_blank=True, default="")
@@ -63,6 +66,7 @@ class KillDateIn(serializers.Serializer[Any]):
     due = serializers.DateField(allow_null=True, default=None)
     after = serializers.UUIDField(allow_null=True, default=None)
     after_days = TypedWhole(default=0)
+    trigger = TriggerIn(allow_null=True, default=None)
 
 
 class KillDatesIn(serializers.Serializer[Any]):
@@ -86,6 +90,14 @@ class OperationMarkOut(serializers.Serializer[Any]):
     note = serializers.CharField(source="operation.note", allow_blank=True)
     after = serializers.UUIDField(source="operation.after_id", allow_null=True)
     after_days = serializers.IntegerField(source="operation.after_days")
+    trigger = TriggerOut(allow_null=True)
+    closes = ClosingOut(allow_null=True)
+    early = serializers.DateField(source="operation.early", allow_null=True, help_text="Of the forecast's range.")
+    late = serializers.DateField(source="operation.late", allow_null=True)
+    why = serializers.ListField(child=serializers.CharField(), help_text="What the forecast hangs on.")
+    closes_day = serializers.DateField(source="operation.closes_day", allow_null=True)
+    closes_why = serializers.ListField(child=serializers.CharField())
+    warning = serializers.CharField(allow_blank=True, help_text="That it may close before it opens.")
     treatments = serializers.SerializerMethodField()
     plots = serializers.SerializerMethodField()
     amount = serializers.CharField(source="operation.amount", allow_blank=True)
@@ -112,10 +124,76 @@ def said_of(operation: Operation) -> dict[str, Any]:
     said = {name: getattr(operation, name) for name in ("kind", "name", "done", "note", "after_id", "after_days")}
     said |= {name: getattr(operation, name) for name in ("amount", "machine", "operator", "hours", "cost")}
     # The day of one that hangs on another is worked out: nobody's save replaces it.
-    said["due"] = None if operation.after_id else operation.due
+    said["due"] = None if operation.after_id or operation.trigger else operation.due
+    said |= {"trigger": operation.trigger, "closes": operation.closes}
     said["treatments"] = sorted(str(one.id) for one in operation.treatments.all())
     said["plots"] = sorted(one.label for one in operation.plots.all())
     return said
+
+
+class StageChoiceOut(serializers.Serializer[Any]):
+    code = serializers.IntegerField()
+    seen = serializers.CharField(help_text="What one sees.")
+    older = serializers.CharField(allow_blank=True, help_text="The figure of the older cereal scale.")
+
+
+class NextStageOut(serializers.Serializer[Any]):
+    code = serializers.IntegerField()
+    seen = serializers.CharField()
+    day = serializers.DateField(allow_null=True)
+    early = serializers.DateField(allow_null=True)
+    late = serializers.DateField(allow_null=True)
+    why = serializers.ListField(child=serializers.CharField())
+
+
+class StandOut(serializers.Serializer[Any]):
+    """A plant of a treatment: the last stage that was seen, and the next ones."""
+
+    treatment = serializers.UUIDField()
+    plant = serializers.CharField()
+    name = serializers.CharField()
+    code = serializers.IntegerField(allow_null=True, help_text="0: sown, and no stage seen yet.")
+    day = serializers.DateField(allow_null=True)
+    planned = serializers.BooleanField()
+    next = NextStageOut(many=True)
+
+
+class PlantOut(serializers.Serializer[Any]):
+    key = serializers.CharField()
+    name = serializers.CharField()
+    treatments = serializers.ListField(child=serializers.UUIDField())
+    stages = StageChoiceOut(many=True, help_text="Empty: there is no scale for it.")
+
+
+class SeenStageOut(serializers.Serializer[Any]):
+    id = serializers.UUIDField()
+    treatment = serializers.UUIDField(source="treatment_id")
+    plots = serializers.SerializerMethodField()
+    plant = serializers.CharField()
+    code = serializers.IntegerField()
+    day = serializers.DateField()
+    note = serializers.CharField(allow_blank=True)
+    by = serializers.CharField(source="by.name")
+
+    def get_plots(self, stage: Any) -> list[str]:
+        return sorted(one.label for one in stage.plots.all())
+
+
+class StagesOut(serializers.Serializer[Any]):
+    today = serializers.DateField()
+    plants = PlantOut(many=True)
+    crops = serializers.ListField(child=serializers.CharField(), help_text="Names of crops that have stages.")
+    stands = StandOut(many=True)
+    seen = SeenStageOut(many=True)
+
+
+class StageIn(serializers.Serializer[Any]):
+    treatment = serializers.UUIDField()
+    plant = serializers.CharField(max_length=120, help_text="Of the list; or `crop:` and the name of a cash crop.")
+    code = TypedWhole(least=0, most=99)
+    day = serializers.DateField()
+    plots = serializers.ListField(child=serializers.CharField(max_length=160), max_length=2000, default=list)
+    note = serializers.CharField(max_length=300, allow_blank=True, default="")
 
 
 class SeasonOut(serializers.Serializer[Any]):

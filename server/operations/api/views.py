@@ -6,6 +6,7 @@ from typing import Any, cast
 from uuid import UUID
 
 from django.db.models import Count
+from django.shortcuts import get_object_or_404
 from drf_spectacular.utils import extend_schema
 from rest_framework.request import Request
 from rest_framework.response import Response
@@ -15,11 +16,21 @@ from apercu_core.agronomy.rain import WINDOWS, rain_after_sowing
 from apercu_core.amounts import amounts_in
 from apercu_core.cautions import caution_for
 from apercu_core.units import System
+from apercu_core.words import day_said
 from config import clock
 from config.etags import IF_MATCH, saved_unless_changed
 from crew.models import Person
 from crew.page_units import system_of
-from operations.actions import Done, For, KillDate, When, keep_kill_dates, keep_operation
+from operations.actions import (
+    Done,
+    For,
+    KillDate,
+    When,
+    forget_stage,
+    keep_kill_dates,
+    keep_operation,
+    keep_stage,
+)
 from operations.agenda import (
     SHOWN,
     OperationState,
@@ -32,17 +43,36 @@ from operations.agenda import (
     with_agenda,
 )
 from operations.api import serializers as shapes
-from operations.models import Operation, OperationKind
+from operations.api.stages_shown import stages_json
+from operations.api.trigger_shapes import read_closing, read_trigger, shown_trigger
+from operations.models import GrowthStage, Operation, OperationKind
+from operations.plants import plants_in
 from trials.api.at_site import AT_SITE, season_of
 from trials.models import Season
 from weather.api.shown import rain_shown, strip_json, weather_of
 from weather.known import SiteWeather
 
 
-def _mark(state: OperationState, weather: SiteWeather | None, system: System) -> dict[str, Any]:
+def _mark(state: OperationState, weather: SiteWeather | None, names: dict[str, str], system: System) -> dict[str, Any]:
     caution = amounts_in(caution_for(state.operation.kind), system)
-    rain = _rain_after(state.operation, weather, system)
-    return {"operation": state.operation, "state": state.state, "caution": caution, "rain_after": rain}
+    one, rain = state.operation, _rain_after(state.operation, weather, system)
+    return {
+        "operation": one, "state": state.state, "caution": caution, "rain_after": rain,
+        "trigger": shown_trigger(one.trigger, names, system), "closes": shown_trigger(one.closes, names, system),
+        "why": [amounts_in(why, system) for why in one.why], "warning": _closing_warning(one),
+        "closes_why": [amounts_in(why, system) for why in one.closes_why],
+    }  # fmt: skip
+
+
+def _closing_warning(one: Operation) -> str:
+    """Whether the time for it may be over before it comes."""
+    if one.done is not None or one.closes_day is None or one.due is None:
+        return ""
+    if one.closes_day < one.due:
+        return f"It closes on {day_said(one.closes_day)}, before it is due on {day_said(one.due)}."
+    if one.late is not None and one.closes_early is not None and one.closes_early < one.late:
+        return "The ranges overlap: it may close before it is due."
+    return ""
 
 
 def _rain_after(operation: Operation, weather: SiteWeather | None, system: System) -> list[dict[str, Any]]:
@@ -61,7 +91,8 @@ def season_json(asked: Season, system: System) -> Any:
     season = with_agenda(Season.objects).get(pk=asked.pk)
     agenda = agenda_of([season])[season.id]
     weather = weather_of(season)
-    marks = [_mark(o, weather, system) for o in agenda.operations]
+    names = {plant.key: plant.name for plant in plants_in(season).values()}
+    marks = [_mark(o, weather, names, system) for o in agenda.operations]
     strip = strip_json(season, weather, system)
     shown = {"today": agenda.today, "visits": agenda.visits, "operations": marks, "weather": strip}
     return shapes.SeasonOut(shown).data
@@ -90,7 +121,7 @@ class OperationView(APIView):
 
         saved_unless_changed(
             request, Season.objects.filter(id=season.id), shown,
-            lambda: keep_operation(by=person, season=season, id=operation, **_said(data)),
+            lambda: keep_operation(by=person, season=season, id=operation, **_said(data, system_of(request))),
             lambda: season_json(season, system_of(request)),
             made=operation,
         )  # fmt: skip
@@ -105,19 +136,57 @@ class KillDatesView(APIView):
         given = shapes.KillDatesIn(data=request.data)
         given.is_valid(raise_exception=True)
         dates = [
-            KillDate(one["id"], one["name"], When(one["due"], one["after"], one["after_days"]), one["treatments"])
+            KillDate(
+                one["id"],
+                one["name"],
+                When(
+                    one["due"],
+                    one["after"],
+                    one["after_days"],
+                    trigger=read_trigger(one["trigger"], system_of(request)) if one["trigger"] else None,
+                ),
+                one["treatments"],
+            )
             for one in given.validated_data["dates"]
         ]
         keep_kill_dates(by=cast(Person, request.user), season=season, dates=dates)
         return Response(season_json(season, system_of(request)))
 
 
-def _said(data: dict[str, Any]) -> dict[str, Any]:
+def _said(data: dict[str, Any], system: System) -> dict[str, Any]:
     """An operation as it was sent, as the action takes it."""
     rest = dict(data)
+    rest["trigger"] = read_trigger(data["trigger"], system) if data["trigger"] else None
+    rest["closes"] = read_closing(data["closes"], system)
     what_for = For(rest.pop("treatments"), rest.pop("plots"))
     done = Done(*(rest.pop(name) for name in ("amount", "machine", "operator", "hours", "cost")))
     return {**rest, "what_for": what_for, "said": done}
+
+
+class StagesView(APIView):
+    @extend_schema(parameters=AT_SITE, responses=shapes.StagesOut)
+    def get(self, request: Request, id: UUID) -> Response:
+        """Plants of the trial with their stages, what was seen, and when the next ones are expected."""
+        return Response(stages_json(season_of(request, id), system_of(request)))
+
+
+class StageView(APIView):
+    @extend_schema(parameters=AT_SITE, request=shapes.StageIn, responses=shapes.StagesOut)
+    def put(self, request: Request, id: UUID, stage: UUID) -> Response:
+        """Enter a stage that was seen, under the id that the client made."""
+        season = season_of(request, id)
+        given = shapes.StageIn(data=request.data)
+        given.is_valid(raise_exception=True)
+        keep_stage(by=cast(Person, request.user), season=season, id=stage, **given.validated_data)
+        return Response(stages_json(season_of(request, id), system_of(request)))
+
+    @extend_schema(parameters=AT_SITE, responses=shapes.StagesOut)
+    def delete(self, request: Request, id: UUID, stage: UUID) -> Response:
+        """Remove a stage that was entered by mistake."""
+        season = season_of(request, id)
+        own = GrowthStage.objects.visible_to(cast(Person, request.user)).filter(season=season)
+        forget_stage(by=cast(Person, request.user), stage=get_object_or_404(own, id=stage))
+        return Response(stages_json(season_of(request, id), system_of(request)))
 
 
 class TodayView(APIView):

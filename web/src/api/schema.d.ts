@@ -860,6 +860,41 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/trials/{id}/stages": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Plants of the trial with their stages, what was seen, and when the next ones are expected. */
+        get: operations["trials_stages_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/trials/{id}/stages/{stage}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Enter a stage that was seen, under the id that the client made. */
+        put: operations["trials_stages_update"];
+        post?: never;
+        /** @description Remove a stage that was entered by mistake. */
+        delete: operations["trials_stages_destroy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/trials/{id}/stake-out.csv": {
         parameters: {
             query?: never;
@@ -1590,6 +1625,59 @@ export interface components {
         Choice: {
             readonly key: string;
             readonly text: string;
+        };
+        /** @description When it is too late: a `day`, `days_after` another operation, or a trigger. */
+        ClosingInRequest: {
+            kind: components["schemas"]["ClosingKindEnum"];
+            /** @default  */
+            value: number | string | null;
+            /** @default  */
+            plant: string;
+            /** @default  */
+            base: number | string | null;
+            /** @default  */
+            cap: number | string | null;
+            /** @default false */
+            colder: boolean;
+            /** @default 3 */
+            days: number | string;
+            /** Format: date */
+            day?: string | null;
+            /** Format: uuid */
+            operation?: string | null;
+            /** @default 0 */
+            days_after: number | string;
+        };
+        /**
+         * @description * `day` - day
+         *     * `after` - after
+         *     * `stage` - stage
+         *     * `degree_days` - degree_days
+         *     * `height` - height
+         *     * `biomass` - biomass
+         *     * `soil_temperature` - soil_temperature
+         * @enum {string}
+         */
+        ClosingKindEnum: "day" | "after" | "stage" | "degree_days" | "height" | "biomass" | "soil_temperature";
+        ClosingOut: {
+            kind: components["schemas"]["ClosingKindEnum"];
+            /** Format: double */
+            value: number;
+            unit: string;
+            plant: string;
+            /** Format: double */
+            base: number | null;
+            /** Format: double */
+            cap: number | null;
+            colder: boolean;
+            days: number;
+            /** @description The trigger in words. */
+            said: string;
+            /** Format: date */
+            day: string | null;
+            /** Format: uuid */
+            operation: string | null;
+            days_after: number;
         };
         /** @description A column with its proposed role. `label`, `unit`: from the header; `direction`: what is usually wanted. */
         ColumnOut: {
@@ -2490,6 +2578,7 @@ export interface components {
             after?: string | null;
             /** @default 0 */
             after_days: number | string;
+            trigger?: components["schemas"]["TriggerInRequest"] | null;
         };
         KillDatesInRequest: {
             dates: components["schemas"]["KillDateInRequest"][];
@@ -2903,6 +2992,17 @@ export interface components {
             /** Format: date-time */
             at: string;
         };
+        NextStageOut: {
+            code: number;
+            seen: string;
+            /** Format: date */
+            day: string | null;
+            /** Format: date */
+            early: string | null;
+            /** Format: date */
+            late: string | null;
+            why: string[];
+        };
         NoteInRequest: {
             /** Format: uuid */
             unit?: string | null;
@@ -2992,6 +3092,10 @@ export interface components {
              * @default 0
              */
             after_days: number | string;
+            /** @description What brings it on instead of a date. */
+            trigger?: components["schemas"]["TriggerInRequest"] | null;
+            /** @description When it is too late. */
+            closes?: components["schemas"]["ClosingInRequest"] | null;
             treatments?: string[];
             plots?: string[];
             /** @default  */
@@ -3039,6 +3143,22 @@ export interface components {
             /** Format: uuid */
             after: string | null;
             after_days: number;
+            trigger: components["schemas"]["TriggerOut"] | null;
+            closes: components["schemas"]["ClosingOut"] | null;
+            /**
+             * Format: date
+             * @description Of the forecast's range.
+             */
+            early: string | null;
+            /** Format: date */
+            late: string | null;
+            /** @description What the forecast hangs on. */
+            why: string[];
+            /** Format: date */
+            closes_day: string | null;
+            closes_why: string[];
+            /** @description That it may close before it opens. */
+            warning: string;
             readonly treatments: string[];
             readonly plots: string[];
             amount: string;
@@ -3363,6 +3483,13 @@ export interface components {
             readonly chance_at_half: number;
             readonly blocks: number | null;
             readonly most: number;
+        };
+        PlantOut: {
+            key: string;
+            name: string;
+            treatments: string[];
+            /** @description Empty: there is no scale for it. */
+            stages: components["schemas"]["StageChoiceOut"][];
         };
         PlotFitOut: {
             label: string;
@@ -3710,6 +3837,19 @@ export interface components {
             readonly detectable: number;
             /** Format: double */
             readonly detectable_with_one_more: number;
+        };
+        SeenStageOut: {
+            /** Format: uuid */
+            id: string;
+            /** Format: uuid */
+            treatment: string;
+            readonly plots: string[];
+            plant: string;
+            code: number;
+            /** Format: date */
+            day: string;
+            note: string;
+            by: string;
         };
         /** @description A trial next to this one in its series, and what the later is to the earlier. */
         SeriesOut: {
@@ -4145,6 +4285,13 @@ export interface components {
             /** Format: double */
             achieved: number;
         };
+        StageChoiceOut: {
+            code: number;
+            /** @description What one sees. */
+            seen: string;
+            /** @description The figure of the older cereal scale. */
+            older: string;
+        };
         /**
          * @description * `plan` - plan
          *     * `season` - season
@@ -4153,6 +4300,40 @@ export interface components {
          * @enum {string}
          */
         StageEnum: "plan" | "season" | "walk" | "read";
+        StageInRequest: {
+            /** Format: uuid */
+            treatment: string;
+            /** @description Of the list; or `crop:` and the name of a cash crop. */
+            plant: string;
+            code: number | string;
+            /** Format: date */
+            day: string;
+            plots?: string[];
+            /** @default  */
+            note: string;
+        };
+        StagesOut: {
+            /** Format: date */
+            today: string;
+            plants: components["schemas"]["PlantOut"][];
+            /** @description Names of crops that have stages. */
+            crops: string[];
+            stands: components["schemas"]["StandOut"][];
+            seen: components["schemas"]["SeenStageOut"][];
+        };
+        /** @description A plant of a treatment: the last stage that was seen, and the next ones. */
+        StandOut: {
+            /** Format: uuid */
+            treatment: string;
+            plant: string;
+            name: string;
+            /** @description 0: sown, and no stage seen yet. */
+            code: number | null;
+            /** Format: date */
+            day: string | null;
+            planned: boolean;
+            next: components["schemas"]["NextStageOut"][];
+        };
         /**
          * @description A service's station by `service` and `key`; one of the workspace by `id`; a new one of one's own by `id` and
          *     `name`.
@@ -4450,6 +4631,46 @@ export interface components {
             length_factor: number;
             /** @description What the signed-in person may do here. */
             may: string[];
+        };
+        /** @description `value`: a stage's BBCH code, or an amount as typed. */
+        TriggerInRequest: {
+            kind: components["schemas"]["TriggerKindEnum"];
+            /** @default  */
+            value: number | string | null;
+            /** @default  */
+            plant: string;
+            /** @default  */
+            base: number | string | null;
+            /** @default  */
+            cap: number | string | null;
+            /** @default false */
+            colder: boolean;
+            /** @default 3 */
+            days: number | string;
+        };
+        /**
+         * @description * `stage` - stage
+         *     * `degree_days` - degree_days
+         *     * `height` - height
+         *     * `biomass` - biomass
+         *     * `soil_temperature` - soil_temperature
+         * @enum {string}
+         */
+        TriggerKindEnum: "stage" | "degree_days" | "height" | "biomass" | "soil_temperature";
+        TriggerOut: {
+            kind: components["schemas"]["TriggerKindEnum"];
+            /** Format: double */
+            value: number;
+            unit: string;
+            plant: string;
+            /** Format: double */
+            base: number | null;
+            /** Format: double */
+            cap: number | null;
+            colder: boolean;
+            days: number;
+            /** @description The trigger in words. */
+            said: string;
         };
         /** @description `margins`: treatment id → how many margins it truly lies beyond the control, in the wanted direction. */
         TruthInRequest: {
@@ -6710,6 +6931,110 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["SowOut"];
                 };
+            };
+            /** @description A problem. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    trials_stages_retrieve: {
+        parameters: {
+            query?: {
+                /** @description Which of the trial’s sites; its first if none is named. */
+                site?: string;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StagesOut"];
+                };
+            };
+            /** @description A problem. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    trials_stages_update: {
+        parameters: {
+            query?: {
+                /** @description Which of the trial’s sites; its first if none is named. */
+                site?: string;
+            };
+            header?: never;
+            path: {
+                id: string;
+                stage: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StageInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StagesOut"];
+                };
+            };
+            /** @description A problem. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    trials_stages_destroy: {
+        parameters: {
+            query?: {
+                /** @description Which of the trial’s sites; its first if none is named. */
+                site?: string;
+            };
+            header?: never;
+            path: {
+                id: string;
+                stage: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description A problem. */
             default: {
