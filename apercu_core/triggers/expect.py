@@ -41,21 +41,23 @@ class Known:
 
 
 def expect(trigger: Trigger, known: Known, treatments: Sequence[str], start: Expected | None) -> Expected:
-    """`treatments`: those of the operation; it waits for the last of them. `start`: of what it hangs on."""
+    """`treatments`: those of the operation; it waits for the last of them. `start`: when what it hangs on is expected,
+    which is the operation from which warmth counts, or the sowing that is still to come.
+    """
     match trigger.kind:
         case "stage":
-            return _stage(trigger, known, treatments)
+            return _stage(trigger, known, treatments, start)
         case "degree_days":
             return _degree_days(trigger, known, start)
         case "soil_temperature":
-            return soil_reaches(trigger, known.soil, known.today)
+            return soil_reaches(trigger, known.soil, known.today, start)
         case "height" | "biomass":
             measured = known.heights if trigger.kind == "height" else known.biomass
             parts = [reached_by_growth(trigger, measured.get(one, ()), known.warmth, known.today) for one in treatments]
             return last_of(parts) if parts else unknown("The operation is for no treatment.")
 
 
-def _stage(trigger: Trigger, known: Known, treatments: Sequence[str]) -> Expected:
+def _stage(trigger: Trigger, known: Known, treatments: Sequence[str], start: Expected | None) -> Expected:
     stands = [one for one in known.stands if one.plant == trigger.plant and one.treatment in treatments]
     if not stands:
         return unknown("None of its treatments has this plant.")
@@ -63,10 +65,23 @@ def _stage(trigger: Trigger, known: Known, treatments: Sequence[str]) -> Expecte
     for stand in stands:
         if stand.scale is None:
             return unknown(f"Apercu knows no stages of {stand.name}.")
-        if stand.seen is None:
+        if stand.seen is not None and not stand.seen.planned:
+            parts.append(when_reached(stand.scale, stand.seen, int(trigger.value), known.warmth, stand.needs))
+        elif start is not None and start.day is not None:
+            parts.append(_from_sowing(stand, int(trigger.value), known, start, start.day))
+        else:
             return unknown(f"No sowing and no stage of {stand.name} is recorded yet.")
-        parts.append(when_reached(stand.scale, stand.seen, int(trigger.value), known.warmth, stand.needs))
     return last_of(parts)
+
+
+def _from_sowing(stand: Stand, target: int, known: Known, start: Expected, day: date) -> Expected:
+    """Of a plant that is still to be sown, with the sowing's own range."""
+    assert stand.scale is not None
+    usual, early, late = (
+        when_reached(stand.scale, SeenStage(0, sown, planned=True), target, known.warmth, stand.needs)
+        for sown in (day, start.early or day, start.late or day)
+    )
+    return Expected(usual.day, early.early, late.late, why=usual.why)
 
 
 def _degree_days(trigger: Trigger, known: Known, start: Expected | None) -> Expected:

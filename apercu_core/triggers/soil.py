@@ -20,20 +20,23 @@ LONGEST = 400
 
 @dataclass(frozen=True, slots=True)
 class SoilWarmth:
-    """Recorded days, and the earlier years. `since`: from when on a run of days counts."""
+    """Recorded days, and the earlier years. `since`: from when on a run of days counts, unless an operation says."""
 
     days: Mapping[date, WeatherDay]
     climate: Climate | None
     since: date
 
 
-def soil_reaches(trigger: Trigger, soil: SoilWarmth | None, today: date) -> Expected:
-    """The last day of the first run that is long enough."""
+def soil_reaches(trigger: Trigger, soil: SoilWarmth | None, today: date, start: Expected | None = None) -> Expected:
+    """The last day of the first run that is long enough; `start`: of the operation from which days count."""
     if soil is None:
         return unknown("The site has no weather station, so its soil temperature isn’t known. Choose one in Weather.")
+    if start is not None and start.day is None:
+        return unknown("The operation from which days are counted has no date yet.")
+    since = soil.since if start is None or start.day is None else start.day
     run, newest = 0, None
-    for i in range((today - soil.since).days):
-        day = soil.since + timedelta(days=i)
+    for i in range(max(0, (today - since).days)):
+        day = since + timedelta(days=i)
         one = soil.days.get(day)
         if one is None or one.soil_c is None:
             run = 0
@@ -45,7 +48,8 @@ def soil_reaches(trigger: Trigger, soil: SoilWarmth | None, today: date) -> Expe
     known = "" if newest is None else f"{number(newest[1])} °C on {day_said(newest[0])}. "
     if soil.climate is None or np.isnan(soil.climate.normals["soil_c"]).any():
         return unknown(f"{known}The station has no three years of soil temperatures to look ahead with.")
-    found = [_first(trigger, year, today) for year in soil.climate.values["soil_c"]]
+    ahead = max(today, since)
+    found = [_first(trigger, year, ahead) for year in soil.climate.values["soil_c"]]
     met = [days for days in found if days is not None]
     if len(met) <= len(found) / 2:
         return unknown(f"{known}In most earlier years the soil doesn’t get there within a year from now.")
@@ -54,8 +58,8 @@ def soil_reaches(trigger: Trigger, soil: SoilWarmth | None, today: date) -> Expe
     if len(met) < len(found):
         why += f" In {len(found) - len(met)} of them it never got there."
     return Expected(
-        today + timedelta(days=round(middle)), today + timedelta(days=int(early)),
-        None if len(met) < len(found) else today + timedelta(days=int(np.ceil(late))), why=(why,),
+        ahead + timedelta(days=round(middle)), ahead + timedelta(days=int(early)),
+        None if len(met) < len(found) else ahead + timedelta(days=int(np.ceil(late))), why=(why,),
     )  # fmt: skip
 
 
@@ -63,9 +67,9 @@ def _met(trigger: Trigger, value: float) -> bool:
     return value <= trigger.value if trigger.colder else value >= trigger.value
 
 
-def _first(trigger: Trigger, year: np.ndarray, today: date) -> int | None:
-    """Days from today to the end of the first run in a year like this one, followed by itself."""
-    start, run = place_of(today), 0
+def _first(trigger: Trigger, year: np.ndarray, ahead: date) -> int | None:
+    """Days from `ahead` to the end of the first run in a year like this one, followed by itself."""
+    start, run = place_of(ahead), 0
     for i in range(LONGEST):
         run = run + 1 if _met(trigger, float(year[(start + i) % len(year)])) else 0
         if run >= trigger.days:

@@ -7,6 +7,8 @@ from typing import Any
 
 import numpy as np
 
+from apercu_core.triggers.trigger import Trigger
+
 NAME = "Covers before sugar beet"
 QUESTION = "Does any cover spare the beet 10 weeds a square metre without costing yield?"
 SITE: dict[str, Any] = {
@@ -56,17 +58,30 @@ VISITS = (
     ("Weed count", date(2027, 4, 26), "Weeds"),
     ("Beet harvest", date(2027, 10, 6), "Beet yield"),
 )
-OPERATIONS = (
-    ("till", "Shallow tillage", None, date(2026, 8, 22), "one pass, 8 cm"),
-    ("sow", "Sow the covers", date(2026, 8, 25), date(2026, 8, 26),
-     "drilled at 12.5 cm rows; mustard and radish are cultivars bred as resistant to beet cyst nematode"),
-    ("kill", "Flail the vetch", date(2027, 3, 10), None, "frost has killed the other covers by then"),
-    ("till", "Seedbed for the beet", date(2027, 3, 29), None, "all plots alike"),
-    ("fertilise", "Fertiliser for the beet", date(2027, 3, 30), None, "all plots alike"),
-    ("plant", "Drill the beet", date(2027, 4, 2), None, ""),
-    ("spray", "First spray against weeds", date(2027, 5, 10), None, "after the weeds are counted"),
-    ("harvest", "Lift the beet", date(2027, 10, 6), None, ""),
+OPERATIONS: tuple[dict[str, Any], ...] = (
+    {"kind": "till", "name": "Shallow tillage", "done": date(2026, 8, 22), "note": "one pass, 8 cm"},
+    {"kind": "sow", "name": "Sow the covers", "due": date(2026, 8, 25), "done": date(2026, 8, 26),
+     "note": "drilled at 12.5 cm rows; mustard and radish are cultivars bred as resistant to beet cyst nematode"},
+    {"kind": "kill", "name": "Flail the vetch", "due": date(2027, 3, 10), "for": ("Common vetch", "Radish + vetch"),
+     "note": "frost has killed the other covers by then"},
+    {"kind": "till", "name": "Seedbed for the beet", "after": "Flail the vetch", "after_days": 19,
+     "note": "all plots alike"},
+    {"kind": "fertilise", "name": "Fertiliser for the beet", "after": "Seedbed for the beet", "after_days": 1,
+     "note": "all plots alike"},
+    {"kind": "plant", "name": "Drill the beet", "after": "Seedbed for the beet",
+     "trigger": Trigger("soil_temperature", 8.0, days=3), "closes": {"kind": "day", "day": date(2027, 4, 25)}},
+    {"kind": "spray", "name": "First spray against weeds", "trigger": Trigger("stage", 12, plant="crop:sugar beet"),
+     "about": date(2027, 5, 10), "note": "after the weeds are counted"},
+    {"kind": "harvest", "name": "Lift the beet", "due": date(2027, 10, 6)},
 )  # fmt: skip
+STAGES = (
+    ("White mustard", "white-mustard", 14, date(2026, 9, 15)),
+    ("Common vetch", "common-vetch", 13, date(2026, 9, 15)),
+    ("Phacelia", "phacelia", 12, date(2026, 9, 15)),
+    ("Radish + vetch", "forage-radish", 14, date(2026, 9, 15)),
+    ("Radish + vetch", "common-vetch", 13, date(2026, 9, 15)),
+)
+"""Treatment, plant, BBCH code, when it was seen."""
 BAGS: dict[str, dict[str, float]] = {
     "white-mustard/marl/": {"bag_kg": 10, "price_per_kg": 2.9},
     "common-vetch/dene/hf-2611": {"bag_kg": 25, "price_per_kg": 1.6, "emergence_percent": 80},

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import uuid
-from datetime import timedelta
+from datetime import date, timedelta
 from typing import Any
 
 from django.db import transaction
@@ -18,7 +18,7 @@ from demo import growing, planned
 from demo import harrow_fen as demo
 from demo.plausible import implausible
 from demo.weather import load_weather
-from operations.actions import keep_operation
+from operations.actions import For, keep_operation, keep_stage
 from readings.actions import answer_doubt, open_results
 from records.entering import Typed, save_entries
 from records.models import Visit, VisitMeasure
@@ -118,11 +118,7 @@ def _growing_trial(by: Person, technician: Person, workspace: Workspace) -> None
     )  # fmt: skip
     trial = keep_ask(by=by, workspace=workspace, id=_id("growing"), asked=asked)
     season = draw_plan(by=by, season=trial.seasons.get(), plan=PlanChoices(4, demo.SIZE, growing.SEED))
-    for kind, name, due, done, note in growing.OPERATIONS:
-        keep_operation(
-            by=by, season=season, id=_id(f"growing {name}"), kind=kind, name=name, due=due and due + shift,
-            done=done and done + shift, note=note,
-        )  # fmt: skip
+    _operations_of_the_growing(by, season, shift)
     _sow_the_growing(by, season, shift)
     visits = [
         plan_visit(
@@ -134,13 +130,35 @@ def _growing_trial(by: Person, technician: Person, workspace: Workspace) -> None
     _half_walked(by, technician, visits[0])
 
 
+def _operations_of_the_growing(by: Person, season: Season, shift: timedelta) -> None:
+    treatments = {one.name: one.pk for one in season.trial.treatments.all()}
+
+    def moved(day: date | None) -> date | None:
+        return None if day is None else day + shift
+
+    for one in growing.OPERATIONS:
+        after, closes = one.get("after"), one.get("closes")
+        keep_operation(
+            by=by, season=season, id=_id(f"growing {one['name']}"), kind=one["kind"], name=one["name"],
+            due=moved(one.get("due")), done=moved(one.get("done")), note=one.get("note", ""),
+            after=_id(f"growing {after}") if after else None, after_days=one.get("after_days", 0),
+            what_for=For([treatments[name] for name in one.get("for", ())]), trigger=one.get("trigger"),
+            closes=closes and {**closes, "day": (closes["day"] + shift).isoformat()},
+        )  # fmt: skip
+    for treatment, plant, code, day in growing.STAGES:
+        keep_stage(
+            by=by, season=season, id=_id(f"growing stage {treatment} {plant}"), treatment=treatments[treatment],
+            plant=plant, code=code, day=day + shift,
+        )  # fmt: skip
+
+
 def _sow_the_growing(by: Person, season: Season, shift: timedelta) -> None:
     """Lots, a drill that was caught, the decision to go, and what the counter said."""
     keep_seed_plan(
         by=by, season=season, lots=growing.BAGS, rates=[], allowance_g=30, spare_percent=10, filling="by_treatment",
         currency="GBP",
     )  # fmt: skip
-    day = next(done for kind, _, _, done, _ in growing.OPERATIONS if kind == "sow" and done) + shift
+    day: date = next(one["done"] for one in growing.OPERATIONS if one["kind"] == "sow") + shift
     about = "Common vetch, seed drill"
     keep_test(by=by, season=season, id=_id("drill test"), kind="drill", about=about, given=growing.DRILL_TEST)
     checks: dict[str, Check] = dict.fromkeys(CHECKS, "good")
@@ -227,9 +245,9 @@ def _half_walked(by: Person, technician: Person, visit: Visit) -> None:
 
 def _visits(by: Person, season: Season, shift: timedelta) -> None:
     units = {unit.label: unit for unit in season.units.filter(kind=UnitKind.PLOT)}
-    for order, (name, date) in enumerate(demo.VISITS):
+    for order, (name, day) in enumerate(demo.VISITS):
         visit = Visit.objects.create(
-            id=_id(f"visit {name}"), season=season, name=name, date=date and date + shift, order=order
+            id=_id(f"visit {name}"), season=season, name=name, date=day and day + shift, order=order
         )
         wanted = {m.name: m for m in demo.MEASURES if m.visit == name}
         measures = season.trial.measures.select_related("version__measure")
@@ -244,7 +262,7 @@ def _visits(by: Person, season: Season, shift: timedelta) -> None:
         refused = [o.message for o in save_entries(by=by, visit=visit, entries=entries) if o.state != "saved"]
         if refused:
             raise ValueError(f"The demo’s {name} can’t be typed: {refused[0]}")
-        if date is None:  # typing dates a visit; of this one nobody wrote down when it was
+        if day is None:  # typing dates a visit; of this one nobody wrote down when it was
             Visit.objects.filter(pk=visit.pk).update(date=None)
 
 

@@ -71,12 +71,12 @@ def _live_seeds(component: dict[str, object]) -> float:
 
 def _dates() -> Iterable[str]:
     visits = {name: due for name, due, _ in growing.VISITS}
-    sown = next(done for kind, _, _, done, _ in growing.OPERATIONS if kind == "sow" and done)
+    sown = next(one["done"] for one in growing.OPERATIONS if one["kind"] == "sow")
     if not COUNTED[0] <= visits["Stand count"] - sown <= COUNTED[1]:
         yield f"The stand is counted {(visits['Stand count'] - sown).days} days after sowing."
     month, day = (int(part) for part in growing.SITE["first_frost"].split("-"))
     if visits["Biomass cut"] >= visits["Biomass cut"].replace(month=month, day=day):
         yield "The covers are cut after the first frost."
-    sprayed = next(due for kind, _, due, _, _ in growing.OPERATIONS if kind == "spray" and due)
+    sprayed = next(one["about"] for one in growing.OPERATIONS if one["kind"] == "spray")
     if visits["Weed count"] >= sprayed:
         yield "Weeds are counted after they were sprayed."

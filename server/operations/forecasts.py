@@ -17,7 +17,7 @@ from apercu_core.triggers.trigger import Trigger
 from apercu_core.units import factor_between
 from config import clock
 from operations.models import Operation
-from operations.plants import stands_in, treatments_of
+from operations.plants import sowing_to_come, stands_in, treatments_of
 from records.models import Observation
 from trials.models import Season
 from weather.known import site_weather
@@ -73,12 +73,24 @@ def planned_of(season: Season, operations: Iterable[Operation]) -> list[Planned]
     plans = []
     for one in own:
         rule = None if one.trigger is None or known is None else _rule(one.trigger, one, season, known)
-        after = str(one.after_id) if one.after_id else None
+        after = str(one.after_id) if one.after_id else _sowing(one.trigger, one, season, known)
         fixed = one.due if after is None and rule is None else None
         plans.append(Planned(str(one.id), one.name, fixed, after, one.after_days, one.done, rule))
         if one.closes and one.done is None:
             plans.append(_closing(one, one.closes, season, known))
     return plans
+
+
+def _sowing(said: dict[str, Any] | None, operation: Operation, season: Season, known: Known | None) -> str | None:
+    """The sowing that a stage hangs on as long as none was seen, so that it moves along."""
+    if said is None or said["kind"] != "stage" or known is None:
+        return None
+    own = [one.pk for one in treatments_of(operation, season)]
+    stands = [one for one in known.stands if one.plant == said["plant"] and one.treatment in {str(pk) for pk in own}]
+    if all(one.seen is not None and not one.seen.planned for one in stands):
+        return None
+    found = sowing_to_come(season, said["plant"], own)
+    return None if found is None or found.pk == operation.pk else str(found.pk)
 
 
 def _is_forecast(operation: Operation) -> bool:
@@ -93,7 +105,8 @@ def _closing(operation: Operation, said: dict[str, Any], season: Season, known: 
     if said["kind"] == "after":
         return Planned(key, name, after=said["operation"], days=said["days_after"])
     assert known is not None
-    return Planned(key, name, after=said.get("operation"), rule=_rule(said, operation, season, known))
+    after = said.get("operation") or _sowing(said, operation, season, known)
+    return Planned(key, name, after=after, rule=_rule(said, operation, season, known))
 
 
 def _rule(

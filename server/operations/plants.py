@@ -108,8 +108,17 @@ def _sown(season: Season, plant: Plant, treatment: UUID) -> SeenStage | None:
     own = [one for one in season.operations.all() if one.kind == kind and concerns(one, treatment)]
     if done := [one.done for one in own if one.done]:
         return SeenStage(0, max(done))
-    planned: list[date] = [one.due for one in own if one.due and one.trigger is None]
+    planned: list[date] = [one.due for one in own if one.due]
     return SeenStage(0, min(planned), planned=True) if planned else None
+
+
+def sowing_to_come(season: Season, plant: str, treatments: Iterable[UUID]) -> Operation | None:
+    """The sowing or planting that a plant still waits for, the last of those that concern the treatments."""
+    kind = OperationKind.PLANT if plant.startswith(CROP) else OperationKind.SOW
+    wanted = list(treatments)
+    own = [one for one in season.operations.all() if one.kind == kind and one.done is None]
+    own = [one for one in own if any(concerns(one, treatment) for treatment in wanted)]
+    return max(own, key=lambda one: (one.due is not None, one.due or date.min), default=None)
 
 
 def concerns(operation: Operation, treatment: UUID) -> bool:

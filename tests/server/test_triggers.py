@@ -147,6 +147,23 @@ def test_a_stage_that_cannot_be_is_refused_where_it_stands(trial, said, where):
     assert not GrowthStage.objects.exists()
 
 
+def test_a_crop_that_is_still_to_be_planted_is_forecast_from_its_planting_and_moves_with_it(trial):
+    weather(trial)
+    drill, _ = keep(trial, kind="plant", name="Drill the beet", due="2026-04-10")
+    spray, answer = keep(
+        trial, kind="spray", name="Spray", trigger={**flag_leaf(value="12"), "plant": "crop:sugar beet"}
+    )
+    assert answer.status_code == 200, answer.content
+    # 170 to 250 °C d above 3 °C, 7 a day: 25 to 36 days, the day of drilling among them.
+    shown = one(trial, spray)
+    assert (shown["early"], shown["due"], shown["late"]) == ("2026-05-04", "2026-05-09", "2026-05-15")
+    keep(trial, drill, kind="plant", name="Drill the beet", due="2026-04-20")
+    assert one(trial, spray)["due"] == "2026-05-19"
+    _, circle = keep(trial, drill, kind="plant", name="Drill the beet", trigger={"kind": "degree_days", "value": "90",
+                     "base": "0"}, after=spray)  # fmt: skip
+    assert "wait for each other" in circle.json()["detail"]
+
+
 def test_degree_days_count_from_the_sowing_and_new_weather_moves_them(trial):
     station = weather(trial)
     sow, _ = keep(trial, kind="sow", name="Sow", done="2026-03-10")

@@ -17,6 +17,8 @@ const NAMES = [
   'layout',
   'sow',
   'season',
+  'stages',
+  'weather',
   'walk',
   'read',
   'tell',

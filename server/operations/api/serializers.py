@@ -196,6 +196,16 @@ class StageIn(serializers.Serializer[Any]):
     note = serializers.CharField(max_length=300, allow_blank=True, default="")
 
 
+class SeasonUnitsOut(serializers.Serializer[Any]):
+    """In which a trigger's amounts are typed."""
+
+    temperature = serializers.CharField()
+    degree_days = serializers.CharField()
+    height = serializers.CharField()
+    biomass = serializers.CharField()
+    soil_temperature = serializers.CharField()
+
+
 class SeasonOut(serializers.Serializer[Any]):
     """Visits and operations of a trial, each with its state today."""
 
@@ -203,6 +213,7 @@ class SeasonOut(serializers.Serializer[Any]):
     visits = VisitMarkOut(many=True)
     operations = OperationMarkOut(many=True)
     weather = StripWeatherOut(allow_null=True)
+    units = SeasonUnitsOut()
 
 
 class DueOut(serializers.Serializer[Any]):

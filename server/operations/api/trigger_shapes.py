@@ -134,6 +134,11 @@ def shown_trigger(said: Mapping[str, Any] | None, names: Mapping[str, str], syst
     }  # fmt: skip
 
 
+def trigger_units(system: System) -> dict[str, str]:
+    """In which each kind's amount is typed, and temperatures."""
+    return {"temperature": temperature_unit(system), **{kind: _unit(kind, system) for kind in KINDS if UNITS[kind]}}
+
+
 def _unit(kind: Any, system: System) -> str:
     if kind == "soil_temperature":
         return temperature_unit(system)

@@ -44,7 +44,7 @@ from operations.agenda import (
 )
 from operations.api import serializers as shapes
 from operations.api.stages_shown import stages_json
-from operations.api.trigger_shapes import read_closing, read_trigger, shown_trigger
+from operations.api.trigger_shapes import read_closing, read_trigger, shown_trigger, trigger_units
 from operations.models import GrowthStage, Operation, OperationKind
 from operations.plants import plants_in
 from trials.api.at_site import AT_SITE, season_of
@@ -94,7 +94,8 @@ def season_json(asked: Season, system: System) -> Any:
     names = {plant.key: plant.name for plant in plants_in(season).values()}
     marks = [_mark(o, weather, names, system) for o in agenda.operations]
     strip = strip_json(season, weather, system)
-    shown = {"today": agenda.today, "visits": agenda.visits, "operations": marks, "weather": strip}
+    shown = {"today": agenda.today, "visits": agenda.visits, "operations": marks, "weather": strip,
+             "units": trigger_units(system)}  # fmt: skip
     return shapes.SeasonOut(shown).data
 
 

@@ -3790,6 +3790,7 @@ export interface components {
             visits: components["schemas"]["VisitMarkOut"][];
             operations: components["schemas"]["OperationMarkOut"][];
             weather: components["schemas"]["StripWeatherOut"] | null;
+            units: components["schemas"]["SeasonUnitsOut"];
         };
         /** @description What the grower's page says, word for word. */
         SeasonReportOut: {
@@ -3802,6 +3803,14 @@ export interface components {
             more_doubts: number;
             how: string;
             signed: string;
+        };
+        /** @description In which a trigger's amounts are typed. */
+        SeasonUnitsOut: {
+            temperature: string;
+            degree_days: string;
+            height: string;
+            biomass: string;
+            soil_temperature: string;
         };
         SeedPlanInRequest: {
             lots: components["schemas"]["LotInRequest"][];

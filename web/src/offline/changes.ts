@@ -1,4 +1,5 @@
 import type { OperationIn } from '@/api/queries'
+import type { StageIn } from '@/api/stages'
 
 /** What a person did that the server has still to hear of. An entry’s values stand in the drafts of its visit. */
 export type Change =
@@ -7,6 +8,7 @@ export type Change =
   | { kind: 'undo'; visit: string; id: string; row: string }
   | { kind: 'decision'; visit: string; id: string; conflicting: string; keep: string; why: string }
   | { kind: 'operation'; trial: string; site: string | null; id: string; body: OperationIn; etag?: string }
+  | { kind: 'stage'; trial: string; site: string | null; id: string; body: StageIn }
 
 /** `seq`: its place in the order; `about`: what it is about, in words; `path`: where that is shown; `refused`: why the
  * server didn’t take it.

@@ -2,6 +2,7 @@ import { reactive, ref } from 'vue'
 
 import { Problem } from '@/api/client'
 import { api, type EntryIn, type Outcome, type Visit } from '@/api/queries'
+import { stagesApi } from '@/api/stages'
 
 import { entryOf, settle, type Cell } from './cells'
 import { draftsOnThisDevice, type Drafts } from './drafts'
@@ -180,6 +181,8 @@ export function outboxOf(person: string, me: string, box: Box) {
     } else if (change.kind === 'operation') {
       const { trial, site, id, body, etag } = change
       answered.set(id, await api.keepOperation(trial, site, id, body, etag))
+    } else if (change.kind === 'stage') {
+      answered.set(change.id, await stagesApi.keep(change.trial, change.site, change.id, change.body))
     }
     await box.remove(item.seq!)
   }

@@ -32,6 +32,11 @@ export function makeRouter() {
             name: 'weather',
             component: () => import('@/stations/season/weather/WeatherPage.vue'),
           },
+          {
+            path: 'season/stages',
+            name: 'stages',
+            component: () => import('@/stations/season/stages/StagesPage.vue'),
+          },
           { path: 'walk', name: 'walk', component: () => import('@/stations/walk/WalkPage.vue') },
           {
             path: 'walk/:visit',

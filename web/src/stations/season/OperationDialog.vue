@@ -11,6 +11,9 @@ import { useMeanwhile } from '@/parts/useMeanwhile'
 import { useGround } from '@/shell/useGround'
 import { day } from '@/texts/format'
 
+import { closingBody, draftOf, emptyTrigger, triggerBody, TRIGGERS, type TriggerDraft } from './trigger'
+import TriggerFields from './TriggerFields.vue'
+
 const props = defineProps<{
   trial: Trial
   id: string
@@ -44,7 +47,8 @@ const name = ref('')
 const due = ref('')
 const done = ref('')
 const note = ref('')
-const hangs = ref(false)
+const opens = ref<TriggerDraft>(emptyTrigger('date'))
+const closes = ref<TriggerDraft>(emptyTrigger('none'))
 const after = ref<string | null>(null)
 const days = ref('')
 const whatFor = ref<'all' | 'some' | 'marked'>('all')
@@ -72,7 +76,9 @@ watch(
     due.value = props.was?.due ?? ''
     done.value = props.was?.done ?? ''
     note.value = props.was?.note ?? ''
-    hangs.value = Boolean(props.was?.after)
+    opens.value = draftOf(props.was?.trigger ?? null, props.was?.after ? 'after' : 'date')
+    opens.value.operation = props.was?.after ?? null
+    closes.value = draftOf(props.was?.closes ?? null, 'none')
     after.value = props.was?.after ?? null
     days.value = props.was?.after ? String(props.was.after_days) : ''
     treatments.value = [...(props.was?.treatments ?? [])]
@@ -83,6 +89,16 @@ watch(
   { immediate: true },
 )
 
+const COUNTS = ['degree_days', 'soil_temperature']
+const countsFrom = (draft: TriggerDraft) => (COUNTS.includes(draft.kind) ? draft.operation : null)
+const whens = computed(() =>
+  (['date', 'after', ...TRIGGERS] as const).map((value) => ({
+    value, title: t(`season.whens.${value}`), props: { disabled: value === 'after' && !others.value.length },
+  })),
+) // prettier-ignore
+const closings = computed(() =>
+  (['none', 'day', 'after', ...TRIGGERS] as const).map((value) => ({ value, title: t(`season.closings.${value}`) })),
+) // prettier-ignore
 const { problem, keep } = useKeep(open, () =>
   save((etag) =>
     keepOperation(
@@ -91,9 +107,11 @@ const { problem, keep } = useKeep(open, () =>
       {
         kind: kind.value,
         name: name.value.trim() || t(`season.kind.${kind.value}`),
-        due: (!hangs.value && due.value) || null,
-        after: hangs.value ? after.value : null,
-        after_days: hangs.value ? days.value || '0' : 0,
+        due: (opens.value.kind === 'date' && due.value) || null,
+        after: opens.value.kind === 'after' ? after.value : countsFrom(opens.value),
+        after_days: opens.value.kind === 'after' ? days.value || '0' : 0,
+        trigger: triggerBody(opens.value),
+        closes: closingBody(closes.value),
         treatments: whatFor.value === 'some' ? treatments.value : [],
         plots: whatFor.value === 'marked' ? marked.value : [],
         ...more,
@@ -124,16 +142,20 @@ const faults = computed(() => faultsIn(problem.value))
       :placeholder="t(`season.kind.${kind}`)"
       maxlength="120"
     />
-    <v-select
-      v-model="hangs"
-      :label="t('season.when')"
-      :items="[
-        { value: false, title: t('season.whens.date') },
-        { value: true, title: t('season.whens.after'), props: { disabled: !others.length } },
-      ]"
-    />
+    <v-select v-model="opens.kind" :label="t('season.when')" :items="whens" />
     <div class="row">
-      <v-text-field v-if="!hangs" v-model="due" type="date" :label="t('season.due')" />
+      <v-text-field v-if="opens.kind === 'date'" v-model="due" type="date" :label="t('season.due')" />
+      <TriggerFields
+        v-else-if="opens.kind !== 'after'"
+        v-model="opens"
+        where="trigger"
+        :trial="trial"
+        :season="season"
+        :faults="faults"
+        :temperature-unit="season.units.temperature"
+        :units="season.units"
+        :others="others"
+      />
       <template v-else>
         <v-select
           v-model="after"
@@ -178,6 +200,39 @@ const faults = computed(() => faultsIn(problem.value))
       :label="t('season.forTreatments')"
       :items="trial.treatments.map((one) => ({ value: one.id, title: one.name }))"
     />
+    <details :open="closes.kind !== 'none'">
+      <summary>{{ t('season.closing') }}</summary>
+      <div class="row more">
+        <v-select v-model="closes.kind" :label="t('season.closing')" :items="closings" />
+        <v-text-field
+          v-if="closes.kind === 'day'"
+          v-model="closes.day"
+          type="date"
+          :label="t('season.lastDay')"
+          :error-messages="faults['closes.day'] ?? ''"
+        />
+        <template v-else-if="closes.kind === 'after'">
+          <v-select
+            v-model="closes.operation"
+            :label="t('season.follows')"
+            :items="others"
+            :error-messages="faults['closes.operation'] ?? ''"
+          />
+          <v-text-field v-model="closes.daysAfter" :label="t('season.days')" inputmode="numeric" />
+        </template>
+        <TriggerFields
+          v-else-if="closes.kind !== 'none'"
+          v-model="closes"
+          where="closes"
+          :trial="trial"
+          :season="season"
+          :faults="faults"
+          :temperature-unit="season.units.temperature"
+          :units="season.units"
+          :others="others"
+        />
+      </div>
+    </details>
     <details :open="MORE.some((field) => more[field])">
       <summary>{{ t('season.details') }}</summary>
       <div class="row more">

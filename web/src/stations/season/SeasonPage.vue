@@ -15,7 +15,9 @@ import { day } from '@/texts/format'
 
 import KillDates from './KillDates.vue'
 import OperationDialog from './OperationDialog.vue'
+import { rangeSaid } from './range'
 import SeasonTabs from './SeasonTabs.vue'
+import { closingBody, draftOf, triggerBody } from './trigger'
 
 const props = defineProps<{ trial: Trial }>()
 const { t } = useI18n()
@@ -56,9 +58,23 @@ async function doneToday(operation: Operation) {
   try {
     const { kind, name, note, after, after_days, treatments, plots, amount, machine, operator, cost } =
       operation
-    const due = after ? null : operation.due
+    const due = after || operation.trigger ? null : operation.due
     const hours = operation.hours === null ? '' : String(operation.hours)
-    const said = { after, after_days, treatments, plots, amount, machine, operator, hours, cost }
+    const trigger = triggerBody(draftOf(operation.trigger, 'date'))
+    const closes = closingBody(draftOf(operation.closes, 'none'))
+    const said = {
+      after,
+      after_days,
+      trigger,
+      closes,
+      treatments,
+      plots,
+      amount,
+      machine,
+      operator,
+      hours,
+      cost,
+    }
     const body = { kind, name, due, note, done: season.value!.today, ...said }
     await keepOperation(props.trial, operation.id, body, operation.etag)
     await queries.invalidateQueries({ queryKey: ['trials'] })
@@ -83,6 +99,7 @@ watch(
 )
 /** What an operation waits for, and what it is for, where that isn’t the whole trial. */
 function hangsOn(operation: Operation): string {
+  if (operation.trigger) return operation.trigger.said
   const name = season.value!.operations.find((one) => one.id === operation.after)?.name
   if (!name) return ''
   const n = operation.after_days
@@ -107,6 +124,7 @@ watch(season, (now, before) => {
       }),
     ) // prettier-ignore
 })
+const hangs = (line: (typeof lines.value)[number]) => line.kind === 'operation' && Boolean(line.o.trigger)
 /** Whether the work is near enough that its caution stands open. */
 const near = (state: string) => ['overdue', 'due', 'soon'].includes(state)
 </script>
@@ -120,7 +138,12 @@ const near = (state: string) => ['overdue', 'due', 'soon'].includes(state)
     <p v-if="!lines.length" class="quiet">{{ t('season.empty') }}</p>
     <ol class="lines">
       <li v-for="line in lines" :id="line.id" :key="line.id" :class="{ here: route.hash === `#${line.id}` }">
-        <span class="date">{{ line.date ? day(line.date) : t('season.undated') }}</span>
+        <span class="date"
+          >{{ line.date ? day(line.date) : t(hangs(line) ? 'season.noForecast' : 'season.undated') }}
+          <span v-if="line.kind === 'operation' && !line.o.done" class="quiet small range">{{
+            rangeSaid(line.o.early, line.o.late)
+          }}</span></span
+        >
         <template v-if="line.kind === 'visit'">
           <span class="what">
             <router-link :to="{ name: 'visit', params: { visit: line.v.id } }">{{ line.v.name }}</router-link>
@@ -155,6 +178,14 @@ const near = (state: string) => ['overdue', 'due', 'soon'].includes(state)
                   .join(' · ')
               }}</span
             >
+            <details v-if="line.o.why.length && !line.o.done" class="small">
+              <summary>{{ t('season.forecastHow') }}</summary>
+              <p v-for="why in line.o.why" :key="why">{{ why }}</p>
+            </details>
+            <span v-if="line.o.closes_day && !line.o.done" class="small">{{
+              t('season.closesOn', { day: day(line.o.closes_day) })
+            }}</span>
+            <strong v-if="line.o.warning" class="warning small">{{ line.o.warning }}</strong>
             <details
               v-if="line.o.caution && line.o.state !== 'done'"
               class="caution small"
@@ -205,7 +236,7 @@ const near = (state: string) => ['overdue', 'due', 'soon'].includes(state)
 }
 li {
   display: grid;
-  grid-template-columns: 104px minmax(0, 1fr) 110px 120px;
+  grid-template-columns: 116px minmax(0, 1fr) 104px 120px;
   gap: 12px;
   align-items: center;
   padding: 9px 0;
@@ -237,6 +268,12 @@ li {
 }
 .caution {
   max-width: 560px;
+  color: var(--unsettled);
+}
+.range {
+  display: block;
+}
+.warning {
   color: var(--unsettled);
 }
 .acts {

@@ -9,6 +9,7 @@ import season from './season'
 import shell from './shell'
 import sow from './sow'
 import species from './species'
+import stages from './stages'
 import tell from './tell'
 import weather from './weather'
 
@@ -23,6 +24,7 @@ export default {
   ...shell,
   ...sow,
   ...species,
+  ...stages,
   ...tell,
   ...weather,
 }

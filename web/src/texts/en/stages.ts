@@ -1,0 +1,37 @@
+/** Growth stages of covers and crops. */
+export default {
+  stages: {
+    title: 'Growth stages',
+    none: 'No treatment has a cover yet. Describe the treatments in Ask, or enter the stage of a cash crop.',
+    enter: 'Enter stage',
+    keep: 'Save stage',
+    unknown: 'No sowing and no stage is recorded.',
+    sown: 'Sown {day}. No stage was entered yet.',
+    toBeSown: 'To be sown {day}.',
+    seenOn: 'Stage {code}{older}: {seen}, {day}.',
+    older: 'older cereal scale {old}',
+    then: 'Stage {code}:',
+    how: 'How these dates are forecast',
+    entered: 'Entered stages',
+    day: 'Day',
+    treatment: 'Treatment',
+    treatments: 'Treatments',
+    stage: 'Stage',
+    stageNumber: 'Stage (BBCH number)',
+    by: 'By',
+    remove: 'Remove',
+    scales:
+      'Numbers are BBCH codes; those of cereals are the same in the decimal cereal scale (Zadoks). The older numbers are Large’s (Feekes).',
+    plant: 'Plant',
+    anotherCrop: 'A cash crop',
+    crop: 'Crop',
+    cropHint: 'Such as sugar beet, potato or barley.',
+    marked: 'No plot is marked | Only in the marked plot | Only in the {n} marked plots',
+    of: '{plant}, stage {code}',
+    needs: {
+      plant: 'Choose the plant.',
+      treatment: 'Choose at least one treatment.',
+      stage: 'Choose the stage.',
+    },
+  },
+}
