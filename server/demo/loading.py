@@ -207,7 +207,16 @@ def _planned_trial(by: Person, workspace: Workspace) -> None:
     )  # fmt: skip
     trial = keep_ask(by=by, workspace=workspace, id=_id("planned"), asked=asked)
     plan = PlanChoices(4, PlotSize(3, 12, 0, 4), planned.SEED, design="split_plot", whole_factor="kill")
-    draw_plan(by=by, season=trial.seasons.get(), plan=plan)
+    season = draw_plan(by=by, season=trial.seasons.get(), plan=plan)
+    levels = {_id(f"planned {name}"): set(of.values()) for name, of in made}
+    for one in planned.OPERATIONS:
+        after, wanted = one.get("after"), set(one.get("for", ()))
+        due: date | None = one.get("due")
+        keep_operation(
+            by=by, season=season, id=_id(f"planned {one['name']}"), kind=one["kind"], name=one["name"],
+            due=due and due + shift, done=None, note="", after=_id(f"planned {after}") if after else None,
+            after_days=one.get("after_days", 0), what_for=For([id for id, own in levels.items() if own & wanted]),
+        )  # fmt: skip
 
 
 def _half_walked(by: Person, technician: Person, visit: Visit) -> None:

@@ -44,3 +44,11 @@ MEASURES: tuple[dict[str, Any], ...] = (
     {"name": "Weeds in spring", "unit": "weeds/m²", "catalogue": "weeds", "sheet": "frame-count",
      "settings": {"area": 0.25, "frames": 4}, "margin": 12, "direction": "lower"},
 )  # fmt: skip
+OPERATIONS: tuple[dict[str, Any], ...] = (
+    {"kind": "sow", "name": "Sow the covers", "due": date(2027, 8, 24), "for": ("vetch", "crimson clover", "camelina")},
+    {"kind": "plant", "name": "Drill the barley", "due": date(2028, 3, 18)},
+    {"kind": "kill", "name": "Kill 6 weeks ahead", "after": "Drill the barley", "after_days": -42,
+     "for": ("6 weeks ahead",)},
+    {"kind": "kill", "name": "Kill at drilling", "after": "Drill the barley", "for": ("at drilling",)},
+)  # fmt: skip
+"""`for`: levels of the treatments."""

@@ -78,6 +78,12 @@ def forecast_of(station: Station) -> list[WeatherDay]:
     return [WeatherDay(date.fromisoformat(one["day"]), *(one[q] for q in QUANTITIES)) for one in station.forecast]
 
 
+def climate_of_site(site: Site) -> Climate | None:
+    """The earlier years at the site's station, if it has one."""
+    station = Station.objects.filter(sites__site=site).first()
+    return None if station is None else climate_at(station, clock.today(site.time_zone))
+
+
 def climate_at(station: Station, today: date) -> Climate | None:
     """Earlier years of a station, kept in memory until one of its older records changes."""
     before = date(today.year, 1, 1)

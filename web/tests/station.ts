@@ -18,6 +18,7 @@ const NAMES = [
   'sow',
   'season',
   'stages',
+  'kill',
   'weather',
   'walk',
   'read',

@@ -7,7 +7,8 @@ from uuid import UUID
 
 from django.db.models import Count
 from django.shortcuts import get_object_or_404
-from drf_spectacular.utils import extend_schema
+from drf_spectacular.utils import OpenApiParameter, extend_schema
+from rest_framework import serializers
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
@@ -15,6 +16,7 @@ from rest_framework.views import APIView
 from apercu_core.agronomy.rain import WINDOWS, rain_after_sowing
 from apercu_core.amounts import amounts_in
 from apercu_core.cautions import caution_for
+from apercu_core.kill_window.window import EARLY_DAYS
 from apercu_core.units import System
 from apercu_core.words import day_said
 from config import clock
@@ -43,8 +45,10 @@ from operations.agenda import (
     with_agenda,
 )
 from operations.api import serializers as shapes
+from operations.api.kill_shown import KillWindowsOut, windows_json
 from operations.api.stages_shown import stages_json
 from operations.api.trigger_shapes import read_closing, read_trigger, shown_trigger, trigger_units
+from operations.kill_windows import kill_windows
 from operations.models import GrowthStage, Operation, OperationKind
 from operations.plants import plants_in
 from trials.api.at_site import AT_SITE, season_of
@@ -162,6 +166,23 @@ def _said(data: dict[str, Any], system: System) -> dict[str, Any]:
     what_for = For(rest.pop("treatments"), rest.pop("plots"))
     done = Done(*(rest.pop(name) for name in ("amount", "machine", "operator", "hours", "cost")))
     return {**rest, "what_for": what_for, "said": done}
+
+
+class KillWindowsView(APIView):
+    @extend_schema(
+        parameters=[
+            *AT_SITE, OpenApiParameter("early_days", int, description="Days before the crop of an early kill (28).")
+        ],
+        responses=KillWindowsOut,
+    )  # fmt: skip
+    def get(self, request: Request, id: UUID) -> Response:
+        """The weeks around the kill for each cover: stages ahead, schools, ways to say when, each method."""
+        season = season_of(request, id)
+        given = serializers.IntegerField(min_value=1, max_value=200)
+        days = given.run_validation(request.query_params.get("early_days") or EARLY_DAYS)
+        today = clock.today(season.site.time_zone)
+        found = kill_windows(season, days)
+        return Response(windows_json(season, found, today, days, system_of(request)))
 
 
 class StagesView(APIView):

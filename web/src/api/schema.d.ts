@@ -483,6 +483,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/trials/{id}/kill-windows": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The weeks around the kill for each cover: stages ahead, three schools, three ways to say when, each method. */
+        get: operations["trials_kill_windows_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/trials/{id}/layout": {
         parameters: {
             query?: never;
@@ -2157,6 +2174,14 @@ export interface components {
             done: number;
             of: number;
         };
+        /**
+         * @description * `kills` - kills
+         *     * `partly` - partly
+         *     * `fails` - fails
+         *     * `unknown` - unknown
+         * @enum {string}
+         */
+        EffectEnum: "kills" | "partly" | "fails" | "unknown";
         EntriesInRequest: {
             entries: components["schemas"]["EntryInRequest"][];
         };
@@ -2582,6 +2607,31 @@ export interface components {
         };
         KillDatesInRequest: {
             dates: components["schemas"]["KillDateInRequest"][];
+        };
+        KillWindowOut: {
+            /** Format: uuid */
+            treatment: string;
+            kill: components["schemas"]["PlannedDayOut"] | null;
+            crop: components["schemas"]["PlannedDayOut"] | null;
+            plants: components["schemas"]["PlantAheadOut"][];
+            schools: components["schemas"]["SchoolOut"][];
+            ways: components["schemas"]["WayToSayOut"][];
+            planned: components["schemas"]["ThenOut"] | null;
+            frost: string[];
+            second_pass: string[];
+            notes: string[];
+        };
+        /** @description `starts`, `ends`: of the time axis that all treatments share. */
+        KillWindowsOut: {
+            /** Format: date */
+            today: string;
+            /** Format: date */
+            starts: string;
+            /** Format: date */
+            ends: string;
+            biomass_unit: string;
+            early_days: number;
+            windows: components["schemas"]["KillWindowOut"][];
         };
         /** @description One kind of difference, unadjusted, found with an 80 % chance. */
         KindOut: {
@@ -3185,6 +3235,19 @@ export interface components {
             one_less: string;
             complete: boolean;
         };
+        OutcomeOfWayOut: {
+            way: components["schemas"]["OutcomeOfWayOutWayEnum"];
+            effect: components["schemas"]["EffectEnum"];
+            why: string;
+        };
+        /**
+         * @description * `mow` - mow
+         *     * `crimp` - crimp
+         *     * `till` - till
+         *     * `spray` - spray
+         * @enum {string}
+         */
+        OutcomeOfWayOutWayEnum: "mow" | "crimp" | "till" | "spray";
         /** @description What became of an entry. Only `saved` and `conflict` ones are kept; `other`: the row that stands there. */
         OutcomeOut: {
             readonly state: components["schemas"]["OutcomeStateEnum"];
@@ -3450,6 +3513,18 @@ export interface components {
             /** Format: double */
             ground_length: number;
         };
+        PlannedDayOut: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+            /** Format: date */
+            day: string | null;
+            /** Format: date */
+            early: string | null;
+            /** Format: date */
+            late: string | null;
+            done: boolean;
+        };
         /**
          * @description * `none` - None
          *     * `equivalence` - Equivalence
@@ -3484,12 +3559,31 @@ export interface components {
             readonly blocks: number | null;
             readonly most: number;
         };
+        PlantAheadOut: {
+            name: string;
+            code: number | null;
+            /** Format: date */
+            day: string | null;
+            stages: components["schemas"]["NextStageOut"][];
+            /** Format: date */
+            seed_day: string | null;
+            /** Format: date */
+            seed_early: string | null;
+            why_not: string;
+        };
         PlantOut: {
             key: string;
             name: string;
             treatments: string[];
             /** @description Empty: there is no scale for it. */
             stages: components["schemas"]["StageChoiceOut"][];
+        };
+        PlantThenOut: {
+            name: string;
+            code: number | null;
+            seen: string;
+            cn: string;
+            ways: components["schemas"]["OutcomeOfWayOut"][];
         };
         PlotFitOut: {
             label: string;
@@ -3783,6 +3877,23 @@ export interface components {
          * @enum {string}
          */
         ScaleEnum: "measured" | "log";
+        /** @description A treatment on a day. `biomass`: least and most, in `biomass_unit` of the whole answer. */
+        SchoolOut: {
+            /** Format: date */
+            day: string;
+            before_crop: number | null;
+            biomass: number[] | null;
+            plants: components["schemas"]["PlantThenOut"][];
+            notes: string[];
+            key: components["schemas"]["SchoolOutKeyEnum"];
+        };
+        /**
+         * @description * `early` - early
+         *     * `at_sowing` - at_sowing
+         *     * `after_sowing` - after_sowing
+         * @enum {string}
+         */
+        SchoolOutKeyEnum: "early" | "at_sowing" | "after_sowing";
         /** @description Visits and operations of a trial, each with its state today. */
         SeasonOut: {
             /** Format: date */
@@ -4477,6 +4588,15 @@ export interface components {
             readonly subject: components["schemas"]["SubjectEnum"];
             readonly meaning: string;
         };
+        /** @description A treatment on a day. `biomass`: least and most, in `biomass_unit` of the whole answer. */
+        ThenOut: {
+            /** Format: date */
+            day: string;
+            before_crop: number | null;
+            biomass: number[] | null;
+            plants: components["schemas"]["PlantThenOut"][];
+            notes: string[];
+        };
         /**
          * @description * `due` - due
          *     * `begun` - begun
@@ -4815,6 +4935,24 @@ export interface components {
             key: string;
             said: string;
         };
+        WayToSayOut: {
+            key: components["schemas"]["WayToSayOutKeyEnum"];
+            said: string;
+            /** Format: date */
+            day: string | null;
+            /** Format: date */
+            early: string | null;
+            /** Format: date */
+            late: string | null;
+            why: string[];
+        };
+        /**
+         * @description * `stage` - stage
+         *     * `height` - height
+         *     * `calendar` - calendar
+         * @enum {string}
+         */
+        WayToSayOutKeyEnum: "stage" | "height" | "calendar";
         /**
          * @description * `drilled` - drilled
          *     * `broadcast` - broadcast
@@ -6012,6 +6150,41 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SeasonOut"];
+                };
+            };
+            /** @description A problem. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    trials_kill_windows_retrieve: {
+        parameters: {
+            query?: {
+                /** @description Days before the crop of an early kill (28). */
+                early_days?: number;
+                /** @description Which of the trial’s sites; its first if none is named. */
+                site?: string;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KillWindowsOut"];
                 };
             };
             /** @description A problem. */

@@ -16,6 +16,19 @@ export const stagesQuery = (id: MaybeRefOrGetter<string>) =>
     queryFn: () => answer(client.GET('/api/v1/trials/{id}/stages', { params: atSite(toValue(id)) })),
   })
 
+export type KillWindows = Shapes['KillWindowsOut']
+export type KillWindow = Shapes['KillWindowOut']
+
+export const killQuery = (id: MaybeRefOrGetter<string>, early: MaybeRefOrGetter<number>) =>
+  queryOptions({
+    queryKey: ['trials', id, computed(() => siteOf(toValue(id)) ?? ''), 'kill', early],
+    queryFn: () => {
+      const { path, query } = atSite(toValue(id))
+      const params = { path, query: { ...query, early_days: toValue(early) } }
+      return answer(client.GET('/api/v1/trials/{id}/kill-windows', { params }))
+    },
+  })
+
 export const stagesApi = {
   keep: (id: string, site: string | null, stage: string, body: StageIn) =>
     answer(

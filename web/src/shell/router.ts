@@ -33,6 +33,11 @@ export function makeRouter() {
             component: () => import('@/stations/season/weather/WeatherPage.vue'),
           },
           {
+            path: 'season/kill',
+            name: 'kill',
+            component: () => import('@/stations/season/kill/KillWindowPage.vue'),
+          },
+          {
             path: 'season/stages',
             name: 'stages',
             component: () => import('@/stations/season/stages/StagesPage.vue'),

@@ -11,7 +11,15 @@ import { useMeanwhile } from '@/parts/useMeanwhile'
 import { useGround } from '@/shell/useGround'
 import { day } from '@/texts/format'
 
-import { closingBody, draftOf, emptyTrigger, triggerBody, TRIGGERS, type TriggerDraft } from './trigger'
+import {
+  closingBody,
+  draftOf,
+  emptyTrigger,
+  triggerBody,
+  TRIGGERS,
+  type Preset,
+  type TriggerDraft,
+} from './trigger'
 import TriggerFields from './TriggerFields.vue'
 
 const props = defineProps<{
@@ -19,6 +27,7 @@ const props = defineProps<{
   id: string
   was: Season['operations'][number] | null
   season: Season
+  preset?: Preset
 }>()
 const open = defineModel<boolean>({ required: true })
 const { t } = useI18n()
@@ -63,6 +72,20 @@ const others = computed(() =>
 /** Plots of the operation as it was, or those that are marked on the map now. */
 const marked = computed(() => (chosen.value.length ? chosen.value : plots.value))
 
+function take(preset: Preset) {
+  if (preset.kind) kind.value = preset.kind as OperationIn['kind']
+  if (preset.name) name.value = preset.name
+  if (preset.treatments) {
+    treatments.value = preset.treatments
+    whatFor.value = 'some'
+  }
+  if (preset.trigger) opens.value = preset.trigger
+  if (preset.after) {
+    opens.value = emptyTrigger('after')
+    after.value = preset.after
+    days.value = preset.days ?? '0'
+  }
+}
 const { theirs, opened, save } = useMeanwhile((current) =>
   (current as Season).operations.find((one) => one.id === props.id),
 )
@@ -84,6 +107,7 @@ watch(
     treatments.value = [...(props.was?.treatments ?? [])]
     plots.value = [...(props.was?.plots ?? [])]
     whatFor.value = plots.value.length ? 'marked' : treatments.value.length ? 'some' : 'all'
+    take(props.preset ?? {})
     for (const field of MORE) more[field] = props.was?.[field] == null ? '' : String(props.was[field])
   },
   { immediate: true },

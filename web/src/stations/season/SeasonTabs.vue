@@ -3,7 +3,7 @@ import { useI18n } from 'vue-i18n'
 
 /** The pages of the season; the first is what is due and done. */
 const { t } = useI18n()
-const PAGES = ['season', 'stages', 'weather'] as const
+const PAGES = ['season', 'kill', 'stages', 'weather'] as const
 </script>
 
 <template>

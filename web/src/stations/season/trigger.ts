@@ -15,6 +15,16 @@ export interface TriggerDraft {
   daysAfter: string
 }
 
+/** What a form begins with beside what the operation has: a date, days after another one, or a trigger. */
+export interface Preset {
+  kind?: string
+  name?: string
+  treatments?: string[]
+  after?: string
+  days?: string
+  trigger?: TriggerDraft
+}
+
 type Operation = Season['operations'][number]
 type Shown = Operation['trigger'] | Operation['closes']
 

@@ -2,6 +2,7 @@
 import ask from './ask'
 import bring from './bring'
 import help from './help'
+import kill from './kill'
 import layout from './layout'
 import plan from './plan'
 import read from './read'
@@ -17,6 +18,7 @@ export default {
   ...ask,
   ...bring,
   ...help,
+  ...kill,
   ...layout,
   ...plan,
   ...read,

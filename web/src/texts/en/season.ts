@@ -2,7 +2,7 @@
 export default {
   season: {
     title: 'Operations and visits',
-    pages: { label: 'Pages of the season', season: 'Operations and visits', stages: 'Growth stages', weather: 'Weather' },
+    pages: { label: 'Pages of the season', season: 'Operations and visits', kill: 'Kill window', stages: 'Growth stages', weather: 'Weather' },
     theirs: 'Saved now: {kind}, {name}, due {due}, done {done}, note {note}. Save again to replace it with yours.',
     empty: 'Nothing is planned or done yet. Add the first operation, such as sowing. Visits are planned in Walk.',
     visit: 'visit',

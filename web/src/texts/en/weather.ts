@@ -66,6 +66,6 @@ export default {
     more: 'Earlier days of the season aren’t listed here. They count in sums and bars.',
   },
   stripWeather: {
-    bars: 'Bars: rain, up to {rain} {rainUnit} a week. Line: mean temperature, {low} to {high} {unit}.',
+    bars: 'Bars: rain, up to {rain} {rainUnit} a week. Line: mean temperature, {low} to {high}\u00a0{unit}.',
   },
 }

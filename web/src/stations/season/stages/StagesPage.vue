@@ -30,6 +30,17 @@ const stands = computed(() =>
     (a, b) => (order.value.get(a.treatment) ?? 0) - (order.value.get(b.treatment) ?? 0),
   ),
 )
+/** What is the same in several treatments, such as a cash crop, stands once. */
+const groups = computed(() => {
+  const found = new Map<string, { stand: Stand; treatments: string[] }>()
+  for (const stand of stands.value) {
+    const key = JSON.stringify([stand.plant, stand.code, stand.day, stand.next])
+    const group = found.get(key)
+    if (group) group.treatments.push(stand.treatment)
+    else found.set(key, { stand, treatments: [stand.treatment] })
+  }
+  return [...found.values()]
+})
 const entering = ref(false)
 const of = ref<{ plant: string; treatment: string }>({ plant: '', treatment: '' })
 function enter(stand?: Stand) {
@@ -69,9 +80,14 @@ async function remove(id: string) {
     <v-btn v-if="mayRecord" color="accent" @click="enter()">{{ t('stages.enter') }}</v-btn>
     <p v-if="!stands.length" class="quiet">{{ t('stages.none') }}</p>
     <ul class="stands">
-      <li v-for="stand in stands" :key="stand.treatment + stand.plant">
+      <li v-for="{ stand, treatments } in groups" :key="stand.treatment + stand.plant">
         <div class="who">
-          <TreatmentTag :index="order.get(stand.treatment) ?? 0" :code="codeOf(stand.treatment)" />
+          <TreatmentTag
+            v-for="one in treatments"
+            :key="one"
+            :index="order.get(one) ?? 0"
+            :code="codeOf(one)"
+          />
           <strong>{{ stand.name }}</strong>
           <button
             v-if="mayRecord"

@@ -1,0 +1,335 @@
+"""The kill window of one treatment: its plants, the three schools and the three ways to say when."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from datetime import date, timedelta
+from typing import Literal
+
+from apercu_core.kill_window.methods import CRIMPED, FLOWER, Outcome, outcomes
+from apercu_core.species.record import Species
+from apercu_core.stages.forecast import NextStage, SeenStage, next_stages, when_reached
+from apercu_core.stages.scales import Stage
+from apercu_core.timing.expected import Expected
+from apercu_core.trial.cover import SeedSet
+from apercu_core.triggers.expect import Stand
+from apercu_core.weather.climate import Climate, normal_total, place_of
+from apercu_core.weather.days import days_between
+from apercu_core.weather.evaporation import water_of_cover
+from apercu_core.weather.thermal_time import Scale, Warmth
+from apercu_core.words import day_said, listed, number
+
+School = Literal["early", "at_sowing", "after_sowing"]
+SCHOOLS: tuple[School, ...] = ("early", "at_sowing", "after_sowing")
+EARLY_DAYS = 28
+"""Before the crop's sowing (thumb)."""
+AFTER_DAYS = 5
+"""After it, and before the crop comes up (thumb)."""
+SEED_FROM = {"cereal": 83, "pulse": 81, "clover": 85, "brassica": 81, "broadleaf": 81, "maize": 85}
+"""From this stage on seed can sprout (thumb)."""
+RELEASES, TIES_UP = 20.0, 30.0
+"""C:N below the first releases nitrogen soon, above the second ties it up (thumb)."""
+GROWTH_PER_DEGREE = (6.0, 12.0)
+"""kg/ha of dry matter that a closed stand gains for each °C d above 4 °C in spring (thumb)."""
+GROWTH_SCALE = Scale(4.0)
+GREEN_BRIDGE_DAYS = 14
+"""Between the cover's death and the crop, so that what lives on the cover starves (thumb)."""
+
+
+@dataclass(frozen=True, slots=True)
+class Plant:
+    """A plant of the treatment. `species`: its record, if the guide has one."""
+
+    stand: Stand
+    species: Species | None
+
+
+@dataclass(frozen=True, slots=True)
+class Given:
+    """What a treatment's window is made of. `kill`, `crop`: when they are planned, or were done. `height`: one that was
+    chosen, in cm, and when it is reached. `biomass`: the last mean, kg/ha, and its day.
+    """
+
+    today: date
+    plants: tuple[Plant, ...]
+    warmth: Warmth | None
+    climate: Climate | None
+    kill: Expected | None = None
+    crop: Expected | None = None
+    crop_name: str = ""
+    height: tuple[float, Expected] | None = None
+    biomass: tuple[date, float] | None = None
+    seed_set: SeedSet = ""
+    latitude: float | None = None
+    early_days: int = EARLY_DAYS
+
+
+@dataclass(frozen=True, slots=True)
+class PlantThen:
+    """A plant on a day: the stage that it has reached by forecast, its C:N class, and what each way would do."""
+
+    name: str
+    stage: Stage | None
+    cn: str
+    ways: tuple[Outcome, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Then:
+    """The treatment on a day. `before_crop`: days to the crop's sowing, below zero after it. `biomass`: kg/ha, at least
+    and at most.
+    """
+
+    day: date
+    plants: tuple[PlantThen, ...]
+    before_crop: int | None
+    biomass: tuple[float, float] | None
+    notes: tuple[str, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class PlantAhead:
+    name: str
+    seen: SeenStage | None
+    stages: tuple[NextStage, ...]
+    seed_from: Expected | None
+    why_not: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class WayToSay:
+    """When the cover is ready, said by stage, by height or by the calendar."""
+
+    key: Literal["stage", "height", "calendar"]
+    expected: Expected
+    said: str
+
+
+@dataclass(frozen=True, slots=True)
+class KillWindow:
+    plants: tuple[PlantAhead, ...]
+    schools: Mapping[School, Then]
+    ways: tuple[WayToSay, ...]
+    planned: Then | None
+    frost: tuple[str, ...]
+    second_pass: tuple[str, ...]
+    notes: tuple[str, ...] = field(default=())
+
+
+def kill_window(given: Given) -> KillWindow:
+    """Nothing is said of what can't be forecast but why."""
+    schools: dict[School, Then] = {}
+    if given.crop is not None and given.crop.day is not None:
+        sown = given.crop.day
+        days = (sown - timedelta(days=given.early_days), sown, sown + timedelta(days=AFTER_DAYS))
+        schools = {key: _then(given, day) for key, day in zip(SCHOOLS, days, strict=True)}
+    planned = None if given.kill is None or given.kill.day is None else _then(given, given.kill.day)
+    notes = (
+        []
+        if given.crop is not None
+        else ["No planting of a crop is planned, so nothing is said of the days before it."]
+    )
+    if given.biomass is None:
+        notes.append("No biomass was measured yet, so none is forecast. Cut a few frames at a visit.")
+    return KillWindow(
+        tuple(_ahead(given, one) for one in given.plants), schools, _ways(given), planned, _frost(given),
+        _second_pass(planned), tuple(notes),
+    )  # fmt: skip
+
+
+def _ahead(given: Given, plant: Plant) -> PlantAhead:
+    stand = plant.stand
+    if stand.scale is None:
+        return PlantAhead(stand.name, None, (), None, f"Apercu knows no stages of {stand.name}.")
+    if stand.seen is None:
+        return PlantAhead(stand.name, None, (), None, f"No sowing and no stage of {stand.name} is recorded.")
+    stages = next_stages(stand.scale, stand.seen, given.warmth, stand.needs, most=12)
+    ripe = SEED_FROM.get(stand.scale.key)
+    seed = None if ripe is None else when_reached(stand.scale, stand.seen, ripe, given.warmth, stand.needs)
+    stop = next((one.expected.why[0] for one in stages if one.expected.day is None and one.expected.why), "")
+    return PlantAhead(stand.name, stand.seen, tuple(one for one in stages if one.expected.day), seed, stop)
+
+
+def _then(given: Given, day: date) -> Then:
+    plants = tuple(_plant_then(given, one, day) for one in given.plants)
+    before = None if given.crop is None or given.crop.day is None else (given.crop.day - day).days
+    notes = [*_seed_notes(given, day), *_bridge_notes(given, before), *_water_notes(given, day)]
+    return Then(day, plants, before, _biomass_at(given, day), tuple(notes))
+
+
+def _plant_then(given: Given, plant: Plant, day: date) -> PlantThen:
+    stage = stage_on(plant.stand, day, given.warmth)
+    code = None if stage is None else stage.code
+    ways = () if plant.species is None or code is None else outcomes(plant.species, code)
+    return PlantThen(plant.stand.name, stage, _cn(plant.species, code), ways)
+
+
+def stage_on(stand: Stand, day: date, warmth: Warmth | None) -> Stage | None:
+    """The last stage that is expected by a day; None where nothing is known of it."""
+    if stand.scale is None or stand.seen is None or day < stand.seen.day:
+        return None
+    found = stand.scale.stage(stand.seen.code)
+    for one in next_stages(stand.scale, stand.seen, warmth, stand.needs, most=20):
+        if one.expected.day is None or one.expected.day > day:
+            break
+        found = one.stage
+    return found
+
+
+def _cn(species: Species | None, code: int | None) -> str:
+    """What its residue does with nitrogen at the stage, by the record's range; empty where it isn't known."""
+    if species is None or code is None:
+        return ""
+    name = "cn_young" if code < 31 else "cn_flower" if code < 75 else "cn_mature"
+    ends = species.range(name)
+    if ends is None:
+        return ""
+    low, high = ends
+    means = (
+        "releases nitrogen soon" if high < RELEASES else "ties nitrogen up" if low > TIES_UP else "releases it slowly"
+    )
+    if low < RELEASES <= high or low <= TIES_UP < high:
+        means = "lies between the classes"
+    return f"C:N {number(low)} to {number(high)}: {means}"
+
+
+def _biomass_at(given: Given, day: date) -> tuple[float, float] | None:
+    if given.biomass is None or given.warmth is None:
+        return None
+    since, mean = given.biomass
+    if day <= since:
+        return (mean, mean)
+    warm = given.warmth.sum_at(since + timedelta(days=1), day, GROWTH_SCALE)
+    return None if warm is None else (mean + GROWTH_PER_DEGREE[0] * warm, mean + GROWTH_PER_DEGREE[1] * warm)
+
+
+def _seed_notes(given: Given, day: date) -> list[str]:
+    notes = []
+    for plant in given.plants:
+        seed = _ahead(given, plant).seed_from
+        if seed is None or seed.day is None or plant.stand.scale is None:
+            continue
+        name, earliest = plant.stand.name, seed.early or seed.day
+        if given.seed_set == "wanted":
+            if day < seed.day:
+                notes.append(
+                    f"{name} has no ripe seed by then, and seed is wanted: it ripens about {day_said(seed.day)}."
+                )
+        elif day >= earliest:
+            wish = " It is to be prevented." if given.seed_set == "prevent" else ""
+            notes.append(f"{name} may shed seed that sprouts: from {day_said(earliest)} on it can be ripe.{wish}")
+    return notes
+
+
+def _bridge_notes(given: Given, before: int | None) -> list[str]:
+    if before is None:
+        return []
+    if before < 0:
+        return [f"The cover lives for {-before} days beside the sown crop: it shades it and takes its water."]
+    notes = []
+    if before < GREEN_BRIDGE_DAYS:
+        notes.append(
+            f"{before} days without green plants before the crop; {GREEN_BRIDGE_DAYS} are usual so that pests and "
+            "diseases don’t cross over (rule of thumb)."
+        )
+    for plant in given.plants:
+        wait = plant.species.range("inhibition_wait") if plant.species else None
+        crops = plant.species.text("inhibits") if plant.species else ""
+        if wait and before < wait[1] and crops:
+            notes.append(
+                f"{plant.stand.name}: its residue slows {crops}. Leave {number(wait[0])} to {number(wait[1])} days."
+            )
+    return notes
+
+
+def _water_notes(given: Given, day: date) -> list[str]:
+    """What it costs in water to let the cover live until then, rather than end it early."""
+    if given.crop is None or given.crop.day is None or given.climate is None or given.latitude is None:
+        return []
+    early = given.crop.day - timedelta(days=given.early_days)
+    if day <= early:
+        return []
+    span = days_between(early, day - timedelta(days=1))
+    water, rain = water_of_cover(span, given.climate, given.latitude), normal_total(given.climate, span)
+    if water is None or rain is None:
+        return []
+    note = (
+        f"From {day_said(early)} until then the cover takes about {number(water, 0)} mm more water than bare ground; "
+        f"{number(rain, 0)} mm of rain are normal (rule of thumb)."
+    )
+    return [note]
+
+
+def _ways(given: Given) -> tuple[WayToSay, ...]:
+    found = []
+    ready = [one for one in (_ready(given, plant) for plant in given.plants) if one is not None]
+    if ready:
+        latest = max(ready, key=lambda one: one[1].day or date.max)
+        found.append(WayToSay("stage", latest[1], f"{latest[0]}. The stage is the steadiest sign: it is the default."))
+    if given.height is not None:
+        target, expected = given.height
+        found.append(
+            WayToSay("height", expected, f"{number(target)} cm. Height depends on sowing, nitrogen and light.")
+        )
+    if given.crop is not None and given.crop.day is not None:
+        day = given.crop.later(-given.early_days)
+        found.append(
+            WayToSay(
+                "calendar",
+                day,
+                f"{given.early_days} days before the crop. The calendar doesn’t know whether the spring is late.",
+            )
+        )
+    return tuple(found)
+
+
+def _ready(given: Given, plant: Plant) -> tuple[str, Expected] | None:
+    """When the plant is ready to be ended mechanically: its crimping stage, else flowering."""
+    stand = plant.stand
+    if stand.scale is None or stand.seen is None or stand.scale.stage(FLOWER) is None:
+        return None
+    window = CRIMPED.get(plant.species.key) if plant.species else None
+    code = window.first if window else FLOWER
+    return f"{stand.name} at stage {code}", when_reached(stand.scale, stand.seen, code, given.warmth, stand.needs)
+
+
+def _frost(given: Given) -> tuple[str, ...]:
+    """Whether frost may end the cover before the crop, by the earlier years."""
+    if given.climate is None:
+        return ()
+    end = given.crop.day if given.crop is not None and given.crop.day is not None else given.today + timedelta(days=180)
+    if end <= given.today:
+        return ()
+    places = [place_of(day) for day in days_between(given.today, min(end, given.today + timedelta(days=364)))]
+    coldest = given.climate.values["tmin_c"][:, places].min(axis=1)
+    years = len(given.climate.years)
+    said = []
+    for plant in given.plants:
+        kill = plant.species.range("kill") if plant.species else None
+        if kill is None:
+            continue
+        hardy, tender = int((coldest <= kill[0]).sum()), int((coldest <= kill[1]).sum())
+        dies = (
+            f"in {tender} of {years} earlier years it froze to {number(kill[1])} °C or below until then, where tender "
+            f"plants die, and in {hardy} to {number(kill[0])} °C, where hardened ones do."
+        )
+        said.append(f"{plant.stand.name}: {dies}")
+    return tuple(said)
+
+
+def _second_pass(planned: Then | None) -> tuple[str, ...]:
+    """Ways that end one plant of a mix and not another."""
+    if planned is None or len(planned.plants) < 2:
+        return ()
+    notes = []
+    ways = {way.way for plant in planned.plants for way in plant.ways}
+    for key in ("mow", "crimp"):
+        if key not in ways:
+            continue
+        effects = {p.name: next((w.effect for w in p.ways if w.way == key), "unknown") for p in planned.plants}
+        left = [name for name, effect in effects.items() if effect in ("fails", "partly")]
+        if left and any(effect == "kills" for effect in effects.values()):
+            verb = "Mowing" if key == "mow" else "Crimping"
+            notes.append(f"{verb} on {day_said(planned.day)} leaves {listed(left)} alive: plan a second pass.")
+    return tuple(notes)
