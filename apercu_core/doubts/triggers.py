@@ -28,3 +28,5 @@ SOWN_OFF = 0.10
 """Share off the intended rate from which a sowing is another rate; thumb."""
 SOWN_DEPTHS_APART_CM = 1.5
 """Between the shallowest and the deepest sowing; thumb."""
+KILL_INCOMPLETE = 0.10
+"""Share of a cover that lives after its kill, above which a second pass is wanted and a doubt raised; thumb."""

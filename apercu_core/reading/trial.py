@@ -7,6 +7,7 @@ import json
 from collections.abc import Sequence
 
 from apercu_core import __version__
+from apercu_core.doubts.about_field import doubts_about_field
 from apercu_core.doubts.about_operations import unequal_operations
 from apercu_core.doubts.about_sowing import doubts_about_sowing
 from apercu_core.doubts.about_trial import doubts_about_trial
@@ -39,7 +40,12 @@ def read_trial(trial: TrialFacts, design: Design, measures: Sequence[Recorded], 
         base,
         how,
         readings,
-        (*doubts_about_trial(trial), *doubts_about_sowing(trial), *unequal_operations(trial)),
+        (
+            *doubts_about_trial(trial),
+            *doubts_about_sowing(trial),
+            *unequal_operations(trial),
+            *doubts_about_field(trial),
+        ),
         sum(reading.analysis is not None for reading in readings),
         __version__,
         fingerprint(trial, measures),

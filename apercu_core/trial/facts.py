@@ -53,6 +53,27 @@ class OperationFacts:
 
 
 @dataclass(frozen=True, slots=True)
+class TroubleFacts:
+    """A trouble that marked plots from its day on, as lost or as doubtful. `measures`: taken there since then."""
+
+    name: str
+    day: date
+    plots: tuple[str, ...]
+    lost: bool = False
+    note: str = ""
+    measures: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True, slots=True)
+class KillFacts:
+    """`living`: treatment → share of its cover that lived on `day`, the last check, 0 to 1."""
+
+    name: str
+    day: date
+    living: Mapping[str, float]
+
+
+@dataclass(frozen=True, slots=True)
 class TrialFacts:
     """`allocation`: how treatments came to their plots, as the person says. `more_controls`: besides the first one.
     `own_controls`: treatment → the control at its own levels of other factors, where treatments are compared so.
@@ -76,3 +97,5 @@ class TrialFacts:
     contradictions: tuple[str, ...] = ()
     sown: tuple[SownFacts, ...] = ()
     operations: tuple[OperationFacts, ...] = ()
+    troubles: tuple[TroubleFacts, ...] = ()
+    kills: tuple[KillFacts, ...] = ()

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import uuid
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
+from datetime import date
 from typing import Any, cast, get_args
 
 from apercu_core.design.facts import READ_AS
@@ -17,10 +18,11 @@ from apercu_core.numbers import read_number
 from apercu_core.protocol.question import contradictions
 from apercu_core.reading.asked import Asked, How, Occasion, Recorded, ValueKind
 from apercu_core.statistics.specification import Design
-from apercu_core.trial.facts import Allocation, PlotFacts, TrialFacts
+from apercu_core.trial.facts import Allocation, PlotFacts, TrialFacts, TroubleFacts
 from apercu_core.units import System, per_area_factor
 from apercu_core.verdicts.margin import Margin
 from apercu_core.verdicts.verdict import Direction, Planned
+from field_log.facts import kill_facts, lost_from, trouble_facts
 from library.models import MeasureKind
 from operations.facts import operation_facts
 from readings.models import Reading
@@ -82,9 +84,13 @@ def gather(season: Season, system: System = "metric") -> Given:
         contradictions=contradictions(season.trial.question, asked_margins(measures)),
         sown=sown_facts(season),
         operations=operation_facts(season),
+        troubles=_troubles(season, units, measures),
+        kills=kill_facts(season),
         reweighed=tuple(f"{one['said']}: {one['why']} ({one['by']}, {one['at'][:10]})" for one in season.reweighed),
     )  # fmt: skip
-    samples, examined, ids, failed = _current(season, measures, {u.id: u.label for u in units})
+    samples, examined, ids, failed = _current(
+        season, measures, {u.id: u.label for u in units}, lost_from(season, _treatment_by_plot(units))
+    )
     base = control or treatments[0].name
     names = {str(t.id): t.name for t in treatments}
     return Given(
@@ -124,10 +130,28 @@ def _occasions(season: Season) -> dict[str, Occasion]:
     return {str(measure): Occasion(name, day.isoformat() if day else "") for measure, name, day in taken}
 
 
+def _treatment_by_plot(units: Sequence[Unit]) -> dict[str, str | None]:
+    return {unit.label: str(unit.treatment_id) if unit.treatment_id else None for unit in units}
+
+
+def _troubles(season: Season, units: Sequence[Unit], measures: Sequence[TrialMeasure]) -> tuple[TroubleFacts, ...]:
+    """Troubles that marked plots, with what was measured since; a visit without a date counts as since."""
+    taken = VisitMeasure.objects.filter(visit__season=season, visit__observations__current=True).distinct()
+    days = dict(taken.values_list("measure_id", "visit__date"))
+    names = {one.pk: one.version.measure.name for one in measures}
+    return tuple(
+        replace(
+            one, measures=tuple(names[key] for key, day in days.items() if key in names and (day or one.day) >= one.day)
+        )
+        for one in trouble_facts(season, _treatment_by_plot(units))
+    )
+
+
 def _current(
-    season: Season, measures: tuple[TrialMeasure, ...], labels: dict[Any, str]
+    season: Season, measures: tuple[TrialMeasure, ...], labels: dict[Any, str], lost: Mapping[str, date]
 ) -> tuple[dict[str, Samples], dict[str, Samples], dict[str, dict[str, list[str]]], dict[str, tuple[str, ...]]]:
-    """What stands in each plot. A missing status speaks for the whole plot, whatever was counted in it before.
+    """What stands in each plot. A missing status speaks for the whole plot, whatever was counted in it before; so does
+    a trouble that lost it, from its day on (`lost`: plot label → day).
 
     Where a measure is taken in zones, the plot has one value, their weighted mean, and no single observation to it.
     """
@@ -145,10 +169,12 @@ def _current(
         Observation.objects.filter(visit__season=season, current=True, version__in=list(measure_of), unit__kind="plot")
         .exclude(value=None, missing_reason="")
         .order_by("missing_status", "visit__order", "sample", "id")
-        .values_list("id", "version_id", "unit_id", "value", "missing_status", "zone", "fields")
+        .values_list("id", "version_id", "unit_id", "value", "missing_status", "zone", "fields", "visit__date")
     )
-    for id, version, unit, value, missing_status, zone, fields in rows:  # those with a missing status come last
+    for id, version, unit, value, missing_status, zone, fields, day in rows:  # those with a missing status come last
         measure, label = measure_of[version], labels[unit]
+        if label in lost and day is not None and day >= lost[label]:
+            value, missing_status = None, MissingStatus.DAMAGED  # what stands there isn't the treatment's any more
         if zones[measure] and not missing_status:
             parts.setdefault((measure, unit), {}).setdefault(zone, []).append(value)
             continue

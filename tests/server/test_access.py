@@ -14,8 +14,9 @@ from django.urls import get_resolver
 
 from config import clock
 from demo.loading import load
+from field_log.models import LogEntry
 from jobs.models import Job, JobFile
-from operations.models import GrowthStage
+from operations.models import GrowthStage, Operation
 from records.models import Observation
 from tests.server.asking import PLAN, Trial, page
 from tests.server.bringing import ROLES, acceptance, bring, bring_trial
@@ -106,6 +107,11 @@ EXPECTED = {
     ("PUT", "/visits/{id}/notes/{note}"): RECORDING,
     ("GET", "/trials/{id}/season"): SEEING,
     ("PUT", "/trials/{id}/operations/{operation}"): RECORDING,
+    ("GET", "/trials/{id}/log"): SEEING,
+    ("PUT", "/trials/{id}/log/{entry}"): RECORDING,
+    ("DELETE", "/trials/{id}/log/{entry}"): RECORDING,
+    ("GET", "/trials/{id}/kills"): SEEING,
+    ("PUT", "/trials/{id}/kills/{operation}/{day}"): RECORDING,
     ("GET", "/trials/{id}/kill-windows"): SEEING,
     ("GET", "/trials/{id}/stages"): SEEING,
     ("PUT", "/trials/{id}/stages/{stage}"): RECORDING,
@@ -184,6 +190,8 @@ def world(client_of, workspace):
         by=workspace.memberships.first().person,
     )  # fmt: skip
     maren = workspace.memberships.get(role="owner").person
+    noted = LogEntry.objects.create(season=stage.season, kind="note", day="2026-01-01", text="t", by=maren)
+    killed = Operation.objects.create(season=stage.season, kind="kill", name="K", done="2026-01-02", by=maren)
     service = WeatherService.objects.create(workspace=workspace, name="w", url="http://w", by=maren)
     station = Station.objects.create(workspace=workspace, service=service, key="k", name="Sluice")
     SiteStation.objects.create(site=Season.objects.get(trial=walked.id).site, station=station)
@@ -242,6 +250,16 @@ def world(client_of, workspace):
         "/visits/{id}/entries": (of_visit, {"entries": [entry]}),
         "/visits/{id}/notes/{note}": ({**of_visit, "note": new}, {"text": "n"}),
         "/trials/{id}/season": (of_trial, None),
+        "/trials/{id}/log": (of_sown, None),
+        "/trials/{id}/log/{entry}": (
+            {**of_sown, "entry": noted.id},
+            {"kind": "note", "day": "2026-01-02", "text": "n"},
+        ),
+        "/trials/{id}/kills": (of_sown, None),
+        "/trials/{id}/kills/{operation}/{day}": (
+            {**of_sown, "operation": killed.id, "day": "2026-01-09"},
+            {"shares": [{"plot": bag, "percent": "4"}]},
+        ),
         "/trials/{id}/kill-windows": (of_sown, None),
         "/trials/{id}/stages": (of_trial, None),
         "/trials/{id}/stages/{stage}": ({**of_sown, "stage": stage.id}, seen),

@@ -15,6 +15,8 @@ KNOWN_BY = ("remains", "counter", "nothing")
 FILLINGS = ("by_treatment", "by_plot")
 QUALITIES = ("good", "caution", "poor")
 
+DECISIONS = ("go", "wait")
+
 
 class LotIn(serializers.Serializer[Any]):
     """What stands on the label, as typed; empty: not said here."""
@@ -242,7 +244,7 @@ class PlacedIn(serializers.Serializer[Any]):
 class SowingDecisionIn(serializers.Serializer[Any]):
     day = serializers.DateField()
     checks = serializers.DictField(child=serializers.ChoiceField(choices=("good", "bad", "unknown")))
-    decision = serializers.ChoiceField(choices=("go", "wait"))
+    decision = serializers.ChoiceField(choices=DECISIONS)
     note = serializers.CharField(max_length=300, allow_blank=True, default="")
 
     def validate_checks(self, value: Mapping[str, str]) -> Mapping[str, str]:

@@ -490,9 +490,43 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description The weeks around the kill for each cover: stages ahead, three schools, three ways to say when, each method. */
+        /** @description The weeks around the kill for each cover: stages ahead, schools, ways to say when, each method. */
         get: operations["trials_kill_windows_retrieve"];
         put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/trials/{id}/kills": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Kills that were done, what lived after each, and when to look again. */
+        get: operations["trials_kills_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/trials/{id}/kills/{operation}/{day}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description How much lived in plots on a day after a kill. Plots that aren't sent keep what they have. */
+        put: operations["trials_kills_update"];
         post?: never;
         delete?: never;
         options?: never;
@@ -547,6 +581,41 @@ export interface paths {
         /** @description A field's outline in metres from GeoJSON or from its size; nothing is kept. */
         post: operations["trials_layout_outline_create"];
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/trials/{id}/log": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Notes, troubles and decisions of the season. */
+        get: operations["trials_log_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/trials/{id}/log/{entry}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Write an entry under the id that the client made, or change it. */
+        put: operations["trials_log_update"];
+        post?: never;
+        /** @description Remove an entry. */
+        delete: operations["trials_log_destroy"];
         options?: never;
         head?: never;
         patch?: never;
@@ -2174,14 +2243,6 @@ export interface components {
             done: number;
             of: number;
         };
-        /**
-         * @description * `kills` - kills
-         *     * `partly` - partly
-         *     * `fails` - fails
-         *     * `unknown` - unknown
-         * @enum {string}
-         */
-        EffectEnum: "kills" | "partly" | "fails" | "unknown";
         EntriesInRequest: {
             entries: components["schemas"]["EntryInRequest"][];
         };
@@ -2592,6 +2653,12 @@ export interface components {
             key: string;
             label: string;
         };
+        KillCheckOut: {
+            /** Format: date */
+            day: string;
+            means: components["schemas"]["LivingMeanOut"][];
+            shares: components["schemas"]["LivingShareOut"][];
+        };
         KillDateInRequest: {
             /** Format: uuid */
             id: string;
@@ -2607,6 +2674,26 @@ export interface components {
         };
         KillDatesInRequest: {
             dates: components["schemas"]["KillDateInRequest"][];
+        };
+        /**
+         * @description * `kills` - kills
+         *     * `partly` - partly
+         *     * `fails` - fails
+         *     * `unknown` - unknown
+         * @enum {string}
+         */
+        KillEffectEnum: "kills" | "partly" | "fails" | "unknown";
+        /** @description A kill that was done. `proposed`: days on which it should be looked at; `alive`: of which too much lives. */
+        KillOut: {
+            /** Format: uuid */
+            operation: string;
+            name: string;
+            /** Format: date */
+            done: string;
+            treatments: string[];
+            checks: components["schemas"]["KillCheckOut"][];
+            proposed: string[];
+            alive: components["schemas"]["LivingMeanOut"][];
         };
         KillWindowOut: {
             /** Format: uuid */
@@ -2632,6 +2719,14 @@ export interface components {
             biomass_unit: string;
             early_days: number;
             windows: components["schemas"]["KillWindowOut"][];
+        };
+        KillsOut: {
+            /** Format: date */
+            today: string;
+            height_unit: string;
+            /** Format: double */
+            limit_percent: number;
+            kills: components["schemas"]["KillOut"][];
         };
         /** @description One kind of difference, unadjusted, found with an 80 % chance. */
         KindOut: {
@@ -2738,6 +2833,94 @@ export interface components {
             spacing: number;
             /** Format: double */
             width: number;
+        };
+        LivingInRequest: {
+            shares: components["schemas"]["LivingShareInRequest"][];
+        };
+        LivingMeanOut: {
+            /** Format: uuid */
+            treatment: string;
+            /** Format: double */
+            percent: number;
+            plots: number;
+            /** Format: double */
+            tallest: number | null;
+        };
+        LivingShareInRequest: {
+            plot: string;
+            percent: string;
+            regrowth?: number | string | null;
+        };
+        LivingShareOut: {
+            plot: string;
+            /** Format: double */
+            percent: number;
+            /** Format: double */
+            regrowth: number | null;
+        };
+        /**
+         * @description * `kill` - Kill
+         *     * `repeat` - Repeat
+         *     * `abandon` - Abandon
+         *     * `change` - Change
+         *     * `other` - Other
+         * @enum {string}
+         */
+        LogDecisionEnum: "kill" | "repeat" | "abandon" | "change" | "other";
+        LogEntryInRequest: {
+            kind: components["schemas"]["LogKindEnum"];
+            /** Format: date */
+            day: string;
+            /** @default  */
+            text: string;
+            /** @default  */
+            trouble: components["schemas"]["TroubleEnum"] | components["schemas"]["BlankEnum"];
+            /** @default  */
+            decision: components["schemas"]["LogDecisionEnum"] | components["schemas"]["BlankEnum"];
+            /** @default none */
+            effect: components["schemas"]["TroubleEffectEnum"];
+            /** @default  */
+            rule: string;
+            /** @default  */
+            known: string;
+            treatments?: string[];
+            plots?: string[];
+        };
+        LogEntryOut: {
+            kind: components["schemas"]["LogKindEnum"];
+            /** Format: date */
+            day: string;
+            /** @default  */
+            text: string;
+            /** @default  */
+            trouble: components["schemas"]["TroubleEnum"] | components["schemas"]["BlankEnum"];
+            /** @default  */
+            decision: components["schemas"]["LogDecisionEnum"] | components["schemas"]["BlankEnum"];
+            /** @default none */
+            effect: components["schemas"]["TroubleEffectEnum"];
+            /** @default  */
+            rule: string;
+            /** @default  */
+            known: string;
+            readonly treatments: string[];
+            readonly plots: string[];
+            /** Format: uuid */
+            id: string;
+            readonly etag: string;
+            by: string;
+        };
+        /**
+         * @description * `note` - Note
+         *     * `trouble` - Trouble
+         *     * `decision` - Decision
+         * @enum {string}
+         */
+        LogKindEnum: "note" | "trouble" | "decision";
+        /** @description The newest first. */
+        LogOut: {
+            /** Format: date */
+            today: string;
+            entries: components["schemas"]["LogEntryOut"][];
         };
         /** @description The method, and what to compare with. */
         LookInRequest: {
@@ -3237,7 +3420,7 @@ export interface components {
         };
         OutcomeOfWayOut: {
             way: components["schemas"]["OutcomeOfWayOutWayEnum"];
-            effect: components["schemas"]["EffectEnum"];
+            effect: components["schemas"]["KillEffectEnum"];
             why: string;
         };
         /**
@@ -4199,14 +4382,14 @@ export interface components {
          *     * `wait` - wait
          * @enum {string}
          */
-        SowingDecisionInDecisionEnum: "go" | "wait";
+        SowingDecisionEnum: "go" | "wait";
         SowingDecisionInRequest: {
             /** Format: date */
             day: string;
             checks: {
                 [key: string]: "good" | "bad" | "unknown";
             };
-            decision: components["schemas"]["SowingDecisionInDecisionEnum"];
+            decision: components["schemas"]["SowingDecisionEnum"];
             /** @default  */
             note: string;
         };
@@ -4801,6 +4984,29 @@ export interface components {
             /** @description The trigger in words. */
             said: string;
         };
+        /**
+         * @description * `none` - None
+         *     * `doubtful` - Doubtful
+         *     * `lost` - Lost
+         * @enum {string}
+         */
+        TroubleEffectEnum: "none" | "doubtful" | "lost";
+        /**
+         * @description * `water` - Water
+         *     * `hail` - Hail
+         *     * `drought` - Drought
+         *     * `frost` - Frost
+         *     * `rodents` - Rodents
+         *     * `browsing` - Browsing
+         *     * `slugs` - Slugs
+         *     * `volunteers` - Volunteers
+         *     * `wheel_track` - Wheel Track
+         *     * `drift` - Drift
+         *     * `missed_strip` - Missed Strip
+         *     * `other` - Other
+         * @enum {string}
+         */
+        TroubleEnum: "water" | "hail" | "drought" | "frost" | "rodents" | "browsing" | "slugs" | "volunteers" | "wheel_track" | "drift" | "missed_strip" | "other";
         /** @description `margins`: treatment id → how many margins it truly lies beyond the control, in the wanted direction. */
         TruthInRequest: {
             margins?: {
@@ -6198,6 +6404,78 @@ export interface operations {
             };
         };
     };
+    trials_kills_retrieve: {
+        parameters: {
+            query?: {
+                /** @description Which of the trial’s sites; its first if none is named. */
+                site?: string;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KillsOut"];
+                };
+            };
+            /** @description A problem. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    trials_kills_update: {
+        parameters: {
+            query?: {
+                /** @description Which of the trial’s sites; its first if none is named. */
+                site?: string;
+            };
+            header?: never;
+            path: {
+                day: string;
+                id: string;
+                operation: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LivingInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KillsOut"];
+                };
+            };
+            /** @description A problem. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     trials_layout_retrieve: {
         parameters: {
             query?: {
@@ -6335,6 +6613,113 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["OutlineOut"];
                 };
+            };
+            /** @description A problem. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    trials_log_retrieve: {
+        parameters: {
+            query?: {
+                /** @description Which of the trial’s sites; its first if none is named. */
+                site?: string;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LogOut"];
+                };
+            };
+            /** @description A problem. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    trials_log_update: {
+        parameters: {
+            query?: {
+                /** @description Which of the trial’s sites; its first if none is named. */
+                site?: string;
+            };
+            header?: {
+                /** @description The ETag of what the save was made from, or `*`. Not needed where nothing stands there yet. */
+                "If-Match"?: string;
+            };
+            path: {
+                entry: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LogEntryInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LogOut"];
+                };
+            };
+            /** @description A problem. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    trials_log_destroy: {
+        parameters: {
+            query?: {
+                /** @description Which of the trial’s sites; its first if none is named. */
+                site?: string;
+            };
+            header?: never;
+            path: {
+                entry: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description A problem. */
             default: {

@@ -1,0 +1,5 @@
+from django.apps import AppConfig
+
+
+class FieldLogConfig(AppConfig):
+    name = "field_log"
