@@ -27,7 +27,7 @@ def doubtful_plots(trial: TrialFacts) -> Iterator[Doubt]:
         "Plots marked as doubtful",
         " ".join(_said(one) for one in marked),
         "What the trouble did isn’t what the treatments did, and it stands in their means.",
-        "Compare with the result without these plots: mark them as lost in the field log and look again. Report both.",
+        "Compare with the result without these plots: let their values count as missing in the field log. Report both.",
         plots=tuple(plot.label for plot in trial.plots if plot.label in plots),
     )
 

@@ -74,6 +74,25 @@ OPERATIONS: tuple[dict[str, Any], ...] = (
      "about": date(2027, 5, 10), "note": "after the weeds are counted"},
     {"kind": "harvest", "name": "Lift the beet", "due": date(2027, 10, 6)},
 )  # fmt: skip
+LOG: tuple[dict[str, Any], ...] = (
+    {"kind": "note", "day": date(2026, 9, 3), "text": "Mustard up in all blocks, vetch in lines only."},
+    {
+        "kind": "trouble",
+        "trouble": "slugs",
+        "day": date(2026, 9, 10),
+        "effect": "doubtful",
+        "text": "Slugs along the drain; the outer rows are thinned.",
+    },
+    {
+        "kind": "decision",
+        "decision": "other",
+        "day": date(2026, 9, 11),
+        "text": "No pellets: all plots are left alike.",
+        "known": "One plot in four thinned along the drain.",
+        "rule": "Treat only if a third of the plots are hit.",
+    },
+)
+"""What Joss and Maren wrote down; the trouble is in the first plot of block A."""
 STAGES = (
     ("White mustard", "white-mustard", 14, date(2026, 9, 15)),
     ("Common vetch", "common-vetch", 13, date(2026, 9, 15)),

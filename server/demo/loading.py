@@ -18,6 +18,7 @@ from demo import growing, planned
 from demo import harrow_fen as demo
 from demo.plausible import implausible
 from demo.weather import load_weather
+from field_log.actions import Written, keep_entry
 from operations.actions import For, keep_operation, keep_stage
 from readings.actions import answer_doubt, open_results
 from records.entering import Typed, save_entries
@@ -145,6 +146,11 @@ def _operations_of_the_growing(by: Person, season: Season, shift: timedelta) -> 
             what_for=For([treatments[name] for name in one.get("for", ())]), trigger=one.get("trigger"),
             closes=closes and {**closes, "day": (closes["day"] + shift).isoformat()},
         )  # fmt: skip
+    first = season.units.filter(kind=UnitKind.PLOT).order_by("order").values_list("label", flat=True)[0]
+    for n, one in enumerate(growing.LOG):
+        plots = [first] if one["kind"] == "trouble" else []
+        written = Written(**{**one, "day": one["day"] + shift, "plots": plots})
+        keep_entry(by=by, season=season, id=_id(f"growing log {n}"), written=written)
     for treatment, plant, code, day in growing.STAGES:
         keep_stage(
             by=by, season=season, id=_id(f"growing stage {treatment} {plant}"), treatment=treatments[treatment],

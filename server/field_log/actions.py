@@ -76,7 +76,9 @@ def _require_whole(season: Season, written: Written) -> None:
     if written.kind != EntryKind.TROUBLE and written.effect != TroubleEffect.NONE:
         places.append(Place("effect", "Only a trouble marks plots."))
     if written.effect != TroubleEffect.NONE and not (written.plots or written.treatments):
-        places.append(Place("plots", "Choose the plots that are doubtful or lost; the whole trial can’t be."))
+        places.append(
+            Place("plots", "Choose the plots whose values are doubtful or don’t count. It can’t be the whole trial.")
+        )
     if places:
         raise Refused("bad-value", places[0].what, places)
 

@@ -18,6 +18,7 @@ const NAMES = [
   'sow',
   'season',
   'stages',
+  'log',
   'kill',
   'weather',
   'walk',

@@ -1,3 +1,4 @@
+import type { LogEntryIn } from '@/api/fieldLog'
 import type { OperationIn } from '@/api/queries'
 import type { StageIn } from '@/api/stages'
 
@@ -8,6 +9,7 @@ export type Change =
   | { kind: 'undo'; visit: string; id: string; row: string }
   | { kind: 'decision'; visit: string; id: string; conflicting: string; keep: string; why: string }
   | { kind: 'operation'; trial: string; site: string | null; id: string; body: OperationIn; etag?: string }
+  | { kind: 'log'; trial: string; site: string | null; id: string; body: LogEntryIn; etag?: string }
   | { kind: 'stage'; trial: string; site: string | null; id: string; body: StageIn }
 
 /** `seq`: its place in the order; `about`: what it is about, in words; `path`: where that is shown; `refused`: why the

@@ -1,6 +1,7 @@
 import { reactive, ref } from 'vue'
 
 import { Problem } from '@/api/client'
+import { fieldLogApi } from '@/api/fieldLog'
 import { api, type EntryIn, type Outcome, type Visit } from '@/api/queries'
 import { stagesApi } from '@/api/stages'
 
@@ -181,6 +182,9 @@ export function outboxOf(person: string, me: string, box: Box) {
     } else if (change.kind === 'operation') {
       const { trial, site, id, body, etag } = change
       answered.set(id, await api.keepOperation(trial, site, id, body, etag))
+    } else if (change.kind === 'log') {
+      const { trial, site, id, body, etag } = change
+      answered.set(id, await fieldLogApi.keep(trial, site, id, body, etag))
     } else if (change.kind === 'stage') {
       answered.set(change.id, await stagesApi.keep(change.trial, change.site, change.id, change.body))
     }

@@ -4,6 +4,7 @@ import { computed, ref, toRef, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { useRoute } from 'vue-router'
 
+import { logQuery } from '@/api/fieldLog'
 import { trialQueries } from '@/api/queries'
 import { chooseSite } from '@/api/site'
 import GroundMap from '@/ground/GroundMap.vue'
@@ -26,6 +27,7 @@ watch(
 )
 const { data, error, refetch } = useQuery(trialQueries.one(toRef(props, 'trial')))
 const { data: season } = useQuery(trialQueries.season(toRef(props, 'trial')))
+const { data: log } = useQuery(logQuery(toRef(props, 'trial')))
 const { view, chosen, doubts } = provideGround()
 const folded = ref(matchMedia('(max-width: 720px)').matches)
 const place = computed(() =>
@@ -51,7 +53,7 @@ watch(
     <ProblemNote v-if="error" :problem="error" :again="refetch" />
     <p v-else-if="!data" class="wait" role="status">{{ t('app.loading') }}</p>
     <template v-else>
-      <SeasonStrip :trial="data" :season="season">
+      <SeasonStrip :trial="data" :season="season" :log="log">
         <button
           v-if="$route.name !== 'layout'"
           type="button"

@@ -38,6 +38,11 @@ export function makeRouter() {
             component: () => import('@/stations/season/kill/KillWindowPage.vue'),
           },
           {
+            path: 'season/log',
+            name: 'log',
+            component: () => import('@/stations/season/log/LogPage.vue'),
+          },
+          {
             path: 'season/stages',
             name: 'stages',
             component: () => import('@/stations/season/stages/StagesPage.vue'),

@@ -2,6 +2,7 @@
 import { computed, onBeforeUnmount, onMounted, ref, useTemplateRef } from 'vue'
 import { useI18n } from 'vue-i18n'
 
+import type { FieldLog } from '@/api/fieldLog'
 import type { Season, Trial } from '@/api/queries'
 import { day, figure, month, plain } from '@/texts/format'
 
@@ -9,13 +10,24 @@ import { eventsOf } from './events'
 import NextDue from './NextDue.vue'
 import { layMarks, stripScale } from './scale'
 
-const props = defineProps<{ trial: Trial; season?: Season }>()
+const props = defineProps<{ trial: Trial; season?: Season; log?: FieldLog }>()
 const { t } = useI18n()
 const frame = ref<HTMLElement>()
 const width = ref(900)
 const HEIGHT = 112
 
-const events = computed(() => eventsOf(props.trial, props.season))
+/** Troubles and decisions; notes stand in the log alone. */
+const logged = computed(() =>
+  (props.log?.entries ?? []).flatMap((one) => {
+    if (one.kind === 'note') return []
+    const name =
+      one.kind === 'decision'
+        ? t(`log.decision.${one.decision || 'other'}`)
+        : t(`log.trouble.${one.trouble || 'other'}`)
+    return [{ id: one.id, name: name[0]!.toUpperCase() + name.slice(1), day: one.day }]
+  }),
+)
+const events = computed(() => eventsOf(props.trial, props.season, logged.value))
 const scale = computed(() => {
   const { starts, ends, today } = props.trial
   return starts && ends ? stripScale(starts, ends, today) : null
@@ -99,6 +111,15 @@ onBeforeUnmount(() => {
         <g v-for="m in marks" :key="m.id" class="mark" :class="[m.shape, m.state]">
           <path :d="`M${m.x * width} ${m.silent ? HEIGHT - 40 : 10 + 24 * m.row}V${HEIGHT - 27}`" />
           <circle v-if="m.shape === 'visit'" :cx="m.x * width" :cy="HEIGHT - 22" r="5.5" />
+          <rect
+            v-else-if="m.shape === 'log'"
+            class="wedge"
+            :x="m.x * width - 4.5"
+            :y="HEIGHT - 26.5"
+            width="9"
+            height="9"
+            :transform="`rotate(45 ${m.x * width} ${HEIGHT - 22})`"
+          />
           <path v-else class="wedge" :d="`M${m.x * width - 6} ${HEIGHT - 29}h12l-6 11z`" />
         </g>
         <g class="today">
@@ -204,6 +225,9 @@ text {
   stroke-width: 1;
 }
 .mark path {
+  stroke: var(--ink);
+}
+.mark rect {
   stroke: var(--ink);
 }
 .mark circle {

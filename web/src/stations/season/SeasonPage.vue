@@ -109,7 +109,9 @@ function hangsOn(operation: Operation): string {
 function scopeOf(operation: Operation): string {
   const codes = props.trial.treatments.filter((one) => operation.treatments.includes(one.id))
   if (codes.length) return codes.map((one) => one.code).join(', ')
-  return operation.plots.length ? t('season.forPlots', { plots: operation.plots.join(', ') }) : ''
+  return operation.plots.length
+    ? t('season.forPlots', { plots: operation.plots.join(', ') }, operation.plots.length)
+    : ''
 }
 /** What moved with another operation since the page was opened or the last change was looked at. */
 const moves = ref<string[]>([])

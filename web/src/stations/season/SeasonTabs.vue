@@ -3,7 +3,7 @@ import { useI18n } from 'vue-i18n'
 
 /** The pages of the season; the first is what is due and done. */
 const { t } = useI18n()
-const PAGES = ['season', 'kill', 'stages', 'weather'] as const
+const PAGES = ['season', 'kill', 'stages', 'weather', 'log'] as const
 </script>
 
 <template>
@@ -32,7 +32,14 @@ const PAGES = ['season', 'kill', 'stages', 'weather'] as const
   color: var(--paper);
 }
 @media (max-width: 720px) {
+  .tabs {
+    flex-wrap: nowrap;
+    overflow-x: auto;
+    margin: 0 -14px 10px;
+    padding: 0 14px 4px;
+  }
   .pill {
+    flex: none;
     min-height: 48px;
   }
 }

@@ -4,6 +4,7 @@ import bring from './bring'
 import help from './help'
 import kill from './kill'
 import layout from './layout'
+import log from './log'
 import plan from './plan'
 import read from './read'
 import season from './season'
@@ -20,6 +21,7 @@ export default {
   ...help,
   ...kill,
   ...layout,
+  ...log,
   ...plan,
   ...read,
   ...season,

@@ -2,7 +2,7 @@
 export default {
   season: {
     title: 'Operations and visits',
-    pages: { label: 'Pages of the season', season: 'Operations and visits', kill: 'Kill window', stages: 'Growth stages', weather: 'Weather' },
+    pages: { label: 'Pages of the season', season: 'Operations and visits', kill: 'Kill window', stages: 'Growth stages', weather: 'Weather', log: 'Notes and troubles' },
     theirs: 'Saved now: {kind}, {name}, due {due}, done {done}, note {note}. Save again to replace it with yours.',
     empty: 'Nothing is planned or done yet. Add the first operation, such as sowing. Visits are planned in Walk.',
     visit: 'visit',
@@ -49,7 +49,7 @@ export default {
     some: 'some treatments',
     marked: 'the plots marked on the map ({n})',
     forTreatments: 'Treatments',
-    forPlots: 'plots {plots}',
+    forPlots: 'no plot | plot {plots} | plots {plots}',
     details: 'How much, machine, person, time, cost',
     amount: 'Amount, with its unit',
     machine: 'Machine and setting',

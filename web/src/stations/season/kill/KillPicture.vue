@@ -284,6 +284,8 @@ text {
     width: auto;
     flex-direction: row;
     align-items: center;
+    justify-content: flex-start;
+    gap: 10px;
   }
 }
 </style>

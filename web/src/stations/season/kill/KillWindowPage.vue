@@ -14,6 +14,7 @@ import OperationDialog from '../OperationDialog.vue'
 import { rangeSaid } from '../range'
 import SeasonTabs from '../SeasonTabs.vue'
 import { emptyTrigger, type Preset } from '../trigger'
+import AfterKill from './AfterKill.vue'
 import KillPicture from './KillPicture.vue'
 import SchoolTable from './SchoolTable.vue'
 
@@ -154,7 +155,7 @@ function secondPass() {
         </p>
         <div v-for="note in window.second_pass" :key="note" class="second">
           <strong>{{ note }}</strong>
-          <button v-if="mayRecord" type="button" class="pill" @click="secondPass">
+          <button v-if="mayRecord" type="button" class="pill" @click="secondPass()">
             {{ t('kill.second') }}
           </button>
         </div>
@@ -165,6 +166,7 @@ function secondPass() {
           <li v-for="note in window.frost" :key="note">{{ note }}</li>
         </ul>
       </template>
+      <AfterKill :trial="trial" :season="season" @second="secondPass" />
       <OperationDialog
         v-model="open"
         :trial="trial"
@@ -197,7 +199,7 @@ p {
   margin-bottom: 10px;
 }
 .early {
-  max-width: 220px;
+  max-width: 250px;
 }
 .ways {
   list-style: none;

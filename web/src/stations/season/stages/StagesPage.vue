@@ -142,7 +142,7 @@ async function remove(id: string) {
             <td>
               {{ codeOf(one.treatment)
               }}<template v-if="one.plots.length"
-                >, {{ t('season.forPlots', { plots: one.plots.join(', ') }) }}</template
+                >, {{ t('season.forPlots', { plots: one.plots.join(', ') }, one.plots.length) }}</template
               >
             </td>
             <td>

@@ -1,0 +1,140 @@
+<script setup lang="ts">
+import { computed, reactive, ref, watch } from 'vue'
+import { useI18n } from 'vue-i18n'
+
+import type { FieldLog, LogEntry, LogEntryIn } from '@/api/fieldLog'
+import type { Trial } from '@/api/queries'
+import { keepLogEntry } from '@/offline/keepLogEntry'
+import { faultsIn } from '@/parts/faults'
+import SheetDialog from '@/parts/SheetDialog.vue'
+import { useKeep } from '@/parts/useKeep'
+import { useMeanwhile } from '@/parts/useMeanwhile'
+import { useGround } from '@/shell/useGround'
+
+/** A note, a trouble or a decision. Troubles say what they mean for values, decisions what was known. */
+const props = defineProps<{
+  trial: Trial
+  log: FieldLog
+  id: string
+  was: LogEntry | null
+  kind: LogEntry['kind']
+}>()
+const open = defineModel<boolean>({ required: true })
+const { t } = useI18n()
+const TROUBLES = [
+  'water', 'hail', 'drought', 'frost', 'rodents', 'browsing', 'slugs', 'volunteers', 'wheel_track', 'drift',
+  'missed_strip', 'other',
+] as const // prettier-ignore
+const DECISIONS = ['kill', 'repeat', 'abandon', 'change', 'other'] as const
+const EFFECTS = ['none', 'doubtful', 'lost'] as const
+const said = reactive({
+  day: '', text: '', trouble: '' as LogEntryIn['trouble'], decision: '' as LogEntryIn['decision'],
+  effect: 'none' as LogEntryIn['effect'], rule: '', known: '', treatments: [] as string[], plots: [] as string[],
+}) // prettier-ignore
+const { chosen } = useGround()
+/** Plots as marked on the map now, else those that the entry had. */
+const marked = computed(() => (chosen.value.length ? chosen.value : said.plots))
+const where = ref<'all' | 'some' | 'marked'>('all')
+const { theirs, opened, save } = useMeanwhile((current) =>
+  (current as FieldLog).entries.find((one) => one.id === props.id),
+)
+watch(open, (now) => {
+  if (!now) return
+  opened(props.was)
+  const was = props.was
+  Object.assign(said, {
+    day: was?.day ?? props.log.today, text: was?.text ?? '', trouble: was?.trouble ?? '',
+    decision: was?.decision ?? '', effect: was?.effect ?? 'none', rule: was?.rule ?? '', known: was?.known ?? '',
+    treatments: [...(was?.treatments ?? [])], plots: [...(was?.plots ?? [])],
+  }) // prettier-ignore
+  where.value = chosen.value.length || said.plots.length ? 'marked' : said.treatments.length ? 'some' : 'all'
+})
+const { problem, keep } = useKeep(open, () =>
+  save((etag) => {
+    const body: LogEntryIn = {
+      ...said,
+      kind: props.kind,
+      treatments: where.value === 'some' ? said.treatments : [],
+      plots: where.value === 'marked' ? marked.value : [],
+    }
+    return keepLogEntry(props.trial, props.id, body, t(`log.kind.${props.kind}`), etag)
+  }),
+)
+const faults = computed(() => faultsIn(problem.value))
+</script>
+
+<template>
+  <SheetDialog
+    v-model="open"
+    :title="t(was ? 'log.changeEntry' : `log.add.${kind}`)"
+    :act="t('log.keep')"
+    :cancel="t('margin.cancel')"
+    :problem="problem"
+    @act="keep"
+  >
+    <v-select
+      v-if="kind === 'trouble'"
+      v-model="said.trouble"
+      :items="TROUBLES.map((value) => ({ value, title: t(`log.trouble.${value}`) }))"
+      :label="t('log.what')"
+      :error-messages="faults.trouble ?? ''"
+    />
+    <v-select
+      v-if="kind === 'decision'"
+      v-model="said.decision"
+      :items="DECISIONS.map((value) => ({ value, title: t(`log.decision.${value}`) }))"
+      :label="t('log.whatDecided')"
+      :error-messages="faults.decision ?? ''"
+    />
+    <v-select
+      v-model="where"
+      :label="t('log.where')"
+      :items="[
+        { value: 'all', title: t('season.wholeTrial') },
+        { value: 'some', title: t('season.some') },
+        {
+          value: 'marked',
+          title: t('season.marked', { n: marked.length }),
+          props: { disabled: !marked.length },
+        },
+      ]"
+      :error-messages="faults.plots ?? ''"
+    />
+    <v-select
+      v-if="where === 'some'"
+      v-model="said.treatments"
+      multiple
+      :label="t('season.forTreatments')"
+      :items="trial.treatments.map((one) => ({ value: one.id, title: one.name }))"
+    />
+    <v-select
+      v-if="kind === 'trouble'"
+      v-model="said.effect"
+      :label="t('log.effectLabel')"
+      :items="EFFECTS.map((value) => ({ value, title: t(`log.effect.${value}`) }))"
+      :hint="t('log.effectHint')"
+      persistent-hint
+      :error-messages="faults.effect ?? ''"
+    />
+    <v-text-field
+      v-model="said.day"
+      type="date"
+      :max="log.today"
+      :label="t('log.day')"
+      :error-messages="faults.day ?? ''"
+    />
+    <v-textarea
+      v-model="said.text"
+      rows="2"
+      auto-grow
+      :label="t('log.text')"
+      maxlength="1000"
+      :error-messages="faults.text ?? ''"
+    />
+    <template v-if="kind === 'decision'">
+      <v-textarea v-model="said.known" rows="2" auto-grow :label="t('log.known')" maxlength="1000" />
+      <v-text-field v-model="said.rule" :label="t('log.rule')" maxlength="500" />
+    </template>
+    <p v-if="theirs" role="status">{{ t('log.theirs', { text: theirs.text || '–', by: theirs.by }) }}</p>
+  </SheetDialog>
+</template>
