@@ -79,6 +79,7 @@ INSTALLED_APPS = [
     "operations",
     "records",
     "field_log",
+    "calendars",
     "sowing",
     "readings",
     "reports",

@@ -12,6 +12,7 @@ from django.db import transaction
 from django.test import Client
 from django.urls import get_resolver
 
+from calendars.feed import make_feed, token_of
 from config import clock
 from demo.loading import load
 from field_log.models import LogEntry
@@ -126,6 +127,10 @@ EXPECTED = {
     ("POST", "/trials/{id}/weather/services/{service}/stations"): accepted(RECORDING),
     ("GET", "/trials/{id}/report"): SEEING,
     ("GET", "/today"): ANYONE,
+    ("GET", "/calendars"): ANYONE,
+    ("POST", "/calendars"): SEEING,
+    ("DELETE", "/calendars/{id}"): (200, 404, 404, 404, 404, 401),
+    ("GET", "/calendars/{token}.ics"): (200, 200, 200, 200, 200, 200),
     ("GET", "/sites"): ANYONE,
     ("GET", "/glossary"): ANYONE,
     ("GET", "/catalogue"): ANYONE,
@@ -191,6 +196,7 @@ def world(client_of, workspace):
     )  # fmt: skip
     maren = workspace.memberships.get(role="owner").person
     noted = LogEntry.objects.create(season=stage.season, kind="note", day="2026-01-01", text="t", by=maren)
+    feed = make_feed(person=maren, trial=None)
     killed = Operation.objects.create(season=stage.season, kind="kill", name="K", done="2026-01-02", by=maren)
     service = WeatherService.objects.create(workspace=workspace, name="w", url="http://w", by=maren)
     station = Station.objects.create(workspace=workspace, service=service, key="k", name="Sluice")
@@ -250,6 +256,9 @@ def world(client_of, workspace):
         "/visits/{id}/entries": (of_visit, {"entries": [entry]}),
         "/visits/{id}/notes/{note}": ({**of_visit, "note": new}, {"text": "n"}),
         "/trials/{id}/season": (of_trial, None),
+        "/calendars": ({}, {"trial": walked.id}),
+        "/calendars/{id}": ({"id": feed.id}, None),
+        "/calendars/{token}.ics": ({"token": token_of(feed)}, None),
         "/trials/{id}/log": (of_sown, None),
         "/trials/{id}/log/{entry}": (
             {**of_sown, "entry": noted.id},
