@@ -38,7 +38,7 @@ def unequal_operations(trial: TrialFacts) -> Iterator[Doubt]:
 
 
 def _is_unequal(one: OperationFacts, trial: TrialFacts) -> bool:
-    if one.kind in LEFT_OUT or not (one.treatments or one.plots):
+    if one.kind in LEFT_OUT or not (one.treatments or one.plots or one.exempt):
         return False
     aspects = {"extra_passes", *ASPECTS.get(one.kind, ())}
     meant = {aspect for treatment in trial.described for aspect in treatment.aspects}
@@ -54,11 +54,14 @@ def _is_unequal(one: OperationFacts, trial: TrialFacts) -> bool:
 
 
 def _plots(one: OperationFacts, trial: TrialFacts) -> list[str]:
-    if not one.treatments and not one.plots:
-        return [plot.label for plot in trial.plots]
-    return [p.label for p in trial.plots if p.treatment in one.treatments or p.label in one.plots]
+    everywhere = not one.treatments and not one.plots
+    own = [p for p in trial.plots if everywhere or p.treatment in one.treatments or p.label in one.plots]
+    return [plot.label for plot in own if plot.label not in one.exempt]
 
 
 def _said(one: OperationFacts) -> str:
-    where = listed(list(one.treatments)) if one.treatments else f"plots {listed(list(one.plots))}"
-    return f"“{one.name}” was done on {where} only."
+    where = listed(list(one.treatments)) if one.treatments else f"plots {listed(list(one.plots))}" if one.plots else ""
+    left_out = f"plots {listed(list(one.exempt))} were left out" if one.exempt else ""
+    if not where:
+        return f"Of “{one.name}” {left_out}."
+    return f"“{one.name}” was done on {where} only{f', and {left_out}' if left_out else ''}."

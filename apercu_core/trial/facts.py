@@ -44,12 +44,13 @@ class SownFacts:
 
 @dataclass(frozen=True, slots=True)
 class OperationFacts:
-    """An operation that was done. `treatments`, `plots`: where, if not everywhere."""
+    """An operation that was done. `treatments`, `plots`: where, if not everywhere; `exempt`: plots that it left out."""
 
     kind: str
     name: str
     treatments: tuple[str, ...] = ()
     plots: tuple[str, ...] = ()
+    exempt: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)

@@ -11,6 +11,8 @@ from typing import Any
 
 from django.db import transaction
 
+from apercu_core.agronomy.grazing import grazing
+from apercu_core.agronomy.nutrients import nutrients_per_ha
 from apercu_core.errors import Place, Refused
 from apercu_core.timing.chain import LONGEST_DAYS, Moved, expectations, moved
 from apercu_core.timing.expected import Expected
@@ -30,10 +32,18 @@ ENDS_A_COVER = (OperationKind.KILL, OperationKind.ROLL, OperationKind.CRIMP)
 
 @dataclass(frozen=True, slots=True)
 class Done:
-    """What is said of an operation beside its dates: how much, with what, who, how long, at what cost."""
+    """What is said of an operation beside its dates: how much, with what, who, how long, at what cost.
+
+    `intervals`: waiting times of the label; `grazing`, `lot`: what the core's calculations take.
+    """
 
     amount: str = ""
     machine: str = ""
+    setting: str = ""
+    exempt_quadrats: str = ""
+    intervals: Mapping[str, float] = field(default_factory=dict)
+    grazing: Mapping[str, Any] | None = None
+    lot: Mapping[str, Any] | None = None
     operator: str = ""
     hours: float | None = None
     cost: Decimal | None = None
@@ -41,10 +51,11 @@ class Done:
 
 @dataclass(frozen=True, slots=True)
 class For:
-    """What an operation is for: treatments, single plots by number, neither for the whole trial."""
+    """What an operation is for: treatments, plots by number, or neither for the whole trial; without the `exempt`."""
 
     treatments: Sequence[uuid.UUID] = ()
     plots: Sequence[str] = ()
+    exempt: Sequence[str] = ()
 
 
 EVERYTHING, NOTHING = For(), Done()
@@ -86,6 +97,7 @@ def keep_operation(
     require(by, "record", season)
     when = When(due, after, after_days, done, trigger, closes)
     _require_possible(season, when)
+    require_said(said)
     with transaction.atomic():
         take_turns(id)
         Season.objects.select_for_update(no_key=True).get(pk=season.pk)
@@ -145,6 +157,14 @@ def _require_possible(season: Season, when: When) -> None:
         require_trigger(season, trigger_of(dict(when.closes)), bool(when.closes.get("operation")), "closes")
 
 
+def require_said(said: Done) -> None:
+    """Raises `Refused` for grazing and lots that can't be worked out."""
+    if said.grazing:
+        grazing(**said.grazing)
+    if said.lot:
+        nutrients_per_ha(said.lot["rate"], said.lot["rate_unit"], said.lot["analysis"])
+
+
 CLOSES_BY_DATE = ("day", "after")
 
 
@@ -167,18 +187,26 @@ def _fill(operation: Operation, by: Person, kind: str, name: str, note: str, whe
     operation.closes = dict(when.closes) if when.closes else None
     operation.amount, operation.machine = said.amount.strip(), said.machine.strip()
     operation.operator, operation.hours, operation.cost = said.operator.strip(), said.hours, said.cost
+    operation.setting, operation.exempt_quadrats = said.setting.strip(), said.exempt_quadrats.strip()
+    operation.intervals, operation.lot = dict(said.intervals), dict(said.lot) if said.lot else None
+    operation.grazing = dict(said.grazing) if said.grazing else None
 
 
 def _set_what_for(operation: Operation, season: Season, what_for: For) -> None:
     own = {t.id for t in season.trial.treatments.all()}
     if strange := [id for id in what_for.treatments if id not in own]:
         raise Refused("bad-value", f"Treatment {strange[0]} isn’t one of the trial’s. Open the page again.")
-    units = list(Unit.objects.filter(season=season, kind=UnitKind.PLOT, label__in=list(what_for.plots)))
-    if gone := sorted(set(what_for.plots) - {unit.label for unit in units}):
-        what = f"There is no plot {gone[0]!r}. Choose from the map."
-        raise Refused("bad-value", what, [Place("plots", what)])
     operation.treatments.set(season.trial.treatments.filter(id__in=list(what_for.treatments)))
-    operation.plots.set(units)
+    operation.plots.set(_plots(season, what_for.plots, "plots"))
+    operation.exempt.set(_plots(season, what_for.exempt, "exempt"))
+
+
+def _plots(season: Season, labels: Sequence[str], where: str) -> list[Unit]:
+    units = list(Unit.objects.filter(season=season, kind=UnitKind.PLOT, label__in=list(labels))) if labels else []
+    if gone := sorted(set(labels) - {unit.label for unit in units}):
+        what = f"There is no plot {gone[0]!r}. Choose from the map."
+        raise Refused("bad-value", what, [Place(where, what)])
+    return units
 
 
 def follow(season: Season) -> tuple[Moved, ...]:

@@ -83,7 +83,7 @@ def count_stale(person: Person) -> None:
 def with_agenda(seasons: Any) -> Any:
     """Season query set with all that `agenda_of` reads, in a constant number of queries."""
     return seasons.select_related("trial", "site").prefetch_related(
-        "visits__taken__measure__version__measure", "operations__treatments", "operations__plots"
+        "visits__taken__measure__version__measure", "operations__treatments", "operations__plots", "operations__exempt"
     )
 
 

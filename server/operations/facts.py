@@ -8,10 +8,11 @@ from trials.models import Season
 
 
 def operation_facts(season: Season) -> tuple[OperationFacts, ...]:
-    done = Operation.objects.filter(season=season).exclude(done=None).prefetch_related("treatments", "plots")
+    done = Operation.objects.filter(season=season).exclude(done=None).prefetch_related("treatments", "plots", "exempt")
     return tuple(
         OperationFacts(
-            one.kind, one.name, tuple(t.name for t in one.treatments.all()), tuple(u.label for u in one.plots.all())
+            one.kind, one.name, tuple(t.name for t in one.treatments.all()), tuple(u.label for u in one.plots.all()),
+            tuple(u.label for u in one.exempt.all()),
         )
         for one in done
-    )
+    )  # fmt: skip

@@ -62,11 +62,19 @@ class Operation(models.Model):
     closes_why = models.JSONField(default=list, blank=True)
     amount = models.CharField(max_length=120, blank=True, help_text="What was applied or taken off, with its unit.")
     machine = models.CharField(max_length=120, blank=True)
+    setting = models.CharField(max_length=120, blank=True, help_text="Of the machine.")
+    exempt = models.ManyToManyField(Unit, related_name="+", help_text="Plots that were left out.")
+    exempt_quadrats = models.CharField(max_length=200, blank=True, help_text="Marked quadrats that were left out.")
+    intervals = models.JSONField(
+        default=dict, blank=True, help_text="Waiting times of the label, as the core has them."
+    )
+    grazing = models.JSONField(null=True, blank=True, help_text="Head, days, area, cuts; as the core takes them.")
+    lot = models.JSONField(null=True, blank=True, help_text="Of manure or fertiliser: rate, unit, analysis.")
     operator = models.CharField(max_length=120, blank=True)
     hours = models.FloatField(null=True, blank=True)
     cost = models.DecimalField(max_digits=12, decimal_places=2, null=True, blank=True)
     by = models.ForeignKey(Person, models.PROTECT, related_name="+")
-    history = HistoricalRecords(m2m_fields=[treatments, plots])
+    history = HistoricalRecords(m2m_fields=[treatments, plots, exempt])
 
     objects = Visible.as_manager()
 

@@ -131,6 +131,7 @@ EXPECTED = {
     ("POST", "/calendars"): SEEING,
     ("DELETE", "/calendars/{id}"): (200, 404, 404, 404, 404, 401),
     ("GET", "/calendars/{token}.ics"): (200, 200, 200, 200, 200, 200),
+    ("GET", "/day-list"): ANYONE,
     ("GET", "/sites"): ANYONE,
     ("GET", "/glossary"): ANYONE,
     ("GET", "/catalogue"): ANYONE,

@@ -6,9 +6,11 @@ from typing import Any
 
 from rest_framework import serializers
 
+from apercu_core.agronomy.nutrients import ANALYSED_IN, NUTRIENTS
 from apercu_core.cautions import caution_for_visit
+from apercu_core.timing.intervals import LONGEST_DAYS
 from config.etags import etag_of
-from config.typed_number import TypedNumber, TypedWhole
+from config.typed_number import TypedIn, TypedNumber, TypedWhole
 from operations.api.trigger_shapes import ClosingIn, ClosingOut, TriggerIn, TriggerOut
 from operations.models import Operation, OperationKind
 from records.api.visit_shapes import ProgressOut
@@ -27,6 +29,7 @@ class VisitMarkOut(serializers.Serializer[Any]):
     date = serializers.DateField(source="visit.date", allow_null=True)
     measures = serializers.SerializerMethodField()
     caution = serializers.SerializerMethodField()
+    watched = serializers.SerializerMethodField(help_text="Waiting times that it falls into.")
     progress = ProgressOut()
     state = serializers.ChoiceField(choices=STATES)
 
@@ -36,8 +39,45 @@ class VisitMarkOut(serializers.Serializer[Any]):
     def get_measures(self, mark: Any) -> list[str]:
         return [str(taken.measure_id) for taken in mark.visit.taken.all()]
 
+    def get_watched(self, mark: Any) -> list[str]:
+        found: list[str] = self.context.get("watched", {}).get(str(mark.visit.id), [])
+        return found
+
     def get_caution(self, mark: Any) -> str:
         return caution_for_visit(taken.measure.version.catalogue for taken in mark.visit.taken.all())
+
+
+class IntervalsIn(serializers.Serializer[Any]):
+    """Waiting times as the person read them on the label; empty ones aren't watched."""
+
+    reentry_hours = TypedNumber(allow_null=True, default=None, least=0, most=2000)
+    preharvest_days = TypedNumber(allow_null=True, default=None, least=0, most=LONGEST_DAYS)
+    plantback_days = TypedNumber(allow_null=True, default=None, least=0, most=LONGEST_DAYS)
+    grazing_days = TypedNumber(allow_null=True, default=None, least=0, most=LONGEST_DAYS)
+    manure_days = TypedNumber(allow_null=True, default=None, least=0, most=LONGEST_DAYS)
+
+
+class GrazingIn(serializers.Serializer[Any]):
+    head = TypedNumber(least=0, most=100000)
+    days = TypedNumber(least=0, most=400)
+    area_ha = TypedIn("ha", least=0, most=100000)
+    before_kg_ha = TypedIn("kg/ha", allow_null=True, default=None, least=0, most=60000)
+    after_kg_ha = TypedIn("kg/ha", allow_null=True, default=None, least=0, most=60000)
+    caged_kg_ha = TypedIn("kg/ha", allow_null=True, default=None, least=0, most=60000)
+
+
+class AnalysisIn(serializers.Serializer[Any]):
+    nutrient = serializers.ChoiceField(choices=NUTRIENTS)
+    content = TypedNumber(least=0, most=1000)
+
+
+class NutrientLotIn(serializers.Serializer[Any]):
+    """Manure or fertiliser: how much per area, and what its analysis says."""
+
+    name = serializers.CharField(max_length=120, allow_blank=True, default="")
+    rate = TypedNumber(least=0, most=1000000)
+    rate_unit = serializers.ChoiceField(choices=tuple(ANALYSED_IN))
+    analysis = serializers.ListField(child=AnalysisIn(), max_length=12)
 
 
 class OperationIn(serializers.Serializer[Any]):
@@ -54,6 +94,12 @@ class OperationIn(serializers.Serializer[Any]):
     plots = serializers.ListField(child=serializers.CharField(max_length=160), max_length=2000, default=list)
     amount = serializers.CharField(max_length=120, allow_blank=True, default="")
     machine = serializers.CharField(max_length=120, allow_blank=True, default="")
+    setting = serializers.CharField(max_length=120, allow_blank=True, default="")
+    exempt = serializers.ListField(child=serializers.CharField(max_length=160), max_length=2000, default=list)
+    exempt_quadrats = serializers.CharField(max_length=200, allow_blank=True, default="")
+    intervals = IntervalsIn(default=dict)
+    grazing = GrazingIn(allow_null=True, default=None)
+    lot = NutrientLotIn(allow_null=True, default=None)
     operator = serializers.CharField(max_length=120, allow_blank=True, default="")
     hours = TypedNumber(allow_null=True, default=None, least=0, most=1000)
     cost = serializers.DecimalField(max_digits=12, decimal_places=2, allow_null=True, default=None, min_value=0)
@@ -80,6 +126,37 @@ class RainAfterOut(serializers.Serializer[Any]):
     rain = serializers.FloatField(allow_null=True, help_text="None while a day of them isn't known.")
 
 
+class IntervalsOut(serializers.Serializer[Any]):
+    reentry_hours = serializers.FloatField(allow_null=True, default=None)
+    preharvest_days = serializers.FloatField(allow_null=True, default=None)
+    plantback_days = serializers.FloatField(allow_null=True, default=None)
+    grazing_days = serializers.FloatField(allow_null=True, default=None)
+    manure_days = serializers.FloatField(allow_null=True, default=None)
+
+
+class GrazingOut(serializers.Serializer[Any]):
+    """In the reader's units."""
+
+    head = serializers.FloatField()
+    days = serializers.FloatField()
+    area_ha = serializers.FloatField()
+    before_kg_ha = serializers.FloatField(allow_null=True)
+    after_kg_ha = serializers.FloatField(allow_null=True)
+    caged_kg_ha = serializers.FloatField(allow_null=True)
+
+
+class AnalysisOut(serializers.Serializer[Any]):
+    nutrient = serializers.CharField()
+    content = serializers.FloatField()
+
+
+class NutrientLotOut(serializers.Serializer[Any]):
+    name = serializers.CharField(allow_blank=True)
+    rate = serializers.FloatField()
+    rate_unit = serializers.CharField()
+    analysis = AnalysisOut(many=True)
+
+
 class OperationMarkOut(serializers.Serializer[Any]):
     id = serializers.UUIDField(source="operation.id")
     etag = serializers.SerializerMethodField()
@@ -102,6 +179,14 @@ class OperationMarkOut(serializers.Serializer[Any]):
     plots = serializers.SerializerMethodField()
     amount = serializers.CharField(source="operation.amount", allow_blank=True)
     machine = serializers.CharField(source="operation.machine", allow_blank=True)
+    setting = serializers.CharField(source="operation.setting", allow_blank=True)
+    exempt = serializers.SerializerMethodField()
+    exempt_quadrats = serializers.CharField(source="operation.exempt_quadrats", allow_blank=True)
+    intervals = IntervalsOut(source="operation.intervals")
+    grazing = GrazingOut(allow_null=True)
+    lot = NutrientLotOut(allow_null=True)
+    found = serializers.ListField(child=serializers.CharField(), help_text="What its grazing or lot comes to.")
+    watched = serializers.ListField(child=serializers.CharField(), help_text="Waiting times that it falls into.")
     operator = serializers.CharField(source="operation.operator", allow_blank=True)
     hours = serializers.FloatField(source="operation.hours", allow_null=True)
     cost = serializers.DecimalField(source="operation.cost", max_digits=12, decimal_places=2, allow_null=True)
@@ -118,11 +203,27 @@ class OperationMarkOut(serializers.Serializer[Any]):
     def get_plots(self, mark: Any) -> list[str]:
         return [one.label for one in mark["operation"].plots.all()]
 
+    def get_exempt(self, mark: Any) -> list[str]:
+        return [one.label for one in mark["operation"].exempt.all()]
+
 
 def said_of(operation: Operation) -> dict[str, Any]:
     """What a save of an operation replaces."""
     said = {name: getattr(operation, name) for name in ("kind", "name", "done", "note", "after_id", "after_days")}
-    said |= {name: getattr(operation, name) for name in ("amount", "machine", "operator", "hours", "cost")}
+    more = (
+        "amount",
+        "machine",
+        "operator",
+        "hours",
+        "cost",
+        "setting",
+        "exempt_quadrats",
+        "intervals",
+        "grazing",
+        "lot",
+    )
+    said |= {name: getattr(operation, name) for name in more}
+    said["exempt"] = sorted(one.label for one in operation.exempt.all())
     # The day of one that hangs on another is worked out: nobody's save replaces it.
     said["due"] = None if operation.after_id or operation.trigger else operation.due
     said |= {"trigger": operation.trigger, "closes": operation.closes}
@@ -206,6 +307,18 @@ class SeasonUnitsOut(serializers.Serializer[Any]):
     soil_temperature = serializers.CharField()
 
 
+class ClosedPlotOut(serializers.Serializer[Any]):
+    plot = serializers.CharField()
+    until = serializers.DateField(help_text="The first day on which it may be entered again.")
+
+
+class RateUnitOut(serializers.Serializer[Any]):
+    """In which a lot's rate is given, and the unit of its analysis then."""
+
+    rate = serializers.CharField()
+    analysis = serializers.CharField()
+
+
 class SeasonOut(serializers.Serializer[Any]):
     """Visits and operations of a trial, each with its state today."""
 
@@ -214,6 +327,9 @@ class SeasonOut(serializers.Serializer[Any]):
     operations = OperationMarkOut(many=True)
     weather = StripWeatherOut(allow_null=True)
     units = SeasonUnitsOut()
+    closed = ClosedPlotOut(many=True, help_text="Plots that may not be entered today.")
+    nutrients = serializers.ListField(child=serializers.CharField(), help_text="That a lot's analysis may have.")
+    rate_units = RateUnitOut(many=True)
 
 
 class DueOut(serializers.Serializer[Any]):
@@ -234,6 +350,22 @@ class DueOut(serializers.Serializer[Any]):
 GROUPS = ("due", "begun", "new", "soon")
 
 
+class WantedByOut(serializers.Serializer[Any]):
+    trial = serializers.UUIDField()
+    site = serializers.UUIDField()
+    trial_name = serializers.CharField()
+    id = serializers.UUIDField()
+    name = serializers.CharField()
+
+
+class WantedTwiceOut(serializers.Serializer[Any]):
+    """A machine that operations of several trials want on one day."""
+
+    machine = serializers.CharField()
+    day = serializers.DateField()
+    operations = WantedByOut(many=True)
+
+
 class TodayOut(serializers.Serializer[Any]):
     """Over all trials: what is due or overdue, what is half done, what is new to read, and what comes soon."""
 
@@ -241,6 +373,26 @@ class TodayOut(serializers.Serializer[Any]):
     begun = DueOut(many=True)
     new = DueOut(many=True)
     soon = DueOut(many=True)
+    conflicts = WantedTwiceOut(many=True)
     more = serializers.ListField(
         child=serializers.ChoiceField(choices=GROUPS), help_text="Of which there are more than are listed."
     )
+
+
+class DayLineOut(serializers.Serializer[Any]):
+    """One piece of work on the day's list."""
+
+    trial_name = serializers.CharField()
+    site = serializers.CharField()
+    kind = serializers.ChoiceField(choices=(*OperationKind.values, "visit"))
+    name = serializers.CharField()
+    due = serializers.DateField()
+    where = serializers.CharField(help_text="Codes of treatments, plots, or the whole trial.")
+    how = serializers.ListField(child=serializers.CharField(), help_text="Amount, machine, setting, person, note.")
+    caution = serializers.CharField(allow_blank=True)
+    watched = serializers.ListField(child=serializers.CharField())
+
+
+class DayListOut(serializers.Serializer[Any]):
+    day = serializers.DateField()
+    lines = DayLineOut(many=True)

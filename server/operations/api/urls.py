@@ -9,5 +9,6 @@ urlpatterns = [
     path("trials/<uuid:id>/stages", views.StagesView.as_view()),
     path("trials/<uuid:id>/stages/<uuid:stage>", views.StageView.as_view()),
     path("trials/<uuid:id>/kill-dates", views.KillDatesView.as_view()),
+    path("day-list", views.DayListView.as_view()),
     path("today", views.TodayView.as_view()),
 ]

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import fields
+from datetime import date
 from typing import Any, cast
 from uuid import UUID
 
@@ -13,6 +15,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from apercu_core.agronomy.nutrients import ANALYSED_IN, NUTRIENTS
 from apercu_core.agronomy.rain import WINDOWS, rain_after_sowing
 from apercu_core.amounts import amounts_in
 from apercu_core.cautions import caution_for
@@ -45,19 +48,28 @@ from operations.agenda import (
     with_agenda,
 )
 from operations.api import serializers as shapes
+from operations.api.day_list import day_lines
+from operations.api.details_shown import found_of, read_lot, shown_grazing, shown_lot
 from operations.api.kill_shown import KillWindowsOut, windows_json
 from operations.api.stages_shown import stages_json
 from operations.api.trigger_shapes import read_closing, read_trigger, shown_trigger, trigger_units
 from operations.kill_windows import kill_windows
 from operations.models import GrowthStage, Operation, OperationKind
 from operations.plants import plants_in
+from operations.warnings import WantedTwice, wanted_twice, watch
 from trials.api.at_site import AT_SITE, season_of
 from trials.models import Season
 from weather.api.shown import rain_shown, strip_json, weather_of
 from weather.known import SiteWeather
 
 
-def _mark(state: OperationState, weather: SiteWeather | None, names: dict[str, str], system: System) -> dict[str, Any]:
+def _mark(
+    state: OperationState,
+    weather: SiteWeather | None,
+    names: dict[str, str],
+    watched: dict[str, list[str]],
+    system: System,
+) -> dict[str, Any]:
     caution = amounts_in(caution_for(state.operation.kind), system)
     one, rain = state.operation, _rain_after(state.operation, weather, system)
     return {
@@ -65,6 +77,8 @@ def _mark(state: OperationState, weather: SiteWeather | None, names: dict[str, s
         "trigger": shown_trigger(one.trigger, names, system), "closes": shown_trigger(one.closes, names, system),
         "why": [amounts_in(why, system) for why in one.why], "warning": _closing_warning(one),
         "closes_why": [amounts_in(why, system) for why in one.closes_why],
+        "grazing": shown_grazing(one.grazing, system), "lot": shown_lot(one.lot), "found": found_of(one, system),
+        "watched": watched.get(str(one.pk), []),
     }  # fmt: skip
 
 
@@ -96,11 +110,16 @@ def season_json(asked: Season, system: System) -> Any:
     agenda = agenda_of([season])[season.id]
     weather = weather_of(season)
     names = {plant.key: plant.name for plant in plants_in(season).values()}
-    marks = [_mark(o, weather, names, system) for o in agenda.operations]
+    seen = watch(season, agenda.today)
+    marks = [_mark(o, weather, names, seen.sentences, system) for o in agenda.operations]
     strip = strip_json(season, weather, system)
-    shown = {"today": agenda.today, "visits": agenda.visits, "operations": marks, "weather": strip,
-             "units": trigger_units(system)}  # fmt: skip
-    return shapes.SeasonOut(shown).data
+    shown = {
+        "today": agenda.today, "visits": agenda.visits, "operations": marks, "weather": strip,
+        "units": trigger_units(system), "nutrients": NUTRIENTS,
+        "closed": [{"plot": plot, "until": until} for plot, until in sorted(seen.closed.items())],
+        "rate_units": [{"rate": rate, "analysis": of} for rate, of in ANALYSED_IN.items()],
+    }  # fmt: skip
+    return shapes.SeasonOut(shown, context={"watched": seen.sentences}).data
 
 
 class SeasonView(APIView):
@@ -116,7 +135,7 @@ class OperationView(APIView):
         """Plan an operation under the id that the client made, change it, or say when it was done."""
         person = cast(Person, request.user)
         season = season_of(request, id)
-        given = shapes.OperationIn(data=request.data)
+        given = shapes.OperationIn(data=request.data, context={"request": request})
         given.is_valid(raise_exception=True)
         data = given.validated_data
 
@@ -163,8 +182,10 @@ def _said(data: dict[str, Any], system: System) -> dict[str, Any]:
     rest = dict(data)
     rest["trigger"] = read_trigger(data["trigger"], system) if data["trigger"] else None
     rest["closes"] = read_closing(data["closes"], system)
-    what_for = For(rest.pop("treatments"), rest.pop("plots"))
-    done = Done(*(rest.pop(name) for name in ("amount", "machine", "operator", "hours", "cost")))
+    what_for = For(rest.pop("treatments"), rest.pop("plots"), rest.pop("exempt"))
+    rest["lot"] = read_lot(data["lot"])
+    rest["intervals"] = {name: value for name, value in data["intervals"].items() if value is not None}
+    done = Done(**{one.name: rest.pop(one.name) for one in fields(Done)})
     return {**rest, "what_for": what_for, "said": done}
 
 
@@ -211,6 +232,18 @@ class StageView(APIView):
         return Response(stages_json(season_of(request, id), system_of(request)))
 
 
+class DayListView(APIView):
+    @extend_schema(
+        parameters=[OpenApiParameter("day", date, description="Today where none is given.")],
+        responses=shapes.DayListOut,
+    )
+    def get(self, request: Request) -> Response:
+        """What is due on a day or overdue by then, over all trials that the signed-in person sees, to be printed."""
+        given = serializers.DateField().run_validation(request.query_params.get("day") or clock.now().date())
+        lines = day_lines(cast(Person, request.user), given, system_of(request))
+        return Response(shapes.DayListOut({"day": given, "lines": lines}).data)
+
+
 class TodayView(APIView):
     @extend_schema(responses=shapes.TodayOut)
     def get(self, request: Request) -> Response:
@@ -230,7 +263,19 @@ class TodayView(APIView):
         shape["new"] = [_news(season, several) for season in news]
         more = [name for name, found in shape.items() if len(found) > SHOWN]
         shown = {name: found[:SHOWN] for name, found in shape.items()}
-        return Response(shapes.TodayOut({**shown, "more": more}).data)
+        twice = [_wanted_twice(one) for one in wanted_twice(cast(Person, request.user))]
+        return Response(shapes.TodayOut({**shown, "more": more, "conflicts": twice}).data)
+
+
+def _wanted_twice(one: WantedTwice) -> dict[str, Any]:
+    return {
+        "machine": one.machine, "day": one.day,
+        "operations": [
+            {"trial": o.season.trial_id, "site": o.season.site_id, "trial_name": o.season.trial.name, "id": o.pk,
+             "name": o.name}
+            for o in one.operations
+        ],
+    }  # fmt: skip
 
 
 def _at_several_sites(seasons: list[Season]) -> set[UUID]:

@@ -128,6 +128,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/day-list": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What is due on a day or overdue by then, over all trials that the signed-in person sees, to be printed. */
+        get: operations["day_list_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/glossary": {
         parameters: {
             query?: never;
@@ -1521,6 +1538,15 @@ export interface components {
             left_g?: number | string | null;
             rate_kg_ha?: number | string | null;
         };
+        AnalysisInRequest: {
+            nutrient: components["schemas"]["NutrientEnum"];
+            content: string;
+        };
+        AnalysisOut: {
+            nutrient: string;
+            /** Format: double */
+            content: number;
+        };
         AnovaOut: {
             term: string;
             label: string;
@@ -1781,6 +1807,14 @@ export interface components {
         Choice: {
             readonly key: string;
             readonly text: string;
+        };
+        ClosedPlotOut: {
+            plot: string;
+            /**
+             * Format: date
+             * @description The first day on which it may be entered again.
+             */
+            until: string;
         };
         /** @description When it is too late: a `day`, `days_after` another operation, or a trigger. */
         ClosingInRequest: {
@@ -2049,6 +2083,48 @@ export interface components {
             tmax_c?: number | string | null;
             rain_mm?: number | string | null;
             soil_c?: number | string | null;
+        };
+        /** @description One piece of work on the day's list. */
+        DayLineOut: {
+            trial_name: string;
+            site: string;
+            kind: components["schemas"]["DayLineOutKindEnum"];
+            name: string;
+            /** Format: date */
+            due: string;
+            /** @description Codes of treatments, plots, or the whole trial. */
+            where: string;
+            /** @description Amount, machine, setting, person, note. */
+            how: string[];
+            caution: string;
+            watched: string[];
+        };
+        /**
+         * @description * `sow` - sow
+         *     * `kill` - kill
+         *     * `roll` - roll
+         *     * `crimp` - crimp
+         *     * `plant` - plant
+         *     * `till` - till
+         *     * `fertilise` - fertilise
+         *     * `spray` - spray
+         *     * `mow` - mow
+         *     * `graze` - graze
+         *     * `graze_out` - graze_out
+         *     * `irrigate` - irrigate
+         *     * `cover_on` - cover_on
+         *     * `cover_off` - cover_off
+         *     * `sample` - sample
+         *     * `harvest` - harvest
+         *     * `other` - other
+         *     * `visit` - visit
+         * @enum {string}
+         */
+        DayLineOutKindEnum: "sow" | "kill" | "roll" | "crimp" | "plant" | "till" | "fertilise" | "spray" | "mow" | "graze" | "graze_out" | "irrigate" | "cover_on" | "cover_off" | "sample" | "harvest" | "other" | "visit";
+        DayListOut: {
+            /** Format: date */
+            day: string;
+            lines: components["schemas"]["DayLineOut"][];
         };
         /** @description A day in the reader's units. */
         DayOut: {
@@ -2620,6 +2696,29 @@ export interface components {
             /** Format: double */
             levene_p: number | null;
         };
+        GrazingInRequest: {
+            head: string;
+            days: string;
+            area_ha: number | string;
+            before_kg_ha?: number | string | null;
+            after_kg_ha?: number | string | null;
+            caged_kg_ha?: number | string | null;
+        };
+        /** @description In the reader's units. */
+        GrazingOut: {
+            /** Format: double */
+            head: number;
+            /** Format: double */
+            days: number;
+            /** Format: double */
+            area_ha: number;
+            /** Format: double */
+            before_kg_ha: number | null;
+            /** Format: double */
+            after_kg_ha: number | null;
+            /** Format: double */
+            caged_kg_ha: number | null;
+        };
         /** @description What grew in a year, what covered the ground after it, and how it was tilled; in the farm's own words. */
         GrownShape: {
             /** @default  */
@@ -2687,6 +2786,26 @@ export interface components {
          * @enum {string}
          */
         InkEnum: "colour" | "black";
+        /** @description Waiting times as the person read them on the label; empty ones aren't watched. */
+        IntervalsInRequest: {
+            reentry_hours?: string | null;
+            preharvest_days?: string | null;
+            plantback_days?: string | null;
+            grazing_days?: string | null;
+            manure_days?: string | null;
+        };
+        IntervalsOut: {
+            /** Format: double */
+            reentry_hours?: number | null;
+            /** Format: double */
+            preharvest_days?: number | null;
+            /** Format: double */
+            plantback_days?: number | null;
+            /** Format: double */
+            grazing_days?: number | null;
+            /** Format: double */
+            manure_days?: number | null;
+        };
         JobErrorOut: {
             code: string;
             detail: string;
@@ -3322,6 +3441,31 @@ export interface components {
             at: string;
         };
         NullEnum: null;
+        /**
+         * @description * `N` - N
+         *     * `NH₄-N` - NH₄-N
+         *     * `P` - P
+         *     * `K` - K
+         *     * `S` - S
+         *     * `Mg` - Mg
+         * @enum {string}
+         */
+        NutrientEnum: "N" | "NH₄-N" | "P" | "K" | "S" | "Mg";
+        /** @description Manure or fertiliser: how much per area, and what its analysis says. */
+        NutrientLotInRequest: {
+            /** @default  */
+            name: string;
+            rate: string;
+            rate_unit: components["schemas"]["RateUnitEnum"];
+            analysis: components["schemas"]["AnalysisInRequest"][];
+        };
+        NutrientLotOut: {
+            name: string;
+            /** Format: double */
+            rate: number;
+            rate_unit: string;
+            analysis: components["schemas"]["AnalysisOut"][];
+        };
         /** @description A value as it was typed, by the fields of its sheet. */
         ObservationOut: {
             /** Format: uuid */
@@ -3406,6 +3550,14 @@ export interface components {
             /** @default  */
             machine: string;
             /** @default  */
+            setting: string;
+            exempt?: string[];
+            /** @default  */
+            exempt_quadrats: string;
+            intervals?: components["schemas"]["IntervalsInRequest"];
+            grazing?: components["schemas"]["GrazingInRequest"] | null;
+            lot?: components["schemas"]["NutrientLotInRequest"] | null;
+            /** @default  */
             operator: string;
             hours?: string | null;
             /** Format: decimal */
@@ -3466,6 +3618,16 @@ export interface components {
             readonly plots: string[];
             amount: string;
             machine: string;
+            setting: string;
+            readonly exempt: string[];
+            exempt_quadrats: string;
+            intervals: components["schemas"]["IntervalsOut"];
+            grazing: components["schemas"]["GrazingOut"] | null;
+            lot: components["schemas"]["NutrientLotOut"] | null;
+            /** @description What its grazing or lot comes to. */
+            found: string[];
+            /** @description Waiting times that it falls into. */
+            watched: string[];
             operator: string;
             /** Format: double */
             hours: number | null;
@@ -3970,6 +4132,18 @@ export interface components {
             /** Format: double */
             rate: number;
         };
+        /**
+         * @description * `t/ha` - t/ha
+         *     * `m³/ha` - m³/ha
+         *     * `kg/ha` - kg/ha
+         * @enum {string}
+         */
+        RateUnitEnum: "t/ha" | "m³/ha" | "kg/ha";
+        /** @description In which a lot's rate is given, and the unit of its analysis then. */
+        RateUnitOut: {
+            rate: string;
+            analysis: string;
+        };
         ReadCellOut: {
             line: number;
             text: string;
@@ -4155,6 +4329,11 @@ export interface components {
             operations: components["schemas"]["OperationMarkOut"][];
             weather: components["schemas"]["StripWeatherOut"] | null;
             units: components["schemas"]["SeasonUnitsOut"];
+            /** @description Plots that may not be entered today. */
+            closed: components["schemas"]["ClosedPlotOut"][];
+            /** @description That a lot's analysis may have. */
+            nutrients: string[];
+            rate_units: components["schemas"]["RateUnitOut"][];
         };
         /** @description What the grower's page says, word for word. */
         SeasonReportOut: {
@@ -4864,6 +5043,7 @@ export interface components {
             begun: components["schemas"]["DueOut"][];
             new: components["schemas"]["DueOut"][];
             soon: components["schemas"]["DueOut"][];
+            conflicts: components["schemas"]["WantedTwiceOut"][];
             /** @description Of which there are more than are listed. */
             more: components["schemas"]["TodayGroupEnum"][];
         };
@@ -5169,6 +5349,8 @@ export interface components {
             date: string | null;
             readonly measures: string[];
             readonly caution: string;
+            /** @description Waiting times that it falls into. */
+            readonly watched: string[];
             progress: components["schemas"]["ProgressOut"];
             state: components["schemas"]["AgendaStateEnum"];
         };
@@ -5206,6 +5388,23 @@ export interface components {
             conflicts: components["schemas"]["RowOut"][];
             notes: components["schemas"]["NoteOut"][];
             progress: components["schemas"]["ProgressOut"];
+        };
+        WantedByOut: {
+            /** Format: uuid */
+            trial: string;
+            /** Format: uuid */
+            site: string;
+            trial_name: string;
+            /** Format: uuid */
+            id: string;
+            name: string;
+        };
+        /** @description A machine that operations of several trials want on one day. */
+        WantedTwiceOut: {
+            machine: string;
+            /** Format: date */
+            day: string;
+            operations: components["schemas"]["WantedByOut"][];
         };
         WayOut: {
             key: string;
@@ -5664,6 +5863,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CrossingOut"];
+                };
+            };
+            /** @description A problem. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    day_list_retrieve: {
+        parameters: {
+            query?: {
+                /** @description Today where none is given. */
+                day?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DayListOut"];
                 };
             };
             /** @description A problem. */
