@@ -18,7 +18,7 @@ import { openStation } from './station'
 
 const note = (id: string, visit = 'v') => ({ kind: 'note' as const, visit, id, unit: 'p1', text: id })
 const operation = (id: string) => ({
-  kind: 'operation' as const, trial: 't', site: 's', id, body: { kind: 'sow' as const, name: 'Sow', due: null, done: '2026-11-27', note: '', after_days: 0, amount: '', machine: '', operator: '' },
+  kind: 'operation' as const, trial: 't', site: 's', id, body: { kind: 'sow' as const, name: 'Sow', due: null, done: '2026-11-27', note: '', after_days: 0, amount: '', machine: '', operator: '', setting: '', exempt_quadrats: '' },
 }) // prettier-ignore
 const cellOf = (sample: number, changes: Partial<Cell> = {}): Cell => ({
   ...emptyCell({ unit: 'p1', measure: 'w', zone: '', sample }),

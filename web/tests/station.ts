@@ -8,6 +8,7 @@ import { show } from './mounting'
 
 const NAMES = [
   'today',
+  'day-list',
   'new',
   'bring',
   'sign-in',

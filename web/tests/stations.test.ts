@@ -226,12 +226,13 @@ describe('what a plan can see', () => {
 })
 
 const progress = { done: 8, begun: 9, of: 20, conflicts: 0 }
-const plain = { after: null, after_days: 0, treatments: [], plots: [], amount: '', machine: '', operator: '', hours: null, cost: null, rain_after: [], trigger: null, closes: null, early: null, late: null, why: [], closes_day: null, closes_why: [], warning: '' } // prettier-ignore
+const plain = { after: null, after_days: 0, treatments: [], plots: [], amount: '', machine: '', operator: '', hours: null, cost: null, rain_after: [], trigger: null, closes: null, early: null, late: null, why: [], closes_day: null, closes_why: [], warning: '', setting: '', exempt: [], exempt_quadrats: '', intervals: { reentry_hours: null, preharvest_days: null, plantback_days: null, grazing_days: null, manure_days: null }, grazing: null, lot: null, found: [], watched: [] } // prettier-ignore
 const season: Season = {
   today: '2026-10-20',
-  visits: [{ id: 'v', etag: 'v1', name: 'Stand', due: '2026-10-19', date: null, measures: ['w'], progress, state: 'begun', caution: 'Ticks.' }],
+  visits: [{ id: 'v', etag: 'v1', name: 'Stand', due: '2026-10-19', date: null, measures: ['w'], progress, state: 'begun', caution: 'Ticks.', watched: [] }],
   weather: null,
-  units: { temperature: '°C', degree_days: '°C d', height: 'cm', biomass: 'kg/ha', soil_temperature: '°C' },
+  units: { temperature: '°C', area: 'ha', degree_days: '°C d', height: 'cm', biomass: 'kg/ha', soil_temperature: '°C' },
+  closed: [], nutrients: ['N'], rate_units: [{ rate: 't/ha', analysis: 'kg/t' }],
   operations: [
     { ...plain, id: 'kill', etag: 'k1', kind: 'kill', name: 'Crimp', due: '2026-10-18', done: null, note: '', caution: 'Stop the engine.', state: 'overdue' },
     { ...plain, id: 'sow', etag: 's1', kind: 'sow', name: 'Sowing', due: null, done: '2026-08-26', note: 'dry', caution: 'Mask.', state: 'done' },
@@ -478,7 +479,10 @@ describe('Today', () => {
     kind, id, name, state, trial: 't', site: 's', trial_name: 'Covers', date: '2026-10-20', done: 8, of: 20,
   }) // prettier-ignore
   async function open(role: string, groups: object = {}) {
-    answers['GET /api/v1/today'] = [200, { due: [], begun: [], new: [], soon: [], more: [], ...groups }]
+    answers['GET /api/v1/today'] = [
+      200,
+      { due: [], begun: [], new: [], soon: [], conflicts: [], more: [], ...groups },
+    ]
     answers['GET /api/v1/trials'] = [200, { count: 0, results: [] }]
     answers['GET /api/v1/session'] = [
       200,

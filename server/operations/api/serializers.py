@@ -301,6 +301,7 @@ class SeasonUnitsOut(serializers.Serializer[Any]):
     """In which a trigger's amounts are typed."""
 
     temperature = serializers.CharField()
+    area = serializers.CharField()
     degree_days = serializers.CharField()
     height = serializers.CharField()
     biomass = serializers.CharField()

@@ -4350,6 +4350,7 @@ export interface components {
         /** @description In which a trigger's amounts are typed. */
         SeasonUnitsOut: {
             temperature: string;
+            area: string;
             degree_days: string;
             height: string;
             biomass: string;

@@ -13,6 +13,7 @@ export function makeRouter() {
         component: () => import('./SignInPage.vue'),
         meta: { open: true },
       },
+      { path: '/day-list', name: 'day-list', component: () => import('@/calendar/DayListPage.vue') },
       { path: '/new', name: 'new', component: () => import('@/stations/ask/NewTrialPage.vue') },
       { path: '/species', name: 'species', component: () => import('@/species/GuidePage.vue') },
       { path: '/bring', name: 'bring', component: () => import('@/stations/bring/BringPage.vue') },

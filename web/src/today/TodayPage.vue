@@ -5,13 +5,16 @@ import { useI18n } from 'vue-i18n'
 import { useRouter } from 'vue-router'
 
 import { sessionQuery, todayQuery, type Due } from '@/api/queries'
+import CalendarDialog from '@/calendar/CalendarDialog.vue'
 import { useOutbox } from '@/offline/useOutbox'
 import WaitingHere from '@/offline/WaitingHere.vue'
 import DropZone from '@/parts/DropZone.vue'
 import { useBroughtFile } from '@/stations/bring/useBroughtFile'
+import { useSmallScreen } from '@/parts/useSmallScreen'
 import TopBand from '@/shell/TopBand.vue'
 import { day } from '@/texts/format'
 
+import InTheField from './InTheField.vue'
 import TrialList from './TrialList.vue'
 
 const { t } = useI18n()
@@ -44,6 +47,8 @@ function target(line: Due) {
   if (line.kind === 'visit') return { ...to, name: 'visit', params: { ...to.params, visit: line.id } }
   return { name: 'season', ...to, hash: `#${line.id}` }
 }
+const calendar = ref(false)
+const small = useSmallScreen()
 const outbox = useOutbox()
 const brought = useBroughtFile()
 document.title = 'Apercu'
@@ -59,11 +64,33 @@ function bring(file: File) {
   <main class="page">
     <div class="top">
       <h1>{{ t('today.title') }}</h1>
+      <router-link :to="{ name: 'day-list' }">{{ t('dayList.open') }}</router-link>
+      <button type="button" class="link-button" @click="calendar = true">{{ t('calendar.open') }}</button>
       <v-text-field v-model="typed" class="search" :label="t('today.search')" type="search" clearable />
     </div>
+    <CalendarDialog v-model="calendar" />
     <WaitingHere v-if="session && outbox" :outbox="outbox" :person="session.email" />
     <div class="columns">
       <div>
+        <section v-if="today?.conflicts.length" class="aside grave conflicts" role="status">
+          <h2>{{ t('today.machines') }}</h2>
+          <p v-for="one in today.conflicts" :key="one.machine + one.day">
+            {{ t('today.wantedTwice', { machine: one.machine, day: day(one.day) }) }}
+            <template v-for="(work, i) in one.operations" :key="work.id"
+              >{{ i ? ', ' : ' '
+              }}<router-link
+                :to="{
+                  name: 'season',
+                  params: { trial: work.trial },
+                  query: { site: work.site },
+                  hash: `#${work.id}`,
+                }"
+                >{{ work.name }} ({{ work.trial_name }})</router-link
+              ></template
+            >.
+          </p>
+        </section>
+        <InTheField v-if="small" />
         <section v-for="group in groups" :key="group.key" class="group">
           <h2>{{ t(`today.${group.key}`) }}</h2>
           <p v-if="today && !group.lines.length" class="quiet">{{ t('today.nothingDue') }}</p>
@@ -132,6 +159,13 @@ function bring(file: File) {
 }
 .bring {
   margin-top: 28px;
+}
+.conflicts {
+  margin-bottom: 18px;
+}
+.conflicts h2,
+.conflicts p {
+  margin: 0 0 4px;
 }
 .group {
   margin-bottom: 22px;

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, reactive, ref, watch } from 'vue'
+import { computed, ref, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 
 import type { OperationIn, Season, Trial } from '@/api/queries'
@@ -21,6 +21,8 @@ import {
   type TriggerDraft,
 } from './trigger'
 import TriggerFields from './TriggerFields.vue'
+import { detailsBody, detailsOf } from './details'
+import OperationDetails from './OperationDetails.vue'
 
 const props = defineProps<{
   trial: Trial
@@ -63,8 +65,7 @@ const days = ref('')
 const whatFor = ref<'all' | 'some' | 'marked'>('all')
 const treatments = ref<string[]>([])
 const plots = ref<string[]>([])
-const more = reactive({ amount: '', machine: '', operator: '', hours: '', cost: '' })
-const MORE = ['amount', 'machine', 'operator', 'hours', 'cost'] as const
+const details = ref(detailsOf(null))
 const { chosen } = useGround()
 const others = computed(() =>
   props.season.operations.filter((one) => one.id !== props.id).map((one) => ({ value: one.id, title: one.name })),
@@ -108,7 +109,7 @@ watch(
     plots.value = [...(props.was?.plots ?? [])]
     whatFor.value = plots.value.length ? 'marked' : treatments.value.length ? 'some' : 'all'
     take(props.preset ?? {})
-    for (const field of MORE) more[field] = props.was?.[field] == null ? '' : String(props.was[field])
+    details.value = detailsOf(props.was)
   },
   { immediate: true },
 )
@@ -138,8 +139,7 @@ const { problem, keep } = useKeep(open, () =>
         closes: closingBody(closes.value),
         treatments: whatFor.value === 'some' ? treatments.value : [],
         plots: whatFor.value === 'marked' ? marked.value : [],
-        ...more,
-        cost: more.cost.replace(',', '.') || null,
+        ...detailsBody(details.value, kind.value),
         done: done.value || null,
         note: note.value,
       },
@@ -257,20 +257,7 @@ const faults = computed(() => faultsIn(problem.value))
         />
       </div>
     </details>
-    <details :open="MORE.some((field) => more[field])">
-      <summary>{{ t('season.details') }}</summary>
-      <div class="row more">
-        <v-text-field
-          v-for="field in MORE"
-          :key="field"
-          v-model="more[field]"
-          :label="t(`season.${field}`)"
-          :suffix="field === 'hours' ? 'h' : ''"
-          :inputmode="field === 'hours' || field === 'cost' ? 'decimal' : 'text'"
-          :error-messages="faults[field] ?? ''"
-        />
-      </div>
-    </details>
+    <OperationDetails v-model="details" :season="season" :kind="kind" :faults="faults" />
     <v-text-field v-model="note" :label="t('season.note')" maxlength="500" />
     <p v-if="theirs" role="status">
       {{

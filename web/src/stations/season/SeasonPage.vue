@@ -9,6 +9,7 @@ import { trialQueries, type Season, type Trial } from '@/api/queries'
 import { keepOperation } from '@/offline/keepOperation'
 import { useOutbox } from '@/offline/useOutbox'
 import { newId } from '@/parts/newId'
+import CalendarDialog from '@/calendar/CalendarDialog.vue'
 import ProblemNote from '@/parts/ProblemNote.vue'
 import { useStationGround } from '@/shell/useGround'
 import { day } from '@/texts/format'
@@ -17,6 +18,7 @@ import KillDates from './KillDates.vue'
 import OperationDialog from './OperationDialog.vue'
 import { rangeSaid } from './range'
 import SeasonTabs from './SeasonTabs.vue'
+import { detailsBody, detailsOf } from './details'
 import { closingBody, draftOf, triggerBody } from './trigger'
 
 const props = defineProps<{ trial: Trial }>()
@@ -24,12 +26,18 @@ const { t } = useI18n()
 const route = useRoute()
 const queries = useQueryClient()
 const { data: season, error, refetch } = useQuery(computed(() => trialQueries.season(props.trial.id)))
-useStationGround(() => ({ title: t('ground.by.treatment'), unit: '', faces: {} }))
+/** Plots that a label keeps closed are marked on the map. */
+const closed = computed(() => season.value?.closed ?? [])
+useStationGround(() => ({
+  title: t(closed.value.length ? 'season.closedMap' : 'ground.by.treatment'), unit: '',
+  faces: Object.fromEntries(closed.value.map((one) => [one.plot, { figure: t('season.closed') }])),
+})) // prettier-ignore
 
 type Operation = Season['operations'][number]
 const mayRecord = computed(() => props.trial.may.includes('record'))
 const open = ref(false)
 const killing = ref(false)
+const calendar = ref(false)
 const editing = ref<{ id: string; was: Operation | null }>({ id: '', was: null })
 const problem = ref<Error | null>(null)
 
@@ -56,26 +64,13 @@ function plan(operation?: Operation) {
 async function doneToday(operation: Operation) {
   problem.value = null
   try {
-    const { kind, name, note, after, after_days, treatments, plots, amount, machine, operator, cost } =
-      operation
+    const { kind, name, note, after, after_days, treatments, plots } = operation
     const due = after || operation.trigger ? null : operation.due
-    const hours = operation.hours === null ? '' : String(operation.hours)
-    const trigger = triggerBody(draftOf(operation.trigger, 'date'))
-    const closes = closingBody(draftOf(operation.closes, 'none'))
-    const said = {
-      after,
-      after_days,
-      trigger,
-      closes,
-      treatments,
-      plots,
-      amount,
-      machine,
-      operator,
-      hours,
-      cost,
-    }
-    const body = { kind, name, due, note, done: season.value!.today, ...said }
+    const body = {
+      kind, name, due, note, after, after_days, treatments, plots, ...detailsBody(detailsOf(operation), kind),
+      trigger: triggerBody(draftOf(operation.trigger, 'date')), closes: closingBody(draftOf(operation.closes, 'none')),
+      done: season.value!.today,
+    } // prettier-ignore
     await keepOperation(props.trial, operation.id, body, operation.etag)
     await queries.invalidateQueries({ queryKey: ['trials'] })
   } catch (thrown) {
@@ -137,6 +132,11 @@ const near = (state: string) => ['overdue', 'due', 'soon'].includes(state)
   <ProblemNote v-if="error" :problem="error" :again="refetch" />
   <p v-else-if="!season" role="status">{{ t('app.loading') }}</p>
   <template v-else>
+    <p v-if="closed.length" class="aside grave" role="status">
+      {{
+        t('season.closedLead', { plots: closed.map((one) => `${one.plot} (${day(one.until)})`).join(', ') })
+      }}
+    </p>
     <p v-if="!lines.length" class="quiet">{{ t('season.empty') }}</p>
     <ol class="lines">
       <li v-for="line in lines" :id="line.id" :key="line.id" :class="{ here: route.hash === `#${line.id}` }">
@@ -153,6 +153,9 @@ const near = (state: string) => ['overdue', 'due', 'soon'].includes(state)
               {{ t('season.visit') }} ·
               {{ t('walk.progress', { d: line.v.progress.done, n: line.v.progress.of }) }}</span
             >
+            <strong v-for="warning in line.v.watched" :key="warning" class="warning small">{{
+              warning
+            }}</strong>
             <details v-if="line.v.state !== 'done'" class="caution small">
               <summary>{{ t('season.caution') }}</summary>
               {{ line.v.caution }}
@@ -187,7 +190,13 @@ const near = (state: string) => ['overdue', 'due', 'soon'].includes(state)
             <span v-if="line.o.closes_day && !line.o.done" class="small">{{
               t('season.closesOn', { day: day(line.o.closes_day) })
             }}</span>
-            <strong v-if="line.o.warning" class="warning small">{{ line.o.warning }}</strong>
+            <span v-for="found in line.o.found" :key="found" class="small">{{ found }}</span>
+            <strong
+              v-for="warning in [line.o.warning, ...line.o.watched].filter(Boolean)"
+              :key="warning"
+              class="warning small"
+              >{{ warning }}</strong
+            >
             <details
               v-if="line.o.caution && line.o.state !== 'done'"
               class="caution small"
@@ -218,15 +227,19 @@ const near = (state: string) => ['overdue', 'due', 'soon'].includes(state)
     </p>
     <p v-if="waiting.size" class="aside" role="status">{{ t('season.waitLead', waiting.size) }}</p>
     <ProblemNote v-if="problem" :problem="problem" />
-    <div v-if="mayRecord" class="acts">
-      <v-btn color="accent" @click="plan()">{{ t('season.add') }}</v-btn>
-      <button type="button" class="pill" @click="killing = true">{{ t('season.killDates') }}</button>
+    <div class="acts">
+      <v-btn v-if="mayRecord" color="accent" @click="plan()">{{ t('season.add') }}</v-btn>
+      <button v-if="mayRecord" type="button" class="pill" @click="killing = true">
+        {{ t('season.killDates') }}
+      </button>
       <router-link v-if="trial.may.includes('plan')" :to="{ name: 'walk' }">{{
         t('season.toWalk')
       }}</router-link>
+      <button type="button" class="link-button" @click="calendar = true">{{ t('calendar.open') }}</button>
     </div>
     <OperationDialog v-model="open" :trial="trial" :id="editing.id" :was="editing.was" :season="season" />
     <KillDates v-model="killing" :trial="trial" :season="season" />
+    <CalendarDialog v-model="calendar" :trial="trial" />
   </template>
 </template>
 
@@ -280,7 +293,8 @@ li {
 }
 .acts {
   display: flex;
-  gap: 20px;
+  flex-wrap: wrap;
+  gap: 12px 20px;
   align-items: center;
 }
 @media (max-width: 720px) {

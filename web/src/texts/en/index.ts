@@ -1,6 +1,7 @@
 /** Every word of the interface that isn't made by the server, a file for each part of the house. */
 import ask from './ask'
 import bring from './bring'
+import calendar from './calendar'
 import help from './help'
 import kill from './kill'
 import layout from './layout'
@@ -18,6 +19,7 @@ import weather from './weather'
 export default {
   ...ask,
   ...bring,
+  ...calendar,
   ...help,
   ...kill,
   ...layout,

@@ -65,6 +65,14 @@ export default {
   units: { label: 'Change units, now {now}', metric: 'metric', us: 'US' },
   mode: { label: 'Colours', light: 'Light', dark: 'Dark', sunlight: 'Sunlight' },
   nowhere: { title: 'This page doesn’t exist', back: 'Go to Today' },
+  inField: {
+    title: 'In the field',
+    trial: 'Trial',
+    stage: 'Enter stage',
+    trouble: 'Add trouble',
+    go: 'Check go or wait',
+    pack: 'Open packing list',
+  },
   today: {
     title: 'Today',
     species: 'Species guide',
@@ -78,6 +86,8 @@ export default {
     new: 'New values, not analysed yet',
     read: 'see the results',
     soon: 'In the next two weeks',
+    machines: 'Machines planned twice on one day',
+    wantedTwice: '{machine} on {day}:',
     plotsDone: '{d} of {n} plots',
     search: 'Find a trial',
     show: 'Show trials',

@@ -11,6 +11,7 @@ import ProblemNote from '@/parts/ProblemNote.vue'
 import { dayNumber } from '@/strip/scale'
 import { day, figure } from '@/texts/format'
 
+import { detailsBody, detailsOf } from '../details'
 import LivingDialog from './LivingDialog.vue'
 
 /** Kills that were done: what lived at each check, which checks are still to come, and where it needs a second pass. */
@@ -36,8 +37,7 @@ async function planChecks(kill: Kill) {
       const name = t('kill.checkName', { name: kill.name, n: days })
       await keepOperation(props.trial, newId(), {
         kind: 'sample', name, due: null, done: null, note: '', after: kill.operation, after_days: days,
-        trigger: null, closes: null, treatments: kill.treatments, plots: [], amount: '', machine: '', operator: '',
-        hours: '', cost: null,
+        trigger: null, closes: null, treatments: kill.treatments, plots: [], ...detailsBody(detailsOf(null), 'sample'),
       }) // prettier-ignore
     }
   } catch (thrown) {

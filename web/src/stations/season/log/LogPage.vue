@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
-import { computed, ref, shallowRef } from 'vue'
+import { computed, ref, shallowRef, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { useRoute } from 'vue-router'
 
@@ -33,6 +33,7 @@ const faces = computed(() => {
 })
 useStationGround(() => ({ title: t('log.map'), unit: '', faces: faces.value }))
 
+const KINDS = ['trouble', 'note', 'decision'] as const
 const mayRecord = computed(() => props.trial.may.includes('record'))
 const open = ref(false)
 const editing = ref<{ id: string; was: LogEntry | null; kind: LogEntry['kind'] }>({
@@ -44,6 +45,15 @@ function write(kind: LogEntry['kind'], was: LogEntry | null = null) {
   editing.value = { id: was?.id ?? newId(), was, kind }
   open.value = true
 }
+/** A link may come with the wish to add one. */
+watch(
+  log,
+  (now, before) => {
+    const add = KINDS.find((kind) => kind === route.query.add)
+    if (now && !before && add && mayRecord.value) write(add)
+  },
+  { immediate: true },
+)
 function titleOf(one: LogEntry): string {
   if (one.kind === 'trouble' && one.trouble) return t(`log.trouble.${one.trouble}`)
   if (one.kind === 'decision' && one.decision)
@@ -67,7 +77,6 @@ async function remove(one: LogEntry) {
   }
   await queries.invalidateQueries({ queryKey: ['trials'] })
 }
-const KINDS = ['trouble', 'note', 'decision'] as const
 </script>
 
 <template>

@@ -1,7 +1,8 @@
 <script setup lang="ts">
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
-import { computed, ref, shallowRef } from 'vue'
+import { computed, ref, shallowRef, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
+import { useRoute } from 'vue-router'
 
 import type { Trial } from '@/api/queries'
 import { stagesApi, stagesQuery, type Stages } from '@/api/stages'
@@ -47,6 +48,15 @@ function enter(stand?: Stand) {
   of.value = { plant: stand?.plant ?? '', treatment: stand?.treatment ?? '' }
   entering.value = true
 }
+/** A link may come with the wish to enter one. */
+const route = useRoute()
+watch(
+  stages,
+  (now, before) => {
+    if (now && !before && route.query.add === 'stage' && mayRecord.value) enter()
+  },
+  { immediate: true },
+)
 function seenOf(plant: string, code: number) {
   return (
     stages.value?.plants.find((one) => one.key === plant)?.stages.find((one) => one.code === code) ?? null
