@@ -48,7 +48,7 @@ def all_checks() -> list[Check]:
     return [
         Check("lint", (tool / "ruff", "check", ".")),
         Check("format", (tool / "ruff", "format", "--check", ".")),
-        Check("types", (tool / "mypy", "apercu_core", *COMMAND_LINE, "launcher", "server")),
+        Check("types", (tool / "mypy", "apercu_core", *COMMAND_LINE, "launcher", "server", "standins")),
         Check("imports", (tool / "lint-imports", "--no-cache")),
         Check("species", _python("docs/list_species.py", "--check")),
         Check("set-up", _python("tests/launcher/interrupted_setup.py")),

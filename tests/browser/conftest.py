@@ -93,7 +93,7 @@ def worker(demo):
     known = connection.settings_dict
     database = f"postgresql://{known['USER']}@{known['HOST']}:{known['PORT']}/{known['NAME']}"
     manage = Path(__file__).parents[2] / "server" / "manage.py"
-    given = {**os.environ, "DATABASE_URL": database, "APERCU_CLOCK": NOW}
+    given = {**os.environ, "DATABASE_URL": database, "APERCU_CLOCK": NOW, "APERCU_PRIVATE_SERVICES": "1"}
     with Popen([sys.executable, manage, "procrastinate", "worker"], env=given) as process:
         yield
         process.terminate()

@@ -137,7 +137,11 @@ def shown_trigger(said: Mapping[str, Any] | None, names: Mapping[str, str], syst
 def trigger_units(system: System) -> dict[str, str]:
     """In which each kind's amount is typed, and temperatures."""
     area = shown_in("ha", system)[0]
-    return {"temperature": temperature_unit(system), "area": area, **{kind: _unit(kind, system) for kind in KINDS if UNITS[kind]}}
+    return {
+        "temperature": temperature_unit(system),
+        "area": area,
+        **{kind: _unit(kind, system) for kind in KINDS if UNITS[kind]},
+    }
 
 
 def _unit(kind: Any, system: System) -> str:

@@ -80,6 +80,7 @@ async function copy(address: string) {
   color: var(--ink);
   border-radius: 12px;
   padding: 20px;
+  overflow-y: auto;
   display: flex;
   flex-direction: column;
   gap: 12px;

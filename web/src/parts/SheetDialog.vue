@@ -37,6 +37,7 @@ function start() {
   color: var(--ink);
   border-radius: 12px;
   padding: 20px;
+  overflow-y: auto; /* a long form scrolls inside the dialog */
   display: flex;
   flex-direction: column;
   gap: 14px;
@@ -45,5 +46,17 @@ function start() {
   display: flex;
   gap: 16px;
   align-items: center;
+  /* What sends a long form stays in view. */
+  position: sticky;
+  z-index: 1;
+  bottom: -20px;
+  margin: 0 -20px -20px;
+  padding: 10px 20px 20px;
+  background: var(--paper);
+}
+@media (max-width: 720px) {
+  .sheet {
+    max-height: calc(100dvh - 224px); /* above the index of the stations */
+  }
 }
 </style>

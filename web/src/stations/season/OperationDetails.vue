@@ -3,6 +3,7 @@ import { computed } from 'vue'
 import { useI18n } from 'vue-i18n'
 
 import type { Season } from '@/api/queries'
+import FoldedPart from '@/parts/FoldedPart.vue'
 import { useGround } from '@/shell/useGround'
 
 import { WAITS, type OperationDetails } from './details'
@@ -26,8 +27,7 @@ function addNutrient() {
 </script>
 
 <template>
-  <details :open="HOW.some((field) => said[field])">
-    <summary>{{ t('season.details') }}</summary>
+  <FoldedPart :title="t('season.details')" :open="HOW.some((field) => said[field])">
     <div class="row">
       <v-text-field
         v-for="field in HOW"
@@ -39,9 +39,8 @@ function addNutrient() {
         :error-messages="faults[field] ?? ''"
       />
     </div>
-  </details>
-  <details :open="said.exempt.length > 0 || !!said.exempt_quadrats">
-    <summary>{{ t('season.leftOut') }}</summary>
+  </FoldedPart>
+  <FoldedPart :title="t('season.leftOut')" :open="said.exempt.length > 0 || !!said.exempt_quadrats">
     <div class="stack">
       <p class="small">
         {{
@@ -60,9 +59,8 @@ function addNutrient() {
       </div>
       <v-text-field v-model="said.exempt_quadrats" :label="t('season.quadrats')" maxlength="200" />
     </div>
-  </details>
-  <details :open="any(said.intervals)">
-    <summary>{{ t('season.waiting') }}</summary>
+  </FoldedPart>
+  <FoldedPart :title="t('season.waiting')" :open="any(said.intervals)">
     <p class="small quiet">{{ t('season.waitingLead') }}</p>
     <div class="row">
       <v-text-field
@@ -75,9 +73,8 @@ function addNutrient() {
         :error-messages="faults[`intervals.${name}`] ?? ''"
       />
     </div>
-  </details>
-  <details v-if="grazes" :open="any(said.grazing)">
-    <summary>{{ t('season.grazing') }}</summary>
+  </FoldedPart>
+  <FoldedPart v-if="grazes" :title="t('season.grazing')" :open="any(said.grazing)">
     <div class="row">
       <v-text-field
         v-for="name in HERD"
@@ -105,9 +102,8 @@ function addNutrient() {
       />
     </div>
     <p class="small quiet">{{ t('season.grazeLead') }}</p>
-  </details>
-  <details v-if="kind === 'fertilise'" :open="!!said.lot.rate">
-    <summary>{{ t('season.lot') }}</summary>
+  </FoldedPart>
+  <FoldedPart v-if="kind === 'fertilise'" :title="t('season.lot')" :open="!!said.lot.rate">
     <div class="row">
       <v-text-field v-model="said.lot.name" :label="t('season.lotName')" maxlength="120" />
       <v-text-field
@@ -133,7 +129,7 @@ function addNutrient() {
       />
     </div>
     <button type="button" class="link-button" @click="addNutrient">{{ t('season.addNutrient') }}</button>
-  </details>
+  </FoldedPart>
 </template>
 
 <style scoped>

@@ -5,6 +5,7 @@ import { useI18n } from 'vue-i18n'
 import type { OperationIn, Season, Trial } from '@/api/queries'
 import { keepOperation } from '@/offline/keepOperation'
 import { faultsIn } from '@/parts/faults'
+import FoldedPart from '@/parts/FoldedPart.vue'
 import SheetDialog from '@/parts/SheetDialog.vue'
 import { useKeep } from '@/parts/useKeep'
 import { useMeanwhile } from '@/parts/useMeanwhile'
@@ -224,8 +225,7 @@ const faults = computed(() => faultsIn(problem.value))
       :label="t('season.forTreatments')"
       :items="trial.treatments.map((one) => ({ value: one.id, title: one.name }))"
     />
-    <details :open="closes.kind !== 'none'">
-      <summary>{{ t('season.closing') }}</summary>
+    <FoldedPart :title="t('season.closing')" :open="closes.kind !== 'none'">
       <div class="row more">
         <v-select v-model="closes.kind" :label="t('season.closing')" :items="closings" />
         <v-text-field
@@ -256,7 +256,7 @@ const faults = computed(() => faultsIn(problem.value))
           :others="others"
         />
       </div>
-    </details>
+    </FoldedPart>
     <OperationDetails v-model="details" :season="season" :kind="kind" :faults="faults" />
     <v-text-field v-model="note" :label="t('season.note')" maxlength="500" />
     <p v-if="theirs" role="status">

@@ -1,7 +1,8 @@
 <script setup lang="ts">
 import { useQuery } from '@tanstack/vue-query'
-import { computed } from 'vue'
+import { computed, nextTick, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
+import { useRoute } from 'vue-router'
 
 import type { Trial } from '@/api/queries'
 import { sowQuery } from '@/api/sow'
@@ -26,6 +27,17 @@ useStationGround(() => ({
   way: sow.value?.way ?? [],
   cleaned: (sow.value?.stops ?? []).flatMap((stop, i) => (stop.clean ? [i] : [])), strips: sow.value?.area.strips ?? {},
 })) // prettier-ignore
+/** A link may lead to a part of the page, which is there once the seed is known. */
+const route = useRoute()
+watch(
+  sow,
+  async (now, before) => {
+    if (!now || before || !route.hash) return
+    await nextTick()
+    document.querySelector(route.hash)?.scrollIntoView()
+  },
+  { immediate: true },
+)
 const mayRecord = computed(() => props.trial.may.includes('record'))
 const covered = computed(() => (sow.value?.lots.length ?? 0) > 0)
 const sections = computed(() => {

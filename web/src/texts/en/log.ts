@@ -36,6 +36,8 @@ export default {
     what: 'Trouble',
     whatDecided: 'Decision',
     where: 'Where',
+    somePlots: 'some plots',
+    plots: 'Plots, by number',
     effectLabel: 'Values from this day on',
     effect: {
       none: 'Nothing: the values count',

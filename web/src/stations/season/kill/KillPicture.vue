@@ -46,7 +46,6 @@ const weeks = computed(() => {
 })
 const order = computed(() => new Map(props.trial.treatments.map((one, i) => [one.id, i])))
 const codeOf = (id: string) => props.trial.treatments.find((one) => one.id === id)?.code ?? ''
-const nameOf = (id: string) => props.trial.treatments.find((one) => one.id === id)?.name ?? ''
 /** Stages of a plant that lie on the axis, each with its code where there is room for it. */
 function ticks(plant: KillWindow['plants'][number]) {
   let last = -100
@@ -64,7 +63,7 @@ const heightOf = (window: KillWindow) => ROW * Math.max(1, window.plants.length)
 function summary(window: KillWindow): string {
   const kill = window.kill?.day ? t('kill.killOn', { day: day(window.kill.day) }) : t('kill.noKill')
   const crop = window.crop?.day ? t('kill.cropOn', { day: day(window.crop.day) }) : ''
-  return [nameOf(window.treatment), kill, crop].filter(Boolean).join(', ')
+  return [kill, crop].filter(Boolean).join(', ')
 }
 </script>
 
@@ -83,12 +82,12 @@ function summary(window: KillWindow): string {
       type="button"
       class="row"
       :aria-pressed="chosen === window.treatment"
-      :aria-label="summary(window)"
       @click="chosen = window.treatment"
     >
       <span class="who">
         <TreatmentTag :index="order.get(window.treatment) ?? 0" :code="codeOf(window.treatment)" />
         <span v-for="plant in window.plants" :key="plant.name" class="name">{{ plant.name }}</span>
+        <span class="seen-by-readers-only">{{ summary(window) }}</span>
       </span>
       <svg :width="width" :height="heightOf(window)" aria-hidden="true">
         <path

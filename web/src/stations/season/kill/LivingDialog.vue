@@ -65,7 +65,14 @@ const faults = computed(() => faultsIn(problem.value))
       :label="t('kill.seenOn')"
       :error-messages="faults.day ?? ''"
     />
-    <div v-for="plot in plots" :key="plot.label" class="row" role="group" :aria-label="plot.label">
+    <div
+      v-for="(plot, i) in plots"
+      :key="plot.label"
+      class="row"
+      role="group"
+      :aria-label="plot.label"
+      :data-where="i ? undefined : 'living'"
+    >
       <strong>{{ plot.label }} {{ codes.get(plot.treatment) }}</strong>
       <template v-if="rows[plot.label]">
         <v-text-field

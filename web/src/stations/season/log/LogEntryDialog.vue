@@ -32,30 +32,34 @@ const said = reactive({
   effect: 'none' as LogEntryIn['effect'], rule: '', known: '', treatments: [] as string[], plots: [] as string[],
 }) // prettier-ignore
 const { chosen } = useGround()
-/** Plots as marked on the map now, else those that the entry had. */
-const marked = computed(() => (chosen.value.length ? chosen.value : said.plots))
-const where = ref<'all' | 'some' | 'marked'>('all')
+const where = ref<'all' | 'some' | 'plots'>('all')
 const { theirs, opened, save } = useMeanwhile((current) =>
   (current as FieldLog).entries.find((one) => one.id === props.id),
 )
-watch(open, (now) => {
-  if (!now) return
-  opened(props.was)
-  const was = props.was
-  Object.assign(said, {
-    day: was?.day ?? props.log.today, text: was?.text ?? '', trouble: was?.trouble ?? '',
-    decision: was?.decision ?? '', effect: was?.effect ?? 'none', rule: was?.rule ?? '', known: was?.known ?? '',
-    treatments: [...(was?.treatments ?? [])], plots: [...(was?.plots ?? [])],
-  }) // prettier-ignore
-  where.value = chosen.value.length || said.plots.length ? 'marked' : said.treatments.length ? 'some' : 'all'
-})
+/** Plots that are marked on the map stand there already; on a phone their numbers are typed. */
+watch(
+  open,
+  (now) => {
+    if (!now) return
+    opened(props.was)
+    const was = props.was
+    const plots = chosen.value.length ? chosen.value : (was?.plots ?? [])
+    Object.assign(said, {
+      day: was?.day ?? props.log.today, text: was?.text ?? '', trouble: was?.trouble ?? '',
+      decision: was?.decision ?? '', effect: was?.effect ?? 'none', rule: was?.rule ?? '', known: was?.known ?? '',
+      treatments: [...(was?.treatments ?? [])], plots: [...plots],
+    }) // prettier-ignore
+    where.value = plots.length ? 'plots' : said.treatments.length ? 'some' : 'all'
+  },
+  { immediate: true },
+)
 const { problem, keep } = useKeep(open, () =>
   save((etag) => {
     const body: LogEntryIn = {
       ...said,
       kind: props.kind,
       treatments: where.value === 'some' ? said.treatments : [],
-      plots: where.value === 'marked' ? marked.value : [],
+      plots: where.value === 'plots' ? said.plots : [],
     }
     return keepLogEntry(props.trial, props.id, body, t(`log.kind.${props.kind}`), etag)
   }),
@@ -75,6 +79,7 @@ const faults = computed(() => faultsIn(problem.value))
     <v-select
       v-if="kind === 'trouble'"
       v-model="said.trouble"
+      data-where="trouble"
       :items="TROUBLES.map((value) => ({ value, title: t(`log.trouble.${value}`) }))"
       :label="t('log.what')"
       :error-messages="faults.trouble ?? ''"
@@ -82,6 +87,7 @@ const faults = computed(() => faultsIn(problem.value))
     <v-select
       v-if="kind === 'decision'"
       v-model="said.decision"
+      data-where="decision"
       :items="DECISIONS.map((value) => ({ value, title: t(`log.decision.${value}`) }))"
       :label="t('log.whatDecided')"
       :error-messages="faults.decision ?? ''"
@@ -92,11 +98,7 @@ const faults = computed(() => faultsIn(problem.value))
       :items="[
         { value: 'all', title: t('season.wholeTrial') },
         { value: 'some', title: t('season.some') },
-        {
-          value: 'marked',
-          title: t('season.marked', { n: marked.length }),
-          props: { disabled: !marked.length },
-        },
+        { value: 'plots', title: t('log.somePlots') },
       ]"
       :error-messages="faults.plots ?? ''"
     />
@@ -106,6 +108,17 @@ const faults = computed(() => faultsIn(problem.value))
       multiple
       :label="t('season.forTreatments')"
       :items="trial.treatments.map((one) => ({ value: one.id, title: one.name }))"
+    />
+    <v-autocomplete
+      v-if="where === 'plots'"
+      v-model="said.plots"
+      data-where="plots"
+      multiple
+      chips
+      closable-chips
+      :label="t('log.plots')"
+      :items="trial.plots.map((one) => one.label)"
+      :error-messages="faults.plots ?? ''"
     />
     <v-select
       v-if="kind === 'trouble'"
@@ -118,6 +131,7 @@ const faults = computed(() => faultsIn(problem.value))
     />
     <v-text-field
       v-model="said.day"
+      data-where="day"
       type="date"
       :max="log.today"
       :label="t('log.day')"
@@ -125,6 +139,7 @@ const faults = computed(() => faultsIn(problem.value))
     />
     <v-textarea
       v-model="said.text"
+      data-where="text"
       rows="2"
       auto-grow
       :label="t('log.text')"

@@ -58,15 +58,19 @@ const marked = computed(() => {
       found.set(plot.treatment, [...(found.get(plot.treatment) ?? []), plot.label])
   return found
 })
-watch(open, (now) => {
-  if (!now) return
-  plant.value = props.of.plant || (props.stages.plants.length === 1 ? props.stages.plants[0]!.key : '')
-  treatments.value = props.of.treatment ? [props.of.treatment] : []
-  code.value = null
-  when.value = props.stages.today
-  note.value = crop.value = ''
-  onlyMarked.value = false
-})
+watch(
+  open,
+  (now) => {
+    if (!now) return
+    plant.value = props.of.plant || (props.stages.plants.length === 1 ? props.stages.plants[0]!.key : '')
+    treatments.value = props.of.treatment ? [props.of.treatment] : []
+    code.value = null
+    when.value = props.stages.today
+    note.value = crop.value = ''
+    onlyMarked.value = false
+  },
+  { immediate: true },
+)
 watch(plant, (now) => {
   const own = props.stages.plants.find((one) => one.key === now)?.treatments
   treatments.value = treatments.value.filter((one) => !own || own.includes(one))
@@ -114,6 +118,7 @@ const faults = computed(() => faultsIn(problem.value))
   >
     <v-select
       v-model="plant"
+      data-where="plant"
       :items="plants"
       :label="t('stages.plant')"
       :error-messages="missingAt('plant')[0] ?? faults.plant ?? ''"
@@ -129,6 +134,7 @@ const faults = computed(() => faultsIn(problem.value))
     <v-select
       v-if="!onlyMarked"
       v-model="treatments"
+      data-where="treatment"
       multiple
       chips
       :items="growing"
@@ -144,6 +150,7 @@ const faults = computed(() => faultsIn(problem.value))
     <v-select
       v-if="choices.length"
       v-model="code"
+      data-where="stage"
       :items="choices"
       :label="t('stages.stage')"
       :error-messages="missingAt('stage')[0] ?? faults.stage ?? ''"
@@ -151,6 +158,7 @@ const faults = computed(() => faultsIn(problem.value))
     <v-text-field
       v-else
       v-model="code"
+      data-where="stage"
       inputmode="numeric"
       :label="t('stages.stageNumber')"
       :error-messages="missingAt('stage')[0] ?? faults.stage ?? faults.code ?? ''"

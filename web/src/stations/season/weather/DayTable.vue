@@ -39,7 +39,7 @@ const { t } = useI18n()
               v-if="one.source !== 'forecast'"
               type="button"
               class="link-button"
-              :aria-label="t('weather.enterThis', { day: day(one.day) })"
+              :aria-label="`${t('weather.correct')}: ${day(one.day)}`"
               @click="$emit('enter', one.day)"
             >
               {{ t('weather.correct') }}
