@@ -8,6 +8,7 @@ from datetime import date, timedelta
 
 import numpy as np
 
+from apercu_core.arrays import Floats
 from apercu_core.timing.expected import Expected, on, unknown
 from apercu_core.triggers.trigger import Trigger
 from apercu_core.weather.climate import Climate, place_of
@@ -67,11 +68,10 @@ def _met(trigger: Trigger, value: float) -> bool:
     return value <= trigger.value if trigger.colder else value >= trigger.value
 
 
-def _first(trigger: Trigger, year: np.ndarray, ahead: date) -> int | None:
+def _first(trigger: Trigger, year: Floats, ahead: date) -> int | None:
     """Days from `ahead` to the end of the first run in a year like this one, followed by itself."""
-    start, run = place_of(ahead), 0
-    for i in range(LONGEST):
-        run = run + 1 if _met(trigger, float(year[(start + i) % len(year)])) else 0
-        if run >= trigger.days:
-            return i
-    return None
+    days = year[(place_of(ahead) + np.arange(LONGEST)) % len(year)]
+    met = days <= trigger.value if trigger.colder else days >= trigger.value
+    runs = np.convolve(met.astype(int), np.ones(trigger.days, dtype=int))[trigger.days - 1 : LONGEST]
+    whole = np.flatnonzero(runs == trigger.days)
+    return int(whole[0]) + trigger.days - 1 if len(whole) else None

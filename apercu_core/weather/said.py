@@ -2,6 +2,10 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+from datetime import date
+
+from apercu_core.weather.days import WeatherDay
 from apercu_core.weather.summary import DRY_MM, HOT_C, Summary
 from apercu_core.words import day_said, number
 
@@ -42,3 +46,25 @@ def said_of(found: Summary) -> list[str]:
 
 def _days(n: int) -> str:
     return f"{n} day" if n == 1 else f"{n} days"
+
+
+def ahead_said(days: Sequence[WeatherDay], issued: date | None) -> list[str]:
+    """What a forecast says of the days ahead, oldest first; empty where there is none."""
+    if not days:
+        return []
+    rain = [one.rain_mm for one in days if one.rain_mm is not None]
+    lows = [one.tmin_c for one in days if one.tmin_c is not None]
+    highs = [one.tmax_c for one in days if one.tmax_c is not None]
+    said = []
+    if rain:
+        wet = sum(mm >= DRY_MM for mm in rain)
+        said.append(
+            f"{number(sum(rain), 0)} mm of rain are forecast for the next {_days(len(rain))}, {wet} of them wet."
+        )
+    if lows and highs:
+        said.append(f"Temperatures from {number(min(lows), 0)} to {number(max(highs), 0)} °C.")
+    if frosts := [one.day for one in days if one.tmin_c is not None and one.tmin_c <= 0]:
+        said.append(f"Frost is forecast, first on {day_said(frosts[0])}.")
+    if issued is not None:
+        said.append(f"The forecast is of {day_said(issued)}.")
+    return said

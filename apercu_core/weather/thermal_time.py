@@ -8,9 +8,8 @@ from datetime import date, timedelta
 
 import numpy as np
 
-from apercu_core.agronomy.degree_days import of_day
 from apercu_core.arrays import Floats
-from apercu_core.weather.climate import Climate, place_of
+from apercu_core.weather.climate import YEAR, Climate, place_of
 from apercu_core.weather.days import WeatherDay
 
 LONGEST = 550
@@ -54,6 +53,7 @@ class Warmth:
         self._days, self._climate, self.until = days, climate, until
         self._of_years: dict[Scale, Floats] = {}
         self._sums: dict[tuple[Scale, date], tuple[Floats, int]] = {}
+        self._further: dict[tuple[Scale, date], tuple[Floats, Floats]] = {}
 
     @property
     def years(self) -> int:
@@ -87,8 +87,8 @@ class Warmth:
         if self._climate is None:
             return Reached(None, None, None, so_far, filled)
         first = max(start, self.until + timedelta(days=1))
-        each = np.cumsum(self._ahead(first, LONGEST, scale), axis=1) + so_far
-        usual = np.cumsum(self._ahead(first, LONGEST, scale).mean(axis=0)) + so_far
+        each, usual = self._sums_ahead(first, scale)
+        each, usual = each + so_far, usual + so_far
 
         def day_of(line: Floats) -> int:
             return int(np.argmax(line >= target)) if line[-1] >= target else LONGEST
@@ -128,32 +128,48 @@ class Warmth:
     def _recorded(self, start: date, scale: Scale) -> tuple[Floats, int]:
         """Running sums from `start` to the last day that counts, and the number of days without a record."""
         if (scale, start) not in self._sums:
-            n = max(0, (self.until - start).days + 1)
-            values, filled = np.zeros(n), 0
-            for i in range(n):
-                day = start + timedelta(days=i)
-                one = self._days.get(day)
-                if one is not None and one.tmin_c is not None and one.tmax_c is not None:
-                    values[i] = of_day(one.tmin_c, one.tmax_c, scale.base_c, scale.cap_c)
-                else:
-                    filled += 1
-                    values[i] = 0.0 if self._climate is None else float(self._each(scale)[:, place_of(day)].mean())
-            self._sums[scale, start] = np.cumsum(values), filled
+            days = max(0, (self.until - start).days + 1)
+            values, known = np.zeros(days), np.zeros(days, dtype=bool)
+            there = [(i, one) for i in range(days) if (one := self._days.get(start + timedelta(days=i))) is not None]
+            both = [
+                (i, one.tmin_c, one.tmax_c) for i, one in there if one.tmin_c is not None and one.tmax_c is not None
+            ]
+            if both:
+                at = np.array([i for i, _, _ in both])
+                low, high = (_held(np.array([row[k] for row in both], dtype=float), scale) for k in (1, 2))
+                values[at], known[at] = (low + high) / 2 - scale.base_c, True
+            missing = np.flatnonzero(~known)
+            if len(missing) and self._climate is not None:
+                usual = self._each(scale).mean(axis=0)
+                values[missing] = usual[[place_of(start + timedelta(days=int(i))) for i in missing]]
+            self._sums[scale, start] = np.cumsum(values), len(missing)
         return self._sums[scale, start]
+
+    def _sums_ahead(self, first: date, scale: Scale) -> tuple[Floats, Floats]:
+        """Running sums from `first` on: of each earlier year, and by normals."""
+        if (scale, first) not in self._further:
+            ahead = self._ahead(first, LONGEST, scale)
+            self._further[scale, first] = np.cumsum(ahead, axis=1), np.cumsum(ahead.mean(axis=0))
+        return self._further[scale, first]
 
     def _each(self, scale: Scale) -> Floats:
         """Degree days of each day of the earlier years: years × 366."""
         if scale not in self._of_years:
             assert self._climate is not None
-            low, high = (np.maximum(self._climate.values[q], scale.base_c) for q in ("tmin_c", "tmax_c"))
-            if scale.cap_c is not None:
-                low, high = np.minimum(low, scale.cap_c), np.minimum(high, scale.cap_c)
+            low, high = (_held(self._climate.values[q], scale) for q in ("tmin_c", "tmax_c"))
             self._of_years[scale] = (low + high) / 2 - scale.base_c
         return self._of_years[scale]
 
     def _ahead(self, first: date, days: int, scale: Scale) -> Floats:
         """Years × days from `first` on, each year followed by itself; the ring's 29 February is left out."""
-        table = self._each(scale)
-        ring = np.array([i for i in range(table.shape[1]) if i != place_of(date(2000, 2, 29))])
-        start = int(np.searchsorted(ring, place_of(first)))
-        return table[:, ring[(start + np.arange(days)) % len(ring)]]
+        start = int(np.searchsorted(_RING, place_of(first)))
+        return self._each(scale)[:, _RING[(start + np.arange(days)) % len(_RING)]]
+
+
+_RING = np.array([i for i in range(YEAR) if i != place_of(date(2000, 2, 29))])
+
+
+def _held(temperatures: Floats, scale: Scale) -> Floats:
+    """Between base and cap."""
+    above = np.maximum(temperatures, scale.base_c)
+    return above if scale.cap_c is None else np.minimum(above, scale.cap_c)

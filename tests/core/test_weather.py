@@ -14,6 +14,7 @@ from apercu_core.agronomy.degree_days import degree_days
 from apercu_core.errors import Refused
 from apercu_core.weather.climate import climate_of, place_of
 from apercu_core.weather.days import Missing, WeatherDay, days_between, missing_days, require_possible
+from apercu_core.weather.said import ahead_said
 from apercu_core.weather.summary import Spell, summary_of, weekly
 from apercu_core.weather.suspicions import suspect_fahrenheit
 from apercu_core.weather.thermal_time import Scale, Warmth
@@ -140,6 +141,19 @@ def test_departure_compares_the_same_days() -> None:
     found = summary_of(there, climate, START, date(2026, 3, 31))
     assert (found.rain_days, found.rain_mm) == (16, 48.0)
     assert found.rain_normal_mm == pytest.approx(32.0)  # 2 mm on each of those 16 days, not on 31
+
+
+def test_the_days_ahead_are_said_for_the_decision_to_sow() -> None:
+    ahead = [
+        WeatherDay(START + timedelta(i), low, 9, rain) for i, (low, rain) in enumerate(((3, 0), (-1, 4), (2, 8.4)))
+    ]
+    assert ahead_said(ahead, START) == [
+        "12 mm of rain are forecast for the next 3 days, 2 of them wet.",
+        "Temperatures from −1 to 9 °C.",
+        "Frost is forecast, first on 2 Mar 2026.",
+        "The forecast is of 1 Mar 2026.",
+    ]
+    assert ahead_said([], START) == []
 
 
 ROWS = [(1 + i % 5, 9 + i % 6, 0 if i % 3 else 2.4) for i in range(20)]

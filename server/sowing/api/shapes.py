@@ -226,6 +226,7 @@ class SowOut(serializers.Serializer[Any]):
     bare = serializers.ListField(child=serializers.CharField(), help_text="Plots that get no seed.")
     tests = SowingTestOut(many=True)
     checks = serializers.ListField(child=serializers.CharField())
+    ahead = serializers.ListField(child=serializers.CharField(), help_text="The weather forecast, where there is one.")
     decisions = SowingDecisionOut(many=True)
     sowings = SowingOut(many=True)
 

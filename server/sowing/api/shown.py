@@ -15,6 +15,7 @@ from apercu_core.sowing.go import CHECKS, advice_on
 from apercu_core.sowing.rates import WAYS
 from apercu_core.sowing.seed_sheet import OrderLine, PartSheet, TreatmentSheet
 from apercu_core.units import System, shown_in
+from apercu_core.weather.said import ahead_said
 from config import clock
 from config.etags import etag_of
 from sowing.api import shapes
@@ -25,6 +26,7 @@ from sowing.models import SeedBag, Sowing
 from sowing.seed import PERCENTS, PLAIN, SeasonSeed
 from trials.equipment import machines_of
 from trials.models import Season, Treatment
+from weather.known import site_weather
 
 US_FIRST = ("lb_ac", "live_lb_ac", "bu_ac", "seeds_ft2", "seeds_ac", "plants_ft2")
 
@@ -41,6 +43,15 @@ def sowing_shown(sowing: Sowing) -> dict[str, Any]:
     fields = ("day", "known_by", "amounts", "depth_cm", "moisture", "machine", "operator", "note")
     plots = sorted(unit.label for unit in sowing.units.all())
     return {**{name: getattr(sowing, name) for name in fields}, "plots": plots}
+
+
+def _ahead(season: Season, system: System) -> list[str]:
+    """The days ahead by the forecast of the site's station, for the decision to go or wait."""
+    weather = site_weather(season.site, clock.today(season.site.time_zone))
+    if weather is None:
+        return []
+    days = [weather.ahead[day] for day in sorted(weather.ahead)]
+    return [amounts_in(one, system) for one in ahead_said(days, weather.station.forecast_issued)]
 
 
 def sow_json(season: Season, system: System, request: Request) -> Any:
@@ -73,6 +84,7 @@ def sow_json(season: Season, system: System, request: Request) -> Any:
         "bare": [plot.label for plot in there.plots if not there.components.get(plot.treatment)],
         "tests": [_test(test, system) for test in season.sowing_tests.select_related("by")],
         "checks": CHECKS,
+        "ahead": _ahead(season, system),
         "decisions": [
             {
                 "id": d.id, "day": d.day, "checks": d.checks, "advice": advice_on(d.checks), "decision": d.decision,

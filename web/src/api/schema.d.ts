@@ -4624,6 +4624,8 @@ export interface components {
             bare: string[];
             tests: components["schemas"]["SowingTestOut"][];
             checks: string[];
+            /** @description The weather forecast, where there is one. */
+            ahead: string[];
             decisions: components["schemas"]["SowingDecisionOut"][];
             sowings: components["schemas"]["SowingOut"][];
         };

@@ -40,7 +40,12 @@ const faults = computed(() => faultsIn(problem.value))
   <p class="quiet small">{{ t('sow.goLead') }}</p>
   <form v-if="mayRecord" :aria-label="t('sow.section.go')" @submit.prevent>
     <fieldset v-for="check in sow.checks" :key="check" class="check">
-      <legend>{{ t(`sow.checks.${check}`) }}</legend>
+      <legend>
+        {{ t(`sow.checks.${check}`) }}
+        <span v-if="check === 'weather' && sow.ahead.length" class="quiet small">{{
+          sow.ahead.join(' ')
+        }}</span>
+      </legend>
       <label v-for="one in ANSWERS" :key="one" :class="one">
         <input v-model="checks[check]" type="radio" :name="`check-${check}`" :value="one" />
         {{ t(`sow.answers.${one}`) }}
