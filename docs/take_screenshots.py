@@ -131,6 +131,8 @@ SHOTS = (
     ("sow", "light", (1280, 800), station("sow", "Sow"), False),
     ("sow-spreader", "light", (1280, 800), open_spreader, False),
     ("season", "light", (1280, 800), station("season", "Operations and visits"), False),
+    ("kill-window", "light", (1280, 800), station("season/kill", "Kill window", PLANNED), True),
+    ("weather", "light", (1280, 800), station("season/weather", "Weather", "Covers before maincrop"), False),
     ("walk", "light", (1280, 800), open_visit, False),
     ("walk-phone", "light", (390, 844), open_visit, False),
     ("tell", "light", (1280, 800), station("tell", "Reports", "Covers before maincrop"), False),
