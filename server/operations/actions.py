@@ -213,6 +213,7 @@ def follow(season: Season) -> tuple[Moved, ...]:
     """Move what hangs on other operations, on stages, measurements or weather to where it is expected now, and say what
     moved. Within a transaction.
     """
+    Season.objects.select_for_update(no_key=True).get(pk=season.pk)  # one follower at a time
     fresh = Season.objects.select_related("trial__workspace", "site").prefetch_related(
         "operations__treatments", "operations__plots", "trial__treatments"
     ).get(pk=season.pk)  # fmt: skip

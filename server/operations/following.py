@@ -24,7 +24,7 @@ def waiting_seasons() -> QuerySet[Season]:
 
 @receiver(weather_changed)
 def follow_weather(sender: Any, station: Any, **_: Any) -> None:
-    for season in waiting_seasons().filter(site__station__station=station):
+    for season in waiting_seasons().filter(site__station__station=station).order_by("pk"):
         follow(season)
 
 
@@ -44,6 +44,5 @@ def follow_all() -> int:
     found = list(waiting_seasons())
     for season in found:
         with transaction.atomic():
-            Season.objects.select_for_update(no_key=True).get(pk=season.pk)
             follow(season)
     return len(found)

@@ -32,6 +32,8 @@ const plantsOf = (treatment: string) =>
   (stages.value?.plants ?? [])
     .filter((one) => one.treatments.includes(treatment))
     .map((one) => ({ value: one.key, title: one.name }))
+/** The plant that was chosen, else the treatment’s first. */
+const plantOf = (treatment: string) => rows[treatment]?.plant || (plantsOf(treatment)[0]?.value ?? '')
 const stagesOf = (plant: string) =>
   (stages.value?.plants.find((one) => one.key === plant)?.stages ?? [])
     .filter((one) => one.code > 0)
@@ -42,8 +44,7 @@ watch(
   (now) => {
     if (!now) return
     for (const one of covers.value) {
-      const plant = plantsOf(one.id)[0]?.value ?? ''
-      rows[one.id] = { id: newId(), due: '', days: '', plant, stage: '' }
+      rows[one.id] = { id: newId(), due: '', days: '', plant: '', stage: '' }
     }
   },
   { immediate: true },
@@ -59,7 +60,8 @@ const { problem, keep } = useKeep(open, () => {
   const dates = covers.value
     .filter((one) => given(rows[one.id]))
     .map((one) => {
-      const { id, due, days, plant, stage } = rows[one.id]!
+      const { id, due, days, stage } = rows[one.id]!
+      const plant = plantOf(one.id)
       const trigger =
         by.value === 'stage' ? triggerBody({ ...emptyTrigger('stage'), plant, value: stage }) : null
       return {
@@ -102,14 +104,15 @@ const { problem, keep } = useKeep(open, () => {
         <template v-else>
           <v-select
             v-if="plantsOf(one.id).length > 1"
-            v-model="rows[one.id]!.plant"
+            :model-value="plantOf(one.id)"
             :items="plantsOf(one.id)"
             :label="t('stages.plant')"
+            @update:model-value="rows[one.id]!.plant = $event"
           />
           <v-select
             v-model="rows[one.id]!.stage"
             class="stage"
-            :items="stagesOf(rows[one.id]!.plant)"
+            :items="stagesOf(plantOf(one.id))"
             :label="t('stages.stage')"
           />
         </template>
