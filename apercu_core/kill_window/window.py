@@ -10,7 +10,7 @@ from typing import Literal
 from apercu_core.kill_window.methods import CRIMPED, FLOWER, Outcome, outcomes
 from apercu_core.species.record import Species
 from apercu_core.stages.forecast import NextStage, SeenStage, next_stages, when_reached
-from apercu_core.stages.scales import Stage
+from apercu_core.stages.scales import Stage, scale_of
 from apercu_core.timing.expected import Expected
 from apercu_core.trial.cover import SeedSet
 from apercu_core.triggers.expect import Stand
@@ -67,10 +67,14 @@ class Given:
 
 @dataclass(frozen=True, slots=True)
 class PlantThen:
-    """A plant on a day: the stage that it has reached by forecast, its C:N class, and what each way would do."""
+    """A plant on a day: the stage that it has reached by forecast, the earliest and latest that it may be at, its C:N
+    class, and what each way would do where all of these agree.
+    """
 
     name: str
     stage: Stage | None
+    least: Stage | None
+    most: Stage | None
     cn: str
     ways: tuple[Outcome, ...]
 
@@ -159,22 +163,46 @@ def _then(given: Given, day: date) -> Then:
 
 
 def _plant_then(given: Given, plant: Plant, day: date) -> PlantThen:
-    stage = stage_on(plant.stand, day, given.warmth)
-    code = None if stage is None else stage.code
-    ways = () if plant.species is None or code is None else outcomes(plant.species, code)
-    return PlantThen(plant.stand.name, stage, _cn(plant.species, code), ways)
+    stage, least, most = stages_on(plant.stand, day, given.warmth)
+    name = plant.stand.name
+    if stage is None or least is None or most is None:
+        return PlantThen(name, stage, least, most, "", ())
+    ways = () if plant.species is None else _ways_between(plant.species, least, most)
+    classes = dict.fromkeys(filter(None, (_cn(plant.species, one.code) for one in (least, stage, most))))
+    cn = next(iter(classes), "") if len(classes) <= 1 else f"{'; or '.join(classes)}, by the stage that it is at"
+    return PlantThen(name, stage, least, most, cn, ways)
 
 
-def stage_on(stand: Stand, day: date, warmth: Warmth | None) -> Stage | None:
-    """The last stage that is expected by a day; None where nothing is known of it."""
+def _ways_between(species: Species, least: Stage, most: Stage) -> tuple[Outcome, ...]:
+    """What each way does, if it does the same from the least to the most that the stage may be."""
+    found = []
+    codes = [one.code for one in scale_of(species).stages if least.code <= one.code <= most.code] or [least.code]
+    each = [outcomes(species, code) for code in codes]
+    for same in zip(*each, strict=True):
+        if len({one.effect for one in same}) == 1:
+            found.append(same[0])
+            continue
+        why = f"By forecast it may be at any stage from {least.code} to {most.code} then. {same[0].why}"
+        found.append(Outcome(same[0].way, "unknown", why))
+    return tuple(found)
+
+
+def stages_on(stand: Stand, day: date, warmth: Warmth | None) -> tuple[Stage | None, Stage | None, Stage | None]:
+    """The last stage that is expected by a day; the least that is certain; the most that is possible by its range."""
     if stand.scale is None or stand.seen is None or day < stand.seen.day:
-        return None
-    found = stand.scale.stage(stand.seen.code)
+        return None, None, None
+    usual = least = most = stand.scale.stage(stand.seen.code)
     for one in next_stages(stand.scale, stand.seen, warmth, stand.needs, most=20):
-        if one.expected.day is None or one.expected.day > day:
+        expected = one.expected
+        if expected.day is None:
             break
-        found = one.stage
-    return found
+        if expected.day <= day:
+            usual = one.stage
+        if expected.late is not None and expected.late <= day:
+            least = one.stage
+        if expected.early is not None and expected.early <= day:
+            most = one.stage
+    return usual, least, most
 
 
 def _cn(species: Species | None, code: int | None) -> str:

@@ -18,8 +18,8 @@ COLD_DAYS, COLD_C = 45, 10.0
 """Days with a mean of at most so many °C that a plant with a need for cold takes before its stem lengthens (thumb)."""
 STEM, BUDS = 30, 51
 """Stages from which on a plant has had the cold, and the light, that it waits for."""
-LIGHT_HOURS = 10.0
-"""Shorter days hold back the buds of plants that were sown in late summer (thumb)."""
+LIGHT_HOURS, SPRING_HOURS = 10.0, 11.0
+"""Shorter days hold back buds; and the stems of plants that live through winter, until days of spring (thumb)."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -59,12 +59,13 @@ PACE = _read(PACES)
 
 @dataclass(frozen=True, slots=True)
 class Needs:
-    """What a plant waits for beside warmth. `cold`: before its stem lengthens; `latitude`: of the site in degrees,
-    so that buds wait for light; None: day length isn't counted.
+    """What a plant waits for beside warmth. `cold`: cold days before its stem lengthens. `winter`: it lives through
+    winter, and its stem waits for the days of spring. `latitude`: of the site in degrees; None: unknown.
     """
 
     cold: bool = False
     latitude: float | None = None
+    winter: bool = False
 
 
 NOTHING_MORE = Needs()
@@ -106,9 +107,9 @@ def when_reached(
     if warmth is None:
         return unknown("The site has no weather station, so nothing is forecast by warmth. Choose one in Weather.")
     at = _At(seen.code, seen.day, seen.day, seen.day)
-    for gate, wait in ((STEM, _cold), (BUDS, _light)):
-        if at.code < gate <= target:
-            found = _by_warmth(scale, seen, at, gate, warmth)
+    for gate, wait in ((STEM, _cold), (STEM, _spring), (BUDS, _light)):
+        if seen.code < gate <= target:
+            found = _by_warmth(scale, seen, at, gate, warmth) if at.code < gate else at
             waited = found if isinstance(found, Expected) else wait(found, seen, warmth, needs)
             if isinstance(waited, Expected):
                 return waited
@@ -163,6 +164,32 @@ def _cold(at: _At, seen: SeenStage, warmth: Warmth, needs: Needs) -> _At | Expec
         )
     why = f"The stem lengthens after about {COLD_DAYS} cold days, on {day_said(cold)} at the earliest (rule of thumb)."
     return _At(at.code, max(at.usual, cold), max(at.early, cold), max(at.late, cold), (*at.why, why))
+
+
+def _spring(at: _At, seen: SeenStage, warmth: Warmth, needs: Needs) -> _At | Expected:
+    """The stem of a plant that lives through winter waits for days that are long enough and getting longer."""
+    if not needs.winter:
+        return at
+    if needs.latitude is None:
+        return unknown(
+            "The plant lives through winter, and its stem waits for the days of spring. Enter the latitude of the site "
+            "in Ask, or the stage when the stem lengthens."
+        )
+    usual, early, late = (spring_day(day, needs.latitude) for day in (at.usual, at.early, at.late))
+    if (usual, early, late) == (at.usual, at.early, at.late):
+        return at
+    why = f"The stem waits for days of spring with {number(SPRING_HOURS)} hours of light (rule of thumb)."
+    return _At(at.code, usual, early, late, (*at.why, why))
+
+
+def spring_day(day: date, latitude: float) -> date:
+    """The day itself in spring, or the first of the next spring: days of `SPRING_HOURS` that grow longer."""
+    for _ in range(366):
+        hours = daylight_hours(day, latitude)
+        if hours >= SPRING_HOURS and daylight_hours(day + timedelta(days=1), latitude) >= hours:
+            return day
+        day += timedelta(days=1)
+    return day
 
 
 def _light(at: _At, seen: SeenStage, warmth: Warmth, needs: Needs) -> _At | Expected:

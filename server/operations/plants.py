@@ -22,12 +22,15 @@ CROP = "crop:"
 
 @dataclass(frozen=True, slots=True)
 class Plant:
-    """`key`: of its record in the guide, or `crop:` and a name. `treatments`: those that grow it."""
+    """`key`: of its record in the guide, or `crop:` and a name. `winter`: it lives through winter before it flowers.
+    `treatments`: those that grow it.
+    """
 
     key: str
     name: str
     scale: StageScale | None
     cold: bool
+    winter: bool
     treatments: tuple[UUID, ...]
 
 
@@ -46,11 +49,12 @@ def plants_in(season: Season, crops: Iterable[str] = ()) -> dict[str, Plant]:
     for key, name in names.items():
         record = known.get(key)
         cold = record is not None and record.is_one_of("cold_need", "yes")
+        winter = record is not None and (cold or record.is_one_of("season", "winter"))
         scale = None if record is None else scale_of(record)
-        found[key] = Plant(key, name, scale, cold, tuple(dict.fromkeys(grown[key])))
+        found[key] = Plant(key, name, scale, cold, winter, tuple(dict.fromkeys(grown[key])))
     for crop in crops:
         name = crop.removeprefix(CROP)
-        found[crop] = Plant(crop, name, scale_of_crop(name), False, tuple(one.pk for one in treatments))
+        found[crop] = Plant(crop, name, scale_of_crop(name), False, False, tuple(one.pk for one in treatments))
     return found
 
 
@@ -95,7 +99,8 @@ def stands_in(season: Season) -> tuple[Stand, ...]:
     return tuple(
         Stand(
             str(treatment), plant.key, plant.name, plant.scale,
-            latest.get((treatment, plant.key)) or _sown(season, plant, treatment), Needs(plant.cold, latitude),
+            latest.get((treatment, plant.key)) or _sown(season, plant, treatment),
+            Needs(plant.cold, latitude, plant.winter),
         )
         for plant in plants.values()
         for treatment in plant.treatments

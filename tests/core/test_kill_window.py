@@ -8,7 +8,7 @@ from datetime import date, timedelta
 import pytest
 
 from apercu_core.kill_window.methods import outcomes
-from apercu_core.kill_window.window import Given, Plant, kill_window, stage_on
+from apercu_core.kill_window.window import Given, Plant, kill_window, stages_on
 from apercu_core.species.shipped import SHIPPED
 from apercu_core.stages.forecast import SeenStage
 from apercu_core.stages.scales import scale_of
@@ -127,13 +127,29 @@ def test_each_plant_has_its_stage_and_class_on_a_day() -> None:
     assert vetch.stage is not None
     assert vetch.stage.code == 65
     assert vetch.cn == "C:N 10 to 15: releases nitrogen soon"
-    assert stage_on(RYE.stand, TODAY - timedelta(days=9), WARMTH) is None
+    assert stages_on(RYE.stand, TODAY - timedelta(days=9), WARMTH) == (None, None, None)
 
 
 def test_a_partner_that_lives_on_needs_a_second_pass() -> None:
-    (note, *_) = kill_window(GIVEN).second_pass
-    assert note == "Mowing on 1 May 2026 leaves Cereal rye alive: plan a second pass."
-    assert kill_window(replace(GIVEN, plants=(RYE,))).second_pass == ()
+    young = plant("rye", 23)  # its growing point still lies below the mower
+    early = replace(GIVEN, plants=(young, plant("hairy-vetch", 69)), kill=on(date(2026, 4, 5)))
+    mown, crimped = kill_window(early).second_pass
+    assert crimped.startswith("Crimping on 5 Apr 2026 leaves Cereal rye alive")
+    assert mown == "Mowing on 5 Apr 2026 leaves Cereal rye alive: plan a second pass."
+    assert kill_window(replace(early, plants=(young,))).second_pass == ()
+
+
+def test_nothing_is_claimed_where_the_stage_may_be_another() -> None:
+    planned = kill_window(replace(GIVEN, kill=on(date(2026, 4, 22)))).planned
+    assert planned is not None
+    vetch = planned.plants[1]
+    assert vetch.least is not None
+    assert vetch.most is not None
+    assert vetch.least.code < 65 <= vetch.most.code
+    mow = next(way for way in vetch.ways if way.way == "mow")
+    assert mow.effect == "unknown"
+    assert f"any stage from {vetch.least.code} to {vetch.most.code}" in mow.why
+    assert next(way for way in vetch.ways if way.way == "till").effect == "kills"  # the same at every stage
 
 
 def test_the_ways_to_say_when_are_the_last_plants_stage_a_height_and_the_calendar() -> None:

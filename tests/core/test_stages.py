@@ -17,6 +17,7 @@ from apercu_core.stages.forecast import (
     daylight_hours,
     distance,
     next_stages,
+    spring_day,
     when_reached,
 )
 from apercu_core.stages.scales import SCALES, require_stage, scale_of, scale_of_crop
@@ -113,6 +114,28 @@ def test_buds_wait_for_light_where_the_sites_place_is_known() -> None:
     anywhere = when_reached(PULSE, seen, 51, steady(15))
     assert anywhere.day is not None
     assert anywhere.day < date(2026, 11, 30)
+
+
+def test_what_lives_through_winter_lengthens_its_stem_in_spring() -> None:
+    """Hairy vetch of late August doesn't flower in autumn, however warm that is."""
+    seen = SeenStage(0, date(2026, 8, 24))
+    found = when_reached(PULSE, seen, 61, steady(12), Needs(latitude=52.7, winter=True))
+    assert found.early is not None
+    assert found.early.year == 2027
+    assert date(2027, 3, 1) < found.early < date(2027, 5, 1)
+    assert any("days of spring" in why for why in found.why)
+    assert not any("days of spring" in why for why in when_reached(PULSE, seen, 13, steady(12), Needs(winter=True)).why)
+    spring_sown = when_reached(
+        PULSE, SeenStage(0, date(2026, 4, 10)), 61, steady(12), Needs(latitude=52.7, winter=True)
+    )
+    assert spring_sown.day is not None
+    assert spring_sown.day.year == 2026
+    nowhere = when_reached(PULSE, seen, 61, steady(12), Needs(winter=True))
+    assert nowhere.day is None
+    assert "Enter the latitude" in nowhere.why[0]
+    assert spring_day(date(2026, 9, 1), -35) == date(2026, 9, 1)  # south of the equator it is spring then
+    seen_in_spring = when_reached(PULSE, SeenStage(35, date(2027, 4, 20)), 61, steady(12), Needs(winter=True))
+    assert seen_in_spring.day is not None  # once the stem is seen, nothing is waited for
 
 
 def test_daylight_by_hand() -> None:

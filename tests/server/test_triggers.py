@@ -186,7 +186,7 @@ def test_soil_that_is_warm_enough_opens_and_a_closing_before_it_is_warned_of(tri
     drill, answer = keep(trial, kind="plant", name="Drill", trigger=trigger, closes=closing)
     assert answer.status_code == 200, answer.content
     shown = one(trial, drill)
-    assert shown["trigger"]["said"] == "soil at 10 cm at least 8 °C for 3 days"
+    assert shown["trigger"]["said"] == "soil at least 8 °C for 3 days"
     assert shown["state"] == "overdue"
     assert shown["warning"] == ""
     later = {**trigger, "value": "40"}

@@ -31,6 +31,8 @@ class PlantThenOut(serializers.Serializer[Any]):
     name = serializers.CharField()
     code = serializers.IntegerField(allow_null=True)
     seen = serializers.CharField(allow_blank=True)
+    least = serializers.IntegerField(allow_null=True, help_text="The earliest stage that it may still be at.")
+    most = serializers.IntegerField(allow_null=True, help_text="The latest that it may have reached.")
     cn = serializers.CharField(allow_blank=True)
     ways = OutcomeOfWayOut(many=True)
 
@@ -170,7 +172,8 @@ def _then(then: Then, system: System) -> dict[str, Any]:
         "plants": [
             {
                 "name": one.name, "code": one.stage and one.stage.code, "seen": one.stage.seen if one.stage else "",
-                "cn": one.cn, "ways": [{"way": w.way, "effect": w.effect, "why": w.why} for w in one.ways],
+                "least": one.least and one.least.code, "most": one.most and one.most.code, "cn": one.cn,
+                "ways": [{"way": w.way, "effect": w.effect, "why": w.why} for w in one.ways],
             }
             for one in then.plants
         ],

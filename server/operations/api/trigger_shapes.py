@@ -175,4 +175,4 @@ def _in_words(
             return f"biomass {value:g} {unit}"
         case _:
             limit = "at most" if said.get("colder") else "at least"
-            return f"soil at 10 cm {limit} {value:g} {unit} for {said.get('days', 3)} days"
+            return f"soil {limit} {value:g} {unit} for {said.get('days', 3)} days"

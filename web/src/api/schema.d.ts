@@ -3997,6 +3997,10 @@ export interface components {
             name: string;
             code: number | null;
             seen: string;
+            /** @description The earliest stage that it may still be at. */
+            least: number | null;
+            /** @description The latest that it may have reached. */
+            most: number | null;
             cn: string;
             ways: components["schemas"]["OutcomeOfWayOut"][];
         };

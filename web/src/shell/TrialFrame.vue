@@ -135,7 +135,7 @@ watch(
   top: 78px;
   display: flex;
   flex-direction: column;
-  height: min(calc(100vh - 160px), 655px);
+  height: min(calc(100vh - 172px), 655px);
 }
 .head {
   display: flex;

@@ -19,6 +19,7 @@ export default {
     days: 'days before planting',
     noStage: 'Its stage then isn’t known.',
     stageThen: 'Stage {code}: {seen}',
+    between: 'It may be at any stage from {least} to {most}.',
     biomass: 'Biomass',
     fromTo: '{low} to {high} {unit} (rule of thumb)',
     use: 'Use this date',

@@ -33,7 +33,7 @@ export default {
     cap: 'Cap, if any',
     colder: 'at most this temperature, not at least',
     inARow: 'Days in a row',
-    target: { degree_days: 'Degree days', height: 'Height', biomass: 'Biomass', soil_temperature: 'Soil temperature at 10 cm' },
+    target: { degree_days: 'Degree days', height: 'Height', biomass: 'Biomass', soil_temperature: 'Soil temperature' },
     closing: 'Too late',
     closings: { none: 'no limit', day: 'after a day', after: 'days after another operation', stage: 'from a growth stage on', degree_days: 'after degree days', height: 'from a height on', biomass: 'from a biomass on', soil_temperature: 'from a soil temperature on' },
     closesOn: 'Too late after {day}.',

@@ -59,7 +59,7 @@ export default {
     min: 'Minimum',
     max: 'Maximum',
     rain: 'Rain',
-    soil: 'Soil at 10 cm',
+    soil: 'Soil',
     source: 'Source',
     sources: { hand: 'by hand', file: 'file', service: 'service', forecast: 'forecast', none: 'missing' },
     correct: 'Correct',

@@ -26,6 +26,9 @@ const { t } = useI18n()
                 ? t('kill.noStage')
                 : t('kill.stageThen', { code: plant.code, seen: plant.seen })
             }}
+            <template v-if="plant.least !== plant.most"
+              ><br />{{ t('kill.between', { least: plant.least, most: plant.most }) }}</template
+            >
             <template v-if="plant.cn"><br />{{ plant.cn }}</template>
           </dd>
         </template>
