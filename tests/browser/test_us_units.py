@@ -41,6 +41,10 @@ def addresses(desk):
         yield f"/trials/{planned}/{station}", heading
     yield f"/trials/{growing}/sow", "Sow"
     yield f"/trials/{growing}/season", "Operations"
+    for part, heading in (
+        ("kill", "Kill window"), ("stages", "Growth stages"), ("weather", "Weather"), ("log", "Notes and troubles"),
+    ):  # fmt: skip
+        yield f"/trials/{growing}/season/{part}", heading
     yield f"/trials/{growing}/walk/{visit}", "Stand count"
     yield f"/trials/{read}/read", "Results"
     yield f"/trials/{read}/tell", "Reports"

@@ -248,3 +248,29 @@ def test_kill_dates_may_be_stages_and_people_of_another_custom_read_theirs(trial
     assert Operation.objects.get(id=warm).trigger["value"] == 400
     assert Operation.objects.get(id=warm).trigger["base_c"] == 4
     assert one(trial, warm)["trigger"]["said"] == "400 °C d above 4 °C"
+
+
+def test_the_kill_window_of_each_cover_is_told_by_its_operations(trial, people, client_of):
+    weather(trial)
+    see(trial, "Oat", 31, TODAY)
+    drill, _ = keep(trial, kind="plant", name="Drill", due="2026-06-01")
+    keep(trial, name="Kill", after=drill, after_days="-10", treatments=[treatment(trial, "Oat")])
+    path = f"/api/v1/trials/{trial.id}/kill-windows"
+    found = trial.client.get(f"{path}?early_days=42").json()
+    own = {window["treatment"]: window for window in found["windows"]}
+    assert set(own) == {treatment(trial, "Oat"), treatment(trial, "Oat, late")}  # bare ground has nothing to kill
+    oat = own[treatment(trial, "Oat")]
+    assert (oat["kill"]["day"], oat["crop"]["day"]) == ("2026-05-22", "2026-06-01")
+    assert [(school["key"], school["day"], school["before_crop"]) for school in oat["schools"]] == [
+        ("early", "2026-04-20", 42), ("at_sowing", "2026-06-01", 0), ("after_sowing", "2026-06-06", -5),
+    ]  # fmt: skip
+    assert {way["way"]: way["effect"] for way in oat["planned"]["plants"][0]["ways"]}["till"] == "kills"
+    assert (
+        own[treatment(trial, "Oat, late")]["plants"][0]["why_not"] == "No sowing and no stage of Black oat is recorded."
+    )
+    people["reader"].units = "us"
+    people["reader"].save()
+    shown = client_of("reader").get(path).json()
+    assert shown["biomass_unit"] == "lb/ac"
+    assert "°F d" in shown["windows"][0]["ways"][0]["why"][0]
+    assert trial.client.get(f"{path}?early_days=x").status_code == 400
