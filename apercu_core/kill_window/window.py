@@ -219,7 +219,8 @@ def _cn(species: Species | None, code: int | None) -> str:
     )
     if low < RELEASES <= high or low <= TIES_UP < high:
         means = "lies between the classes"
-    return f"C:N {number(low)} to {number(high)}: {means}"
+    ratio = number(low) if low == high else f"{number(low)} to {number(high)}"
+    return f"C:N {ratio}: {means}"
 
 
 def _biomass_at(given: Given, day: date) -> tuple[float, float] | None:

@@ -123,7 +123,7 @@ def test_each_plant_has_its_stage_and_class_on_a_day() -> None:
     # 12 °C a day for the rye: 360 °C d by the first of May; heading begins after 260 to 420 from stage 37 on.
     assert rye.stage is not None
     assert rye.stage.code == 55
-    assert rye.cn == "C:N 37 to 37: ties nitrogen up"
+    assert rye.cn == "C:N 37: ties nitrogen up"
     assert vetch.stage is not None
     assert vetch.stage.code == 65
     assert vetch.cn == "C:N 10 to 15: releases nitrogen soon"
