@@ -262,6 +262,25 @@ def test_a_file_in_the_wrong_unit_is_asked_about_before_anything_is_kept(trial):
     assert send(trial, "date,rain (mm)\n2026-09-20,4\n", keep=True).status_code == 422  # days ahead aren't records
 
 
+def test_a_sowing_has_its_rain_and_degree_days_since(trial, people, client_of):
+    own_station(trial)
+    path = f"/api/v1/trials/{trial.id}/operations/{uuid.uuid4()}"
+    trial.client.put(path, {"kind": "sow", "name": "Sow", "done": "2026-08-28"}, format="json")
+    rows = "".join(f"2026-08-{d},10,18,{d - 27}\n" for d in range(28, 32)) + "2026-09-01,10,18,5\n2026-09-02,10,18,6\n"
+    assert send(trial, f"date,tmin_c,tmax_c,rain_mm\n{rows}".replace("rain_mm", "rain (mm)"), keep=True).json()["kept"]
+
+    def sowing(client):
+        return client.get(f"/api/v1/trials/{trial.id}/season").json()["operations"][0]
+
+    shown = sowing(trial.client)
+    # Rain of days 1 to 5 after the 28th: 2 + 3 + 4 + 5 + 6; the sixth to tenth aren't over yet. Six days of 10 °C d.
+    assert shown["rain_after"] == [{"days": 5, "rain": 20.0}, {"days": 10, "rain": None}]
+    assert shown["warmth"] == "60 °C d above 4 °C since then"
+    people["technician"].units = "us"
+    people["technician"].save()
+    assert sowing(client_of("technician"))["warmth"] == "108 °F d above 39.2 °F since then"
+
+
 def test_people_of_another_custom_read_and_type_their_units(trial, people, client_of):
     people["technician"].units = "us"
     people["technician"].save()

@@ -193,6 +193,9 @@ class OperationMarkOut(serializers.Serializer[Any]):
     caution = serializers.CharField(allow_blank=True)
     state = serializers.ChoiceField(choices=STATES)
     rain_after = RainAfterOut(many=True, help_text="Of a sowing that was done, where the site has weather.")
+    warmth = serializers.CharField(
+        allow_blank=True, help_text="Degree days since the sowing that was done, where the site has weather."
+    )
 
     def get_etag(self, mark: Any) -> str:
         return etag_of(said_of(mark["operation"]))

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import fields
-from datetime import date
+from datetime import date, timedelta
 from typing import Any, cast
 from uuid import UUID
 
@@ -17,11 +17,12 @@ from rest_framework.views import APIView
 
 from apercu_core.agronomy.nutrients import ANALYSED_IN, NUTRIENTS
 from apercu_core.agronomy.rain import WINDOWS, rain_after_sowing
-from apercu_core.amounts import amounts_in
+from apercu_core.amounts import amounts_in, shown_temperature, temperature_unit
 from apercu_core.cautions import caution_for
 from apercu_core.kill_window.window import EARLY_DAYS
 from apercu_core.units import System
-from apercu_core.words import day_said
+from apercu_core.weather.thermal_time import Scale, Warmth
+from apercu_core.words import day_said, number
 from config import clock
 from config.etags import IF_MATCH, saved_unless_changed
 from crew.models import Person
@@ -74,12 +75,34 @@ def _mark(
     one, rain = state.operation, _rain_after(state.operation, weather, system)
     return {
         "operation": one, "state": state.state, "caution": caution, "rain_after": rain,
+        "warmth": _warmth_since(one, weather, system),
         "trigger": shown_trigger(one.trigger, names, system), "closes": shown_trigger(one.closes, names, system),
         "why": [amounts_in(why, system) for why in one.why], "warning": _closing_warning(one),
         "closes_why": [amounts_in(why, system) for why in one.closes_why],
         "grazing": shown_grazing(one.grazing, system), "lot": shown_lot(one.lot), "found": found_of(one, system),
         "watched": watched.get(str(one.pk), []),
     }  # fmt: skip
+
+
+SINCE_SOWING = Scale(4.0)
+"""How degree days since a sowing are told: above 4 °C, as most covers of cool seasons are (thumb)."""
+
+
+def _warmth_since(operation: Operation, weather: SiteWeather | None, system: System) -> str:
+    """Degree days from the sowing to yesterday, with how many of its days had no record."""
+    if operation.kind != OperationKind.SOW or operation.done is None or weather is None:
+        return ""
+    until = weather.today - timedelta(days=1)
+    if until < operation.done:
+        return ""
+    records = Warmth(weather.days, weather.climate, until)
+    total, missing = records.so_far(operation.done, SINCE_SOWING)
+    if missing and weather.climate is None:
+        return ""
+    normals = f", {missing} days of it by normals" if missing else ""
+    unit, base = temperature_unit(system), shown_temperature(SINCE_SOWING.base_c, system)
+    warmth = total if system == "metric" else 1.8 * total
+    return f"{number(warmth, 0)} {unit} d above {number(base)} {unit} since then{normals}"
 
 
 def _closing_warning(one: Operation) -> str:

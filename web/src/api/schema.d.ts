@@ -3637,6 +3637,8 @@ export interface components {
             state: components["schemas"]["AgendaStateEnum"];
             /** @description Of a sowing that was done, where the site has weather. */
             rain_after: components["schemas"]["RainAfterOut"][];
+            /** @description Degree days since the sowing that was done, where the site has weather. */
+            warmth: string;
         };
         OrderOut: {
             lot: string;

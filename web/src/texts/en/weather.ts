@@ -32,7 +32,8 @@ export default {
       'There are no normals yet. | Normal is the mean of 1 earlier year at this station. | Normal is the mean of {n} earlier years at this station.',
     noNormals:
       'Normals need three earlier years at this station. Import them as a file, or choose a station that has them.',
-    afterSowing: 'Rain after sowing',
+    afterSowing: 'After sowing',
+    warmth: 'Degree days',
     sowing: 'Sowing',
     window: 'Days 1 to {n}, {unit}',
     unknown: 'days are missing',

@@ -61,6 +61,7 @@ function enter(at: string) {
               <th v-for="one in sowings[0]!.rain_after" :key="one.days" scope="col" class="right">
                 {{ t('weather.window', { n: one.days, unit: weather.rain_unit }) }}
               </th>
+              <th scope="col">{{ t('weather.warmth') }}</th>
             </tr>
           </thead>
           <tbody>
@@ -69,6 +70,7 @@ function enter(at: string) {
               <td v-for="after in one.rain_after" :key="after.days" class="right">
                 {{ after.rain === null ? t('weather.unknown') : figure(after.rain, 1) }}
               </td>
+              <td>{{ one.warmth || t('weather.unknown') }}</td>
             </tr>
           </tbody>
         </table>
