@@ -88,17 +88,15 @@ class Warmth:
             return Reached(None, None, None, so_far, filled)
         first = max(start, self.until + timedelta(days=1))
         each, usual = self._sums_ahead(first, scale)
-        each, usual = each + so_far, usual + so_far
+        need = target - so_far
 
-        def day_of(line: Floats) -> int:
-            return int(np.argmax(line >= target)) if line[-1] >= target else LONGEST
-
-        if usual[-1] < target:
+        if usual[-1] < need:
             return Reached(None, None, None, so_far, filled)
-        spread = np.array([day_of(line) for line in each], dtype=float)
+        middle = int(np.searchsorted(usual, need))
+        spread = np.where(each[:, -1] >= need, np.argmax(each >= need, axis=1), LONGEST).astype(float)
         early, late = np.percentile(spread, [EARLY, LATE])
         return Reached(
-            first + timedelta(days=day_of(usual)), first + timedelta(days=int(np.floor(early))),
+            first + timedelta(days=middle), first + timedelta(days=int(np.floor(early))),
             None if late >= LONGEST else first + timedelta(days=int(np.ceil(late))), so_far, filled,
         )  # fmt: skip
 
