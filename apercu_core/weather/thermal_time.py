@@ -94,7 +94,8 @@ class Warmth:
             return Reached(None, None, None, so_far, filled)
         middle = int(np.searchsorted(usual, need))
         spread = np.where(each[:, -1] >= need, np.argmax(each >= need, axis=1), LONGEST).astype(float)
-        early, late = np.percentile(spread, [EARLY, LATE])
+        in_order = np.sort(spread)
+        early, late = _percentile(in_order, EARLY), _percentile(in_order, LATE)
         return Reached(
             first + timedelta(days=middle), first + timedelta(days=int(np.floor(early))),
             None if late >= LONGEST else first + timedelta(days=int(np.ceil(late))), so_far, filled,
@@ -162,6 +163,14 @@ class Warmth:
         """Years × days from `first` on, each year followed by itself; the ring's 29 February is left out."""
         start = int(np.searchsorted(_RING, place_of(first)))
         return self._each(scale)[:, _RING[(start + np.arange(days)) % len(_RING)]]
+
+
+def _percentile(in_order: Floats, percent: float) -> float:
+    """Linear between neighbours, as numpy's own, which takes twenty times as long for so few."""
+    at = (len(in_order) - 1) * percent / 100
+    low = int(at)
+    high = min(low + 1, len(in_order) - 1)
+    return float(in_order[low] + (at - low) * (in_order[high] - in_order[low]))
 
 
 _RING = np.array([i for i in range(YEAR) if i != place_of(date(2000, 2, 29))])
