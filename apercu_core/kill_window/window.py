@@ -57,7 +57,6 @@ class Given:
     climate: Climate | None
     kill: Expected | None = None
     crop: Expected | None = None
-    crop_name: str = ""
     height: tuple[float, Expected] | None = None
     biomass: tuple[date, float] | None = None
     seed_set: SeedSet = ""
@@ -123,21 +122,20 @@ class KillWindow:
 
 def kill_window(given: Given) -> KillWindow:
     """Nothing is said of what can't be forecast but why."""
+    plants = tuple(_ahead(given, one) for one in given.plants)
     schools: dict[School, Then] = {}
     if given.crop is not None and given.crop.day is not None:
         sown = given.crop.day
         days = (sown - timedelta(days=given.early_days), sown, sown + timedelta(days=AFTER_DAYS))
-        schools = {key: _then(given, day) for key, day in zip(SCHOOLS, days, strict=True)}
-    planned = None if given.kill is None or given.kill.day is None else _then(given, given.kill.day)
-    notes = (
-        []
-        if given.crop is not None
-        else ["No planting of a crop is planned, so nothing is said of the days before it."]
-    )
+        schools = {key: _then(given, plants, day) for key, day in zip(SCHOOLS, days, strict=True)}
+    planned = None if given.kill is None or given.kill.day is None else _then(given, plants, given.kill.day)
+    notes = []
+    if given.crop is None:
+        notes.append("No planting of a crop is planned, so nothing is said of the days before it.")
     if given.biomass is None:
         notes.append("No biomass was measured yet, so none is forecast. Cut a few frames at a visit.")
     return KillWindow(
-        tuple(_ahead(given, one) for one in given.plants), schools, _ways(given), planned, _frost(given),
+        plants, schools, _ways(given), planned, _frost(given),
         _second_pass(planned), tuple(notes),
     )  # fmt: skip
 
@@ -148,22 +146,22 @@ def _ahead(given: Given, plant: Plant) -> PlantAhead:
         return PlantAhead(stand.name, None, (), None, f"Apercu knows no stages of {stand.name}.")
     if stand.seen is None:
         return PlantAhead(stand.name, None, (), None, f"No sowing and no stage of {stand.name} is recorded.")
-    stages = next_stages(stand.scale, stand.seen, given.warmth, stand.needs, most=12)
+    stages = next_stages(stand.scale, stand.seen, given.warmth, stand.needs, most=20)
     ripe = SEED_FROM.get(stand.scale.key)
     seed = None if ripe is None else when_reached(stand.scale, stand.seen, ripe, given.warmth, stand.needs)
     stop = next((one.expected.why[0] for one in stages if one.expected.day is None and one.expected.why), "")
     return PlantAhead(stand.name, stand.seen, tuple(one for one in stages if one.expected.day), seed, stop)
 
 
-def _then(given: Given, day: date) -> Then:
-    plants = tuple(_plant_then(given, one, day) for one in given.plants)
+def _then(given: Given, ahead: tuple[PlantAhead, ...], day: date) -> Then:
+    plants = tuple(_plant_then(one, its, day) for one, its in zip(given.plants, ahead, strict=True))
     before = None if given.crop is None or given.crop.day is None else (given.crop.day - day).days
-    notes = [*_seed_notes(given, day), *_bridge_notes(given, before), *_water_notes(given, day)]
+    notes = [*_seed_notes(given, ahead, day), *_bridge_notes(given, before), *_water_notes(given, day)]
     return Then(day, plants, before, _biomass_at(given, day), tuple(notes))
 
 
-def _plant_then(given: Given, plant: Plant, day: date) -> PlantThen:
-    stage, least, most = stages_on(plant.stand, day, given.warmth)
+def _plant_then(plant: Plant, ahead: PlantAhead, day: date) -> PlantThen:
+    stage, least, most = stages_on(plant.stand, ahead, day)
     name = plant.stand.name
     if stage is None or least is None or most is None:
         return PlantThen(name, stage, least, most, "", ())
@@ -187,16 +185,14 @@ def _ways_between(species: Species, least: Stage, most: Stage) -> tuple[Outcome,
     return tuple(found)
 
 
-def stages_on(stand: Stand, day: date, warmth: Warmth | None) -> tuple[Stage | None, Stage | None, Stage | None]:
+def stages_on(stand: Stand, ahead: PlantAhead, day: date) -> tuple[Stage | None, Stage | None, Stage | None]:
     """The last stage that is expected by a day; the least that is certain; the most that is possible by its range."""
     if stand.scale is None or stand.seen is None or day < stand.seen.day:
         return None, None, None
     usual = least = most = stand.scale.stage(stand.seen.code)
-    for one in next_stages(stand.scale, stand.seen, warmth, stand.needs, most=20):
+    for one in ahead.stages:
         expected = one.expected
-        if expected.day is None:
-            break
-        if expected.day <= day:
+        if expected.day is not None and expected.day <= day:
             usual = one.stage
         if expected.late is not None and expected.late <= day:
             least = one.stage
@@ -214,11 +210,13 @@ def _cn(species: Species | None, code: int | None) -> str:
     if ends is None:
         return ""
     low, high = ends
-    means = (
-        "releases nitrogen soon" if high < RELEASES else "ties nitrogen up" if low > TIES_UP else "releases it slowly"
-    )
-    if low < RELEASES <= high or low <= TIES_UP < high:
-        means = "lies between the classes"
+    means = "lies between the classes"
+    if high < RELEASES:
+        means = "releases nitrogen soon"
+    elif low > TIES_UP:
+        means = "ties nitrogen up"
+    elif low >= RELEASES and high <= TIES_UP:
+        means = "releases it slowly"
     ratio = number(low) if low == high else f"{number(low)} to {number(high)}"
     return f"C:N {ratio}: {means}"
 
@@ -227,19 +225,19 @@ def _biomass_at(given: Given, day: date) -> tuple[float, float] | None:
     if given.biomass is None or given.warmth is None:
         return None
     since, mean = given.biomass
-    if day <= since:
-        return (mean, mean)
+    if day < since:
+        return None
     warm = given.warmth.sum_at(since + timedelta(days=1), day, GROWTH_SCALE)
     return None if warm is None else (mean + GROWTH_PER_DEGREE[0] * warm, mean + GROWTH_PER_DEGREE[1] * warm)
 
 
-def _seed_notes(given: Given, day: date) -> list[str]:
+def _seed_notes(given: Given, ahead: tuple[PlantAhead, ...], day: date) -> list[str]:
     notes = []
-    for plant in given.plants:
-        seed = _ahead(given, plant).seed_from
-        if seed is None or seed.day is None or plant.stand.scale is None:
+    for plant in ahead:
+        seed = plant.seed_from
+        if seed is None or seed.day is None:
             continue
-        name, earliest = plant.stand.name, seed.early or seed.day
+        name, earliest = plant.name, seed.early or seed.day
         if given.seed_set == "wanted":
             if day < seed.day:
                 notes.append(
@@ -324,24 +322,25 @@ def _ready(given: Given, plant: Plant) -> tuple[str, Expected] | None:
 
 
 def _frost(given: Given) -> tuple[str, ...]:
-    """Whether frost may end the cover before the crop, by the earlier years."""
-    if given.climate is None:
+    """Whether frost may end the cover between its sowing and the crop, by the earlier years."""
+    climate, crop = given.climate, given.crop
+    if climate is None:
         return ()
-    end = given.crop.day if given.crop is not None and given.crop.day is not None else given.today + timedelta(days=180)
-    if end <= given.today:
-        return ()
-    places = [place_of(day) for day in days_between(given.today, min(end, given.today + timedelta(days=364)))]
-    coldest = given.climate.values["tmin_c"][:, places].min(axis=1)
-    years = len(given.climate.years)
+    end = crop.day if crop is not None and crop.day is not None else given.today + timedelta(days=180)
     said = []
     for plant in given.plants:
         kill = plant.species.range("kill") if plant.species else None
-        if kill is None:
+        sown = plant.stand.seen.day if plant.stand.seen is not None else given.today
+        first = max(given.today, sown)
+        if kill is None or end <= first:
             continue
+        places = [place_of(day) for day in days_between(first, min(end, first + timedelta(days=364)))]
+        coldest = climate.values["tmin_c"][:, places].min(axis=1)
         hardy, tender = int((coldest <= kill[0]).sum()), int((coldest <= kill[1]).sum())
         dies = (
-            f"in {tender} of {years} earlier years it froze to {number(kill[1])} °C or below until then, where tender "
-            f"plants die, and in {hardy} to {number(kill[0])} °C, where hardened ones do."
+            f"from {day_said(first)} to {day_said(end)} it froze to {number(kill[1])} °C or below in {tender} of "
+            f"{len(climate.years)} earlier years, where tender plants die, and in {hardy} to {number(kill[0])} °C, "
+            "where hardened ones do."
         )
         said.append(f"{plant.stand.name}: {dies}")
     return tuple(said)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from datetime import date, timedelta
 from itertools import pairwise
@@ -11,7 +11,7 @@ from itertools import pairwise
 from apercu_core.stages.scales import SCALES, Stage, StageScale
 from apercu_core.stages.tables import PACES
 from apercu_core.timing.expected import Expected, on, unknown
-from apercu_core.weather.thermal_time import LONGEST, Reached, Scale, Warmth
+from apercu_core.weather.thermal_time import Scale, Warmth
 from apercu_core.words import day_said, number
 
 COLD_DAYS, COLD_C = 45, 10.0
@@ -89,12 +89,12 @@ def distance(scale: StageScale, code: int, target: int) -> tuple[float, float] |
 
 @dataclass(frozen=True, slots=True)
 class _At:
-    """Where the forecast stands: a stage, and when it is expected."""
+    """Where the forecast stands: a stage, and when it is expected. `late` None: nobody can say how late."""
 
     code: int
     usual: date
     early: date
-    late: date
+    late: date | None
     why: tuple[str, ...] = ()
 
 
@@ -120,7 +120,6 @@ def when_reached(
     low, high = distance(scale, seen.code, target) or (0.0, 0.0)
     how = Scale(PACE[scale.key].base_c)
     so_far, filled = warmth.so_far(seen.day, how)
-    known = found.usual <= warmth.until and found.usual == found.late
     whence = "planned" if seen.planned else "sown" if seen.code == 0 else "seen"
     by_normals = f", of which {filled} days by normals" if filled else ""
     why = [
@@ -131,7 +130,7 @@ def when_reached(
         ),
         f"{number(so_far, 0)} °C d by {day_said(warmth.until)}{by_normals}.",
     ]
-    if not known:
+    if found.late is None or found.late > warmth.until:
         why.append(f"Days ahead as in {warmth.years} earlier years.")
     return Expected(found.usual, found.early, found.late, why=(*why, *at.why))
 
@@ -145,11 +144,11 @@ def _by_warmth(scale: StageScale, seen: SeenStage, at: _At, target: int, warmth:
         return unknown(f"Apercu knows no degree days from stage {seen.code} to {target}. Enter stages as you see them.")
     how = Scale(PACE[scale.key].base_c)
     middle = warmth.reached(at.usual, sum(between) / 2, how)
-    early, late = warmth.reached(at.early, between[0], how), warmth.reached(at.late, between[1], how)
     if middle.day is None:
-        return unknown(_why_not(middle, warmth))
-    far = middle.day + timedelta(days=LONGEST)
-    return _At(target, middle.day, early.early or middle.day, late.late or far, at.why)
+        return unknown(warmth.why_not(middle))
+    early = warmth.reached(at.early, between[0], how).early
+    late = None if at.late is None else warmth.reached(at.late, between[1], how).late
+    return _At(target, middle.day, early or middle.day, late, at.why)
 
 
 def _cold(at: _At, seen: SeenStage, warmth: Warmth, needs: Needs) -> _At | Expected:
@@ -163,7 +162,8 @@ def _cold(at: _At, seen: SeenStage, warmth: Warmth, needs: Needs) -> _At | Expec
             "neither records nor normals give. Enter the stage when the stem lengthens."
         )
     why = f"The stem lengthens after about {COLD_DAYS} cold days, on {day_said(cold)} at the earliest (rule of thumb)."
-    return _At(at.code, max(at.usual, cold), max(at.early, cold), max(at.late, cold), (*at.why, why))
+    late = None if at.late is None else max(at.late, cold)
+    return _At(at.code, max(at.usual, cold), max(at.early, cold), late, (*at.why, why))
 
 
 def _spring(at: _At, seen: SeenStage, warmth: Warmth, needs: Needs) -> _At | Expected:
@@ -175,10 +175,16 @@ def _spring(at: _At, seen: SeenStage, warmth: Warmth, needs: Needs) -> _At | Exp
             "The plant lives through winter, and its stem waits for the days of spring. Enter the latitude of the site "
             "in Ask, or the stage when the stem lengthens."
         )
-    usual, early, late = (spring_day(day, needs.latitude) for day in (at.usual, at.early, at.late))
+    why = f"The stem waits for days of spring with {number(SPRING_HOURS)} hours of light (rule of thumb)."
+    return _waited(at, spring_day, needs.latitude, why)
+
+
+def _waited(at: _At, free: Callable[[date, float], date], latitude: float, why: str) -> _At:
+    """Each of its days moved to the first that is free; the reason is told where any moves."""
+    usual, early = free(at.usual, latitude), free(at.early, latitude)
+    late = None if at.late is None else free(at.late, latitude)
     if (usual, early, late) == (at.usual, at.early, at.late):
         return at
-    why = f"The stem waits for days of spring with {number(SPRING_HOURS)} hours of light (rule of thumb)."
     return _At(at.code, usual, early, late, (*at.why, why))
 
 
@@ -196,11 +202,8 @@ def _light(at: _At, seen: SeenStage, warmth: Warmth, needs: Needs) -> _At | Expe
     """Buds that would come in the dark of winter wait for its end."""
     if needs.latitude is None:
         return at
-    usual, early, late = (first_light(day, needs.latitude) for day in (at.usual, at.early, at.late))
-    if (usual, early, late) == (at.usual, at.early, at.late):
-        return at
     why = f"Buds wait while days have less than {number(LIGHT_HOURS)} hours of light (rule of thumb)."
-    return _At(at.code, usual, early, late, (*at.why, why))
+    return _waited(at, first_light, needs.latitude, why)
 
 
 def first_light(day: date, latitude: float) -> date:
@@ -215,12 +218,6 @@ def daylight_hours(day: date, latitude: float) -> float:
     declination = math.radians(23.45) * math.sin(2 * math.pi * (284 + day.timetuple().tm_yday) / 365)
     cosine = -math.tan(math.radians(latitude)) * math.tan(declination)
     return 24 / math.pi * math.acos(max(-1.0, min(1.0, cosine)))
-
-
-def _why_not(found: Reached, warmth: Warmth) -> str:
-    if not warmth.years:
-        return "There are no normals to look ahead with: they need three earlier years at the weather station."
-    return f"{number(found.so_far, 0)} °C d so far; by normals the sum isn’t reached within a year and a half."
 
 
 def next_stages(

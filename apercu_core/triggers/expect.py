@@ -76,12 +76,14 @@ def _stage(trigger: Trigger, known: Known, treatments: Sequence[str], start: Exp
 
 def _from_sowing(stand: Stand, target: int, known: Known, start: Expected, day: date) -> Expected:
     """Of a plant that is still to be sown, with the sowing's own range."""
-    assert stand.scale is not None
-    usual, early, late = (
-        when_reached(stand.scale, SeenStage(0, sown, planned=True), target, known.warmth, stand.needs)
-        for sown in (day, start.early or day, start.late or day)
-    )
-    return Expected(usual.day, early.early, late.late, why=usual.why)
+
+    def sown(on: date) -> Expected:
+        assert stand.scale is not None
+        return when_reached(stand.scale, SeenStage(0, on, planned=True), target, known.warmth, stand.needs)
+
+    usual = sown(day)
+    late = None if start.late is None else sown(start.late).late
+    return Expected(usual.day, sown(start.early or day).early, late, why=usual.why)
 
 
 def _degree_days(trigger: Trigger, known: Known, start: Expected | None) -> Expected:
@@ -92,9 +94,7 @@ def _degree_days(trigger: Trigger, known: Known, start: Expected | None) -> Expe
     how = Scale(trigger.base_c or 0.0, trigger.cap_c)
     middle = known.warmth.reached(start.day, trigger.value, how)
     if middle.day is None:
-        sum_ = f"{number(middle.so_far, 0)} of {number(trigger.value)} °C d so far"
-        beyond = "by normals the rest isn’t reached within a year and a half"
-        return unknown(f"{sum_}; {beyond if known.warmth.years else 'there are no normals to look ahead with'}.")
+        return unknown(known.warmth.why_not(middle))
     if middle.known:
         return on(middle.day)
     early = known.warmth.reached(start.early or start.day, trigger.value, how).early
@@ -102,6 +102,8 @@ def _degree_days(trigger: Trigger, known: Known, start: Expected | None) -> Expe
     normals = f", of which {middle.filled} days by normals" if middle.filled else ""
     why = (
         f"{number(middle.so_far, 0)} of {number(trigger.value)} °C d above {number(how.base_c)} °C by "
-        f"{day_said(known.warmth.until)}{normals}. Days ahead as in {known.warmth.years} earlier years."
+        f"{day_said(known.warmth.until)}{normals}."
     )
+    if late is None or late > known.warmth.until:
+        why += f" Days ahead as in {known.warmth.years} earlier years."
     return Expected(middle.day, early, late, why=(why,))

@@ -11,6 +11,7 @@ import numpy as np
 from apercu_core.arrays import Floats
 from apercu_core.weather.climate import YEAR, Climate, place_of
 from apercu_core.weather.days import WeatherDay
+from apercu_core.words import number
 
 LONGEST = 550
 """Days ahead that are looked at."""
@@ -28,10 +29,10 @@ class Scale:
 
 @dataclass(frozen=True, slots=True)
 class Reached:
-    """`day`: by normals; `early`, `late`: of most earlier years; all the same where it was reached already.
+    """`day`: by normals; `early`, `late`: of most earlier years; all the same within the days that count.
 
-    `so_far`: degree days up to the last record; `filled`: days of records missing since the start that normals stand
-    for; `known`: whether it is past.
+    `so_far`: degree days up to the last of these; `filled`: how many of them have no record, so that normals stand for
+    them; `known`: whether it is past, and by records alone.
     """
 
     day: date | None
@@ -42,17 +43,33 @@ class Reached:
     known: bool = False
 
 
+@dataclass(frozen=True, slots=True)
+class _Recorded:
+    """Running sums from a day to the last one that counts; how many days have no record, and which is the first."""
+
+    sums: Floats
+    filled: int
+    first_missing: int
+
+    @property
+    def total(self) -> float:
+        return float(self.sums[-1]) if len(self.sums) else 0.0
+
+
 class Warmth:
     """Degree days at a station: recorded and forecast days, and the earlier years beyond them.
 
-    `until`: the last day whose record counts, or forecast; days before it that are missing take their normals and are
-    counted.
+    `until`: the last day whose record counts, or forecast; `recorded`: the last one that is past. Days that are missing
+    before take their normals and are counted; without normals nothing is told beyond the first of them.
     """
 
-    def __init__(self, days: Mapping[date, WeatherDay], climate: Climate | None, until: date) -> None:
+    def __init__(
+        self, days: Mapping[date, WeatherDay], climate: Climate | None, until: date, recorded: date | None = None
+    ) -> None:
         self._days, self._climate, self.until = days, climate, until
+        self._past = until if recorded is None else recorded
         self._of_years: dict[Scale, Floats] = {}
-        self._sums: dict[tuple[Scale, date], tuple[Floats, int]] = {}
+        self._sums: dict[tuple[Scale, date], _Recorded] = {}
         self._further: dict[tuple[Scale, date], tuple[Floats, Floats]] = {}
 
     @property
@@ -61,35 +78,37 @@ class Warmth:
 
     def so_far(self, start: date, scale: Scale) -> tuple[float, int]:
         """Degree days from `start` to the last day that counts, and how many of them had no record."""
-        sums, filled = self._recorded(start, scale)
-        return (float(sums[-1]) if len(sums) else 0.0), filled
+        there = self._recorded(start, scale)
+        return there.total, there.filled
 
     def sum_at(self, start: date, day: date, scale: Scale) -> float | None:
         """Degree days from `start` to `day`, both counted; beyond the records by normals. None where unknown."""
-        sums, _ = self._recorded(start, scale)
-        past = (min(day, self.until) - start).days
-        total = float(sums[min(past, len(sums) - 1)]) if len(sums) and past >= 0 else 0.0
+        there = self._recorded(start, scale)
+        past = min(day, self.until) - start
+        if self._climate is None and (day > self.until or past.days >= there.first_missing):
+            return None
+        total = float(there.sums[past.days]) if past.days >= 0 else 0.0
         beyond = max(start, self.until + timedelta(days=1))
         if day < beyond:
             return total
-        if self._climate is None:
-            return None
         ahead = self._ahead(beyond, (day - beyond).days + 1, scale)
         return total + float(ahead.mean(axis=0).sum())
 
     def reached(self, start: date, target: float, scale: Scale) -> Reached:
         """When `target` degree days from `start` on are reached; no day where neither records nor years tell."""
-        sums, filled = self._recorded(start, scale)
-        so_far = float(sums[-1]) if len(sums) else 0.0
-        if len(sums) and so_far >= target - 1e-9:
-            day = start + timedelta(days=int(np.argmax(sums >= target - 1e-9)))
-            return Reached(day, day, day, so_far, filled, known=True)
+        there = self._recorded(start, scale)
+        so_far, filled = there.total, there.filled
+        if len(there.sums) and so_far >= target - 1e-9:
+            at = int(np.argmax(there.sums >= target - 1e-9))
+            by_records = at < there.first_missing
+            if by_records or self._climate is not None:
+                day = start + timedelta(days=at)
+                return Reached(day, day, day, so_far, filled, known=by_records and day <= self._past)
         if self._climate is None:
             return Reached(None, None, None, so_far, filled)
         first = max(start, self.until + timedelta(days=1))
         each, usual = self._sums_ahead(first, scale)
         need = target - so_far
-
         if usual[-1] < need:
             return Reached(None, None, None, so_far, filled)
         middle = int(np.searchsorted(usual, need))
@@ -100,6 +119,14 @@ class Warmth:
             first + timedelta(days=middle), first + timedelta(days=int(np.floor(early))),
             None if late >= LONGEST else first + timedelta(days=int(np.ceil(late))), so_far, filled,
         )  # fmt: skip
+
+    def why_not(self, found: Reached) -> str:
+        """Why a sum has no day."""
+        so_far = f"{number(found.so_far, 0)} °C d so far"
+        if self._climate is not None:
+            return f"{so_far}; by normals the rest isn’t reached within a year and a half."
+        missing = f", with {found.filled} days missing" if found.filled else ""
+        return f"{so_far}{missing}. There are no normals: they need three earlier years at the weather station."
 
     def cold_days(self, start: date, days: int, below_c: float) -> date | None:
         """The day by which so many days from `start` on had a mean of at most `below_c`; None where none tells."""
@@ -124,8 +151,7 @@ class Warmth:
         low, high = self._climate.normal("tmin_c", day), self._climate.normal("tmax_c", day)
         return None if low is None or high is None else (low + high) / 2
 
-    def _recorded(self, start: date, scale: Scale) -> tuple[Floats, int]:
-        """Running sums from `start` to the last day that counts, and the number of days without a record."""
+    def _recorded(self, start: date, scale: Scale) -> _Recorded:
         if (scale, start) not in self._sums:
             days = max(0, (self.until - start).days + 1)
             values, known = np.zeros(days), np.zeros(days, dtype=bool)
@@ -141,7 +167,8 @@ class Warmth:
             if len(missing) and self._climate is not None:
                 usual = self._each(scale).mean(axis=0)
                 values[missing] = usual[[place_of(start + timedelta(days=int(i))) for i in missing]]
-            self._sums[scale, start] = np.cumsum(values), len(missing)
+            first_missing = int(missing[0]) if len(missing) else days
+            self._sums[scale, start] = _Recorded(np.cumsum(values), len(missing), first_missing)
         return self._sums[scale, start]
 
     def _sums_ahead(self, first: date, scale: Scale) -> tuple[Floats, Floats]:

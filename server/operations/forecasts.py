@@ -10,7 +10,7 @@ from typing import Any, cast
 from django.db.models import Avg, Min
 
 from apercu_core.timing.chain import Planned
-from apercu_core.timing.expected import Expected, on
+from apercu_core.timing.expected import Expected
 from apercu_core.triggers.expect import Known, expect
 from apercu_core.triggers.soil import SoilWarmth
 from apercu_core.triggers.trigger import Trigger
@@ -39,13 +39,14 @@ def known_in(season: Season) -> Known:
     first = (season.starts or today) - _BEFORE
     earliest = season.operations.aggregate(first=Min("done"))["first"]
     weather = site_weather(season.site, min(first, earliest or first))
-    if weather is None:
-        return Known(today, stands=stands_in(season), heights=_means(season, "height", "cm"),
-                     biomass=_means(season, "cover-biomass", "kg/ha"))  # fmt: skip
     return Known(
-        today, weather.warmth(), SoilWarmth(weather.days, weather.climate, first), stands_in(season),
-        _means(season, "height", "cm"), _means(season, "cover-biomass", "kg/ha"),
-    )  # fmt: skip
+        today,
+        None if weather is None else weather.warmth(),
+        None if weather is None else SoilWarmth(weather.days, weather.climate, first),
+        stands_in(season),
+        _means(season, "height", "cm"),
+        _means(season, "cover-biomass", "kg/ha"),
+    )
 
 
 def _means(season: Season, catalogue: str, unit: str) -> dict[str, list[tuple[date, float]]]:
@@ -112,12 +113,6 @@ def _closing(operation: Operation, said: dict[str, Any], season: Season, known: 
 def _rule(
     said: dict[str, Any], operation: Operation, season: Season, known: Known
 ) -> Callable[[Expected | None], Expected]:
-    """Known when it is done; until then what was met stays met on its day."""
     trigger = trigger_of(said)
     treatments = [str(one.pk) for one in treatments_of(operation, season)]
-
-    def rule(start: Expected | None) -> Expected:
-        found = expect(trigger, known, treatments, start)
-        return on(found.day) if found.known and found.day else found
-
-    return rule
+    return lambda start: expect(trigger, known, treatments, start)

@@ -15,7 +15,7 @@ from library.species import species_in
 from operations.actions import ENDS_A_COVER
 from operations.forecasts import known_in
 from operations.models import Operation, OperationKind
-from operations.plants import CROP, concerns, crops_named
+from operations.plants import CROP, concerns
 from trials.models import Season, Treatment
 from weather.known import climate_of_site
 
@@ -36,8 +36,6 @@ def kill_windows(asked: Season, early_days: int = EARLY_DAYS) -> list[TreatmentW
         "operations__treatments", "operations__plots", "trial__treatments"
     ).get(pk=asked.pk)  # fmt: skip
     known, species = known_in(season), species_in(season.trial.workspace)
-    crops = crops_named(season)
-    name = crops[0].removeprefix(CROP) if crops else ""
     climate = climate_of_site(season.site)
     found = []
     for treatment in season.trial.treatments.all():
@@ -48,7 +46,7 @@ def kill_windows(asked: Season, early_days: int = EARLY_DAYS) -> list[TreatmentW
         crop = _operation(season, treatment, (OperationKind.PLANT,))
         biomass = known.biomass.get(str(treatment.pk))
         given = Given(
-            known.today, plants, known.warmth, climate, _expected(kill), _expected(crop), name,
+            known.today, plants, known.warmth, climate, _expected(kill), _expected(crop),
             _height(known, plants, treatment), biomass[-1] if biomass else None,
             cast(SeedSet, treatment.details.get("seed_set", "")), season.site.latitude, early_days,
         )  # fmt: skip

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from datetime import date, timedelta
 from typing import Any
 
-from django.db.models import Max
+from django.db.models import Count, Max
 
 from apercu_core.weather.climate import Climate, climate_of
 from apercu_core.weather.days import QUANTITIES, WeatherDay
@@ -40,7 +40,7 @@ class SiteWeather:
         return max([self.today - timedelta(days=1), *self.ahead])
 
     def warmth(self) -> Warmth:
-        return Warmth({**self.ahead, **self.days}, self.climate, self.until)
+        return Warmth({**self.ahead, **self.days}, self.climate, self.until, self.today - timedelta(days=1))
 
 
 def site_weather(site: Site, first: date) -> SiteWeather | None:
@@ -89,10 +89,10 @@ def climate_at(station: Station, today: date) -> Climate | None:
     before = date(today.year, 1, 1)
     first = date(today.year - CLIMATE_YEARS, 1, 1)
     own = DayRecord.objects.filter(station=station, day__gte=first, day__lt=before)
-    version = own.aggregate(n=Max("id"), at=Max("at"))
-    if version["n"] is None:
+    version = own.aggregate(n=Count("id"), at=Max("at"))
+    if not version["n"]:
         return None
-    key = f"climate:{station.pk}:{before}:{version['n']}:{version['at'].timestamp()}"
+    key = f"{station.pk}:{before}:{version['n']}:{version['at'].timestamp()}"
     found = _KEPT.get(key)
     if found is None:
         days, _ = merged(own.values())

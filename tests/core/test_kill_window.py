@@ -8,7 +8,7 @@ from datetime import date, timedelta
 import pytest
 
 from apercu_core.kill_window.methods import outcomes
-from apercu_core.kill_window.window import Given, Plant, kill_window, stages_on
+from apercu_core.kill_window.window import Given, Plant, kill_window
 from apercu_core.species.shipped import SHIPPED
 from apercu_core.stages.forecast import SeenStage
 from apercu_core.stages.scales import scale_of
@@ -127,7 +127,10 @@ def test_each_plant_has_its_stage_and_class_on_a_day() -> None:
     assert vetch.stage is not None
     assert vetch.stage.code == 65
     assert vetch.cn == "C:N 10 to 15: releases nitrogen soon"
-    assert stages_on(RYE.stand, TODAY - timedelta(days=9), WARMTH) == (None, None, None)
+    before = kill_window(replace(GIVEN, kill=on(TODAY - timedelta(days=9)))).planned
+    assert before is not None
+    assert [one.stage for one in before.plants] == [None, None]  # nobody had seen them yet
+    assert before.biomass is None
 
 
 def test_a_partner_that_lives_on_needs_a_second_pass() -> None:
@@ -172,10 +175,16 @@ def test_frost_is_counted_in_earlier_years() -> None:
     mustard = kill_window(replace(GIVEN, plants=(plant("white-mustard", 30),))).frost
     (said,) = mustard
     assert said.startswith(
-        "White mustard: in 3 of 10 earlier years it froze to −4 °C or below until then, where tender"
+        "White mustard: from 1 Apr 2026 to 10 May 2026 it froze to −4 °C or below in 3 of 10 earlier"
     )
     assert said.endswith("and in 3 to −8 °C, where hardened ones do.")
-    assert "in 1 of 10 earlier years it froze to −20 °C" in kill_window(GIVEN).frost[0]
+    assert "froze to −20 °C or below in 1 of 10 earlier years" in kill_window(GIVEN).frost[0]
+    sown_later = replace(
+        plant("white-mustard", 0), stand=replace(plant("white-mustard", 0).stand, seen=SeenStage(0, date(2026, 4, 20)))
+    )
+    assert (
+        "in 0 of 10" in kill_window(replace(GIVEN, plants=(sown_later,))).frost[0]
+    )  # the frosts of 10 April were before
     assert kill_window(replace(GIVEN, climate=None)).frost == ()
 
 

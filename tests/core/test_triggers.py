@@ -155,4 +155,39 @@ def test_a_forecast_waits_for_warmth_that_records_do_not_have() -> None:
     alone = replace(KNOWN, warmth=Warmth(days, None, date(2026, 3, 31)))
     found = expect(Trigger("degree_days", 4000, base_c=0.0), alone, ["oat"], on(SOWN))
     assert found.day is None
-    assert "no normals to look ahead" in found.why[0]
+    assert "There are no normals" in found.why[0]
+
+
+def test_days_without_a_record_are_never_taken_for_cold_ones() -> None:
+    """Without normals a sum is told up to the first missing day; what lies beyond isn't known."""
+    days = {day: WeatherDay(day, 10, 10) for day in days_between(SOWN, date(2026, 3, 31)) if day.day != 20}
+    alone = replace(KNOWN, warmth=Warmth(days, None, date(2026, 3, 31)))
+    before, after = (expect(Trigger("degree_days", sum_, base_c=0.0), alone, [], on(SOWN)) for sum_ in (150, 250))
+    assert before == on(date(2026, 3, 16))
+    assert after.day is None
+    assert "290 °C d so far, with 1 days missing" in after.why[0]
+    measured = replace(alone, heights={"oat": ((date(2026, 3, 16), 10), (date(2026, 3, 26), 20))})
+    assert "without a record" in expect(Trigger("height", 60), measured, ["oat"], None).why[0]
+
+
+def test_what_a_forecast_or_normals_reach_is_not_known_yet() -> None:
+    full = {day: WeatherDay(day, 10, 10) for day in days_between(SOWN, date(2026, 4, 7))}
+    years = climate_of([WeatherDay(d, 10, 10) for d in days_between(date(2016, 1, 1), date(2025, 12, 31))], TODAY)
+    ahead = replace(KNOWN, warmth=Warmth(full, years, date(2026, 4, 7), TODAY - timedelta(days=1)))
+    trigger = Trigger("degree_days", 330, base_c=0.0)
+    soon = expect(trigger, ahead, [], on(SOWN))
+    assert (soon.day, soon.known) == (date(2026, 4, 3), False)  # within the forecast, which isn't past
+    gone = {day: one for day, one in full.items() if day != date(2026, 3, 5)}
+    filled = replace(ahead, warmth=Warmth(gone, years, date(2026, 4, 7), TODAY - timedelta(days=1)))
+    past = expect(replace(trigger, value=200), filled, [], on(SOWN))
+    assert (past.day, past.known) == (date(2026, 3, 21), False)
+    assert "1 days by normals" in past.why[0]
+
+
+def test_an_open_late_end_stays_open() -> None:
+    never = Expected(TODAY, TODAY, None)
+    found = expect(
+        replace(FLAG_LEAF, value=13), replace(KNOWN, stands=(replace(KNOWN.stands[0], seen=None),)), ["oat"], never
+    )
+    assert found.day is not None
+    assert found.late is None
