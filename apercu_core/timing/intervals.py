@@ -12,13 +12,13 @@ from apercu_core.words import day_said
 
 IntervalKind = Literal["reentry_hours", "preharvest_days", "plantback_days", "grazing_days", "manure_days"]
 INTERVALS: Mapping[IntervalKind, tuple[str, tuple[str, ...]]] = {
-    "reentry_hours": ("closed for entry", ("visit",)),
-    "preharvest_days": ("within the pre-harvest interval", ("harvest",)),
-    "plantback_days": ("within the plant-back interval", ("plant", "sow")),
-    "grazing_days": ("within the grazing interval", ("graze",)),
-    "manure_days": ("within the time between manure and harvest", ("harvest",)),
+    "reentry_hours": ("the plot is closed for entry", ("visit",)),
+    "preharvest_days": ("the pre-harvest interval runs", ("harvest",)),
+    "plantback_days": ("the plant-back interval runs", ("plant", "sow")),
+    "grazing_days": ("the grazing interval runs", ("graze",)),
+    "manure_days": ("the time between manure and harvest runs", ("harvest",)),
 }
-"""Kind → what a plot is meanwhile, and which work may not fall into it. The figures are always the person's."""
+"""Kind → what is said meanwhile, and which work may not fall into it. The figures are always the person's."""
 LONGEST_DAYS = 1500
 
 
@@ -73,8 +73,8 @@ def within(applied: Iterable[Applied], later: Iterable[Later]) -> tuple[Within, 
                 until = ends_on(work, kind)
                 if work.day <= one.day < until:
                     sentence = (
-                        f"{one.name} on {day_said(one.day)} is {said} of {work.name} ({day_said(work.day)}). It may be "
-                        f"done from {day_said(until)} on."
+                        f"{one.name} on {day_said(one.day)} is too early: after {work.name} on {day_said(work.day)} "
+                        f"{said}. It may be done from {day_said(until)} on."
                     )
                     found.append(Within(one.key, sentence, until))
     return tuple(found)

@@ -24,7 +24,7 @@ from crew.models import Person
 from crew.permissions import require
 from operations.forecasts import CLOSING, planned_of, trigger_of
 from operations.models import GrowthStage, Operation, OperationKind
-from operations.plants import require_plant
+from operations.plants import require_plant, season_with_plants
 from trials.models import Season, Unit, UnitKind
 
 ENDS_A_COVER = (OperationKind.KILL, OperationKind.ROLL, OperationKind.CRIMP)
@@ -64,7 +64,7 @@ EVERYTHING, NOTHING = For(), Done()
 @dataclass(frozen=True, slots=True)
 class When:
     """`due`: set by a person; or `days` after another operation's day, before it below zero; or a `trigger`, which may
-    count from that operation. `closes`: when it is too late, as `closing_of` makes it.
+    count from that operation. `closes`: when it is too late, as `read_closing` makes it.
     """
 
     due: date | None = None
@@ -214,9 +214,7 @@ def follow(season: Season) -> tuple[Moved, ...]:
     moved. Within a transaction.
     """
     Season.objects.select_for_update(no_key=True).get(pk=season.pk)  # one follower at a time
-    fresh = Season.objects.select_related("trial__workspace", "site").prefetch_related(
-        "operations__treatments", "operations__plots", "trial__treatments"
-    ).get(pk=season.pk)  # fmt: skip
+    fresh = season_with_plants(season.pk)
     there = {str(one.id): one for one in fresh.operations.all()}
     plans = planned_of(fresh, there.values())
     found = expectations(plans)
@@ -260,7 +258,8 @@ def keep_stage(
         what = f"This treatment has no {found.name}."
         raise Refused("bad-value", what, [Place("plant", what)])
     if day > clock.today(season.site.time_zone):
-        raise Refused("bad-value", "This day lies ahead.", [Place("day", "This day lies ahead.")])
+        what = "This day lies ahead. Enter the day on which the stage was seen."
+        raise Refused("bad-value", what, [Place("day", what)])
     units = list(season.units.filter(kind=UnitKind.PLOT, label__in=list(plots), treatment=treatment))
     if gone := sorted(set(plots) - {unit.label for unit in units}):
         what = f"Plot {gone[0]!r} isn’t one of this treatment."

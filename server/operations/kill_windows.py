@@ -15,7 +15,7 @@ from library.species import species_in
 from operations.actions import ENDS_A_COVER
 from operations.forecasts import known_in
 from operations.models import Operation, OperationKind
-from operations.plants import CROP, concerns
+from operations.plants import CROP, concerns, season_with_plants
 from trials.models import Season, Treatment
 from weather.known import climate_of_site
 
@@ -32,9 +32,7 @@ class TreatmentWindow:
 
 def kill_windows(asked: Season, early_days: int = EARLY_DAYS) -> list[TreatmentWindow]:
     """One for each treatment with a cover, in their order."""
-    season = Season.objects.select_related("trial__workspace", "site").prefetch_related(
-        "operations__treatments", "operations__plots", "trial__treatments"
-    ).get(pk=asked.pk)  # fmt: skip
+    season = season_with_plants(asked.pk)
     known, species = known_in(season), species_in(season.trial.workspace)
     climate = climate_of_site(season.site)
     found = []

@@ -34,12 +34,19 @@ class Plant:
     treatments: tuple[UUID, ...]
 
 
+def season_with_plants(pk: UUID) -> Season:
+    """The season with its operations and treatments, fresh, for reading what grows in it in few queries."""
+    related = Season.objects.select_related("trial__workspace", "site")
+    return related.prefetch_related("operations__treatments", "operations__plots", "trial__treatments").get(pk=pk)
+
+
 def plants_in(season: Season, crops: Iterable[str] = ()) -> dict[str, Plant]:
     """By key: every species that a treatment of the season sows, and the cash crops whose stages somebody names."""
     known = species_in(season.trial.workspace)
     names: dict[str, str] = {}
     grown: dict[str, list[UUID]] = {}
-    treatments = [one for one in season.trial.treatments.all() if one.pk not in _not_grown(season)]
+    gone = _not_grown(season)
+    treatments = [one for one in season.trial.treatments.all() if one.pk not in gone]
     for treatment in treatments:
         for part in treatment.details.get("components", ()):
             key = part.get("species") or part["name"].strip().lower()

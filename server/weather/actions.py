@@ -52,10 +52,10 @@ def remove_service(*, by: Person, service: WeatherService) -> None:
 
 def choose_station(*, by: Person, site: Site, service: WeatherService, key: str) -> Station:
     """Take a service's station for the site. Another site with the same one shares its records."""
-    require(by, "plan", site)
+    require(by, "record", site)
     said = next((one for one in service.stations if one["key"] == key), None)
     if said is None or service.workspace_id != site.workspace_id:
-        raise Refused("bad-value", "The service has no such station. Ask it for its stations again.")
+        raise Refused("bad-value", "The service has no such station. Check for stations, then choose one of them.")
     with transaction.atomic():
         take_turns(site.pk)
         station, _ = Station.objects.get_or_create(
@@ -109,7 +109,11 @@ def enter_day(*, by: Person, site: Site, one: WeatherDay) -> None:
     require(by, "record", site)
     require_possible(one)
     if one.day > clock.today(site.time_zone):
-        raise Refused("bad-value", f"{one.day.isoformat()} lies ahead.", [Place("day", "This day lies ahead.")])
+        raise Refused(
+            "bad-value",
+            f"{one.day.isoformat()} lies ahead. Enter a day up to today.",
+            [Place("day", "This day lies ahead. Enter one up to today.")],
+        )
     with transaction.atomic():
         station = station_at(site)
         if all(getattr(one, name) is None for name in QUANTITIES):

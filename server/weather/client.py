@@ -45,9 +45,13 @@ class StationSaid:
 
 def require_address(url: str) -> None:
     """Raises `Refused` for what can't be a service: another scheme, a user in it, or an address inside this network."""
-    parts = urlsplit(url)
+    wrong = Refused("bad-value", "This isn’t the address of a service. Enter one such as https://weather.example.")
+    try:
+        parts = urlsplit(url)
+    except ValueError:
+        raise wrong from None
     if parts.scheme not in ("http", "https") or not parts.hostname or parts.username or parts.query or parts.fragment:
-        raise Refused("bad-value", "This isn’t the address of a service. Enter one such as https://weather.example.")
+        raise wrong
     if settings.PRIVATE_SERVICES:
         return
     try:

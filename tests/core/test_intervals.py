@@ -44,7 +44,7 @@ def test_other_plots_other_work_and_what_came_before_are_free() -> None:
 def test_raw_manure_keeps_a_harvest_away_like_a_label() -> None:
     manure = replace(SPRAY, name="Manure", waits={"manure_days": 120})
     (found,) = within([manure], [later("harvest", 100)])
-    assert "within the time between manure and harvest of Manure (4 May 2026)" in found.sentence
+    assert "after Manure on 4 May 2026 the time between manure and harvest runs" in found.sentence
 
 
 def test_plots_are_closed_for_entry_from_the_work_to_the_end_of_its_hours() -> None:

@@ -46,8 +46,8 @@ def test_plots_are_closed_and_visits_and_harvests_in_a_waiting_time_are_warned_o
     trial.plan_visit(due="2026-06-10")
     shown = season(trial)
     assert shown["closed"] == [{"plot": plot, "until": "2026-06-11"} for plot in sorted(plots)]
-    assert "closed for entry of Spray" in shown["visits"][0]["watched"][0]
-    assert "within the pre-harvest interval of Spray (9 Jun 2026)" in one(trial, harvest)["watched"][0]
+    assert "the plot is closed for entry" in shown["visits"][0]["watched"][0]
+    assert "after Spray on 9 Jun 2026 the pre-harvest interval runs" in one(trial, harvest)["watched"][0]
     assert one(trial, late)["watched"] == []
     keep(trial, spray, done="2026-06-09", plots=plots, intervals={"reentry_hours": ""})
     assert season(trial)["closed"] == []

@@ -212,6 +212,7 @@ def test_only_an_owner_registers_a_service_and_none_within_the_network(trial, cl
     for address in (
         "http://127.0.0.1:9",
         "http://[::1]/",
+        "http://[",
         "http://169.254.1.1",
         "ftp://x.example",
         "http://a@b.example",

@@ -13,11 +13,12 @@ from apercu_core.units import System
 from apercu_core.weather.thermal_time import Warmth
 from operations.api import serializers as shapes
 from operations.forecasts import known_in
-from operations.plants import crops_named, last_seen, plants_in
+from operations.plants import crops_named, last_seen, plants_in, season_with_plants
 from trials.models import Season
 
 
-def stages_json(season: Season, system: System) -> Any:
+def stages_json(asked: Season, system: System) -> Any:
+    season = season_with_plants(asked.pk)
     known = known_in(season)
     plants = [
         {

@@ -19,8 +19,9 @@ class StationOut(serializers.Serializer[Any]):
     id = serializers.UUIDField()
     name = serializers.CharField()
     service = serializers.CharField(allow_blank=True, help_text="Empty: people fill it.")
-    kilometres = serializers.FloatField(allow_null=True, help_text="From the site, where both places are known.")
-    distance = serializers.CharField(allow_blank=True, help_text="The same, in words.")
+    distance = serializers.CharField(
+        allow_blank=True, help_text="From the site, in words, where both places are known."
+    )
     answered_at = serializers.DateTimeField(allow_null=True)
     tried_at = serializers.DateTimeField(allow_null=True)
     trouble = serializers.CharField(allow_blank=True)

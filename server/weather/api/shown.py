@@ -139,10 +139,10 @@ def _distance(kilometres: float | None, system: System) -> str:
 
 
 def _station(one: Station, site: Site, system: System) -> dict[str, Any]:
-    away = _kilometres(site, one.latitude, one.longitude)
+    away = _distance(_kilometres(site, one.latitude, one.longitude), system)
     return {
-        "id": one.pk, "name": one.name, "service": one.service.name if one.service else "", "kilometres": away,
-        "distance": _distance(away, system), "answered_at": one.answered_at, "tried_at": one.tried_at,
+        "id": one.pk, "name": one.name, "service": one.service.name if one.service else "",
+        "distance": away, "answered_at": one.answered_at, "tried_at": one.tried_at,
         "trouble": one.trouble,
     }  # fmt: skip
 

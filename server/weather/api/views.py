@@ -110,7 +110,10 @@ class FileView(APIView):
         season, person, said = season_of(request, id), _person(request), _read(shapes.WeatherFileIn, request)
         require(person, "record", season)
         if said["file"].size > MOST_BYTES:
-            raise Refused("not-a-table", f"The file has {said['file'].size / 1e6:.0f} MB; the most is 5 MB.")
+            raise Refused(
+                "not-a-table",
+                f"The file has {said['file'].size / 1e6:.0f} MB; the most is 5 MB. Send it in parts, year by year.",
+            )
         station = actions.station_at(season.site)
         today = clock.today(season.site.time_zone)
         answers = _answers(said["answers"])

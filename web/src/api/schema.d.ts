@@ -4915,12 +4915,7 @@ export interface components {
             name: string;
             /** @description Empty: people fill it. */
             service: string;
-            /**
-             * Format: double
-             * @description From the site, where both places are known.
-             */
-            kilometres: number | null;
-            /** @description The same, in words. */
+            /** @description From the site, in words, where both places are known. */
             distance: string;
             /** Format: date-time */
             answered_at: string | null;

@@ -11,7 +11,6 @@ export default {
     fetch: 'Check for new days',
     changeStation: 'Change station',
     stationsOf: 'Stations of {name}',
-    planChooses: 'Somebody who may plan chooses a service’s station.',
     use: 'Use station',
     askStations: 'Check for stations',
     forget: 'Remove {name}',

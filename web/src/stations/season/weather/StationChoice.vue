@@ -22,7 +22,6 @@ const faults = computed(() => faultsIn(problem.value))
 const changing = ref(false)
 const name = ref('')
 const service = ref({ name: '', url: '' })
-const mayPlan = computed(() => props.trial.may.includes('plan'))
 const station = computed(() => props.weather.station)
 
 const refresh = () => queries.invalidateQueries({ queryKey: ['trials'] })
@@ -90,8 +89,7 @@ const register = () =>
       <template v-for="one in weather.services" :key="one.id">
         <h2>{{ t('weather.stationsOf', { name: one.name }) }}</h2>
         <p v-if="one.trouble" class="trouble">{{ one.trouble }}</p>
-        <p v-if="!mayPlan" class="quiet small">{{ t('weather.planChooses') }}</p>
-        <ul v-else>
+        <ul>
           <li v-for="found in one.stations" :key="found.key">
             {{ found.name
             }}<template v-if="found.distance">, {{ t('weather.away', { km: found.distance }) }}</template>
