@@ -293,7 +293,11 @@ def _ways(given: Given) -> tuple[WayToSay, ...]:
     ready = [one for one in (_ready(given, plant) for plant in given.plants) if one is not None]
     if ready:
         latest = max(ready, key=lambda one: one[1].day or date.max)
-        found.append(WayToSay("stage", latest[1], f"{latest[0]}. The stage is the steadiest sign: it is the default."))
+        said = f"{latest[0]}. The stage is the steadiest sign: it is the default."
+        crop = given.crop.day if given.crop else None
+        if crop and latest[1].day and latest[1].day > crop:
+            said += f" That is after the crop is planted on {day_said(crop)}."
+        found.append(WayToSay("stage", latest[1], said))
     if given.height is not None:
         target, expected = given.height
         found.append(

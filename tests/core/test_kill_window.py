@@ -159,6 +159,9 @@ def test_the_ways_to_say_when_are_the_last_plants_stage_a_height_and_the_calenda
     found = kill_window(replace(GIVEN, height=(60.0, on(date(2026, 4, 20)))))
     assert [way.key for way in found.ways] == ["stage", "height", "calendar"]
     assert found.ways[0].said.startswith("Cereal rye at stage 61")
+    assert "after the crop" not in found.ways[0].said
+    early_crop = kill_window(replace(GIVEN, crop=on(date(2026, 4, 1)))).ways[0]
+    assert early_crop.said.endswith("That is after the crop is planted on 1 Apr 2026.")
     assert found.ways[2].expected.day == date(2026, 4, 12)
 
 

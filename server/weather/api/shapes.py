@@ -96,7 +96,7 @@ class WeatherOut(serializers.Serializer[Any]):
     rain_unit = serializers.CharField()
     may_register = serializers.BooleanField()
     station = StationOut(allow_null=True)
-    stations = StationOut(many=True, help_text="Others that the workspace has.")
+    stations = StationOut(many=True, help_text="Others of the workspace that no service fills.")
     services = WeatherServiceOut(many=True)
     normals_from = serializers.IntegerField(help_text="Number of earlier years; 0: there are no normals.")
     forecast_issued = serializers.DateField(allow_null=True)

@@ -33,14 +33,14 @@ def weather_json(season: Season, person: Person, system: System) -> dict[str, An
     site = season.site
     known = weather_of(season)
     services = list(WeatherService.objects.filter(workspace_id=site.workspace_id).order_by("name", "id"))
-    stations = Station.objects.filter(workspace_id=site.workspace_id).select_related("service").order_by("name", "id")
+    own = Station.objects.filter(workspace_id=site.workspace_id, service=None).order_by("name", "id")
     shape: dict[str, Any] = {
         "today": _today(season),
         "temperature_unit": temperature_unit(system),
         "rain_unit": shown_in("mm", system)[0],
         "may_register": can(person, "manage", site),
         "station": known and _station(known.station, site, system),
-        "stations": [_station(one, site, system) for one in stations[:200] if not known or one.pk != known.station.pk],
+        "stations": [_station(one, site, system) for one in own[:200] if not known or one.pk != known.station.pk],
         "services": [_service(one, site, system) for one in services],
         "normals_from": len(known.climate.years) if known and known.climate else 0,
         "forecast_issued": known.station.forecast_issued if known else None,

@@ -5477,7 +5477,7 @@ export interface components {
             rain_unit: string;
             may_register: boolean;
             station: components["schemas"]["StationOut"] | null;
-            /** @description Others that the workspace has. */
+            /** @description Others of the workspace that no service fills. */
             stations: components["schemas"]["StationOut"][];
             services: components["schemas"]["WeatherServiceOut"][];
             /** @description Number of earlier years; 0: there are no normals. */

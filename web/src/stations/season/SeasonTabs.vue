@@ -1,13 +1,22 @@
 <script setup lang="ts">
+import { onMounted, useTemplateRef } from 'vue'
 import { useI18n } from 'vue-i18n'
 
 /** The pages of the season; the first is what is due and done. */
 const { t } = useI18n()
 const PAGES = ['season', 'kill', 'stages', 'weather', 'log'] as const
+const tabs = useTemplateRef<HTMLElement>('tabs')
+
+/** On a phone the row is wider than the screen: the page that is open is brought into view. */
+onMounted(() => {
+  const open = tabs.value?.querySelector<HTMLElement>('.router-link-exact-active')
+  if (tabs.value && open)
+    tabs.value.scrollLeft = open.offsetLeft - (tabs.value.clientWidth - open.offsetWidth) / 2
+})
 </script>
 
 <template>
-  <nav class="tabs" :aria-label="t('season.pages.label')">
+  <nav ref="tabs" class="tabs" :aria-label="t('season.pages.label')">
     <router-link v-for="name in PAGES" :key="name" :to="{ name }" class="pill">{{
       t(`season.pages.${name}`)
     }}</router-link>

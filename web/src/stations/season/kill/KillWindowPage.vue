@@ -112,7 +112,6 @@ function secondPass() {
             class="early"
             inputmode="numeric"
             :label="t('kill.earlyDays')"
-            :suffix="t('kill.days')"
             hide-details
           />
         </div>
@@ -199,7 +198,13 @@ p {
   margin-bottom: 10px;
 }
 .early {
-  max-width: 250px;
+  max-width: 270px;
+  min-width: 250px;
+}
+@media (max-width: 720px) {
+  .head {
+    display: block;
+  }
 }
 .ways {
   list-style: none;

@@ -48,8 +48,7 @@ const faults = computed(() => faultsIn(problem.value))
         v-for="field in FIELDS"
         :key="field"
         v-model="typed[field]"
-        :label="t(`weather.${NAMES[field]}`)"
-        :suffix="unitOf(field)"
+        :label="`${t(`weather.${NAMES[field]}`)}, ${unitOf(field)}`"
         inputmode="decimal"
         :error-messages="faults[field] ?? ''"
       />
