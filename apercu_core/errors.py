@@ -18,6 +18,7 @@ Code = Literal[
     "confounded",
     "bad-design",
     "not-a-table",
+    "not-a-photograph",
 ]
 
 

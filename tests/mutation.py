@@ -24,6 +24,8 @@ CORE = ("statistics", "verdicts", "doubts", "reading")
 PARTS = {**{part: f"apercu_core/{part}/*" for part in CORE}, "records": "records/*"}
 SLOW = ("test_simulated", "test_rehearsal", "test_many_seasons")
 """Simulations: too slow to meet every change, and their tolerance lets small ones pass."""
+NOT_OF_CODE = ("test_glossary",)
+"""Asks of documents and of rooms that aren't laid out."""
 RECORDS = ("walking", "conflicts", "records", "bring", "client_ids", "at_once", "zones", "answers", "season")
 """The server's tests that enter, import, correct or undo values."""
 
@@ -78,7 +80,7 @@ def _settings(folder: Path, part: str) -> str:
     tests = [f"tests/server/test_{name}.py" for name in RECORDS] if part == "records" else ["tests/core"]
     given = ["-o", "filterwarnings=", "-o", "pythonpath=.", "-p", "no:playwright"]
     given += ["--reuse-db"] if part == "records" else ["-p", "no:django"]
-    given += [f"--ignore=tests/core/{name}.py" for name in SLOW]
+    given += [f"--ignore=tests/core/{name}.py" for name in (*SLOW, *NOT_OF_CODE)]
     return f"""
 [tool.mutmut]
 source_paths = ["{mutated}"]

@@ -18,6 +18,7 @@ WORKSPACE_BY = {
     "trials.Season": "trial__workspace",
     "season.Operation": "season__trial__workspace",
     "season.GrowthStage": "season__trial__workspace",
+    "photographs.Photograph": "season__trial__workspace",
     "field_log.LogEntry": "season__trial__workspace",
     "sowing.SowingTest": "season__trial__workspace",
     "sowing.SowingDecision": "season__trial__workspace",

@@ -7,6 +7,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date
 
+from django.core.files.uploadedfile import UploadedFile
 from django.db import transaction
 
 from apercu_core.errors import Place, Refused
@@ -18,6 +19,8 @@ from crew.permissions import require
 from field_log.models import EntryKind, LivingShare, LogEntry, TroubleEffect
 from operations.actions import ENDS_A_COVER
 from operations.models import Operation, OperationKind
+from photographs.keeping import keep_photograph, remove_photograph
+from photographs.models import Photograph
 from trials.models import Season, Unit, UnitKind
 
 
@@ -84,9 +87,38 @@ def _require_whole(season: Season, written: Written) -> None:
 
 
 def forget_entry(*, by: Person, entry: LogEntry) -> None:
-    """Remove an entry; the history keeps it."""
+    """Remove an entry, which the history keeps, and its photographs, which nothing keeps."""
     require(by, "record", entry.season)
-    entry.delete()
+    with transaction.atomic():
+        photographs = list(entry.photographs.all())
+        entry.delete()
+        for photograph in photographs:
+            remove_photograph(photograph)
+
+
+MOST_PHOTOGRAPHS = 20
+
+
+def add_photograph(*, by: Person, entry: LogEntry, id: uuid.UUID, file: UploadedFile[bytes]) -> None:
+    """Keep a photograph with an entry, under the id that the client made; the same again is harmless."""
+
+    def attach(photograph: Photograph) -> None:
+        held = LogEntry.objects.select_for_update(no_key=True).get(pk=entry.pk)
+        if held.photographs.exclude(pk=photograph.pk).count() >= MOST_PHOTOGRAPHS:
+            raise Refused(
+                "bad-value",
+                f"This entry has {MOST_PHOTOGRAPHS} photographs, the most that one may have. Write a further entry.",
+            )
+        held.photographs.add(photograph)
+
+    keep_photograph(by=by, season=entry.season, id=id, file=file, attach=attach)
+
+
+def drop_photograph(*, by: Person, entry: LogEntry, photograph: Photograph) -> None:
+    """Remove a photograph of an entry; nothing keeps it."""
+    require(by, "record", entry.season)
+    with transaction.atomic():
+        remove_photograph(photograph)
 
 
 def plots_named(season: Season, labels: Sequence[str]) -> list[Unit]:

@@ -12,6 +12,7 @@ from simple_history.models import HistoricalRecords
 from crew.models import Person
 from crew.visible import Visible
 from operations.models import Operation
+from photographs.models import Photograph
 from trials.models import Season, Treatment, Unit
 
 
@@ -70,6 +71,7 @@ class LogEntry(models.Model):
     known = models.CharField(max_length=1000, blank=True)
     treatments = models.ManyToManyField(Treatment, related_name="+")
     plots = models.ManyToManyField(Unit, related_name="+")
+    photographs = models.ManyToManyField(Photograph, related_name="log_entries")
     by = models.ForeignKey(Person, models.PROTECT, related_name="+")
     history = HistoricalRecords(m2m_fields=[treatments, plots])
 

@@ -20,7 +20,7 @@ from apercu_core.tables.roles import Role
 from config import clock
 from crew.models import Person, Workspace
 from crew.permissions import require
-from records.models import FOLDER, Upload
+from records.models import Upload
 
 
 def receive_table(*, by: Person, workspace: Workspace, file: UploadedFile[bytes]) -> tuple[Upload, Proposal]:
@@ -80,20 +80,3 @@ def remove_old() -> int:
     for upload in old:
         remove(upload)
     return len(old)
-
-
-def remove_orphans() -> int:
-    """Throw away files that no row names, as a kill at the wrong moment leaves them; returns how many.
-
-    A file of the last hour may belong to a request that isn't committed yet, and stays.
-    """
-    storage, before = Upload._meta.get_field("file").storage, clock.now() - timedelta(hours=1)
-    try:
-        names = [f"{FOLDER}/{name}" for name in storage.listdir(FOLDER)[1]]
-    except FileNotFoundError:
-        return 0
-    kept = set(Upload.objects.filter(file__in=names).values_list("file", flat=True))
-    orphans = [name for name in names if name not in kept and storage.get_modified_time(name) < before]
-    for name in orphans:
-        storage.delete(name)
-    return len(orphans)

@@ -7,6 +7,7 @@ import pytest
 from playwright.sync_api import expect
 
 from standins.weather.service import Behaviour, WeatherServer
+from tests.server.test_photographs import photograph
 from trials.models import Season
 
 
@@ -77,7 +78,7 @@ def test_a_stage_brings_a_kill_on_and_the_kill_window_says_what_each_method_does
     expect(page.get_by_role("row").filter(has_text="Spraying")).to_contain_text("not known")
     assert desk.axe() == []
     # The way to say when is taken over into the kill that is planned, and nothing is kept before it is saved.
-    page.get_by_role("button", name="Use this date: By stage").click()
+    page.get_by_role("button", name="Plan by stage").click()
     expect(dialog.get_by_label("Name")).to_have_value("Flail the vetch")
     expect(dialog.get_by_label("Plant")).to_be_visible()
     dialog.get_by_role("button", name="Cancel").click()
@@ -98,9 +99,22 @@ def test_on_a_phone_a_trouble_and_a_stage_are_two_taps_from_today_and_read_honou
     page.keyboard.press("Escape")
     dialog.get_by_label("Values from this day on").click(force=True)
     page.get_by_role("option", name="Missing: the values don’t count").click()
+    dialog.get_by_label("Add photographs").set_input_files(
+        [{"name": "hail.jpg", "mimeType": "image/jpeg", "buffer": photograph((900, 600))},
+         {"name": "list.jpg", "mimeType": "image/jpeg", "buffer": b"no picture"}]
+    )  # fmt: skip
+    expect(dialog.get_by_text("list.jpg can’t be shown here")).to_be_visible()
     assert desk.axe() == []
+    page.context.set_offline(True)
     dialog.get_by_role("button", name="Save entry").click()
-    expect(page.get_by_role("listitem").filter(has_text="Hail")).to_contain_text("values count as missing")
+    expect(dialog).to_be_hidden()
+    page.context.set_offline(False)
+    line = page.get_by_role("listitem").filter(has_text="Hail")
+    expect(line).to_contain_text("values count as missing")
+    line.get_by_role("button", name="Show photograph 1").click()
+    expect(page.get_by_role("dialog").get_by_role("img")).to_have_js_property("naturalWidth", 900)
+    assert desk.axe() == []
+    page.get_by_role("button", name="Close photograph").click()
     entry = Season.objects.get(trial__name="Covers before sugar beet").log.get(trouble="hail")
     assert [unit.label for unit in entry.plots.all()] == ["402"]
     page.get_by_role("link", name="Apercu: go to Today").click()

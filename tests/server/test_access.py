@@ -15,6 +15,7 @@ from django.urls import get_resolver
 from calendars.feed import make_feed, token_of
 from config import clock
 from demo.loading import load
+from field_log.actions import add_photograph
 from field_log.models import LogEntry
 from jobs.models import Job, JobFile
 from operations.models import GrowthStage, Operation
@@ -22,6 +23,7 @@ from records.models import Observation
 from tests.server.asking import PLAN, Trial, page
 from tests.server.bringing import ROLES, acceptance, bring, bring_trial
 from tests.server.conftest import TABLE
+from tests.server.test_photographs import photograph
 from tests.server.test_sowing import DRILL, OAT, SPREADER, TANK, described
 from trials.models import Season, TrialMeasure
 from weather.models import SiteStation, Station, WeatherService
@@ -111,6 +113,10 @@ EXPECTED = {
     ("GET", "/trials/{id}/log"): SEEING,
     ("PUT", "/trials/{id}/log/{entry}"): RECORDING,
     ("DELETE", "/trials/{id}/log/{entry}"): RECORDING,
+    ("PUT", "/trials/{id}/log/{entry}/photographs/{photograph}"): RECORDING,
+    ("DELETE", "/trials/{id}/log/{entry}/photographs/{photograph}"): RECORDING,
+    ("GET", "/photographs/{id}"): SEEING,
+    ("GET", "/photographs/{id}/preview"): SEEING,
     ("GET", "/trials/{id}/kills"): SEEING,
     ("PUT", "/trials/{id}/kills/{operation}/{day}"): RECORDING,
     ("GET", "/trials/{id}/kill-windows"): SEEING,
@@ -149,6 +155,7 @@ EXPECTED = {
 }
 
 
+FILES = ("table.csv", "plan/file", "weather/file", "photographs/{photograph}")
 POLYGON = {"type": "Polygon", "coordinates": [[[0.1, 52.7], [0.102, 52.7], [0.102, 52.701], [0.1, 52.701]]]}
 
 
@@ -172,7 +179,7 @@ def world(client_of, workspace):
     owner.post(f"/api/v1/observations/{undone['id']}/undo", {"id": str(uuid.uuid4())}, format="json")
     place = {"id": uuid.uuid4(), "unit": undone["unit"], "measure": undone["measure"]}
     drawn, unseen = Trial(owner, workspace), Trial(owner, workspace)
-    layout = owner.get(f"/api/v1/trials/{drawn.id}/stake-out.csv").content.decode()
+    layout = owner.get(f"/api/v1/trials/{drawn.id}/stake-out.csv").content
     sown = Trial(owner, workspace, treatments=[described("Oat", OAT), described("Bare", is_control=True)])
     shown = owner.get(f"/api/v1/trials/{sown.id}/sow").json()
     bag, of_sown = shown["stops"][0]["plot"], {"id": sown.id}
@@ -197,6 +204,8 @@ def world(client_of, workspace):
     )  # fmt: skip
     maren = workspace.memberships.get(role="owner").person
     noted = LogEntry.objects.create(season=stage.season, kind="note", day="2026-01-01", text="t", by=maren)
+    taken = uuid.uuid4()
+    add_photograph(by=maren, entry=noted, id=taken, file=SimpleUploadedFile("field.jpg", photograph()))
     feed = make_feed(person=maren, trial=None)
     killed = Operation.objects.create(season=stage.season, kind="kill", name="K", done="2026-01-02", by=maren)
     service = WeatherService.objects.create(workspace=workspace, name="w", url="http://w", by=maren)
@@ -250,7 +259,7 @@ def world(client_of, workspace):
         "/workspaces/{id}/species": ({"id": workspace.id}, None),
         "/workspaces/{id}/species/fit": ({"id": workspace.id}, {"weights": {"weeds": 1}}),
         "/workspaces/{id}/species/mix": ({"id": workspace.id}, {"parts": [{"key": "rye", "share": 100}]}),
-        "/workspaces/{id}/species/table.csv": ({"id": workspace.id}, {"file": "common\nFen lentil\n"}),
+        "/workspaces/{id}/species/table.csv": ({"id": workspace.id}, {"file": b"common\nFen lentil\n"}),
         "/workspaces/{id}/species/{key}": ({"id": workspace.id, "key": "lentil"}, {"cells": {"common": "Lentil"}}),
         "/trials/{id}/visits/{visit}": ({**of_trial, "visit": new}, {"name": "v", "measures": []}),
         "/visits/{id}": (of_visit, None),
@@ -265,6 +274,12 @@ def world(client_of, workspace):
             {**of_sown, "entry": noted.id},
             {"kind": "note", "day": "2026-01-02", "text": "n"},
         ),
+        "/trials/{id}/log/{entry}/photographs/{photograph}": (
+            {**of_sown, "entry": noted.id, "photograph": taken},
+            {"file": photograph()},
+        ),
+        "/photographs/{id}": ({"id": taken}, None),
+        "/photographs/{id}/preview": ({"id": taken}, None),
         "/trials/{id}/kills": (of_sown, None),
         "/trials/{id}/kills/{operation}/{day}": (
             {**of_sown, "operation": killed.id, "day": "2026-01-09"},
@@ -276,7 +291,7 @@ def world(client_of, workspace):
         "/trials/{id}/weather": (of_trial, None),
         "/trials/{id}/weather/station": (of_trial, {"id": str(new), "name": "Gauge"}),
         "/trials/{id}/weather/days/{day}": ({**of_trial, "day": "2026-01-02"}, {"rain_mm": "1"}),
-        "/trials/{id}/weather/file": (of_trial, {"file": "date,rain (mm)\n2026-01-02,1\n"}),
+        "/trials/{id}/weather/file": (of_trial, {"file": b"date,rain (mm)\n2026-01-02,1\n"}),
         "/trials/{id}/weather/fetch": (of_trial, None),
         "/trials/{id}/weather/services/{service}": (
             {**of_trial, "service": service.id},
@@ -299,10 +314,12 @@ def asked(method, path, client, workspace, world):
             answer = bring(client, workspace, TABLE)
         else:
             ids, body = world.get(path, ({}, None))
-            sent = "multipart" if path.endswith(("table.csv", "plan/file", "weather/file")) else "json"
-            if sent == "multipart" and method == "POST":
-                body = {**body, "file": SimpleUploadedFile("table.csv", body["file"].encode())}
+            sent = "multipart" if path.endswith(FILES) else "json"
+            if sent == "multipart" and method in ("POST", "PUT"):
+                body = {**body, "file": SimpleUploadedFile("table.csv", body["file"])}
             answer = getattr(client, method.lower())(f"/api/v1{path.format(**ids)}", body, format=sent)
+        if answer.streaming:
+            b"".join(answer.streaming_content)  # read to its end, a file is closed
         transaction.set_rollback(True)
     return answer.status_code
 

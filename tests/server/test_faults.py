@@ -14,9 +14,9 @@ from django.test import Client
 from rest_framework.test import APIClient
 
 from config import clock
+from config.orphans import remove_orphans
 from config.requests import Utc, WhoAndWhich
 from records.models import Upload
-from records.uploads import remove_orphans
 from tests.server.asking import Trial
 from tests.server.bringing import ROLES, bring
 from tests.server.conftest import TABLE
@@ -193,7 +193,7 @@ def test_files_that_belong_to_nothing_are_found_and_removed_and_a_lost_one_is_sa
     file = Path(Upload.objects.get(id=kept).file.path)
     os.utime(file, (hours_ago, hours_ago))
     assert (file.stat().st_mode & 0o777, folder.stat().st_mode & 0o777) == (0o600, 0o700)
-    assert remove_orphans() == 1
+    assert remove_orphans(Upload, "tables", "file") == 1
     assert (old.exists(), young.exists(), file.exists()) == (False, True, True)
     Path(Upload.objects.get(id=lost).file.path).unlink()
     answer = owner.post(f"/api/v1/uploads/{lost}/check", {"roles": ROLES}, format="json")

@@ -1,9 +1,11 @@
 import type { OutboxItem } from '@/offline/changes'
 import type { Box } from '@/offline/outbox'
+import type { PhotographKept } from '@/offline/shelf'
 
 /** A box that outlives a page, as the one on a device does. */
 export function boxInMemory(): Box & { kept: OutboxItem[] } {
   const kept: OutboxItem[] = []
+  const photographs = new Map<string, PhotographKept>()
   let seq = 0
   const at = (wanted: number) => kept.findIndex((one) => one.seq === wanted)
   return {
@@ -13,5 +15,7 @@ export function boxInMemory(): Box & { kept: OutboxItem[] } {
     add: async (item) => void kept.push({ ...item, seq: ++seq }),
     change: async (item) => void kept.splice(at(item.seq!), 1, item),
     remove: async (wanted) => void (at(wanted) >= 0 && kept.splice(at(wanted), 1)),
+    keepPhotograph: async (id, bytes) => void photographs.set(id, bytes),
+    photograph: async (id) => photographs.get(id),
   }
 }

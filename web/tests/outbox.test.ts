@@ -187,6 +187,30 @@ describe('this device', () => {
     for (const one of [...(await boxOnThisDevice.of('ada@fen')), ...(await boxOnThisDevice.of('joss@fen'))])
       await boxOnThisDevice.remove(one.seq!)
   })
+  it('keeps the bytes of a photograph until the server has them, and says so when the device has thrown them away', async () => {
+    const photograph = (id: string) =>
+      ({ kind: 'photograph', trial: 't', site: null, entry: 'e', id, name: 'a.jpg' }) as const
+    const path = 'PUT /api/v1/trials/t/log/e/photographs/'
+    const served = globalThis.fetch
+    down()
+    const box = outbox(boxOnThisDevice)
+    await box.keepPhotograph('p1', { bytes: new Uint8Array([7, 8, 9]).buffer, type: 'image/jpeg' })
+    await box.add(photograph('p1'), '', '')
+    await box.add(photograph('p2'), '', '')
+    await box.send()
+    expect([box.items.length, (await boxOnThisDevice.photograph('p1'))?.bytes.byteLength]).toEqual([2, 3])
+    vi.stubGlobal('fetch', served)
+    answers[`${path}p1`] = [200, {}]
+    await box.send()
+    const file = (sent[0]!.body as FormData).get('file') as File
+    expect([file.type, file.size]).toEqual(['image/jpeg', 3])
+    expect(await boxOnThisDevice.photograph('p1')).toBeUndefined()
+    expect(box.items.map((one) => one.refused)).toEqual([
+      'This device has removed the photograph to make space. Take it again.',
+    ])
+    expect(sent.length).toBe(1)
+    await box.drop(box.items[0]!)
+  })
   it('takes over what an earlier release has queued, in its order', async () => {
     const old = await openDB('earlier', 2, { upgrade: (db) => void db.createObjectStore('entries') })
     await old.put('entries', cellOf(1), ['ada@fen', 'v', 'p1|w|1'])

@@ -5,6 +5,7 @@ from field_log.api import views
 urlpatterns = [
     path("trials/<uuid:id>/log", views.LogView.as_view()),
     path("trials/<uuid:id>/log/<uuid:entry>", views.EntryView.as_view()),
+    path("trials/<uuid:id>/log/<uuid:entry>/photographs/<uuid:photograph>", views.EntryPhotographView.as_view()),
     path("trials/<uuid:id>/kills", views.KillsView.as_view()),
     path("trials/<uuid:id>/kills/<uuid:operation>/<str:day>", views.LivingView.as_view()),
 ]

@@ -6,10 +6,12 @@ from datetime import date
 from typing import Any, cast
 from uuid import UUID
 
+from django.db.models import Prefetch
 from django.http import Http404
 from django.shortcuts import get_object_or_404
 from drf_spectacular.utils import extend_schema
 from rest_framework import serializers
+from rest_framework.parsers import MultiPartParser
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
@@ -21,10 +23,12 @@ from config.etags import IF_MATCH, etag_of, saved_unless_changed
 from config.typed_number import TypedIn, TypedNumber
 from crew.models import Person
 from crew.page_units import system_of
-from field_log.actions import Written, forget_entry, keep_entry, keep_living
+from field_log.actions import Written, add_photograph, drop_photograph, forget_entry, keep_entry, keep_living
 from field_log.kills import Check, kills_in
 from field_log.models import DecisionKind, EntryKind, LogEntry, TroubleEffect, TroubleKind
 from operations.models import Operation
+from photographs.api.shapes import PhotographIn, PhotographOut
+from photographs.models import Photograph
 from trials.api.at_site import AT_SITE, season_of
 from trials.models import Season
 
@@ -48,6 +52,7 @@ class LogEntryOut(LogEntryIn):
     by = serializers.CharField(source="by.name")
     treatments = serializers.SerializerMethodField()  # type: ignore[assignment]
     plots = serializers.SerializerMethodField()  # type: ignore[assignment]
+    photographs = PhotographOut(many=True)
 
     def get_etag(self, entry: LogEntry) -> str:
         return etag_of(said_of(entry))
@@ -123,7 +128,8 @@ def said_of(entry: LogEntry) -> dict[str, Any]:
 
 
 def log_json(season: Season) -> Any:
-    entries = season.log.select_related("by").prefetch_related("treatments", "plots")
+    photographs = Prefetch("photographs", Photograph.objects.select_related("by"))
+    entries = season.log.select_related("by").prefetch_related("treatments", "plots", photographs)
     return LogOut({"today": clock.today(season.site.time_zone), "entries": entries}).data
 
 
@@ -189,6 +195,28 @@ class EntryView(APIView):
         season, person = season_of(request, id), cast(Person, request.user)
         own = LogEntry.objects.visible_to(person).filter(season=season)
         forget_entry(by=person, entry=get_object_or_404(own, pk=entry))
+        return Response(log_json(season))
+
+
+class EntryPhotographView(APIView):
+    parser_classes = [MultiPartParser]
+
+    @extend_schema(parameters=AT_SITE, request={"multipart/form-data": PhotographIn}, responses=LogOut)
+    def put(self, request: Request, id: UUID, entry: UUID, photograph: UUID) -> Response:
+        """Keep a photograph with an entry, under the id that the client made. Its place and camera aren't kept."""
+        season, person = season_of(request, id), cast(Person, request.user)
+        own = get_object_or_404(LogEntry.objects.visible_to(person).filter(season=season), pk=entry)
+        given = PhotographIn(data=request.data)
+        given.is_valid(raise_exception=True)
+        add_photograph(by=person, entry=own, id=photograph, file=given.validated_data["file"])
+        return Response(log_json(season))
+
+    @extend_schema(parameters=AT_SITE, responses=LogOut)
+    def delete(self, request: Request, id: UUID, entry: UUID, photograph: UUID) -> Response:
+        """Remove a photograph of an entry."""
+        season, person = season_of(request, id), cast(Person, request.user)
+        own = get_object_or_404(LogEntry.objects.visible_to(person).filter(season=season), pk=entry)
+        drop_photograph(by=person, entry=own, photograph=get_object_or_404(own.photographs, pk=photograph))
         return Response(log_json(season))
 
 

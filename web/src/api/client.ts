@@ -92,12 +92,24 @@ export async function answer<T>(call: Promise<{ data?: T }>): Promise<T> {
   return (await call).data as T
 }
 
+/** A photograph over a weak signal takes its time. */
+const FILE_SENT_WITHIN = 300_000
+
 /** Send a file; the generated client only speaks JSON. */
-export async function sendFile(path: string, form: FormData): Promise<unknown> {
-  const headers = { 'X-CSRFToken': cookie('csrftoken'), ...(units ? { 'X-Units': units } : {}) }
+export async function sendFile(
+  path: string,
+  form: FormData,
+  method: 'POST' | 'PUT' = 'POST',
+): Promise<unknown> {
+  const headers = {
+    'X-CSRFToken': cookie('csrftoken'),
+    ...(units ? { 'X-Units': units } : {}),
+    ...(meant ? { 'X-Person': encodeURIComponent(meant) } : {}),
+  }
+  const signal = AbortSignal.timeout(FILE_SENT_WITHIN)
   let response: Response
   try {
-    response = await fetch(path, { method: 'POST', body: form, headers })
+    response = await fetch(path, { method, body: form, headers, signal })
   } catch {
     throw new Problem(0, 'offline', 'The server can’t be reached. Check the connection, then try again.')
   }

@@ -1,12 +1,13 @@
 import { queryOptions } from '@tanstack/vue-query'
 import { computed, toValue, type MaybeRefOrGetter } from 'vue'
 
-import { answer, client, madeFrom, type Shapes } from './client'
+import { answer, client, madeFrom, sendFile, type Shapes } from './client'
 import { at, atSite, siteOf } from './site'
 
 export type FieldLog = Shapes['LogOut']
 export type LogEntry = Shapes['LogEntryOut']
 export type LogEntryIn = Shapes['LogEntryInRequest']
+export type Photograph = Shapes['PhotographOut']
 export type Kills = Shapes['KillsOut']
 export type Kill = Shapes['KillOut']
 
@@ -33,6 +34,25 @@ export const fieldLogApi = {
     ),
   forget: (id: string, entry: string) =>
     answer(client.DELETE('/api/v1/trials/{id}/log/{entry}', { params: at(id, { entry }) })),
+  keepPhotograph: (
+    trial: string,
+    site: string | null,
+    entry: string,
+    id: string,
+    file: Blob,
+    name: string,
+  ) => {
+    const form = new FormData()
+    form.append('file', file, name)
+    const path = `/api/v1/trials/${trial}/log/${entry}/photographs/${id}${site ? `?site=${site}` : ''}`
+    return sendFile(path, form, 'PUT')
+  },
+  removePhotograph: (id: string, entry: string, photograph: string) =>
+    answer(
+      client.DELETE('/api/v1/trials/{id}/log/{entry}/photographs/{photograph}', {
+        params: at(id, { entry, photograph }),
+      }),
+    ),
   keepLiving: (id: string, operation: string, day: string, body: Shapes['LivingInRequest']) =>
     answer(
       client.PUT('/api/v1/trials/{id}/kills/{operation}/{day}', {

@@ -285,6 +285,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/photographs/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The photograph, upright, as JPEG. */
+        get: operations["photographs_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/photographs/{id}/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description A small picture of it. */
+        get: operations["photographs_preview_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/rehearsals/{id}": {
         parameters: {
             query?: never;
@@ -685,6 +719,24 @@ export interface paths {
         post?: never;
         /** @description Remove an entry. */
         delete: operations["trials_log_destroy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/trials/{id}/log/{entry}/photographs/{photograph}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Keep a photograph with an entry, under the id that the client made. Its place and camera aren't kept. */
+        put: operations["trials_log_photographs_update"];
+        post?: never;
+        /** @description Remove a photograph of an entry. */
+        delete: operations["trials_log_photographs_destroy"];
         options?: never;
         head?: never;
         patch?: never;
@@ -3097,6 +3149,7 @@ export interface components {
             id: string;
             readonly etag: string;
             by: string;
+            photographs: components["schemas"]["PhotographOut"][];
         };
         /**
          * @description * `note` - Note
@@ -3851,6 +3904,23 @@ export interface components {
         PhaseOut: {
             readonly starts_with: string;
             readonly crops: string[];
+        };
+        PhotographInRequest: {
+            /**
+             * Format: binary
+             * @description JPEG, PNG or WebP.
+             */
+            file: string;
+        };
+        /** @description `taken`: by the camera's clock; null where it said none. */
+        PhotographOut: {
+            /** Format: uuid */
+            id: string;
+            width: number;
+            height: number;
+            /** Format: date-time */
+            taken: string | null;
+            by: string;
         };
         /** @description `bag`: number of the bag that was scanned or tapped. */
         PlacedInRequest: {
@@ -6207,6 +6277,66 @@ export interface operations {
             };
         };
     };
+    photographs_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/jpeg": string;
+                };
+            };
+            /** @description A problem. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    photographs_preview_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/jpeg": string;
+                };
+            };
+            /** @description A problem. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     rehearsals_retrieve: {
         parameters: {
             query?: never;
@@ -7132,6 +7262,79 @@ export interface operations {
             path: {
                 entry: string;
                 id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description A problem. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    trials_log_photographs_update: {
+        parameters: {
+            query?: {
+                /** @description Which of the trial’s sites; its first if none is named. */
+                site?: string;
+            };
+            header?: never;
+            path: {
+                entry: string;
+                id: string;
+                photograph: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["PhotographInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LogOut"];
+                };
+            };
+            /** @description A problem. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    trials_log_photographs_destroy: {
+        parameters: {
+            query?: {
+                /** @description Which of the trial’s sites; its first if none is named. */
+                site?: string;
+            };
+            header?: never;
+            path: {
+                entry: string;
+                id: string;
+                photograph: string;
             };
             cookie?: never;
         };

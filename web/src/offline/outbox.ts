@@ -1,5 +1,5 @@
 import type { OutboxItem } from './changes'
-import { shelf } from './shelf'
+import { shelf, type PhotographKept } from './shelf'
 
 /** Where what waits is kept, in order. */
 export interface Box {
@@ -8,7 +8,10 @@ export interface Box {
   others(person: string): Promise<number>
   add(item: OutboxItem): Promise<void>
   change(item: OutboxItem): Promise<void>
+  /** The item, and with a photograph its bytes. */
   remove(seq: number): Promise<void>
+  keepPhotograph(id: string, kept: PhotographKept): Promise<void>
+  photograph(id: string): Promise<PhotographKept | undefined>
 }
 
 export const boxOnThisDevice: Box = {
@@ -26,6 +29,16 @@ export const boxOnThisDevice: Box = {
     await (await shelf()).put('outbox', JSON.parse(JSON.stringify(item)) as OutboxItem)
   },
   async remove(seq) {
-    await (await shelf()).delete('outbox', seq)
+    const both = (await shelf()).transaction(['outbox', 'photographs'], 'readwrite')
+    const item = await both.objectStore('outbox').get(seq)
+    if (item?.change.kind === 'photograph') await both.objectStore('photographs').delete(item.change.id)
+    await both.objectStore('outbox').delete(seq)
+    await both.done
+  },
+  async keepPhotograph(id, kept) {
+    await (await shelf()).put('photographs', kept, id)
+  },
+  async photograph(id) {
+    return (await shelf()).get('photographs', id)
   },
 }

@@ -4,6 +4,7 @@ import { Problem } from '@/api/client'
 import { fieldLogApi } from '@/api/fieldLog'
 import { api, type EntryIn, type Outcome, type Visit } from '@/api/queries'
 import { stagesApi } from '@/api/stages'
+import { texts } from '@/texts'
 
 import { entryOf, settle, type Cell } from './cells'
 import { draftsOnThisDevice, type Drafts } from './drafts'
@@ -47,9 +48,10 @@ const waits = (error: Problem) => KEPT_BACK.includes(error.status) || error.stat
 
 /**
  * What a person’s device has still to send: in order, from wherever the application is open. An item leaves the box only
- * when the server has said what became of it.
+ * when the server has said what became of it. `onSent`: told when changes beside
+ * entries were sent and none waits any more.
  */
-export function outboxOf(person: string, me: string, box: Box) {
+export function outboxOf(person: string, me: string, box: Box, onSent: () => void = () => undefined) {
   const items = reactive<OutboxItem[]>([])
   const others = ref(0)
   const offline = ref(false)
@@ -115,14 +117,19 @@ export function outboxOf(person: string, me: string, box: Box) {
   }
   async function sendAll() {
     clearTimeout(again)
+    let sent = 0
     for (;;) {
       wanted = false
       await look()
       const waiting = items.filter((one) => !one.refused)
       const first = waiting[0]
-      if (!first || closed) return allSent()
+      if (!first || closed) {
+        if (sent && !closed) onSent()
+        return allSent()
+      }
       try {
         await (first.change.kind === 'entry' ? sendEntries(waiting) : sendOne(first))
+        if (first.change.kind !== 'entry') sent += 1
         offline.value = false
         problem.value = null
       } catch (error) {
@@ -185,6 +192,12 @@ export function outboxOf(person: string, me: string, box: Box) {
     } else if (change.kind === 'log') {
       const { trial, site, id, body, etag } = change
       answered.set(id, await fieldLogApi.keep(trial, site, id, body, etag))
+    } else if (change.kind === 'photograph') {
+      const { trial, site, entry, id, name } = change
+      const kept = await box.photograph(id)
+      if (!kept) throw new Problem(422, 'gone', texts.global.t('outbox.photographGone'))
+      const file = new Blob([kept.bytes], { type: kept.type })
+      answered.set(id, await fieldLogApi.keepPhotograph(trial, site, entry, id, file, name))
     } else if (change.kind === 'stage') {
       answered.set(change.id, await stagesApi.keep(change.trial, change.site, change.id, change.body))
     }
@@ -202,7 +215,22 @@ export function outboxOf(person: string, me: string, box: Box) {
     clearTimeout(again)
     removeEventListener('online', online)
   }
-  return { items, others, offline, problem, look, add, perform, drop, withdraw, send, hold, close }
+  const keepPhotograph: Box['keepPhotograph'] = (id, kept) => box.keepPhotograph(id, kept)
+  return {
+    items,
+    others,
+    offline,
+    problem,
+    look,
+    add,
+    perform,
+    drop,
+    withdraw,
+    send,
+    hold,
+    close,
+    keepPhotograph,
+  }
 }
 export type Outbox = ReturnType<typeof outboxOf>
 

@@ -3,17 +3,24 @@ import { openDB, type DBSchema, type IDBPDatabase } from 'idb'
 import { WHOLE, type Cell } from './cells'
 import type { OutboxItem } from './changes'
 
+/** A photograph that waits to be sent, under its id: bytes, since not every browser keeps files. */
+export interface PhotographKept {
+  bytes: ArrayBuffer
+  type: string
+}
+
 /** What this device keeps: values being typed, by person, visit and place; and what waits to be sent, in order. */
 export interface Shelf extends DBSchema {
   entries: { key: [string, string, string]; value: Cell }
   outbox: { key: number; value: OutboxItem; indexes: { person: string } }
+  photographs: { key: string; value: PhotographKept }
 }
 
 /**
  * 1: a place had `part` (or nothing, before there were zones) and `subsample`. 2: what waited was found by its status.
  * 3: a missing status was a `fate`, a conflict `contested`.
  */
-const VERSION = 4
+const VERSION = 5
 
 interface OldPlace {
   part?: string
@@ -66,6 +73,7 @@ export function openShelf(name: string): Promise<IDBPDatabase<Shelf>> {
           'person',
           'person',
         )
+      if (before < 5) db.createObjectStore('photographs')
       const outbox = transaction.objectStore('outbox')
       for (let at = await outbox.openCursor(); at; at = await at.continue())
         await at.update(withConflict(at.value))

@@ -1,7 +1,7 @@
 import { shallowRef } from 'vue'
 
 import { sendAs } from '@/api/client'
-import type { Session } from '@/api/queries'
+import { queryClient, type Session } from '@/api/queries'
 
 import { placesOf } from './drafts'
 import { boxOnThisDevice } from './outbox'
@@ -16,7 +16,9 @@ export function outboxFor(session: Session): Outbox {
     current.value?.close()
     whose = session.email
     sendAs(whose)
-    current.value = outboxOf(session.email, session.name, boxOnThisDevice)
+    current.value = outboxOf(session.email, session.name, boxOnThisDevice, () => {
+      void queryClient.invalidateQueries({ queryKey: ['trials'] }) // pages show what the server has now
+    })
     void begin(current.value, whose)
   }
   return current.value

@@ -51,8 +51,8 @@ watch(
   <div class="frame" :class="{ walking: $route.name === 'visit' }">
     <TopBand :name="data?.name" :question="data?.question" />
     <ProblemNote v-if="error" :problem="error" :again="refetch" />
-    <p v-else-if="!data" class="wait" role="status">{{ t('app.loading') }}</p>
-    <template v-else>
+    <p v-if="!data && !error" class="wait" role="status">{{ t('app.loading') }}</p>
+    <template v-if="data">
       <SeasonStrip :trial="data" :season="season" :log="log">
         <button
           v-if="$route.name !== 'layout'"

@@ -129,7 +129,7 @@ const near = (state: string) => ['overdue', 'due', 'soon'].includes(state)
 <template>
   <SeasonTabs />
   <h1>{{ t('season.title') }}</h1>
-  <ProblemNote v-if="error" :problem="error" :again="refetch" />
+  <ProblemNote v-if="error && !season" :problem="error" :again="refetch" />
   <p v-else-if="!season" role="status">{{ t('app.loading') }}</p>
   <template v-else>
     <p v-if="closed.length" class="aside grave" role="status">

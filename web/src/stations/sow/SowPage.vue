@@ -60,7 +60,7 @@ const sections = computed(() => {
 
 <template>
   <h1>{{ t('sow.title') }}</h1>
-  <ProblemNote v-if="error" :problem="error" :again="refetch" />
+  <ProblemNote v-if="error && !sow" :problem="error" :again="refetch" />
   <p v-else-if="!sow" role="status">{{ t('app.loading') }}</p>
   <p v-else-if="!covered">
     {{ t('sow.noCover') }} <router-link :to="{ name: 'ask' }">{{ t('sow.toAsk') }}</router-link>

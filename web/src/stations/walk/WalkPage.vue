@@ -35,7 +35,7 @@ function when(visit: Season['visits'][number]): string {
 
 <template>
   <h1>{{ t('walk.title') }}</h1>
-  <ProblemNote v-if="error" :problem="error" :again="refetch" />
+  <ProblemNote v-if="error && !season" :problem="error" :again="refetch" />
   <p v-else-if="!season" role="status">{{ t('app.loading') }}</p>
   <template v-else>
     <p v-if="!season.visits.length" class="quiet">{{ t('walk.empty') }}</p>

@@ -6,6 +6,7 @@ import help from './help'
 import kill from './kill'
 import layout from './layout'
 import log from './log'
+import photographs from './photographs'
 import plan from './plan'
 import read from './read'
 import season from './season'
@@ -24,6 +25,7 @@ export default {
   ...kill,
   ...layout,
   ...log,
+  ...photographs,
   ...plan,
   ...read,
   ...season,

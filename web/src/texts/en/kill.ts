@@ -24,6 +24,7 @@ export default {
     use: 'Use this date',
     ways: 'How to say when',
     way: { stage: 'By stage', height: 'By height', calendar: 'By calendar' },
+    planBy: { stage: 'Plan by stage', height: 'Plan by height', calendar: 'Plan by calendar' },
     methods: 'What each method does on {day}',
     method: { mow: 'Mowing', crimp: 'Crimping', till: 'Tillage', spray: 'Spraying' },
     effect: { kills: 'kills it', partly: 'kills it in part', fails: 'doesn’t kill it', unknown: 'not known' },

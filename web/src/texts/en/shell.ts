@@ -17,6 +17,7 @@ export default {
     earlier: 'Entered with an earlier version',
     refused: 'The server didn’t accept this:',
     discard: 'Discard change',
+    photographGone: 'This device has removed the photograph to make space. Take it again.',
     asked: 'No value needs your answer. | 1 value needs your answer. Open its visit. | {n} values need your answer. Open their visits.',
     others:
       'No change of another person waits on this device. | 1 change of another person also waits on this device. It is sent when that person signs in here. | {n} changes of other people also wait on this device. They are sent when these people sign in here.',

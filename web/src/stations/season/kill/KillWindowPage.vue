@@ -85,7 +85,7 @@ function secondPass() {
 <template>
   <SeasonTabs />
   <h1>{{ t('kill.title') }}</h1>
-  <ProblemNote v-if="error" :problem="error" :again="refetch" />
+  <ProblemNote v-if="error && !kills" :problem="error" :again="refetch" />
   <p v-else-if="!kills" role="status">{{ t('app.loading') }}</p>
   <p v-else-if="!kills.windows.length" class="quiet">{{ t('season.noCovers') }}</p>
   <template v-else>
@@ -124,14 +124,8 @@ function secondPass() {
           <span class="when">{{ way.day ? day(way.day) : t('season.noForecast') }}</span>
           <span class="quiet">{{ rangeSaid(way.early, way.late) }}</span>
           <span class="said">{{ way.said }} {{ way.day ? '' : way.why.join(' ') }}</span>
-          <button
-            v-if="mayRecord"
-            type="button"
-            class="pill"
-            :aria-label="`${t('kill.use')}: ${t(`kill.way.${way.key}`)}`"
-            @click="useWay(way)"
-          >
-            {{ t('kill.use') }}
+          <button v-if="mayRecord" type="button" class="pill" @click="useWay(way)">
+            {{ t(`kill.planBy.${way.key}`) }}
           </button>
         </li>
       </ul>

@@ -6,6 +6,7 @@ import type { FieldLog, LogEntry, LogEntryIn } from '@/api/fieldLog'
 import type { Trial } from '@/api/queries'
 import { keepLogEntry } from '@/offline/keepLogEntry'
 import { faultsIn } from '@/parts/faults'
+import PhotographChoice from '@/parts/PhotographChoice.vue'
 import SheetDialog from '@/parts/SheetDialog.vue'
 import { useKeep } from '@/parts/useKeep'
 import { useMeanwhile } from '@/parts/useMeanwhile'
@@ -19,7 +20,9 @@ const props = defineProps<{
   was: LogEntry | null
   kind: LogEntry['kind']
 }>()
+const emit = defineEmits<{ photographs: [entry: string, files: File[]] }>()
 const open = defineModel<boolean>({ required: true })
+const files = ref<File[]>([])
 const { t } = useI18n()
 const TROUBLES = [
   'water', 'hail', 'drought', 'frost', 'rodents', 'browsing', 'slugs', 'volunteers', 'wheel_track', 'drift',
@@ -42,6 +45,7 @@ watch(
   (now) => {
     if (!now) return
     opened(props.was)
+    files.value = []
     const was = props.was
     const plots = chosen.value.length ? chosen.value : (was?.plots ?? [])
     Object.assign(said, {
@@ -54,14 +58,15 @@ watch(
   { immediate: true },
 )
 const { problem, keep } = useKeep(open, () =>
-  save((etag) => {
+  save(async (etag) => {
     const body: LogEntryIn = {
       ...said,
       kind: props.kind,
       treatments: where.value === 'some' ? said.treatments : [],
       plots: where.value === 'plots' ? said.plots : [],
     }
-    return keepLogEntry(props.trial, props.id, body, t(`log.kind.${props.kind}`), etag)
+    await keepLogEntry(props.trial, props.id, body, t(`log.kind.${props.kind}`), etag)
+    if (files.value.length) emit('photographs', props.id, files.value)
   }),
 )
 const faults = computed(() => faultsIn(problem.value))
@@ -150,6 +155,7 @@ const faults = computed(() => faultsIn(problem.value))
       <v-textarea v-model="said.known" rows="2" auto-grow :label="t('log.known')" maxlength="1000" />
       <v-text-field v-model="said.rule" :label="t('log.rule')" maxlength="500" />
     </template>
+    <PhotographChoice v-model="files" />
     <p v-if="theirs" role="status">{{ t('log.theirs', { text: theirs.text || '–', by: theirs.by }) }}</p>
   </SheetDialog>
 </template>

@@ -7,8 +7,13 @@ import { useRoute } from 'vue-router'
 import { fieldLogApi, logQuery, type LogEntry } from '@/api/fieldLog'
 import type { Trial } from '@/api/queries'
 import type { PlotFace } from '@/ground/GroundMap.vue'
+import type { OutboxItem } from '@/offline/changes'
+import { keepPhotographs } from '@/offline/keepLogEntry'
+import { useOutbox } from '@/offline/useOutbox'
 import { newId } from '@/parts/newId'
+import PhotographRow from '@/parts/PhotographRow.vue'
 import ProblemNote from '@/parts/ProblemNote.vue'
+import SheetDialog from '@/parts/SheetDialog.vue'
 import { useStationGround } from '@/shell/useGround'
 import { day } from '@/texts/format'
 
@@ -68,21 +73,43 @@ function whereOf(one: LogEntry): string {
   return [codes.join(', '), plots].filter(Boolean).join(', ') || t('season.wholeTrial')
 }
 const problem = shallowRef<Error | null>(null)
-async function remove(one: LogEntry) {
+const asked = ref<LogEntry | null>(null)
+/** What can't be restored is asked about first. */
+function remove(one: LogEntry) {
+  if (one.photographs.length) asked.value = one
+  else void tried(() => fieldLogApi.forget(props.trial.id, one.id))
+}
+function removeAsked() {
+  const { id } = asked.value!
+  asked.value = null
+  void tried(() => fieldLogApi.forget(props.trial.id, id))
+}
+async function tried(act: () => Promise<unknown>) {
   problem.value = null
   try {
-    await fieldLogApi.forget(props.trial.id, one.id)
+    await act()
   } catch (thrown) {
     problem.value = thrown as Error
   }
   await queries.invalidateQueries({ queryKey: ['trials'] })
 }
+const addPhotographs = (entry: string, files: File[]) =>
+  tried(() => keepPhotographs(props.trial, entry, files))
+const outbox = useOutbox()
+const sending = computed(() => {
+  const found: Record<string, OutboxItem[]> = {}
+  for (const item of outbox.value?.items ?? [])
+    if (item.change.kind === 'photograph') (found[item.change.entry] ??= []).push(item)
+  return found
+})
+const waitingOf = (entry: string) => (sending.value[entry] ?? []).filter((item) => !item.refused).length
+const refusedOf = (entry: string) => (sending.value[entry] ?? []).filter((item) => item.refused)
 </script>
 
 <template>
   <SeasonTabs />
   <h1>{{ t('log.title') }}</h1>
-  <ProblemNote v-if="error" :problem="error" :again="refetch" />
+  <ProblemNote v-if="error && !log" :problem="error" :again="refetch" />
   <p v-else-if="!log" role="status">{{ t('app.loading') }}</p>
   <template v-else>
     <div v-if="mayRecord" class="acts">
@@ -114,6 +141,21 @@ async function remove(one: LogEntry) {
           <p v-if="one.text">{{ one.text }}</p>
           <p v-if="one.rule" class="small">{{ t('log.ruleWas', { rule: one.rule }) }}</p>
           <p v-if="one.known" class="small">{{ t('log.knownWas', { known: one.known }) }}</p>
+          <PhotographRow
+            :photographs="one.photographs"
+            :may-remove="mayRecord"
+            :about="`${titleOf(one)}, ${whereOf(one)}, ${day(one.day)}`"
+            @remove="(id) => tried(() => fieldLogApi.removePhotograph(trial.id, one.id, id))"
+          />
+          <p v-if="waitingOf(one.id)" class="quiet small" role="status">
+            {{ t('photographs.waiting', waitingOf(one.id)) }}
+          </p>
+          <p v-for="item in refusedOf(one.id)" :key="item.seq" class="refused" role="alert">
+            {{ item.about }}. {{ item.refused }}
+            <button type="button" class="link-button" @click="outbox?.drop(item)">
+              {{ t('outbox.discard') }}
+            </button>
+          </p>
         </div>
         <span v-if="mayRecord" class="tools">
           <button type="button" class="link-button" @click="write(one.kind, one)">
@@ -131,7 +173,20 @@ async function remove(one: LogEntry) {
       :id="editing.id"
       :was="editing.was"
       :kind="editing.kind"
+      @photographs="addPhotographs"
     />
+    <SheetDialog
+      v-if="asked"
+      :model-value="true"
+      :title="t('photographs.removeEntry')"
+      :act="t('photographs.removeEntry')"
+      :cancel="t('margin.cancel')"
+      :problem="null"
+      @act="removeAsked"
+      @update:model-value="asked = null"
+    >
+      <p>{{ t('photographs.removeWith', asked.photographs.length) }}</p>
+    </SheetDialog>
   </template>
 </template>
 
@@ -166,6 +221,9 @@ li {
 }
 p {
   margin: 3px 0 0;
+}
+.refused {
+  color: var(--loss);
 }
 .effect {
   margin-left: 8px;

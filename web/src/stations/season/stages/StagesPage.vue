@@ -84,7 +84,7 @@ async function remove(id: string) {
 <template>
   <SeasonTabs />
   <h1>{{ t('stages.title') }}</h1>
-  <ProblemNote v-if="error" :problem="error" :again="refetch" />
+  <ProblemNote v-if="error && !stages" :problem="error" :again="refetch" />
   <p v-else-if="!stages" role="status">{{ t('app.loading') }}</p>
   <template v-else>
     <v-btn v-if="mayRecord" color="accent" @click="enter()">{{ t('stages.enter') }}</v-btn>

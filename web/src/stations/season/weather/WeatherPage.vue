@@ -35,7 +35,7 @@ function enter(at: string) {
 <template>
   <SeasonTabs />
   <h1>{{ t('weather.title') }}</h1>
-  <ProblemNote v-if="error" :problem="error" :again="refetch" />
+  <ProblemNote v-if="error && !weather" :problem="error" :again="refetch" />
   <p v-else-if="!weather" role="status">{{ t('app.loading') }}</p>
   <template v-else>
     <StationChoice :trial="trial" :weather="weather" :may-record="mayRecord" />
