@@ -16,10 +16,7 @@ from trials.models import Season
 
 def bag_labels(*, by: Person, season: Season, sheet: Sheet, address: str) -> bytes:
     """Number in sowing order, plot, code, each component with its mass, and a QR code that checks the bag."""
-    require(by, "see", season)
-    there = SeasonSeed(season)
-    if not there.stops:
-        raise Conflict("There are no bags to label. Describe what is sown in Ask, and randomise the plots in Plan.")
+    there = there_with_bags(by, season)
     order = {str(t.id): i for i, t in enumerate(there.treatments)}
     site = f"site={season.site_id}&" if season.trial.seasons.count() > 1 else ""
     check = f"{address}/trials/{season.trial_id}/sow?{site}bag="
@@ -27,15 +24,24 @@ def bag_labels(*, by: Person, season: Season, sheet: Sheet, address: str) -> byt
     labels = []
     for n, stop in enumerate(there.stops):
         unit = units[stop.plot]
-        lines = _seed(there, str(unit.treatment_id), stop.plot, by.units)
+        lines = seed_lines(there, str(unit.treatment_id), stop.plot, "us" if by.units == "us" else "metric")
         if stop.clean:
             lines.insert(0, "Clean the drill first.")
         labels.append(label_at(unit, n, order, sheet, check + stop.plot) | {"lines": lines, "turn": n + 1})
     return labels_pdf(labels, season, sheet, "Bag labels")
 
 
-def _seed(there: SeasonSeed, treatment: str, plot: str, units: str) -> list[str]:
-    system: System = "us" if units == "us" else "metric"
+def there_with_bags(by: Person, season: Season) -> SeasonSeed:
+    """Raises `Conflict` where nothing is sown from bags."""
+    require(by, "see", season)
+    there = SeasonSeed(season)
+    if not there.stops:
+        raise Conflict("There are no bags. Describe what is sown in Ask, and randomise the plots in Plan.")
+    return there
+
+
+def seed_lines(there: SeasonSeed, treatment: str, plot: str, system: System) -> list[str]:
+    """Each component of a plot's bag with its mass."""
     unit, factor = shown_in("g", system)
     names = [there.said[lot_key(one)].name for one in there.components[treatment]]
     amounts: list[Any] = list(bag_grams(there.sheet, plot))

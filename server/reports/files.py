@@ -13,6 +13,7 @@ from jobs.running import KINDS, JobKind, Made, Report, ask_for
 from reports.bag_labels import bag_labels
 from reports.labels import SHEETS, stake_labels
 from reports.package import data_package
+from reports.packing_list import packing_list
 from reports.page import growers_page
 from reports.stake_out import map_page
 from trials.actions import season_still_there
@@ -36,6 +37,7 @@ _MAKERS: dict[str, tuple[str, str, Maker]] = {
     "package.zip": (ZIP, "data package", lambda by, season, asked: data_package(by=by, season=season)),
     "labels.pdf": (PDF, "labels", _labels),
     "bags.pdf": (PDF, "bag labels", _bags),
+    "packing-list.pdf": (PDF, "packing list", lambda by, season, asked: packing_list(by=by, season=season)),
     "map.pdf": (PDF, "printed map", lambda by, season, asked: map_page(by=by, season=season, ink=asked["ink"])),
 }
 """File → its media type, what is taken out of the map with it, and how it is made."""

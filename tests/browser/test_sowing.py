@@ -2,6 +2,7 @@
 
 import re
 
+import segno
 from playwright.sync_api import expect
 
 
@@ -12,6 +13,32 @@ def sowing(desk):
     desk.page.get_by_role("heading", name="Sow", exact=True).wait_for()
     desk.page.wait_for_load_state("networkidle")
     return desk.page
+
+
+def hold_before_camera(page, text):
+    """In place of a camera: a picture that has the label, small and a little turned, somewhere in it."""
+    picture = segno.make(text, error="m").png_data_uri(scale=6, border=4)
+    page.evaluate(
+        """async (picture) => {
+            const [canvas, image] = [document.createElement('canvas'), new Image()]
+            image.src = picture
+            await image.decode()
+            Object.assign(canvas, { width: 1280, height: 720 })
+            const context = canvas.getContext('2d')
+            const draw = () => {
+                context.resetTransform()
+                context.fillStyle = '#5a4a38'
+                context.fillRect(0, 0, 1280, 720)
+                context.translate(700, 120)
+                context.rotate(0.2)
+                context.drawImage(image, 0, 0)
+            }
+            clearInterval(window.camera)
+            window.camera = setInterval(draw, 100)
+            navigator.mediaDevices.getUserMedia = async () => canvas.captureStream(10)
+        }""",
+        picture,
+    )
 
 
 def test_from_seed_lots_to_bag_labels_and_a_refused_bag(desk):
@@ -38,8 +65,13 @@ def test_from_seed_lots_to_bag_labels_and_a_refused_bag(desk):
     page.get_by_role("button", name="Check bag").click()
     expect(page.locator(".wrong")).to_contain_text(f"STOP. Bag {wrong} holds")
     expect(page.get_by_text("0 are at their plots")).to_be_visible()
-    page.get_by_label("Number of the bag in your hand").fill(plot)
-    page.get_by_role("button", name="Check bag").click()
+    trial = page.url.split("/trials/")[1].split("/")[0]
+    other = f"{trial[:-4]}{'0000' if trial[-4:] != '0000' else '1111'}"
+    hold_before_camera(page, f"http://fen.example/trials/{other}/sow?bag={plot}")
+    page.get_by_role("button", name="Scan label").click()
+    expect(page.locator(".wrong")).to_contain_text("This label belongs to another trial")
+    hold_before_camera(page, f"http://fen.example/trials/{trial}/sow?bag={plot}")
+    page.get_by_role("button", name="Scan label").click()
     expect(page.get_by_text(f"Right: bag {plot} is for plot {plot}.")).to_be_visible()
     expect(page.get_by_text("1 are at their plots")).to_be_visible()
     page.get_by_role("button", name="Change sowing").click()

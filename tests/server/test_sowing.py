@@ -1,13 +1,15 @@
 """Sow: seed for each plot, what is asked, calibrations, bags that are refused, and what was really sown."""
 
+import re
 import uuid
 
 import pytest
 
 from operations.models import Operation
+from reports.packing_list import packing_html
 from sowing.models import Sowing
 from tests.server.asking import PLAN, Trial
-from trials.models import GroundPlot
+from trials.models import GroundPlot, Season
 
 OAT = {"species": "black-oat", "name": "Black oat", "cultivar": "Sallow", "lot": "HF 31", "rate": "72"}
 VETCH = {"species": "common-vetch", "name": "Common vetch", "cultivar": "Dene", "lot": "HF 26", "rate": "40"}
@@ -156,6 +158,21 @@ def test_a_wrong_bag_is_refused_loudly_and_not_ticked(trial):
     assert (ticked[oat], ticked[other], ticked[mix]) == ((True, True), (True, True), (False, False))
     assert trial.client.put(url(trial, "bags", oat), {"packed": False}, format="json").status_code == 409
     assert place(oat, oat, placed=False).status_code == 200
+
+
+def test_the_packing_list_says_each_bag_in_order_with_its_seed_and_where_the_drill_is_cleaned(owner, workspace):
+    alone = [described("Oat", OAT), described("Vetch", VETCH), described("Bare", is_control=True)]
+    trial = Trial(owner, workspace, treatments=alone)
+    shown = keep(trial).json()
+    season = Season.objects.get(trial=trial.id)
+    html = packing_html(by=season.trial.workspace.memberships.get(role="owner").person, season=season)
+    said = re.sub(r"\s+", " ", re.sub(r"<[^>]+>", " ", html[html.index("<tbody>") :]))
+    at = [said.index(f" {n + 1} {stop['plot']} ") for n, stop in enumerate(shown["stops"])]
+    assert at == sorted(at)
+    assert said.count("Clean the drill here.") == sum(stop["clean"] for stop in shown["stops"]) > 0
+    assert said.count("Black oat 246 g") == 4  # each plot of oat alone
+    assert f"Nothing is sown in {', '.join(shown['bare'])}." in html
+    assert html.count('class="box"') == 2 * len(shown["stops"])
 
 
 def enter(trial, id=None, **changes):

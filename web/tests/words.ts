@@ -3,7 +3,7 @@
 export const VERBS = [
   'accept', 'add', 'answer', 'archive', 'change', 'choose', 'close', 'confirm', 'copy', 'correct', 'cancel', 'check', 'compare', 'deselect', 'discard',
   'download', 'draw', 'edit', 'enter', 'exclude', 'finish', 'go', 'hide', 'import', 'mark', 'move', 'open', 'plan', 'print', 'randomise', 'redo',
-  'remove', 'resolve', 'restore', 'save', 'see', 'send', 'set', 'show', 'sign', 'simulate', 'start', 'stay', 'stop',
+  'remove', 'resolve', 'restore', 'save', 'scan', 'see', 'send', 'set', 'show', 'sign', 'simulate', 'start', 'stay', 'stop',
   'subtract', 'swap', 'try', 'undo', 'use', 'wait',
 ] // prettier-ignore
 

@@ -2659,10 +2659,11 @@ export interface components {
          *     * `package.zip` - package.zip
          *     * `labels.pdf` - labels.pdf
          *     * `bags.pdf` - bags.pdf
+         *     * `packing-list.pdf` - packing-list.pdf
          *     * `map.pdf` - map.pdf
          * @enum {string}
          */
-        FileEnum: "page.pdf" | "package.zip" | "labels.pdf" | "bags.pdf" | "map.pdf";
+        FileEnum: "page.pdf" | "package.zip" | "labels.pdf" | "bags.pdf" | "packing-list.pdf" | "map.pdf";
         FileInRequest: {
             file: components["schemas"]["FileEnum"];
             /**

@@ -8,8 +8,10 @@ import { Problem } from '@/api/client'
 import type { Trial } from '@/api/queries'
 import { sowApi, sowQuery, type Sow } from '@/api/sow'
 import TreatmentTag from '@/ground/TreatmentTag.vue'
+import { labelCode } from '@/parts/labelCode'
 import MakeFile from '@/parts/MakeFile.vue'
 import ProblemNote from '@/parts/ProblemNote.vue'
+import ScanLabel from '@/parts/ScanLabel.vue'
 import { threeDigits } from '@/texts/format'
 
 /** Bags in the order in which they are sown: ticked when packed, checked when they are at their plot. */
@@ -46,14 +48,20 @@ const {
   reset,
 } = useMutation({
   mutationFn: async () => {
-    const [plot, bag] = [next.value!.plot, scanned.value.trim()]
+    const plot = next.value!.plot
+    const { trial, plot: bag } = labelCode(scanned.value)
     right.value = ''
+    if (trial && trial !== props.trial.id) throw new Problem(409, 'wrong-bag', t('scan.otherTrial'))
     took(await sowApi.place(props.trial.id, plot, bag))
     right.value = t('sow.right', { b: bag, p: plot })
     scanned.value = ''
   },
   onError: () => navigator.vibrate?.([300, 100, 300]),
 })
+function scan(text: string) {
+  scanned.value = text
+  check()
+}
 const isWrongBag = computed(() => wrong.value instanceof Problem && wrong.value.code === 'wrong-bag')
 const progress = computed(() => ({
   p: props.sow.stops.filter((stop) => stop.packed).length,
@@ -81,6 +89,7 @@ const sheet = 'a4-3x7'
       autocomplete="off"
       @update:model-value="reset()"
     />
+    <ScanLabel @scanned="scan" />
     <v-btn type="submit" color="accent" :disabled="checking || !scanned.trim()">{{ t('sow.check') }}</v-btn>
   </form>
   <p v-else-if="!next" class="right">{{ t('sow.allPlaced') }}</p>
@@ -111,6 +120,7 @@ const sheet = 'a4-3x7'
   <p v-if="sow.bare.length" class="quiet">{{ t('sow.bareAre', { plots: sow.bare.join(', ') }) }}</p>
   <p class="quiet small">{{ t('sow.labelsLead') }}</p>
   <MakeFile :trial="trial.id" :file="{ file: 'bags.pdf', sheet }">{{ t('sow.labels') }}</MakeFile>
+  <MakeFile :trial="trial.id" :file="{ file: 'packing-list.pdf' }">{{ t('sow.list') }}</MakeFile>
 </template>
 
 <style scoped>
@@ -119,7 +129,7 @@ p {
 }
 .scan {
   display: grid;
-  grid-template-columns: auto minmax(140px, 260px) auto;
+  grid-template-columns: auto minmax(120px, 220px) auto auto;
   gap: 12px;
   align-items: center;
   padding: 12px 14px;

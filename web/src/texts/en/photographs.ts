@@ -1,4 +1,4 @@
-/** Photographs that belong to something that was seen. */
+/** Photographs that belong to something that was seen, and labels read by the camera. */
 export default {
   photographs: {
     add: 'Add photographs',
@@ -18,5 +18,15 @@ export default {
       'Remove this entry and its {n} photograph? Photographs can’t be restored. | Remove this entry and its {n} photographs? Photographs can’t be restored.',
     removeEntry: 'Remove entry',
     one: 'photograph {name}',
+  },
+  scan: {
+    start: 'Scan label',
+    title: 'Scan a label',
+    picture: 'Picture of the camera',
+    hold: 'Hold the label’s code in front of the camera.',
+    noCamera:
+      'The camera can’t be used here. Allow it in the browser’s settings, or type the number that stands on the label.',
+    close: 'Stop scanning',
+    otherTrial: 'This label belongs to another trial. Nothing was ticked.',
   },
 }

@@ -98,6 +98,7 @@ export default {
     wrongTitle: 'Wrong bag',
     allPlaced: 'Every bag is at its plot.',
     labels: 'Bag labels (PDF)',
+    list: 'Packing list (PDF)',
     labelsLead: 'A label for each bag in sowing order, with its seed and a QR code.',
     sownLead: 'What was really sown. Intended and delivered rates stay beside each other.',
     addSown: 'Add sowing',
