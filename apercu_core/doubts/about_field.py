@@ -5,7 +5,6 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from apercu_core.doubts.doubt import Doubt
-from apercu_core.doubts.triggers import KILL_INCOMPLETE
 from apercu_core.trial.facts import TrialFacts, TroubleFacts
 from apercu_core.words import day_said, listed, number
 
@@ -46,7 +45,7 @@ def kill_incomplete(trial: TrialFacts) -> Iterator[Doubt]:
         (kill, treatment, share)
         for kill in trial.kills
         for treatment, share in kill.living.items()
-        if share > KILL_INCOMPLETE
+        if share > kill.limit
     ]
     if not alive:
         return
@@ -56,7 +55,8 @@ def kill_incomplete(trial: TrialFacts) -> Iterator[Doubt]:
         "weakens",
         "A cover outlived its kill",
         " ".join(
-            f"{number(100 * share)} % of {treatment} lived on {day_said(kill.day)} after “{kill.name}”."
+            f"{number(100 * share)} % of {treatment} lived on {day_said(kill.day)} after “{kill.name}”, "
+            f"where {number(100 * kill.limit)} % is the most."
             for kill, treatment, share in alive
         ),
         "A cover that lives on takes water, light and nitrogen from the crop: the trial compares that, not the kill.",

@@ -67,11 +67,14 @@ class TroubleFacts:
 
 @dataclass(frozen=True, slots=True)
 class KillFacts:
-    """`living`: treatment → share of its cover that lived on `day`, the last check, 0 to 1."""
+    """`living`: treatment → share of its cover that lived on `day`, the last check, 0 to 1; `limit`: the share above
+    which it is too much.
+    """
 
     name: str
     day: date
     living: Mapping[str, float]
+    limit: float
 
 
 @dataclass(frozen=True, slots=True)

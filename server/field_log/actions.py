@@ -16,7 +16,7 @@ from config.client_ids import made_before
 from config.turns import take_turns
 from crew.models import Person
 from crew.permissions import require
-from field_log.models import EntryKind, LivingShare, LogEntry, TroubleEffect
+from field_log.models import EntryKind, KillLimit, LivingShare, LogEntry, TroubleEffect
 from operations.actions import ENDS_A_COVER
 from operations.models import Operation, OperationKind
 from photographs.keeping import keep_photograph, remove_photograph
@@ -127,6 +127,14 @@ def plots_named(season: Season, labels: Sequence[str]) -> list[Unit]:
         what = f"There is no plot {gone[0]!r}. Choose from the map."
         raise Refused("bad-value", what, [Place("plots", what)])
     return units
+
+
+def keep_limit(*, by: Person, season: Season, percent: float) -> None:
+    """Set the share that may live after a kill, %. The history keeps what it was."""
+    require(by, "plan", season)
+    with transaction.atomic():
+        Season.objects.select_for_update(no_key=True).get(pk=season.pk)
+        KillLimit.objects.update_or_create(season=season, defaults={"percent": percent, "by": by})
 
 
 def keep_living(

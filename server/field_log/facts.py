@@ -6,7 +6,7 @@ from collections.abc import Mapping
 from datetime import date
 
 from apercu_core.trial.facts import KillFacts, TroubleFacts
-from field_log.kills import kills_in
+from field_log.kills import kills_in, limit_of
 from field_log.models import EntryKind, LogEntry, TroubleEffect
 from trials.models import Season
 
@@ -45,10 +45,12 @@ def trouble_facts(season: Season, plots: Mapping[str, str | None]) -> tuple[Trou
 
 def kill_facts(season: Season) -> tuple[KillFacts, ...]:
     """Kills with a check, each with what lived at the last one."""
+    limit = limit_of(season) / 100
     return tuple(
         KillFacts(
             kill.operation.name, kill.checks[-1].day,
             {one.treatment.name: one.percent / 100 for one in kill.checks[-1].means},
+            limit,
         )
         for kill in kills_in(season)
         if kill.checks

@@ -8,7 +8,7 @@ from datetime import date, timedelta
 
 from apercu_core.doubts.triggers import KILL_INCOMPLETE
 from config import clock
-from field_log.models import LivingShare
+from field_log.models import KillLimit, LivingShare
 from operations.actions import ENDS_A_COVER
 from operations.models import Operation
 from operations.plants import treatments_of
@@ -48,17 +48,23 @@ class Kill:
     alive: tuple[LivingMean, ...]
 
 
+def limit_of(season: Season) -> float:
+    """The share that may live after a kill, %: as the trial set it, else the usual one."""
+    own = KillLimit.objects.filter(season=season).values_list("percent", flat=True).first()
+    return 100 * KILL_INCOMPLETE if own is None else own
+
+
 def kills_in(season: Season) -> list[Kill]:
     """Kills that were done, the newest first."""
     done = season.operations.filter(kind__in=ENDS_A_COVER).exclude(done=None).order_by("-done", "id")
-    today = clock.today(season.site.time_zone)
+    today, limit = clock.today(season.site.time_zone), limit_of(season)
     return [
-        _kill(one, season, today)
+        _kill(one, season, today, limit)
         for one in done.prefetch_related("treatments", "plots__treatment", "living__unit__treatment")
     ]
 
 
-def _kill(operation: Operation, season: Season, today: date) -> Kill:
+def _kill(operation: Operation, season: Season, today: date, limit: float) -> Kill:
     assert operation.done is not None
     checks = tuple(_check(day, rows) for day, rows in sorted(_by_day(operation).items()))
     planned = set(season.operations.filter(after=operation).values_list("after_days", flat=True))
@@ -68,7 +74,7 @@ def _kill(operation: Operation, season: Season, today: date) -> Kill:
         if (day := operation.done + timedelta(days=days)) > today - timedelta(days=CHECK_DAYS[0])
         and days not in planned and not any(abs((day - one).days) <= 3 for one in seen)
     )  # fmt: skip
-    alive = tuple(one for one in checks[-1].means if one.percent > 100 * KILL_INCOMPLETE) if checks else ()
+    alive = tuple(one for one in checks[-1].means if one.percent > limit) if checks else ()
     return Kill(operation, tuple(treatments_of(operation, season)), checks, proposed, alive)
 
 

@@ -81,6 +81,15 @@ class LogEntry(models.Model):
         ordering: ClassVar = ["-day", "id"]
 
 
+class KillLimit(models.Model):
+    """The share of a cover, %, that may live after its kill: set for a season, best before anything was seen."""
+
+    season = models.OneToOneField(Season, models.CASCADE, related_name="kill_limit")
+    percent = models.FloatField(validators=[MinValueValidator(0), MaxValueValidator(100)])
+    by = models.ForeignKey(Person, models.PROTECT, related_name="+")
+    history = HistoricalRecords()
+
+
 class LivingShare(models.Model):
     """How much of a plot's cover lived on a day after its kill, and how high it had grown again."""
 

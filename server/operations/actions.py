@@ -34,7 +34,8 @@ ENDS_A_COVER = (OperationKind.KILL, OperationKind.ROLL, OperationKind.CRIMP)
 class Done:
     """What is said of an operation beside its dates: how much, with what, who, how long, at what cost.
 
-    `intervals`: waiting times of the label; `grazing`, `lot`: what the core's calculations take.
+    `intervals`: waiting times of the label; `grazing`, `lot`: what the core's calculations take;
+    `planting`: depth in cm, shares in %.
     """
 
     amount: str = ""
@@ -44,6 +45,7 @@ class Done:
     intervals: Mapping[str, float] = field(default_factory=dict)
     grazing: Mapping[str, Any] | None = None
     lot: Mapping[str, Any] | None = None
+    planting: Mapping[str, Any] | None = None
     operator: str = ""
     hours: float | None = None
     cost: Decimal | None = None
@@ -51,11 +53,15 @@ class Done:
 
 @dataclass(frozen=True, slots=True)
 class For:
-    """What an operation is for: treatments, plots by number, or neither for the whole trial; without the `exempt`."""
+    """What an operation is for: treatments, plots by number, or neither for the whole trial; without the `exempt`.
+
+    `zones`: of each of these plots, by name; none: all of it.
+    """
 
     treatments: Sequence[uuid.UUID] = ()
     plots: Sequence[str] = ()
     exempt: Sequence[str] = ()
+    zones: Sequence[str] = ()
 
 
 EVERYTHING, NOTHING = For(), Done()
@@ -103,6 +109,7 @@ def keep_operation(
         Season.objects.select_for_update(no_key=True).get(pk=season.pk)
         operation = made_before(Operation, id, season_id=season.id) or Operation(id=id, season=season)
         _fill(operation, by, kind, name, note, when, said)
+        operation.zones = _zones(season, what_for.zones)
         operation.save()
         _set_what_for(operation, season, what_for)
         _require_in_order(season, {str(id), *(one.key for one in follow(season))})
@@ -190,6 +197,7 @@ def _fill(operation: Operation, by: Person, kind: str, name: str, note: str, whe
     operation.setting, operation.exempt_quadrats = said.setting.strip(), said.exempt_quadrats.strip()
     operation.intervals, operation.lot = dict(said.intervals), dict(said.lot) if said.lot else None
     operation.grazing = dict(said.grazing) if said.grazing else None
+    operation.planting = dict(said.planting) if said.planting else None
 
 
 def _set_what_for(operation: Operation, season: Season, what_for: For) -> None:
@@ -199,6 +207,14 @@ def _set_what_for(operation: Operation, season: Season, what_for: For) -> None:
     operation.treatments.set(season.trial.treatments.filter(id__in=list(what_for.treatments)))
     operation.plots.set(_plots(season, what_for.plots, "plots"))
     operation.exempt.set(_plots(season, what_for.exempt, "exempt"))
+
+
+def _zones(season: Season, names: Sequence[str]) -> list[str]:
+    own = [str(one["name"]) for one in season.zones]
+    if gone := sorted(set(names) - set(own)):
+        what = f"There is no zone {gone[0]!r} in the plots. Choose from the list."
+        raise Refused("bad-value", what, [Place("zones", what)])
+    return [name for name in own if name in set(names)]
 
 
 def _plots(season: Season, labels: Sequence[str], where: str) -> list[Unit]:

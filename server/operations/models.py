@@ -70,6 +70,8 @@ class Operation(models.Model):
     )
     grazing = models.JSONField(null=True, blank=True, help_text="Head, days, area, cuts; as the core takes them.")
     lot = models.JSONField(null=True, blank=True, help_text="Of manure or fertiliser: rate, unit, analysis.")
+    planting = models.JSONField(null=True, blank=True, help_text="Planting quality, as `PlantingIn` takes it, in cm.")
+    zones = models.JSONField(default=list, blank=True, help_text="Names of the zones in each plot; none: all of it.")
     operator = models.CharField(max_length=120, blank=True)
     hours = models.FloatField(null=True, blank=True)
     cost = models.DecimalField(max_digits=12, decimal_places=2, null=True, blank=True)

@@ -118,6 +118,7 @@ EXPECTED = {
     ("GET", "/photographs/{id}"): SEEING,
     ("GET", "/photographs/{id}/preview"): SEEING,
     ("GET", "/trials/{id}/kills"): SEEING,
+    ("PUT", "/trials/{id}/kill-limit"): PLANNING,
     ("PUT", "/trials/{id}/kills/{operation}/{day}"): RECORDING,
     ("GET", "/trials/{id}/kill-windows"): SEEING,
     ("GET", "/trials/{id}/stages"): SEEING,
@@ -281,6 +282,7 @@ def world(client_of, workspace):
         "/photographs/{id}": ({"id": taken}, None),
         "/photographs/{id}/preview": ({"id": taken}, None),
         "/trials/{id}/kills": (of_sown, None),
+        "/trials/{id}/kill-limit": (of_sown, {"limit_percent": "5"}),
         "/trials/{id}/kills/{operation}/{day}": (
             {**of_sown, "operation": killed.id, "day": "2026-01-09"},
             {"shares": [{"plot": bag, "percent": "4"}]},

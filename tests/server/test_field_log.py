@@ -119,7 +119,7 @@ def kills(trial):
     return trial.client.get(f"/api/v1/trials/{trial.id}/kills").json()["kills"]
 
 
-def test_a_kill_proposes_checks_and_too_much_that_lives_is_doubted(trial):
+def test_a_kill_proposes_checks_and_too_much_that_lives_is_doubted(trial, client_of):
     vetch = treatment(trial, "Common vetch")
     kill = keep(trial, treatments=[vetch])
     assert kills(trial)[0]["proposed"] == ["2026-06-24", "2026-07-08"]  # the 17th is too long ago
@@ -133,8 +133,14 @@ def test_a_kill_proposes_checks_and_too_much_that_lives_is_doubted(trial):
     assert (found["proposed"], found["checks"][0]["means"][0]["percent"]) == ([], 20)
     assert found["alive"][0]["treatment"] == vetch
     doubt = doubts(trial)["kill-incomplete"]
-    assert "20 % of Common vetch lived on 24 Jun 2026 after “Kill”." in doubt["finding"]
+    assert "20 % of Common vetch lived on 24 Jun 2026 after “Kill”, where 10 % is the most." in doubt["finding"]
     assert doubt["plots"] == plots
+    limits = f"/api/v1/trials/{trial.id}/kill-limit"
+    assert trial.client.put(limits, {"limit_percent": "25"}, format="json").json()["kills"][0]["alive"] == []
+    assert "kill-incomplete" not in doubts(trial)
+    assert client_of("technician").put(limits, {"limit_percent": "90"}, format="json").status_code == 403
+    assert trial.client.put(limits, {"limit_percent": "15"}, format="json").json()["limit_percent"] == 15
+    assert doubts(trial)["kill-incomplete"]["finding"].endswith("where 15 % is the most.")
     gone = [{"plot": plot, "percent": "2"} for plot in plots]
     trial.client.put(f"{path}/2026-06-30", {"shares": gone}, format="json")
     assert kills(trial)[0]["alive"] == []

@@ -113,6 +113,30 @@ def test_grazing_and_lots_come_to_head_days_offtake_and_nutrients(trial, people,
         assert where in refused.content.decode()
 
 
+def test_planting_into_residue_and_zones_are_told_and_checked(trial):
+    season = Season.objects.get(trial=trial.id)
+    season.zones = [{"name": "tilled strip", "share": 0.3, "sown": "", "sowing": ""},
+                    {"name": "mulch", "share": 0.7, "sown": "", "sowing": ""}]  # fmt: skip
+    season.save()
+    said = {"depth_cm": "4.5", "residue_percent": "70", "hairpinned_percent": "12", "open_percent": "", "places": "40"}
+    plant, answer = keep(trial, kind="plant", name="Onions", due="2026-06-09", planting=said, zones=["tilled strip"])
+    assert answer.status_code == 200, answer.content
+    shown = one(trial, plant)
+    assert shown["found"] == [
+        "Seed lay 4.5 cm deep, residue covered 70 % of the ground and residue was pushed into the slot at 12 % of the "
+        "places (40 places looked at)."
+    ]
+    assert (shown["zones"], shown["planting"]["open_percent"]) == (["tilled strip"], None)
+    [line] = trial.client.get("/api/v1/day-list?day=2026-06-09").json()["lines"]
+    assert line["where"] == "the whole trial, in tilled strip"
+    for changes, where in (
+        ({"zones": ["headland"]}, "no zone"),
+        ({"planting": {**said, "hairpinned_percent": "112"}}, "hairpinned_percent"),
+    ):
+        _, refused = keep(trial, kind="plant", name="Onions", due="2026-06-09", **changes)
+        assert (refused.status_code in (400, 422), where in refused.content.decode()) == (True, True)
+
+
 def test_the_days_list_has_what_is_due_with_how_where_and_its_caution(trial, client_of):
     vetch = next(one["id"] for one in trial.page["treatments"] if one["name"] == "Common vetch")
     said = {"machine": "Crimper", "setting": "water in", "amount": "2 passes", "note": "after dew", "due": "2026-06-09"}

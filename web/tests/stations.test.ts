@@ -226,13 +226,13 @@ describe('what a plan can see', () => {
 })
 
 const progress = { done: 8, begun: 9, of: 20, conflicts: 0 }
-const plain = { after: null, after_days: 0, treatments: [], plots: [], amount: '', machine: '', operator: '', hours: null, cost: null, rain_after: [], warmth: '', trigger: null, closes: null, early: null, late: null, why: [], closes_day: null, closes_why: [], warning: '', setting: '', exempt: [], exempt_quadrats: '', intervals: { reentry_hours: null, preharvest_days: null, plantback_days: null, grazing_days: null, manure_days: null }, grazing: null, lot: null, found: [], watched: [] } // prettier-ignore
+const plain = { after: null, after_days: 0, treatments: [], plots: [], amount: '', machine: '', operator: '', hours: null, cost: null, rain_after: [], warmth: '', trigger: null, closes: null, early: null, late: null, why: [], closes_day: null, closes_why: [], warning: '', setting: '', exempt: [], exempt_quadrats: '', intervals: { reentry_hours: null, preharvest_days: null, plantback_days: null, grazing_days: null, manure_days: null }, grazing: null, lot: null, planting: null, zones: [], found: [], watched: [] } // prettier-ignore
 const season: Season = {
   today: '2026-10-20',
   visits: [{ id: 'v', etag: 'v1', name: 'Stand', due: '2026-10-19', date: null, measures: ['w'], progress, state: 'begun', caution: 'Ticks.', watched: [] }],
   weather: null,
   units: { temperature: '°C', area: 'ha', degree_days: '°C d', height: 'cm', biomass: 'kg/ha', soil_temperature: '°C' },
-  closed: [], nutrients: ['N'], rate_units: [{ rate: 't/ha', analysis: 'kg/t' }],
+  closed: [], zones: [], nutrients: ['N'], rate_units: [{ rate: 't/ha', analysis: 'kg/t' }],
   operations: [
     { ...plain, id: 'kill', etag: 'k1', kind: 'kill', name: 'Crimp', due: '2026-10-18', done: null, note: '', caution: 'Stop the engine.', state: 'overdue' },
     { ...plain, id: 'sow', etag: 's1', kind: 'sow', name: 'Sowing', due: null, done: '2026-08-26', note: 'dry', caution: 'Mask.', state: 'done' },

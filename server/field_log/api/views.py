@@ -16,15 +16,22 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from apercu_core.doubts.triggers import KILL_INCOMPLETE
 from apercu_core.units import System, shown_in
 from config import clock
 from config.etags import IF_MATCH, etag_of, saved_unless_changed
 from config.typed_number import TypedIn, TypedNumber
 from crew.models import Person
 from crew.page_units import system_of
-from field_log.actions import Written, add_photograph, drop_photograph, forget_entry, keep_entry, keep_living
-from field_log.kills import Check, kills_in
+from field_log.actions import (
+    Written,
+    add_photograph,
+    drop_photograph,
+    forget_entry,
+    keep_entry,
+    keep_limit,
+    keep_living,
+)
+from field_log.kills import Check, kills_in, limit_of
 from field_log.models import DecisionKind, EntryKind, LogEntry, TroubleEffect, TroubleKind
 from operations.models import Operation
 from photographs.api.shapes import PhotographIn, PhotographOut
@@ -109,6 +116,10 @@ class KillsOut(serializers.Serializer[Any]):
     kills = KillOut(many=True)
 
 
+class KillLimitIn(serializers.Serializer[Any]):
+    limit_percent = TypedNumber(least=0, most=100)
+
+
 class LivingShareIn(serializers.Serializer[Any]):
     plot = serializers.CharField(max_length=160)
     percent = TypedNumber(least=0, most=100)
@@ -159,7 +170,7 @@ def kills_json(season: Season, system: System) -> Any:
         }
         for kill in kills_in(season)
     ]  # fmt: skip
-    shape = {"today": clock.today(season.site.time_zone), "height_unit": unit, "limit_percent": 100 * KILL_INCOMPLETE}
+    shape = {"today": clock.today(season.site.time_zone), "height_unit": unit, "limit_percent": limit_of(season)}
     return KillsOut({**shape, "kills": kills}).data
 
 
@@ -225,6 +236,17 @@ class KillsView(APIView):
     def get(self, request: Request, id: UUID) -> Response:
         """Kills that were done, what lived after each, and when to look again."""
         return Response(kills_json(season_of(request, id), system_of(request)))
+
+
+class KillLimitView(APIView):
+    @extend_schema(parameters=AT_SITE, request=KillLimitIn, responses=KillsOut)
+    def put(self, request: Request, id: UUID) -> Response:
+        """Set the share that may live after a kill; above it a second pass is proposed and a doubt raised."""
+        season, person = season_of(request, id), cast(Person, request.user)
+        given = KillLimitIn(data=request.data)
+        given.is_valid(raise_exception=True)
+        keep_limit(by=person, season=season, percent=given.validated_data["limit_percent"])
+        return Response(kills_json(season, system_of(request)))
 
 
 class LivingView(APIView):

@@ -10,6 +10,7 @@ from uuid import UUID
 from apercu_core.amounts import amounts_in
 from apercu_core.cautions import caution_for, caution_for_visit
 from apercu_core.units import System
+from apercu_core.words import listed
 from crew.models import Person
 from operations.agenda import with_agenda
 from operations.models import Operation
@@ -46,6 +47,7 @@ def _operation(one: Operation, seen: dict[str, list[str]], system: System) -> di
     codes = [t.code or t.name for t in one.treatments.all()]
     plots = [unit.label for unit in one.plots.all()]
     where = ", ".join(codes) or (f"plots {', '.join(plots)}" if plots else "the whole trial")
+    where += f", in {listed(one.zones)}" if one.zones else ""
     left_out = [unit.label for unit in one.exempt.all()]
     said = [
         f"without plots {', '.join(left_out)}" if left_out else "",

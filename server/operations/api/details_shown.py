@@ -11,7 +11,7 @@ from apercu_core.units import System, shown_in
 from apercu_core.words import listed, number
 from operations.models import Operation
 
-_UNITS = {"area_ha": "ha", "before_kg_ha": "kg/ha", "after_kg_ha": "kg/ha", "caged_kg_ha": "kg/ha"}
+_UNITS = {"depth_cm": "cm", "area_ha": "ha", "before_kg_ha": "kg/ha", "after_kg_ha": "kg/ha", "caged_kg_ha": "kg/ha"}
 
 
 def read_lot(data: Mapping[str, Any] | None) -> dict[str, Any] | None:
@@ -28,7 +28,7 @@ def shown_lot(lot: Mapping[str, Any] | None) -> dict[str, Any] | None:
     return {**lot, "analysis": [{"nutrient": name, "content": value} for name, value in lot["analysis"].items()]}
 
 
-def shown_grazing(said: Mapping[str, Any] | None, system: System) -> dict[str, Any] | None:
+def shown_in_units(said: Mapping[str, Any] | None, system: System) -> dict[str, Any] | None:
     if said is None:
         return None
     return {
@@ -40,8 +40,8 @@ def shown_grazing(said: Mapping[str, Any] | None, system: System) -> dict[str, A
 
 
 def found_of(operation: Operation, system: System) -> list[str]:
-    """What grazing and lot come to, in sentences."""
-    return [*_grazed(operation, system), *_nutrients(operation, system)]
+    """What grazing and lot come to, and how well it was planted, in sentences."""
+    return [*_grazed(operation, system), *_nutrients(operation, system), *_planted(operation, system)]
 
 
 def _grazed(operation: Operation, system: System) -> list[str]:
@@ -67,3 +67,22 @@ def _nutrients(operation: Operation, system: System) -> list[str]:
     if not found:
         return []
     return [f"{listed([f'{number(value * factor)} {unit} {name}' for name, value in found.items()])}."]
+
+
+PLANTED = {
+    "residue_percent": "residue covered {} % of the ground",
+    "hairpinned_percent": "residue was pushed into the slot at {} % of the places",
+    "open_percent": "the slot stayed open at {} %",
+}
+
+
+def _planted(operation: Operation, system: System) -> list[str]:
+    if not operation.planting:
+        return []
+    said, parts = operation.planting, []
+    if said["depth_cm"] is not None:
+        unit, factor = shown_in("cm", system)
+        parts.append(f"seed lay {number(said['depth_cm'] * factor)} {unit} deep")
+    parts += [text.format(number(said[name], 0)) for name, text in PLANTED.items() if said[name] is not None]
+    looked = f" ({number(said['places'], 0)} places looked at)" if said["places"] is not None else ""
+    return [f"{listed(parts).capitalize()}{looked}."] if parts else []

@@ -6,11 +6,19 @@ from typing import Any
 
 from rest_framework import serializers
 
-from apercu_core.agronomy.nutrients import ANALYSED_IN, NUTRIENTS
 from apercu_core.cautions import caution_for_visit
-from apercu_core.timing.intervals import LONGEST_DAYS
 from config.etags import etag_of
-from config.typed_number import TypedIn, TypedNumber, TypedWhole
+from config.typed_number import TypedNumber, TypedWhole
+from operations.api.detail_shapes import (
+    GrazingIn,
+    GrazingOut,
+    IntervalsIn,
+    IntervalsOut,
+    NutrientLotIn,
+    NutrientLotOut,
+    PlantingIn,
+    PlantingOut,
+)
 from operations.api.trigger_shapes import ClosingIn, ClosingOut, TriggerIn, TriggerOut
 from operations.models import Operation, OperationKind
 from records.api.visit_shapes import ProgressOut
@@ -47,39 +55,6 @@ class VisitMarkOut(serializers.Serializer[Any]):
         return caution_for_visit(taken.measure.version.catalogue for taken in mark.visit.taken.all())
 
 
-class IntervalsIn(serializers.Serializer[Any]):
-    """Waiting times as the person read them on the label; empty ones aren't watched."""
-
-    reentry_hours = TypedNumber(allow_null=True, default=None, least=0, most=2000)
-    preharvest_days = TypedNumber(allow_null=True, default=None, least=0, most=LONGEST_DAYS)
-    plantback_days = TypedNumber(allow_null=True, default=None, least=0, most=LONGEST_DAYS)
-    grazing_days = TypedNumber(allow_null=True, default=None, least=0, most=LONGEST_DAYS)
-    manure_days = TypedNumber(allow_null=True, default=None, least=0, most=LONGEST_DAYS)
-
-
-class GrazingIn(serializers.Serializer[Any]):
-    head = TypedNumber(least=0, most=100000)
-    days = TypedNumber(least=0, most=400)
-    area_ha = TypedIn("ha", least=0, most=100000)
-    before_kg_ha = TypedIn("kg/ha", allow_null=True, default=None, least=0, most=60000)
-    after_kg_ha = TypedIn("kg/ha", allow_null=True, default=None, least=0, most=60000)
-    caged_kg_ha = TypedIn("kg/ha", allow_null=True, default=None, least=0, most=60000)
-
-
-class AnalysisIn(serializers.Serializer[Any]):
-    nutrient = serializers.ChoiceField(choices=NUTRIENTS)
-    content = TypedNumber(least=0, most=1000)
-
-
-class NutrientLotIn(serializers.Serializer[Any]):
-    """Manure or fertiliser: how much per area, and what its analysis says."""
-
-    name = serializers.CharField(max_length=120, allow_blank=True, default="")
-    rate = TypedNumber(least=0, most=1000000)
-    rate_unit = serializers.ChoiceField(choices=tuple(ANALYSED_IN))
-    analysis = serializers.ListField(child=AnalysisIn(), max_length=12)
-
-
 class OperationIn(serializers.Serializer[Any]):
     kind = serializers.ChoiceField(choices=OperationKind.choices)
     name = serializers.CharField(max_length=120)
@@ -92,6 +67,12 @@ class OperationIn(serializers.Serializer[Any]):
     closes = ClosingIn(allow_null=True, default=None, help_text="When it is too late.")
     treatments = serializers.ListField(child=serializers.UUIDField(), max_length=200, default=list)
     plots = serializers.ListField(child=serializers.CharField(max_length=160), max_length=2000, default=list)
+    zones = serializers.ListField(
+        child=serializers.CharField(max_length=40),
+        max_length=20,
+        default=list,
+        help_text="Of each plot; none: all of it.",
+    )
     amount = serializers.CharField(max_length=120, allow_blank=True, default="")
     machine = serializers.CharField(max_length=120, allow_blank=True, default="")
     setting = serializers.CharField(max_length=120, allow_blank=True, default="")
@@ -100,6 +81,7 @@ class OperationIn(serializers.Serializer[Any]):
     intervals = IntervalsIn(default=dict)
     grazing = GrazingIn(allow_null=True, default=None)
     lot = NutrientLotIn(allow_null=True, default=None)
+    planting = PlantingIn(allow_null=True, default=None)
     operator = serializers.CharField(max_length=120, allow_blank=True, default="")
     hours = TypedNumber(allow_null=True, default=None, least=0, most=1000)
     cost = serializers.DecimalField(max_digits=12, decimal_places=2, allow_null=True, default=None, min_value=0)
@@ -126,37 +108,6 @@ class RainAfterOut(serializers.Serializer[Any]):
     rain = serializers.FloatField(allow_null=True, help_text="None while a day of them isn't known.")
 
 
-class IntervalsOut(serializers.Serializer[Any]):
-    reentry_hours = serializers.FloatField(allow_null=True, default=None)
-    preharvest_days = serializers.FloatField(allow_null=True, default=None)
-    plantback_days = serializers.FloatField(allow_null=True, default=None)
-    grazing_days = serializers.FloatField(allow_null=True, default=None)
-    manure_days = serializers.FloatField(allow_null=True, default=None)
-
-
-class GrazingOut(serializers.Serializer[Any]):
-    """In the reader's units."""
-
-    head = serializers.FloatField()
-    days = serializers.FloatField()
-    area_ha = serializers.FloatField()
-    before_kg_ha = serializers.FloatField(allow_null=True)
-    after_kg_ha = serializers.FloatField(allow_null=True)
-    caged_kg_ha = serializers.FloatField(allow_null=True)
-
-
-class AnalysisOut(serializers.Serializer[Any]):
-    nutrient = serializers.CharField()
-    content = serializers.FloatField()
-
-
-class NutrientLotOut(serializers.Serializer[Any]):
-    name = serializers.CharField(allow_blank=True)
-    rate = serializers.FloatField()
-    rate_unit = serializers.CharField()
-    analysis = AnalysisOut(many=True)
-
-
 class OperationMarkOut(serializers.Serializer[Any]):
     id = serializers.UUIDField(source="operation.id")
     etag = serializers.SerializerMethodField()
@@ -177,6 +128,7 @@ class OperationMarkOut(serializers.Serializer[Any]):
     warning = serializers.CharField(allow_blank=True, help_text="That it may close before it opens.")
     treatments = serializers.SerializerMethodField()
     plots = serializers.SerializerMethodField()
+    zones = serializers.ListField(source="operation.zones", child=serializers.CharField())
     amount = serializers.CharField(source="operation.amount", allow_blank=True)
     machine = serializers.CharField(source="operation.machine", allow_blank=True)
     setting = serializers.CharField(source="operation.setting", allow_blank=True)
@@ -185,7 +137,10 @@ class OperationMarkOut(serializers.Serializer[Any]):
     intervals = IntervalsOut(source="operation.intervals")
     grazing = GrazingOut(allow_null=True)
     lot = NutrientLotOut(allow_null=True)
-    found = serializers.ListField(child=serializers.CharField(), help_text="What its grazing or lot comes to.")
+    planting = PlantingOut(allow_null=True)
+    found = serializers.ListField(
+        child=serializers.CharField(), help_text="What its grazing or lot comes to, and how well it was planted."
+    )
     watched = serializers.ListField(child=serializers.CharField(), help_text="Waiting times that it falls into.")
     operator = serializers.CharField(source="operation.operator", allow_blank=True)
     hours = serializers.FloatField(source="operation.hours", allow_null=True)
@@ -224,6 +179,8 @@ def said_of(operation: Operation) -> dict[str, Any]:
         "intervals",
         "grazing",
         "lot",
+        "planting",
+        "zones",
     )
     said |= {name: getattr(operation, name) for name in more}
     said["exempt"] = sorted(one.label for one in operation.exempt.all())
@@ -332,6 +289,7 @@ class SeasonOut(serializers.Serializer[Any]):
     weather = StripWeatherOut(allow_null=True)
     units = SeasonUnitsOut()
     closed = ClosedPlotOut(many=True, help_text="Plots that may not be entered today.")
+    zones = serializers.ListField(child=serializers.CharField(), help_text="Of each plot, by name.")
     nutrients = serializers.ListField(child=serializers.CharField(), help_text="That a lot's analysis may have.")
     rate_units = RateUnitOut(many=True)
 

@@ -50,7 +50,7 @@ from operations.agenda import (
 )
 from operations.api import serializers as shapes
 from operations.api.day_list import day_lines
-from operations.api.details_shown import found_of, read_lot, shown_grazing, shown_lot
+from operations.api.details_shown import found_of, read_lot, shown_in_units, shown_lot
 from operations.api.kill_shown import KillWindowsOut, windows_json
 from operations.api.stages_shown import stages_json
 from operations.api.trigger_shapes import read_closing, read_trigger, shown_trigger, trigger_units
@@ -79,7 +79,8 @@ def _mark(
         "trigger": shown_trigger(one.trigger, names, system), "closes": shown_trigger(one.closes, names, system),
         "why": [amounts_in(why, system) for why in one.why], "warning": _closing_warning(one),
         "closes_why": [amounts_in(why, system) for why in one.closes_why],
-        "grazing": shown_grazing(one.grazing, system), "lot": shown_lot(one.lot), "found": found_of(one, system),
+        "grazing": shown_in_units(one.grazing, system), "lot": shown_lot(one.lot),
+        "planting": shown_in_units(one.planting, system), "found": found_of(one, system),
         "watched": watched.get(str(one.pk), []),
     }  # fmt: skip
 
@@ -138,7 +139,7 @@ def season_json(asked: Season, system: System) -> Any:
     strip = strip_json(season, weather, system)
     shown = {
         "today": agenda.today, "visits": agenda.visits, "operations": marks, "weather": strip,
-        "units": trigger_units(system), "nutrients": NUTRIENTS,
+        "units": trigger_units(system), "nutrients": NUTRIENTS, "zones": [one["name"] for one in season.zones],
         "closed": [{"plot": plot, "until": until} for plot, until in sorted(seen.closed.items())],
         "rate_units": [{"rate": rate, "analysis": of} for rate, of in ANALYSED_IN.items()],
     }  # fmt: skip
@@ -205,7 +206,7 @@ def _said(data: dict[str, Any], system: System) -> dict[str, Any]:
     rest = dict(data)
     rest["trigger"] = read_trigger(data["trigger"], system) if data["trigger"] else None
     rest["closes"] = read_closing(data["closes"], system)
-    what_for = For(rest.pop("treatments"), rest.pop("plots"), rest.pop("exempt"))
+    what_for = For(*(rest.pop(one.name) for one in fields(For)))
     rest["lot"] = read_lot(data["lot"])
     rest["intervals"] = {name: value for name, value in data["intervals"].items() if value is not None}
     done = Done(**{one.name: rest.pop(one.name) for one in fields(Done)})

@@ -53,6 +53,8 @@ export const fieldLogApi = {
         params: at(id, { entry, photograph }),
       }),
     ),
+  keepLimit: (id: string, limit_percent: string) =>
+    answer(client.PUT('/api/v1/trials/{id}/kill-limit', { params: atSite(id), body: { limit_percent } })),
   keepLiving: (id: string, operation: string, day: string, body: Shapes['LivingInRequest']) =>
     answer(
       client.PUT('/api/v1/trials/{id}/kills/{operation}/{day}', {

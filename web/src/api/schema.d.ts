@@ -586,6 +586,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/trials/{id}/kill-limit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Set the share that may live after a kill; above it a second pass is proposed and a doubt raised. */
+        put: operations["trials_kill_limit_update"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/trials/{id}/kill-windows": {
         parameters: {
             query?: never;
@@ -2925,6 +2942,9 @@ export interface components {
          * @enum {string}
          */
         KillEffectEnum: "kills" | "partly" | "fails" | "unknown";
+        KillLimitInRequest: {
+            limit_percent: string;
+        };
         /** @description A kill that was done. `proposed`: days on which it should be looked at; `alive`: of which too much lives. */
         KillOut: {
             /** Format: uuid */
@@ -3599,6 +3619,8 @@ export interface components {
             closes?: components["schemas"]["ClosingInRequest"] | null;
             treatments?: string[];
             plots?: string[];
+            /** @description Of each plot; none: all of it. */
+            zones?: string[];
             /** @default  */
             amount: string;
             /** @default  */
@@ -3611,6 +3633,7 @@ export interface components {
             intervals?: components["schemas"]["IntervalsInRequest"];
             grazing?: components["schemas"]["GrazingInRequest"] | null;
             lot?: components["schemas"]["NutrientLotInRequest"] | null;
+            planting?: components["schemas"]["PlantingInRequest"] | null;
             /** @default  */
             operator: string;
             hours?: string | null;
@@ -3670,6 +3693,7 @@ export interface components {
             warning: string;
             readonly treatments: string[];
             readonly plots: string[];
+            zones: string[];
             amount: string;
             machine: string;
             setting: string;
@@ -3678,7 +3702,8 @@ export interface components {
             intervals: components["schemas"]["IntervalsOut"];
             grazing: components["schemas"]["GrazingOut"] | null;
             lot: components["schemas"]["NutrientLotOut"] | null;
-            /** @description What its grazing or lot comes to. */
+            planting: components["schemas"]["PlantingOut"] | null;
+            /** @description What its grazing or lot comes to, and how well it was planted. */
             found: string[];
             /** @description Waiting times that it falls into. */
             watched: string[];
@@ -4077,6 +4102,27 @@ export interface components {
             cn: string;
             ways: components["schemas"]["OutcomeOfWayOut"][];
         };
+        /** @description How well a crop was planted into residue. Shares of the places along the rows that were looked at, %. */
+        PlantingInRequest: {
+            depth_cm?: number | string | null;
+            residue_percent?: string | null;
+            hairpinned_percent?: string | null;
+            open_percent?: string | null;
+            places?: string | null;
+        };
+        /** @description In the reader's units. */
+        PlantingOut: {
+            /** Format: double */
+            depth_cm: number | null;
+            /** Format: double */
+            residue_percent: number | null;
+            /** Format: double */
+            hairpinned_percent: number | null;
+            /** Format: double */
+            open_percent: number | null;
+            /** Format: double */
+            places: number | null;
+        };
         PlotFitOut: {
             label: string;
             wrong: string[];
@@ -4408,6 +4454,8 @@ export interface components {
             units: components["schemas"]["SeasonUnitsOut"];
             /** @description Plots that may not be entered today. */
             closed: components["schemas"]["ClosedPlotOut"][];
+            /** @description Of each plot, by name. */
+            zones: string[];
             /** @description That a lot's analysis may have. */
             nutrients: string[];
             rate_units: components["schemas"]["RateUnitOut"][];
@@ -6910,6 +6958,43 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SeasonOut"];
+                };
+            };
+            /** @description A problem. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    trials_kill_limit_update: {
+        parameters: {
+            query?: {
+                /** @description Which of the trial’s sites; its first if none is named. */
+                site?: string;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KillLimitInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KillsOut"];
                 };
             };
             /** @description A problem. */

@@ -8,13 +8,14 @@ import { useGround } from '@/shell/useGround'
 
 import { WAITS, type OperationDetails } from './details'
 
-/** What is said of an operation beside when and where: how, what was left out, waiting times, grazing, a lot. */
+/** What is said of an operation beside when and where: how, what was left out, waiting times, grazing, a lot, planting quality. */
 const props = defineProps<{ season: Season; kind: string; faults: Record<string, string> }>()
 const said = defineModel<OperationDetails>({ required: true })
 const { t } = useI18n()
 const { chosen } = useGround()
 const HOW = ['amount', 'machine', 'setting', 'operator', 'hours', 'cost'] as const
 const CUTS = ['before_kg_ha', 'after_kg_ha', 'caged_kg_ha'] as const
+const PLANTING = ['depth_cm', 'places', 'residue_percent', 'hairpinned_percent', 'open_percent'] as const
 const HERD = ['head', 'days'] as const
 const unitOf = (rate: string) => props.season.rate_units.find((one) => one.rate === rate)?.analysis ?? ''
 const grazes = computed(() => ['graze', 'graze_out'].includes(props.kind))
@@ -102,6 +103,18 @@ function addNutrient() {
       />
     </div>
     <p class="small quiet">{{ t('season.grazeLead') }}</p>
+  </FoldedPart>
+  <FoldedPart v-if="['plant', 'sow'].includes(kind)" :title="t('season.planting')" :open="any(said.planting)">
+    <div class="row">
+      <v-text-field
+        v-for="name in PLANTING"
+        :key="name"
+        v-model="said.planting[name]"
+        inputmode="decimal"
+        :label="t(`season.plant.${name}`, { unit: season.units.height })"
+        :error-messages="faults[`planting.${name}`] ?? ''"
+      />
+    </div>
   </FoldedPart>
   <FoldedPart v-if="kind === 'fertilise'" :title="t('season.lot')" :open="!!said.lot.rate">
     <div class="row">

@@ -225,6 +225,16 @@ const faults = computed(() => faultsIn(problem.value))
       :label="t('season.forTreatments')"
       :items="trial.treatments.map((one) => ({ value: one.id, title: one.name }))"
     />
+    <v-select
+      v-if="season.zones.length"
+      v-model="details.zones"
+      multiple
+      :label="t('season.inZones')"
+      :items="season.zones"
+      :hint="t('season.inZonesHint')"
+      persistent-hint
+      :error-messages="faults.zones ?? ''"
+    />
     <FoldedPart :title="t('season.closing')" :open="closes.kind !== 'none'">
       <div class="row more">
         <v-select v-model="closes.kind" :label="t('season.closing')" :items="closings" />

@@ -176,6 +176,7 @@ const near = (state: string) => ['overdue', 'due', 'soon'].includes(state)
                   t(`season.kind.${line.o.kind}`),
                   hangsOn(line.o),
                   scopeOf(line.o),
+                  line.o.zones.length ? t('season.onlyIn', { zones: line.o.zones.join(', ') }) : '',
                   line.o.amount,
                   line.o.note,
                 ]

@@ -10,6 +10,7 @@ export const WAITS = [
   'grazing_days',
   'manure_days',
 ] as const
+const PLANTING = ['depth_cm', 'residue_percent', 'hairpinned_percent', 'open_percent', 'places'] as const
 const GRAZING = ['head', 'days', 'area_ha', 'before_kg_ha', 'after_kg_ha', 'caged_kg_ha'] as const
 
 /** What is typed of an operation beside when and where. */
@@ -24,6 +25,8 @@ export interface OperationDetails {
   exempt_quadrats: string
   intervals: Record<(typeof WAITS)[number], string>
   grazing: Record<(typeof GRAZING)[number], string>
+  planting: Record<(typeof PLANTING)[number], string>
+  zones: string[]
   lot: { name: string; rate: string; rate_unit: string; analysis: { nutrient: string; content: string }[] }
 }
 
@@ -39,6 +42,8 @@ export function detailsOf(was: Operation | null): OperationDetails {
     exempt_quadrats: was?.exempt_quadrats ?? '',
     intervals: each(WAITS, (key) => text(was?.intervals[key])),
     grazing: each(GRAZING, (key) => text(was?.grazing?.[key])),
+    planting: each(PLANTING, (key) => text(was?.planting?.[key])),
+    zones: [...(was?.zones ?? [])],
     lot: {
       name: was?.lot?.name ?? '', rate: text(was?.lot?.rate), rate_unit: was?.lot?.rate_unit ?? 't/ha',
       analysis: (was?.lot?.analysis ?? []).map((one) => ({ nutrient: one.nutrient, content: String(one.content) })),
@@ -46,14 +51,18 @@ export function detailsOf(was: Operation | null): OperationDetails {
   } // prettier-ignore
 }
 
+const any = (typed: Record<string, string>) => Object.values(typed).some((one) => one.trim())
+
 /** The same as it is sent: grazing and a lot only where something of them was typed. */
 export function detailsBody(said: OperationDetails, kind: string) {
-  const grazing = Object.values(said.grazing).some((one) => one.trim())
+  const grazing = any(said.grazing)
   const lot = said.lot.rate.trim() || said.lot.name.trim()
   return {
     amount: said.amount, machine: said.machine, setting: said.setting, operator: said.operator, hours: said.hours,
     cost: said.cost.replace(',', '.') || null, exempt: said.exempt, exempt_quadrats: said.exempt_quadrats,
     intervals: said.intervals,
+    planting: any(said.planting) && ['plant', 'sow'].includes(kind) ? said.planting : null,
+    zones: said.zones,
     grazing: grazing && kind.startsWith('graze') ? said.grazing : null,
     lot: lot && kind === 'fertilise'
       ? { ...said.lot, analysis: said.lot.analysis.filter((one) => one.content.trim()) } as OperationIn['lot']

@@ -41,6 +41,8 @@ export default {
     alive:
       'More than {limit} % lived at the last check: {list}. A second pass is wanted, and Read raises a doubt.',
     proposed: 'Check what lives on {list}.',
+    limit: 'Most that may live after a kill, %',
+    keepLimit: 'Save limit',
     enterLiving: 'Enter living share',
     keepLiving: 'Save living share',
     livingLead:

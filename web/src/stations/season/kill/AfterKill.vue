@@ -1,9 +1,9 @@
 <script setup lang="ts">
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
-import { computed, ref, shallowRef } from 'vue'
+import { computed, ref, shallowRef, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 
-import { killsQuery, type Kill } from '@/api/fieldLog'
+import { fieldLogApi, killsQuery, type Kill } from '@/api/fieldLog'
 import type { Season, Trial } from '@/api/queries'
 import { keepOperation } from '@/offline/keepOperation'
 import { newId } from '@/parts/newId'
@@ -27,6 +27,18 @@ const of = shallowRef<Kill | null>(null)
 function look(kill: Kill) {
   of.value = kill
   open.value = true
+}
+const mayPlan = computed(() => props.trial.may.includes('plan'))
+const limit = ref('')
+watch(kills, (now) => (limit.value = now ? String(now.limit_percent) : ''), { immediate: true })
+async function keepLimit() {
+  problem.value = null
+  try {
+    await fieldLogApi.keepLimit(props.trial.id, limit.value)
+  } catch (thrown) {
+    problem.value = thrown as Error
+  }
+  await queries.invalidateQueries({ queryKey: ['trials'] })
 }
 const problem = shallowRef<Error | null>(null)
 async function planChecks(kill: Kill) {
@@ -95,6 +107,12 @@ async function planChecks(kill: Kill) {
         </button>
       </div>
     </div>
+    <form v-if="mayPlan" class="limit" @submit.prevent="keepLimit">
+      <v-text-field v-model="limit" inputmode="decimal" :label="t('kill.limit')" hide-details />
+      <button type="submit" class="pill" :disabled="limit === String(kills.limit_percent)">
+        {{ t('kill.keepLimit') }}
+      </button>
+    </form>
     <ProblemNote v-if="problem" :problem="problem" />
     <LivingDialog
       v-if="of"
@@ -129,6 +147,14 @@ p {
 .alive {
   color: var(--unsettled);
   font-weight: 650;
+}
+.limit {
+  display: grid;
+  grid-template-columns: minmax(200px, 300px) auto;
+  gap: 12px;
+  align-items: center;
+  justify-content: start;
+  margin: 10px 0;
 }
 .acts {
   display: flex;
