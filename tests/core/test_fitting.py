@@ -174,15 +174,42 @@ def test_the_fitter_serves_a_covariance_that_is_not_a_sum_of_strata(rho):
     assert fit.theta[1] == pytest.approx(rho, abs=0.25)  # a correlation isn't scaled with the response
     assert fit.residual_sd == pytest.approx(40**0.5, rel=0.25)
     assert set(fit.variance_components) == {"plots"}
+
+    def likelihood(theta):
+        v = truth.matrix(theta)
+        vi = np.linalg.inv(v)
+        xvx = model.x.T @ vi @ model.x
+        p = vi - vi @ model.x @ np.linalg.solve(xvx, model.x.T @ vi)
+        value = -0.5 * (np.linalg.slogdet(v)[1] + np.linalg.slogdet(xvx)[1] + y @ p @ y)
+        return value - 0.5 * (n - 3) * np.log(2 * np.pi)
+
+    assert best == pytest.approx(likelihood(fit.theta), abs=1e-8)
     for one in np.linspace(-0.95, 0.95, 39):  # no grid point is better
         for s in scale**2 * np.geomspace(0.2, 5, 25):
-            v = truth.matrix(np.array([s, one]))
-            vi = np.linalg.inv(v)
-            xvx = model.x.T @ vi @ model.x
-            p = vi - vi @ model.x @ np.linalg.solve(xvx, model.x.T @ vi)
-            value = -0.5 * (np.linalg.slogdet(v)[1] + np.linalg.slogdet(xvx)[1] + y @ p @ y)
-            assert value - 0.5 * (n - 3) * np.log(2 * np.pi) <= best + 1e-8
-    assert np.all(np.isfinite(KenwardRoger(fit).df(np.eye(3))))
+            assert likelihood(np.array([s, one])) <= best + 1e-8
+    steps = np.diag([1e-3 * fit.theta[0], 1e-4])
+    hessian = [
+        [(likelihood(fit.theta + a + b) - likelihood(fit.theta + a - b) - likelihood(fit.theta - a + b)
+          + likelihood(fit.theta - a - b)) / (4 * a.sum() * b.sum()) for b in steps] for a in steps
+    ]  # fmt: skip
+    _, _, observed = score_and_information(fit.covariance, fit.theta, fit.p_matrix, fit.p_matrix @ y)
+    assert -observed == pytest.approx(np.array(hessian), rel=1e-3, abs=1e-3)
+    assert KenwardRoger(fit).covariance == pytest.approx(adjusted(fit), rel=1e-8)
+
+
+def adjusted(fit):
+    """Kenward and Roger's covariance, each term as their paper writes it: Φ + 2 Φ (Σ wᵢⱼ (Qᵢⱼ − PᵢΦPⱼ − Rᵢⱼ/4)) Φ."""
+    x, vi, phi = fit.model.x, fit.v_inverse, fit.phi
+    d, second = (f(fit.theta) for f in (fit.covariance.derivatives, fit.covariance.second_derivatives))
+    pairs = [(i, j) for i in range(len(d)) for j in range(len(d))]
+    p = [-x.T @ vi @ one @ vi @ x for one in d]
+    expected = [[np.trace(fit.p_matrix @ d[i] @ fit.p_matrix @ d[j]) / 2 for j in range(len(d))] for i in range(len(d))]
+    w = np.linalg.inv(np.array(expected))
+    middle = sum(
+        w[i, j] * (x.T @ vi @ d[i] @ vi @ d[j] @ vi @ x - p[i] @ phi @ p[j] - x.T @ vi @ second[i, j] @ vi @ x / 4)
+        for i, j in pairs
+    )
+    return phi + 2 * phi @ middle @ phi
 
 
 def test_strata_add_up_to_the_covariance_they_describe():

@@ -122,10 +122,11 @@ def test_planting_into_residue_and_zones_are_told_and_checked(trial):
     plant, answer = keep(trial, kind="plant", name="Onions", due="2026-06-09", planting=said, zones=["tilled strip"])
     assert answer.status_code == 200, answer.content
     shown = one(trial, plant)
-    assert shown["found"] == [
+    told = (
         "Seed lay 4.5 cm deep, residue covered 70 % of the ground and residue was pushed into the slot at 12 % of the "
         "places (40 places looked at)."
-    ]
+    )
+    assert shown["found"] == [told]
     assert (shown["zones"], shown["planting"]["open_percent"]) == (["tilled strip"], None)
     [line] = trial.client.get("/api/v1/day-list?day=2026-06-09").json()["lines"]
     assert line["where"] == "the whole trial, in tilled strip"

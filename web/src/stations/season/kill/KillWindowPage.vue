@@ -159,7 +159,6 @@ function secondPass() {
           <li v-for="note in window.frost" :key="note">{{ note }}</li>
         </ul>
       </template>
-      <AfterKill :trial="trial" :season="season" @second="secondPass" />
       <OperationDialog
         v-model="open"
         :trial="trial"

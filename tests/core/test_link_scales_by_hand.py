@@ -1,0 +1,286 @@
+"""Counts, k of n, roots and ranks, worked here by other means: a general optimiser, multivariate t, scipy."""
+
+from itertools import product
+
+import numpy as np
+import pytest
+from scipy import optimize, special, stats
+
+from apercu_core.errors import Refused
+from apercu_core.statistics.analysis import analyse
+from apercu_core.statistics.densities import analyse_densities, count_tail
+from apercu_core.statistics.generalised import analyse_counts
+from apercu_core.statistics.proportions import analyse_proportions
+from apercu_core.statistics.rank_analysis import analyse_ranks
+from apercu_core.statistics.rank_tests import holm, signed_rank_pairs
+from apercu_core.statistics.specification import Comparison, Contrast, Specification
+from apercu_core.statistics.transformed import analyse_rates
+
+
+@pytest.fixture(autouse=True)
+def _ends_that_are_far_out():
+    """The search for an interval's end goes where exp overflows, which whoever reads a trial lets it do."""
+    with np.errstate(over="ignore"):
+        yield
+
+
+NAMES = ("bare", "oat", "rye", "vetch")
+PLACES = tuple(product("ABCD", NAMES))
+COUNTS = (31, 12, 9, 22, 40, 10, 14, 25, 28, 19, 6, 30, 45, 15, 11, 20)
+AREAS = tuple(0.25 * (1 + i % 3) for i in range(16))
+K = (5, 20, 6, 11, 9, 25, 12, 8, 7, 18, 10, 15, 12, 27, 9, 13)
+N = tuple(36 + 2 * (i % 4) for i in range(16))
+X = np.array([[1.0, *(t == n for n in NAMES[1:]), *(b == c for c in "BCD")] for b, t in PLACES], dtype=float)
+MEANS = np.array([[1, *(t == n for n in NAMES[1:]), 0.25, 0.25, 0.25] for t in NAMES], dtype=float)
+"""The estimated means' weights on the coefficients: blocks count alike."""
+DUNNETT, LSD = Comparison("dunnett", "bare"), Comparison("lsd")
+
+
+def rows_of(**columns):
+    return [{"b": b, "t": t, **{name: str(values[i]) for name, values in columns.items()}}
+            for i, (b, t) in enumerate(PLACES)]  # fmt: skip
+
+
+def spec_of(family, comparison, **more):
+    return Specification("y", ("t",), "rcbd", block="b", family=family, comparison=comparison, **more)
+
+
+def maximum(x, minus_log_likelihood):
+    return optimize.minimize(minus_log_likelihood, np.zeros(x.shape[1]), method="BFGS", options={"gtol": 1e-9}).x
+
+
+def log_fit(x):
+    """Coefficients, fitted counts and unscaled covariance of counts with areas."""
+    y, area = np.array(COUNTS, float), np.array(AREAS)
+    beta = maximum(x, lambda b: (area * np.exp(x @ b) - y * (x @ b)).sum() / 100)
+    mu = area * np.exp(x @ beta)
+    return beta, mu, np.linalg.inv((x * mu[:, None]).T @ x)
+
+
+def logit_fit(x):
+    k, n = np.array(K, float), np.array(N, float)
+    beta = maximum(x, lambda b: (n * np.logaddexp(0, x @ b) - k * (x @ b)).sum() / 100)
+    p = special.expit(x @ beta)
+    return beta, p, np.linalg.inv((x * (n * p * (1 - p))[:, None]).T @ x)
+
+
+def dunnett_p(t, covariance, df):
+    """1 − P(all |T| ≤ |t|), from a table of multivariate t."""
+    sd = np.sqrt(np.diagonal(covariance))
+    of = stats.multivariate_t(shape=covariance / np.outer(sd, sd), df=df, seed=1)
+    return [1 - of.cdf([abs(one)] * len(t), lower_limit=[-abs(one)] * len(t), maxpts=200_000) for one in t]
+
+
+TO_BARE = MEANS[1:] - MEANS[0]
+
+
+def test_counts_of_areas_are_compared_as_rates_with_the_control_and_by_contrasts():
+    beta, mu, unscaled = log_fit(X)
+    y = np.array(COUNTS, float)
+    covariance = unscaled * ((y - mu) ** 2 / mu).sum() / 9
+    covers = Contrast("covers", {"bare": -1, "oat": 1 / 3, "rye": 1 / 3, "vetch": 1 / 3})
+    rows = rows_of(y=COUNTS, area=AREAS)
+    found = analyse_counts(rows, spec_of("quasi_poisson", DUNNETT, exposure="area", contrasts=(covers,)))
+    [pairs] = found.pairs
+    labels = pairs.family.labels
+    assert [(labels[a], labels[b]) for a, b in zip(pairs.a, pairs.b, strict=True)] == [(n, "bare") for n in NAMES[1:]]
+    assert pairs.estimate == pytest.approx(TO_BARE @ beta, rel=1e-4)
+    of_pairs = TO_BARE @ covariance @ TO_BARE.T
+    assert pairs.se == pytest.approx(np.sqrt(np.diagonal(of_pairs)), rel=1e-4)
+    assert pairs.p == pytest.approx(dunnett_p(pairs.estimate / pairs.se, of_pairs, 9), abs=5e-4)
+    weights = MEANS.T @ np.array([-1, 1 / 3, 1 / 3, 1 / 3])
+    [one] = found.contrasts
+    se = np.sqrt(weights @ covariance @ weights)
+    assert (one.estimate, one.se) == (pytest.approx(weights @ beta, rel=1e-4), pytest.approx(se, rel=1e-4))
+    assert one.p == pytest.approx(2 * stats.t.sf(abs(weights @ beta / se), 9), rel=1e-3)
+    assert found.letters == ()
+    assert len(analyse_counts(rows, spec_of("quasi_poisson", LSD, exposure="area")).letters) == 1
+
+
+def deviance(p):
+    k, n = np.array(K, float), np.array(N, float)
+    return 2 * (special.xlogy(k, k / (n * p)) + special.xlogy(n - k, (n - k) / (n * (1 - p)))).sum()
+
+
+def test_k_of_n_is_compared_with_the_control_tested_as_a_whole_and_its_plots_judged():
+    beta, p, unscaled = logit_fit(X)
+    k, n = np.array(K, float), np.array(N, float)
+    pearson = (k - n * p) / np.sqrt(n * p * (1 - p))
+    dispersion = max(1.0, (pearson**2).sum() / 9)
+    covariance = unscaled * dispersion
+    found = analyse_proportions(rows_of(y=K, n=N), spec_of("quasi_binomial", DUNNETT, trials="n"))
+    [pairs] = found.pairs
+    percent = 100 * special.expit(MEANS @ beta)
+    assert pairs.estimate == pytest.approx(percent[1:] - percent[0], rel=1e-4)
+    assert pairs.p == pytest.approx(dunnett_p(pairs.t, TO_BARE @ covariance @ TO_BARE.T, 9), abs=5e-4)
+    _, without, _ = logit_fit(np.delete(X, [1, 2, 3], axis=1))
+    test = found.anova["treatment"]
+    f = (deviance(without) - deviance(p)) / 3 / dispersion
+    assert (test.df_num, test.df_den, test.f) == (3, 9, pytest.approx(f, rel=1e-4))
+    assert test.p == pytest.approx(stats.f.sf(f, 3, 9), rel=1e-3)
+    judged = found.diagnostics
+    assert judged.residuals == pytest.approx(100 * (k / n - p), abs=1e-3)
+    assert judged.fitted == pytest.approx(100 * p, rel=1e-4)
+    assert judged.studentized == pytest.approx(pearson / np.sqrt(dispersion), abs=1e-4)
+    tail = 2 * stats.norm.sf(abs(pearson) / np.sqrt(dispersion))
+    assert judged.outlier_p == pytest.approx(np.minimum(1, 16 * tail), abs=1e-3)
+    order = np.argsort(pearson)
+    assert np.all(np.diff(judged.normal_quantiles[order]) > 0)
+    assert found.grand_mean == pytest.approx(100 * sum(K) / sum(N))
+    assert (found.df, found.letters) == (9, ())
+    by_lsd = analyse_proportions(rows_of(y=K, n=N), spec_of("quasi_binomial", LSD, trials="n"))
+    assert (len(by_lsd.letters), len(by_lsd.pairs[0])) == (1, 6)
+
+
+def test_k_of_n_taken_for_a_binomial_has_neither_dispersion_nor_degrees_of_freedom():
+    found = analyse_proportions(rows_of(y=K, n=N), spec_of("quasi_binomial", LSD, trials="n"), estimated=False)
+    _, _, unscaled = logit_fit(X)
+    assert (found.dispersion, found.df, found.assumed) == (1.0, np.inf, "binomial")
+    assert found.means.se == pytest.approx(np.sqrt(np.diagonal(MEANS @ unscaled @ MEANS.T)), rel=1e-4)
+
+
+def split_plots():
+    """Two kills on whole plots, three covers within: counts whose differences have other df in each stratum."""
+    rng = np.random.default_rng(5)
+    return [
+        {"b": b, "w": kill, "t": f"{kill} {cover}", "y": str(int(rng.poisson(30 + 10 * i)))}
+        for b in "ABCD" for kill in ("early", "late") for i, cover in enumerate(("oat", "rye", "vetch"))
+    ]  # fmt: skip
+
+
+@pytest.mark.parametrize("comparison", [Comparison("dunnett", "early oat"), Comparison("tukey"), LSD])
+def test_roots_of_counts_keep_the_degrees_of_freedom_and_critical_values_of_their_scale(comparison):
+    spec = Specification("y", ("t",), "split_plot", block="b", whole_plot="w", comparison=comparison)
+    rows = split_plots()
+    found = analyse_rates(rows, spec)
+    roots = [{**row, "y": repr(float(row["y"]) ** 0.5)} for row in rows]
+    on_scale = analyse(roots, spec)
+    [pairs], [scaled] = found.pairs, on_scale.pairs
+    assert pairs.df == pytest.approx(scaled.df)
+    assert np.ptp(pairs.df) > 1  # within whole plots and across them
+    assert pairs.critical == pytest.approx(scaled.critical, rel=1e-6)
+    assert pairs.estimate == pytest.approx(scaled.family.mean[scaled.a] ** 2 - scaled.family.mean[scaled.b] ** 2)
+    assert len(found.letters) == (0 if comparison.method == "dunnett" else 1)
+
+
+def test_the_means_of_roots_are_as_correlated_as_those_of_their_scale():
+    spec = Specification("y", ("t",), "split_plot", block="b", whole_plot="w", comparison=LSD)
+    found = analyse_rates(split_plots(), spec)
+    family = found.on_scale.families[0]
+    sd = np.sqrt(np.diagonal(family.covariance))
+    assert found.means.correlation == pytest.approx(family.covariance / np.outer(sd, sd))
+    assert np.diagonal(found.means.correlation) == pytest.approx(1)
+
+
+def test_a_treatment_without_any_is_tested_by_the_ranks_of_rates():
+    zero = tuple(0 if t == "rye" else count for (_, t), count in zip(PLACES, COUNTS, strict=True))
+    rows = rows_of(y=zero, area=AREAS)
+    table = (np.array(zero) / np.array(AREAS)).reshape(4, 4)
+    in_blocks = analyse_counts(rows, spec_of("quasi_poisson", LSD, exposure="area")).separation
+    assert (in_blocks.zero, in_blocks.full) == (("rye",), ())
+    assert in_blocks.ranks.p == pytest.approx(stats.friedmanchisquare(*table.T).pvalue)
+    alone = Specification("y", ("t",), "crd", family="quasi_poisson", comparison=LSD, exposure="area")
+    assert analyse_counts(rows, alone).separation.ranks.p == pytest.approx(stats.kruskal(*table.T).pvalue)
+    all_of_n = tuple(n if t == "rye" else k for (_, t), k, n in zip(PLACES, K, N, strict=True))
+    shares = (np.array(all_of_n) / np.array(N)).reshape(4, 4)
+    found = analyse_counts(rows_of(y=all_of_n, n=N), spec_of("quasi_binomial", LSD, trials="n")).separation
+    assert (found.full, found.ranks.p) == (("rye",), pytest.approx(stats.friedmanchisquare(*shares.T).pvalue))
+    assert analyse_counts(rows_of(y=COUNTS), spec_of("quasi_poisson", LSD)).separation.ranks is None
+
+
+def test_two_blocks_and_two_treatments_are_enough_for_ranks_and_less_is_refused():
+    pair = [{"b": b, "t": t, "y": str(y)} for (b, t), y in zip(product("AB", "xz"), (1, 4, 2, 5), strict=True)]
+    found = analyse_ranks(pair, Specification("y", ("t",), "rcbd", block="b", analysis="friedman"))
+    assert (found.test.statistic, found.test.df) == (pytest.approx(2.0), 1)  # both blocks agree: n (k − 1)
+    with pytest.raises(Refused, match="Fewer than two blocks"):
+        analyse_ranks(pair[:3], Specification("y", ("t",), "rcbd", block="b", analysis="friedman"))
+
+
+def test_values_that_do_not_differ_are_no_evidence():
+    same = np.array([[3.0, 3.0, 4.0], [5.0, 5.0, 7.0], [2.0, 2.0, 1.0]])
+    by_pair = {(one.a, one.b): one for one in signed_rank_pairs(same)}
+    assert (by_pair[0, 1].statistic, by_pair[0, 1].p_raw, by_pair[0, 1].p) == (0.0, 1.0, 1.0)
+    equal = [{"t": t, "y": "2"} for t in "xxzz"] + [{"t": "v", "y": "9"}] * 2
+    ranks = analyse_ranks(equal, Specification("y", ("t",), "crd", analysis="kruskal_wallis"))
+    pairs = {frozenset((ranks.factor.levels[one.a], ranks.factor.levels[one.b])): one for one in ranks.pairs}
+    assert pairs[frozenset("xz")].p_raw == 1.0
+    with pytest.raises(Refused, match="no ranks to compare"):
+        analyse_ranks(
+            [{"t": t, "y": "2"} for t in "xxzz"], Specification("y", ("t",), "crd", analysis="kruskal_wallis")
+        )
+
+
+def test_holm_is_the_step_down_by_definition():
+    rng = np.random.default_rng(3)
+    for m in (1, 2, 5, 9):
+        raw = np.round(rng.uniform(0, 0.3, m), 2)  # with ties
+        each = [max(min(1, (m - (raw < other).sum()) * other) for other in raw if other <= one) for one in raw]
+        assert holm(raw) == pytest.approx(each)
+
+
+def test_densities_are_tested_as_a_whole_judged_plot_by_plot_and_compared_with_the_control():
+    _, mu, _ = log_fit(X)
+    y, area = np.array(COUNTS, float), np.array(AREAS)
+    rows = rows_of(y=COUNTS, area=AREAS)
+    found = analyse_densities(rows, spec_of("quasi_poisson", DUNNETT, exposure="area"))
+    dispersion = ((y - mu) ** 2 / mu).sum() / 9
+    _, less, _ = log_fit(np.delete(X, [1, 2, 3], axis=1))
+    f = 2 * (special.xlogy(y, mu / less) - (mu - less)).sum() / 3 / dispersion
+    test = found.anova["treatment"]
+    assert (test.df_num, test.df_den, test.f) == (3, 9, pytest.approx(f, rel=1e-3))
+    assert test.p == pytest.approx(stats.f.sf(f, 3, 9), rel=1e-2)
+    [pairs] = found.pairs
+    # As the module says it: means as if independent, so that pairs share the control's variance.
+    own = {label: se**2 for label, se in zip(pairs.family.labels, found.means.se, strict=True)}
+    shared = np.full((3, 3), own["bare"]) + np.diag([own[name] for name in NAMES[1:]])
+    assert pairs.p == pytest.approx(dunnett_p(pairs.t, shared, found.df), abs=5e-4)
+    assert (found.letters, len(analyse_densities(rows, spec_of("quasi_poisson", LSD, exposure="area")).letters)) == (
+        (),
+        1,
+    )
+    as_poisson = analyse_densities(rows, spec_of("quasi_poisson", LSD, exposure="area"), "poisson")
+    judged = as_poisson.diagnostics
+    assert judged.residuals == pytest.approx((y - mu) / area, abs=1e-2)
+    assert judged.fitted == pytest.approx(mu / area, rel=1e-4)
+    assert judged.studentized == pytest.approx((y - mu) / np.sqrt(mu), abs=1e-3)
+    tail = 2 * np.minimum(stats.poisson.cdf(y, mu), stats.poisson.sf(y - 1, mu))
+    assert judged.outlier_p == pytest.approx(np.minimum(1, 16 * tail), abs=1e-3)
+    assert as_poisson.anova["treatment"].f == pytest.approx(f * dispersion, rel=1e-3)
+    assert (as_poisson.df, as_poisson.dispersion) == (np.inf, 1.0)
+
+
+def test_own_controls_share_nothing_in_the_adjustment_of_densities():
+    own = Comparison("dunnett", {"oat": "bare", "vetch": "rye"})
+    [pairs] = analyse_densities(rows_of(y=COUNTS, area=AREAS), spec_of("quasi_poisson", own, exposure="area")).pairs
+    assert pairs.p == pytest.approx(dunnett_p(pairs.t, np.eye(2), pairs.df[0]), abs=5e-4)
+
+
+def test_a_negative_binomial_is_tested_by_its_likelihood():
+    y = np.array([4, 19, 3, 40, 30, 6, 12, 9, 1, 33, 7, 52, 11, 25, 2, 20], float)
+    found = analyse_densities(rows_of(y=y.astype(int)), spec_of("quasi_poisson", LSD), "negative_binomial")
+
+    def most(x):
+        def unlikely(given):
+            mu, size = np.exp(x @ given[:-1]), np.exp(given[-1])
+            return -stats.nbinom.logpmf(y, size, size / (size + mu)).sum()
+
+        start = np.append(np.linalg.lstsq(x, np.log(y), rcond=None)[0], 1.0)
+        return -optimize.minimize(unlikely, start, method="BFGS", options={"gtol": 1e-7}).fun
+
+    f = 2 * (most(X) - most(np.delete(X, [1, 2, 3], axis=1))) / 3
+    test = found.anova["treatment"]
+    assert (test.df_num, test.df_den, test.f) == (3, np.inf, pytest.approx(f, rel=1e-3))
+    assert test.p == pytest.approx(stats.chi2.sf(3 * f, 3), rel=1e-2)
+
+
+@pytest.mark.parametrize("alpha", [0.0, 0.3, 2.0])
+def test_the_tail_of_a_count_is_that_of_its_distribution(alpha):
+    y, mu = np.array([0.0, 1, 2, 5, 9, 30]), np.array([3.0, 0.4, 2.0, 5.0, 1.5, 12.0])
+    of = stats.nbinom(1 / alpha, 1 / (1 + alpha * mu)) if alpha else stats.poisson(mu)
+    assert count_tail(y, mu, alpha) == pytest.approx(np.minimum(1, 2 * np.minimum(of.cdf(y), of.sf(y - 1))))
+
+
+def test_a_block_in_which_nothing_was_counted_leaves_no_interval():
+    none = tuple(0 if b == "C" else count for (b, _), count in zip(PLACES, COUNTS, strict=True))
+    with pytest.raises(Refused, match="Nothing was counted in any plot of b C"):
+        analyse_densities(rows_of(y=none, area=AREAS), spec_of("quasi_poisson", LSD, exposure="area"))
