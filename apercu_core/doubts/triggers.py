@@ -29,6 +29,6 @@ SOWN_OFF = 0.10
 SOWN_DEPTHS_APART_CM = 1.5
 """Between the shallowest and the deepest sowing; thumb."""
 KILL_INCOMPLETE = 0.10
-"""Share of a cover that lives after its kill, above which a second pass is wanted and a doubt raised, as long as a trial
-sets no other; thumb.
+"""Share of a cover that lives after its kill, above which a second pass is wanted and a doubt raised, as long as a
+trial sets no other; thumb.
 """

@@ -35,8 +35,10 @@ def keep_photograph(
     """
     require(by, "record", season)
     if file.size is not None and file.size > MOST_BYTES:
-        what = f"The file has {file.size / 1e6:.0f} MB; the most is {MOST_BYTES / 1e6:.0f} MB. Make the photograph smaller."
-        raise Refused("not-a-photograph", what)
+        size, most = file.size / 1e6, MOST_BYTES / 1e6
+        raise Refused(
+            "not-a-photograph", f"The file has {size:.0f} MB; the most is {most:.0f} MB. Make the photograph smaller."
+        )
     data = file.read()
     fingerprint = hashlib.sha256(data).hexdigest()
     picture = read_picture(data)  # outside the transaction: it takes its time

@@ -70,7 +70,8 @@ def _require_size(pixels: int) -> None:
 
 def _too_large(size: str) -> Refused:
     return _refused(
-        f"The photograph has {size}. The most is {MOST_PIXELS / 1e6:.0f} megapixels: make it smaller, then add it again."
+        f"The photograph has {size}. The most is {MOST_PIXELS / 1e6:.0f} megapixels: make it smaller, then add it "
+        "again."
     )
 
 
@@ -83,8 +84,8 @@ def _jpeg(image: Image.Image, quality: int) -> bytes:
 def _of_other_format(data: bytes) -> str:
     if data[4:8] == b"ftyp" and data[8:12] in (b"heic", b"heix", b"mif1", b"msf1", b"hevc"):
         return (
-            "The photograph is in the format HEIC, which can’t be shown. Set the camera to JPEG (on phones often called "
-            "most compatible), or save the photograph as JPEG."
+            "The photograph is in the format HEIC, which can’t be shown. Set the camera to JPEG (on phones often "
+            "called most compatible), or save the photograph as JPEG."
         )
     return "The file isn’t a photograph. Photographs are JPEG, PNG or WebP files."
 

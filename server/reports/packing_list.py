@@ -18,7 +18,7 @@ def packing_list(*, by: Person, season: Season) -> bytes:
 
 
 def packing_html(*, by: Person, season: Season) -> str:
-    """Each bag with its plot, seed and two boxes; where the drill is cleaned; plots in which nothing is sown; the map."""
+    """Each bag with its plot, seed and two boxes; where the drill is cleaned; plots that are left bare; the map."""
     there = there_with_bags(by, season)
     system = cast(System, by.units)
     order = {str(t.id): i for i, t in enumerate(there.treatments)}
