@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 from typing import Any
 
@@ -136,6 +136,15 @@ class SeasonSeed:
         field = field_of(self.season)
         found = {label: sown_strips(field, where) for label, where in self.rectangles.items()}
         return {label: strips for label, strips in found.items() if strips is not None}
+
+    def unplaced(self) -> dict[str, tuple[Rectangle, ...]]:
+        """Plot → its sown share as one strip, where zones say how much of it is sown and nothing says where."""
+        placed = self.strips()
+        return {
+            plot.label: (replace(where, width=where.width * plot.sown_share),)
+            for plot in self.plots
+            if plot.label not in placed and plot.sown_share < 1 and (where := self.rectangles[plot.label])
+        }
 
     @cached_property
     def sheet(self) -> SeedSheet:

@@ -160,6 +160,17 @@ def test_a_wrong_bag_is_refused_loudly_and_not_ticked(trial):
     assert place(oat, oat, placed=False).status_code == 200
 
 
+def test_zones_with_a_share_alone_are_drawn_as_a_share_and_said_to_be_one(trial):
+    assert sow(trial)["area"]["unplaced"] is False
+    zones = [{"name": "in the row", "share": 0.7, "sown": "as-plot", "sowing": ""},
+             {"name": "between", "share": 0.3, "sown": "bare", "sowing": ""}]  # fmt: skip
+    Season.objects.filter(trial=trial.id).update(zones=zones)
+    area = sow(trial)["area"]
+    assert (area["unplaced"], area["fraction"]) == (True, pytest.approx(0.7))
+    ground = GroundPlot.objects.get(units__season__trial=trial.id, units__label="101")
+    assert area["strips"]["101"] == [[ground.x_m, ground.y_m, pytest.approx(0.7 * ground.width_m), ground.length_m]]
+
+
 def test_the_packing_list_says_each_bag_in_order_with_its_seed_and_where_the_drill_is_cleaned(owner, workspace):
     alone = [described("Oat", OAT), described("Vetch", VETCH), described("Bare", is_control=True)]
     trial = Trial(owner, workspace, treatments=alone)

@@ -29,7 +29,7 @@ const sow = {
   units: { seed: 'g', order: 'kg', rate: 'kg/ha', per_area: 'm²', row: 'm', area: 'ha', length: 'm', spacing: 'cm', volume: 'L', volume_rate: 'L/ha' },
   row_spacing: 12.5, allowance: 30, spare_percent: 10, filling: 'by_treatment', currency: '', lots: [lot], order: [], bare: [],
   treatments: [{ id: 'oat', name: 'Oat', code: 'OA', parts: [part], plots: [], warnings: ['Stir it.'], intended: 72 }],
-  area: { gross: 0.1, sown: 0.1, fraction: 1, strips: {} }, stops: [stop('101', 'oat'), stop('102', 'bare')], way: [], tests: [], checks: [], ahead: [], decisions: [], sowings: [],
+  area: { gross: 0.1, sown: 0.1, fraction: 1, strips: {}, unplaced: false }, stops: [stop('101', 'oat'), stop('102', 'bare')], way: [], tests: [], checks: [], ahead: [], decisions: [], sowings: [],
 } as unknown as Sow // prettier-ignore
 
 describe('the page of seed', () => {

@@ -139,8 +139,9 @@ class SownAreaOut(serializers.Serializer[Any]):
     fraction = serializers.FloatField(allow_null=True)
     strips = serializers.DictField(
         child=serializers.ListField(child=serializers.ListField(child=serializers.FloatField())),
-        help_text="Plot → its sown strips: x, y, width, length in metres; only where rows part the ground.",
+        help_text="Plot → its sown strips: x, y, width, length in metres; only where less than all of it is.",
     )
+    unplaced = serializers.BooleanField(help_text="Whether some strips show a share alone, and not where it lies.")
 
 
 class LegOut(serializers.Serializer[Any]):

@@ -201,13 +201,15 @@ def _order(line: OrderLine, there: SeasonSeed, units: InUnits) -> dict[str, Any]
 
 def _area(there: SeasonSeed, units: InUnits) -> dict[str, Any]:
     gross, sown = there.sheet.gross_m2, there.sheet.sown_m2
+    placed, unplaced = (there.strips(), there.unplaced()) if there.drawn_to_scale else ({}, {})
     strips = {
         label: [[strip.x, strip.y, strip.width, strip.length] for strip in found]
-        for label, found in (there.strips() if there.drawn_to_scale else {}).items()
+        for label, found in {**placed, **unplaced}.items()
     }
     return {
         "gross": units.to("ha", gross / 1e4), "sown": units.to("ha", sown / 1e4),
         "fraction": sown / gross if gross else None, "strips": strips,
+        "unplaced": bool(unplaced),
     }  # fmt: skip
 
 

@@ -4860,10 +4860,12 @@ export interface components {
             sown: number;
             /** Format: double */
             fraction: number | null;
-            /** @description Plot → its sown strips: x, y, width, length in metres; only where rows part the ground. */
+            /** @description Plot → its sown strips: x, y, width, length in metres; only where less than all of it is. */
             strips: {
                 [key: string]: number[][];
             };
+            /** @description Whether some strips show a share alone, and not where it lies. */
+            unplaced: boolean;
         };
         /**
          * @description * `as-plot` - as-plot

@@ -12,10 +12,10 @@ const props = defineProps<{ sow: Sow; trial: Trial }>()
 const { t } = useI18n()
 const names = computed(() => new Map(props.sow.lots.map((lot) => [lot.key, [lot.name, lot.cultivar, lot.lot].filter(Boolean).join(' · ')]))) // prettier-ignore
 const area = computed(() => {
-  const { gross, sown, fraction, strips } = props.sow.area
+  const { gross, sown, fraction, unplaced } = props.sow.area
   const said = { p: figure(100 * (fraction ?? 1), 0), a: threeDigits(gross), s: threeDigits(sown), unit: props.sow.units.area } // prettier-ignore
   if (fraction === null || fraction > 0.9995) return t('sow.areaAll', said)
-  return t(Object.keys(strips).length ? 'sow.areaPart' : 'sow.areaShare', said)
+  return t(unplaced ? 'sow.areaShare' : 'sow.areaPart', said)
 })
 </script>
 

@@ -44,7 +44,7 @@ export default {
     plot: 'Plot', treatment: 'Treatment', totalOf: 'Whole bag',
     areaAll: 'All {a} {unit} of the covered plots are sown.',
     areaPart: '{p} % of the covered plots’ {a} {unit} is sown: {s} {unit}. The map shows the rest crossed out.',
-    areaShare: '{p} % of the covered plots’ {a} {unit} is sown: {s} {unit}.',
+    areaShare: '{p} % of the covered plots’ {a} {unit} is sown: {s} {unit}. The map crosses out the rest as a share: where in the plot it lies isn’t known.',
     order: 'Order',
     orderLead: 'For all plots of this site, spare included.',
     lot: 'Lot', needed: 'Needed', toOrder: 'Order', bags: 'Bags', price: 'Price', oneLess: 'One bag too few',
