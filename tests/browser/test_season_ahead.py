@@ -93,6 +93,10 @@ def test_on_a_phone_a_trouble_and_a_stage_are_two_taps_from_today_and_read_honou
     dialog.get_by_label("Trouble").click(force=True)
     page.get_by_role("option", name="Hail").click()
     dialog.get_by_label("Where").click(force=True)
+    page.get_by_role("option", name="some blocks").click()
+    dialog.get_by_role("button", name="Save entry").click()
+    expect(dialog.get_by_text("Nothing is chosen yet.").first).to_be_visible()
+    dialog.get_by_label("Where").click(force=True)
     page.get_by_role("option", name="some plots").click()
     dialog.get_by_label("Plots, by number").fill("402")
     page.get_by_role("option", name="402").click()
@@ -124,3 +128,58 @@ def test_on_a_phone_a_trouble_and_a_stage_are_two_taps_from_today_and_read_honou
     page.get_by_role("link", name="Apercu: go to Today").click()
     page.get_by_role("link", name="Check go or wait").click()
     expect(page.get_by_role("heading", name="Go or wait")).to_be_in_viewport()
+
+
+def test_a_kill_that_left_too_much_alive_leads_to_a_second_pass_for_those_alone(desk):
+    season = Season.objects.get(trial__name="Covers before sugar beet")
+    person = season.trial.workspace.memberships.get(role="owner").person
+    vetch, mustard = (season.trial.treatments.get(name=name) for name in ("Common vetch", "White mustard"))
+    kill = season.operations.create(kind="kill", name="Frost kill", done=date(2026, 9, 10), by=person)
+    kill.treatments.set([vetch, mustard])
+    for unit in season.units.filter(kind="plot", treatment__in=[vetch, mustard]):
+        kill.living.create(
+            unit=unit, day=date(2026, 9, 17), percent=40 if unit.treatment_id == vetch.id else 3, by=person
+        )
+    desk.sign_in()
+    open_season(desk)
+    tab(desk.page, "Kill window")
+    page = desk.page
+    after = page.locator(".kill").filter(has_text="Frost kill")
+    expect(after).to_contain_text("More than 10 % lived at the last check: CV.")
+    page.get_by_label("Most that may live after a kill, %").fill("45")
+    page.get_by_role("button", name="Save limit").click()
+    expect(after).not_to_contain_text("A second pass is wanted")
+    page.get_by_label("Most that may live after a kill, %").fill("15")
+    page.get_by_role("button", name="Save limit").click()
+    after.get_by_role("button", name="Plan second pass").click()
+    dialog = page.get_by_role("dialog")
+    expect(dialog.get_by_label("Name")).to_have_value("Frost kill, second pass")
+    dialog.get_by_label("For", exact=True).click(force=True)
+    page.get_by_role("option", name="some blocks").click()
+    dialog.get_by_role("button", name="Save operation").click()
+    expect(dialog.get_by_text("Nothing is chosen yet.").first).to_be_visible()
+    dialog.get_by_label("For", exact=True).click(force=True)
+    page.get_by_role("option", name="some treatments").click()
+    dialog.get_by_role("button", name="Save operation").click()
+    expect(dialog).to_be_hidden()
+    second = season.operations.get(name="Frost kill, second pass")
+    assert ([one.name for one in second.treatments.all()], second.after_id, second.after_days) == (
+        ["Common vetch"],
+        kill.id,
+        14,
+    )
+
+
+def test_on_a_phone_what_is_due_is_done_in_two_taps_from_today(desk):
+    season = Season.objects.get(trial__name="Covers before sugar beet")
+    person = season.trial.workspace.memberships.get(role="owner").person
+    due = season.operations.create(kind="irrigate", name="Water the trays", due=date(2026, 9, 18), by=person)
+    desk.page.set_viewport_size({"width": 390, "height": 844})
+    desk.sign_in()
+    page = desk.page
+    page.get_by_role("link", name="Water the trays").click()
+    line = page.get_by_role("listitem").filter(has_text="Water the trays")
+    line.get_by_role("button", name="Mark as done today").click()
+    expect(line.locator(".state")).to_have_text("done")
+    due.refresh_from_db()
+    assert due.done == date(2026, 9, 18)

@@ -3,6 +3,7 @@ import { computed, ref, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 
 import type { OperationIn, Season, Trial } from '@/api/queries'
+import { blocksOf, plotsIn, requireChosen } from '@/ground/blocks'
 import { keepOperation } from '@/offline/keepOperation'
 import { faultsIn } from '@/parts/faults'
 import FoldedPart from '@/parts/FoldedPart.vue'
@@ -63,7 +64,8 @@ const opens = ref<TriggerDraft>(emptyTrigger('date'))
 const closes = ref<TriggerDraft>(emptyTrigger('none'))
 const after = ref<string | null>(null)
 const days = ref('')
-const whatFor = ref<'all' | 'some' | 'marked'>('all')
+const whatFor = ref<'all' | 'some' | 'blocks' | 'marked'>('all')
+const blocks = ref<string[]>([])
 const treatments = ref<string[]>([])
 const plots = ref<string[]>([])
 const details = ref(detailsOf(null))
@@ -106,6 +108,7 @@ watch(
     closes.value = draftOf(props.was?.closes ?? null, 'none')
     after.value = props.was?.after ?? null
     days.value = props.was?.after ? String(props.was.after_days) : ''
+    blocks.value = []
     treatments.value = [...(props.was?.treatments ?? [])]
     plots.value = [...(props.was?.plots ?? [])]
     whatFor.value = plots.value.length ? 'marked' : treatments.value.length ? 'some' : 'all'
@@ -126,8 +129,10 @@ const closings = computed(() =>
   (['none', 'day', 'after', ...TRIGGERS] as const).map((value) => ({ value, title: t(`season.closings.${value}`) })),
 ) // prettier-ignore
 const { problem, keep } = useKeep(open, () =>
-  save((etag) =>
-    keepOperation(
+  save(async (etag) => {
+    if (whatFor.value !== 'all')
+      requireChosen({ some: treatments.value, blocks: blocks.value, marked: marked.value }[whatFor.value])
+    return keepOperation(
       props.trial,
       props.id,
       {
@@ -139,14 +144,19 @@ const { problem, keep } = useKeep(open, () =>
         trigger: triggerBody(opens.value),
         closes: closingBody(closes.value),
         treatments: whatFor.value === 'some' ? treatments.value : [],
-        plots: whatFor.value === 'marked' ? marked.value : [],
+        plots:
+          whatFor.value === 'marked'
+            ? marked.value
+            : whatFor.value === 'blocks'
+              ? plotsIn(props.trial, blocks.value)
+              : [],
         ...detailsBody(details.value, kind.value),
         done: done.value || null,
         note: note.value,
       },
       etag,
-    ),
-  ),
+    )
+  }),
 )
 const faults = computed(() => faultsIn(problem.value))
 </script>
@@ -208,15 +218,24 @@ const faults = computed(() => faultsIn(problem.value))
     <v-select
       v-model="whatFor"
       :label="t('season.whatFor')"
+      :error-messages="faults.what_for ?? ''"
       :items="[
         { value: 'all', title: t('season.wholeTrial') },
         { value: 'some', title: t('season.some') },
+        ...(blocksOf(trial).length ? [{ value: 'blocks', title: t('season.someBlocks') }] : []),
         {
           value: 'marked',
           title: t('season.marked', { n: marked.length }),
           props: { disabled: !marked.length },
         },
       ]"
+    />
+    <v-select
+      v-if="whatFor === 'blocks'"
+      v-model="blocks"
+      multiple
+      :label="t('season.forBlocks')"
+      :items="blocksOf(trial)"
     />
     <v-select
       v-if="whatFor === 'some'"

@@ -31,6 +31,7 @@ export default {
     noMethods: 'Nothing can be said while the stage on that day isn’t known.',
     second: 'Plan second pass',
     secondName: 'Kill {code}, second pass',
+    secondAfter: '{name}, second pass',
     frost: 'Frost',
     after: 'After the kill',
     seenOn: 'Seen on',

@@ -47,6 +47,9 @@ export default {
     whatFor: 'For',
     wholeTrial: 'the whole trial',
     some: 'some treatments',
+    someBlocks: 'some blocks',
+    forBlocks: 'Blocks',
+    chooseSome: 'Nothing is chosen yet. Choose which, or take the whole trial.',
     marked: 'the plots marked on the map ({n})',
     forTreatments: 'Treatments',
     forPlots: 'no plot | plot {plots} | plots {plots}',
@@ -93,7 +96,7 @@ export default {
     killName: 'Kill {code}',
     keepKills: 'Save kill dates',
     orDays: 'Operation to count days from',
-    noCovers: 'No treatment has a cover.',
+    noCovers: 'No treatment is described as a cover. Describe what is sown in Ask.',
   },
   walk: {
     title: 'Field visits',

@@ -16,7 +16,7 @@ import LivingDialog from './LivingDialog.vue'
 
 /** Kills that were done: what lived at each check, which checks are still to come, and where it needs a second pass. */
 const props = defineProps<{ trial: Trial; season: Season }>()
-const emit = defineEmits<{ second: [operation: string] }>()
+const emit = defineEmits<{ second: [kill: Kill] }>()
 const { t } = useI18n()
 const queries = useQueryClient()
 const { data: kills } = useQuery(computed(() => killsQuery(props.trial.id)))
@@ -102,7 +102,7 @@ async function planChecks(kill: Kill) {
         <button v-if="kill.proposed.length" type="button" class="pill" @click="planChecks(kill)">
           {{ t('kill.planChecks') }}
         </button>
-        <button v-if="kill.alive.length" type="button" class="pill" @click="emit('second', kill.operation)">
+        <button v-if="kill.alive.length" type="button" class="pill" @click="emit('second', kill)">
           {{ t('kill.second') }}
         </button>
       </div>

@@ -3,6 +3,7 @@ import { useQuery } from '@tanstack/vue-query'
 import { computed, ref, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 
+import type { Kill } from '@/api/fieldLog'
 import { trialQueries, type Season, type Trial } from '@/api/queries'
 import { killQuery, type KillWindow } from '@/api/stages'
 import { newId } from '@/parts/newId'
@@ -75,6 +76,18 @@ function secondPass() {
     {
       name: t('kill.secondName', { code: treatment.value?.code ?? '' }),
       after: window.value?.kill?.id,
+      days: '14',
+    },
+    true,
+  )
+}
+/** Of a kill that left some alive: for those treatments alone. */
+function secondAfter(kill: Kill) {
+  plan(
+    {
+      name: t('kill.secondAfter', { name: kill.name }),
+      treatments: kill.alive.map((one) => one.treatment),
+      after: kill.operation,
       days: '14',
     },
     true,
@@ -159,15 +172,18 @@ function secondPass() {
           <li v-for="note in window.frost" :key="note">{{ note }}</li>
         </ul>
       </template>
-      <OperationDialog
-        v-model="open"
-        :trial="trial"
-        :season="season"
-        :id="editing.id"
-        :was="editing.was"
-        :preset="editing.preset"
-      />
     </template>
+  </template>
+  <template v-if="season">
+    <AfterKill :trial="trial" :season="season" @second="secondAfter" />
+    <OperationDialog
+      v-model="open"
+      :trial="trial"
+      :season="season"
+      :id="editing.id"
+      :was="editing.was"
+      :preset="editing.preset"
+    />
   </template>
 </template>
 

@@ -4,6 +4,7 @@ import { useI18n } from 'vue-i18n'
 
 import type { FieldLog, LogEntry, LogEntryIn } from '@/api/fieldLog'
 import type { Trial } from '@/api/queries'
+import { blocksOf, plotsIn, requireChosen } from '@/ground/blocks'
 import { keepLogEntry } from '@/offline/keepLogEntry'
 import { faultsIn } from '@/parts/faults'
 import PhotographChoice from '@/parts/PhotographChoice.vue'
@@ -35,7 +36,8 @@ const said = reactive({
   effect: 'none' as LogEntryIn['effect'], rule: '', known: '', treatments: [] as string[], plots: [] as string[],
 }) // prettier-ignore
 const { chosen } = useGround()
-const where = ref<'all' | 'some' | 'plots'>('all')
+const where = ref<'all' | 'some' | 'blocks' | 'plots'>('all')
+const blocks = ref<string[]>([])
 const { theirs, opened, save } = useMeanwhile((current) =>
   (current as FieldLog).entries.find((one) => one.id === props.id),
 )
@@ -46,6 +48,7 @@ watch(
     if (!now) return
     opened(props.was)
     files.value = []
+    blocks.value = []
     const was = props.was
     const plots = chosen.value.length ? chosen.value : (was?.plots ?? [])
     Object.assign(said, {
@@ -59,11 +62,18 @@ watch(
 )
 const { problem, keep } = useKeep(open, () =>
   save(async (etag) => {
+    if (where.value !== 'all')
+      requireChosen({ some: said.treatments, blocks: blocks.value, plots: said.plots }[where.value])
     const body: LogEntryIn = {
       ...said,
       kind: props.kind,
       treatments: where.value === 'some' ? said.treatments : [],
-      plots: where.value === 'plots' ? said.plots : [],
+      plots:
+        where.value === 'plots'
+          ? said.plots
+          : where.value === 'blocks'
+            ? plotsIn(props.trial, blocks.value)
+            : [],
     }
     await keepLogEntry(props.trial, props.id, body, t(`log.kind.${props.kind}`), etag)
     if (files.value.length) emit('photographs', props.id, files.value)
@@ -103,9 +113,10 @@ const faults = computed(() => faultsIn(problem.value))
       :items="[
         { value: 'all', title: t('season.wholeTrial') },
         { value: 'some', title: t('season.some') },
+        ...(blocksOf(trial).length ? [{ value: 'blocks', title: t('season.someBlocks') }] : []),
         { value: 'plots', title: t('log.somePlots') },
       ]"
-      :error-messages="faults.plots ?? ''"
+      :error-messages="faults.plots ?? faults.what_for ?? ''"
     />
     <v-select
       v-if="where === 'some'"
@@ -113,6 +124,13 @@ const faults = computed(() => faultsIn(problem.value))
       multiple
       :label="t('season.forTreatments')"
       :items="trial.treatments.map((one) => ({ value: one.id, title: one.name }))"
+    />
+    <v-select
+      v-if="where === 'blocks'"
+      v-model="blocks"
+      multiple
+      :label="t('season.forBlocks')"
+      :items="blocksOf(trial)"
     />
     <v-autocomplete
       v-if="where === 'plots'"
