@@ -8,15 +8,20 @@ from dataclasses import asdict
 from typing import Any, cast
 
 from apercu_core.agronomy import (
+    action_threshold,
     conversions,
     degree_days,
     drill,
+    evenness,
     mix_rate,
     rain,
     seed_amounts,
     seed_rate,
+    soil_in_plots,
     spreader,
+    stand,
     tank,
+    weeds,
 )
 from apercu_core.agronomy.given import refuse
 from apercu_core.errors import Refused
@@ -141,6 +146,80 @@ def _rain_after_sowing(given: Fields) -> Answer:
     return {"sums": list(rain.rain_after_sowing(given.day("sown"), given.by_day("rain_mm"), windows))}
 
 
+def _stand_from_leaves(given: Fields) -> Answer:
+    leaves = []
+    for one in given.objects("frames"):
+        leaves.append(one.number("leaves"))
+        one.nothing_else()
+    return asdict(stand.stand_from_leaves(leaves, given.number("frame_area_m2"), given.numbers("leaves_per_plant")))
+
+
+def _stand_from_rows(given: Fields) -> Answer:
+    names = ("count", "row_length_m", "row_spacing_m")
+    return {"plants_m2": stand.stand_from_rows(*(given.number(name) for name in names))}
+
+
+def _emergence(given: Fields) -> Answer:
+    names = ("plants_m2", "viable_seeds_m2", "bulk_kg_ha", "target_m2")
+    return asdict(stand.emergence(*(given.number(name) for name in names)))
+
+
+def _gaps(given: Fields) -> Answer:
+    longer = given.number_or("longer_than_cm", evenness.LONG_GAP_CM)
+    return asdict(evenness.gaps(given.numbers("positions_cm"), given.number("row_length_m"), longer))
+
+
+def _patchiness(given: Fields) -> Answer:
+    return asdict(evenness.patchiness(given.numbers("frames"), given.number("floor")))
+
+
+def _weeds_over_season(given: Fields) -> Answer:
+    kind = cast(weeds.WeedKind, given.choice("kind", ("pulled", "standing")))
+    visits = []
+    for one in given.objects("visits"):
+        visits.append(weeds.WeedVisit(one.day("date"), one.numbers("counts")))
+        one.nothing_else()
+    found = asdict(weeds.weeds_over_season(kind, given.number("frame_area_m2"), visits))
+    return {key: value for key, value in found.items() if value is not None}
+
+
+def _diversity(given: Fields) -> Answer:
+    return asdict(weeds.diversity(given.numbers("counts")))
+
+
+def _judged(found: action_threshold.AgainstThreshold) -> Answer:
+    out = asdict(found)
+    return out if found.decision == "cannot_tell" else {key: out[key] for key in out if key != "more"}
+
+
+def _threshold(given: Fields) -> Answer:
+    return _judged(action_threshold.against_threshold(given.numbers("values"), given.number("threshold")))
+
+
+def _insect_transect(given: Fields) -> Answer:
+    found = action_threshold.insect_transects(given.lists_of_numbers("per_plant"), given.number("threshold"))
+    said = _judged(found.judged)
+    return {**said, "transect_means": list(found.transect_means), "per_plant": found.judged.mean}
+
+
+def _infiltration(given: Fields) -> Answer:
+    found = asdict(soil_in_plots.infiltration(given.numbers_or_null("fills_s"), given.number_or_none("limit_s")))
+    return {key: value for key, value in found.items() if key != "below_mm_h" or value is not None}
+
+
+def _resistance(given: Fields) -> Answer:
+    profiles = given.lists_of_numbers_or_null("profiles_mpa")
+    limit = given.number_or("limit_mpa", soil_in_plots.ROOTS_STOP_MPA)
+    found = asdict(soil_in_plots.resistance(given.numbers("depths_cm"), profiles, limit))
+    return {key: value for key, value in found.items() if key != "deeper_than_cm" or value is not None}
+
+
+def _earthworms(given: Fields) -> Answer:
+    adults = given.numbers("adults") if given.has("adults") else None
+    found = asdict(soil_in_plots.earthworms(given.numbers("counts"), adults))
+    return {key: value for key, value in found.items() if value is not None}
+
+
 CALCULATIONS: dict[str, Callable[[Fields], Answer]] = {
     "seed_rate": _seed_rate,
     "mix": _mix,
@@ -150,6 +229,18 @@ CALCULATIONS: dict[str, Callable[[Fields], Answer]] = {
     "tray_test": _tray_test,
     "tank": _tank,
     "convert": _convert,
+    "stand_from_leaves": _stand_from_leaves,
+    "stand_from_rows": _stand_from_rows,
+    "emergence": _emergence,
+    "gaps": _gaps,
+    "patchiness": _patchiness,
+    "weeds_over_season": _weeds_over_season,
+    "diversity": _diversity,
+    "threshold": _threshold,
+    "insect_transect": _insect_transect,
+    "infiltration": _infiltration,
+    "resistance": _resistance,
+    "earthworms": _earthworms,
     "gdd": _gdd,
     "rain_after_sowing": _rain_after_sowing,
 }

@@ -76,6 +76,23 @@ class Fields:
         given = self.listed(field)
         return [None if one is None else _number(f"{self._name(field)}.{i}", one) for i, one in enumerate(given)]
 
+    def lists_of_numbers_or_null(self, field: str) -> list[list[float | None]]:
+        found = []
+        for i, one in enumerate(self.listed(field)):
+            at = f"{self._name(field)}.{i}"
+            if not isinstance(one, list):
+                raise refuse(at, "this must be a list.")
+            found.append([None if value is None else _number(f"{at}.{k}", value) for k, value in enumerate(one)])
+        return found
+
+    def lists_of_numbers(self, field: str) -> list[list[float]]:
+        found: list[list[float]] = []
+        for i, one in enumerate(self.lists_of_numbers_or_null(field)):
+            if None in one:
+                raise refuse(f"{self._name(field)}.{i}", "a value is missing. Enter each.")
+            found.append([value for value in one if value is not None])
+        return found
+
     def objects(self, field: str) -> list[Fields]:
         return [Fields(one, f"{self._name(field)}.{i}") for i, one in enumerate(self.listed(field))]
 
