@@ -8,7 +8,7 @@ import pytest
 import statsmodels.formula.api as smf
 from hypothesis import given, settings
 from hypothesis import strategies as st
-from scipy import stats
+from scipy import linalg, stats
 from statsmodels.stats.multitest import multipletests
 
 from apercu_core.errors import Refused
@@ -16,13 +16,13 @@ from apercu_core.reading.asked import Asked, How, Recorded
 from apercu_core.reading.trial import read_trial
 from apercu_core.statistics.analysis import analyse
 from apercu_core.statistics.covariance import Stratum, SumOfStrata
-from apercu_core.statistics.diagnostics import brown_forsythe, externally_studentized, shapiro_wilk
+from apercu_core.statistics.diagnostics import brown_forsythe, externally_studentized, growing_spread, shapiro_wilk
 from apercu_core.statistics.inference import KenwardRoger, Satterthwaite
 from apercu_core.statistics.letters import letter_name
 from apercu_core.statistics.model import build_model
 from apercu_core.statistics.plots import make_factor, plots_of
 from apercu_core.statistics.reml import fit_reml, score_and_information
-from apercu_core.statistics.specification import Comparison, Specification
+from apercu_core.statistics.specification import Comparison, Equivalence, Specification
 from apercu_core.trial.facts import PlotFacts, TrialFacts
 
 
@@ -303,6 +303,7 @@ def test_brown_forsythe_agrees_with_scipy_and_says_nothing_of_single_plots():
 
 def test_a_studentized_residual_is_the_t_of_the_plot_left_out():
     rows = trial(6)
+    rows[6]["y"] += 9  # one that stands out, so that its p isn't 1
     fit = fitted(rows, block_effect="fixed")
     external, adjusted = externally_studentized(fit)
     x, y = fit.model.x, fit.model.y
@@ -312,6 +313,63 @@ def test_a_studentized_residual_is_the_t_of_the_plot_left_out():
         se = np.sqrt(rest[0] / 11 * np.linalg.inv(shift.T @ shift)[-1, -1])
         assert external[i] == pytest.approx(beta[-1] / se)
         assert adjusted[i] == pytest.approx(min(1, 20 * 2 * stats.t.sf(abs(beta[-1] / se), 11)))
+    assert 0 < adjusted[6] < 0.5
+    two_blocks = fitted(trial(3, blocks=2, treatments=2), block_effect="fixed")  # one degree of freedom: none left out
+    assert np.isnan(externally_studentized(two_blocks)[0]).all()
+
+
+@pytest.mark.parametrize("spread", [0.4, 0.02])
+def test_a_spread_that_grows_with_the_mean_is_judged_by_the_restricted_likelihood(spread):
+    """Against the likelihood of contrasts that no treatment and no block enters, its variance profiled out."""
+    rng = np.random.default_rng(4)
+    rows = [
+        {"b": f"b{b}", "t": f"t{t}", "y": float(mean * np.exp(rng.normal(0, spread)) + b)}
+        for b in range(5) for t, mean in enumerate((4.0, 12.0, 30.0, 70.0))
+    ]  # fmt: skip
+    fit = fitted(rows)
+    y, cells = fit.model.y, fit.model.cells.codes
+    blocks = np.eye(5)[fit.model.strata[0].codes]
+    contrasts = linalg.null_space(np.hstack([fit.model.x, blocks]).T)
+    mean = np.array([y[cells == i].mean() for i in range(4)])[cells]
+    mean = mean / np.exp(np.log(mean).mean())
+
+    def likelihood(power):
+        inside = contrasts.T @ np.diag(mean ** (2 * power)) @ contrasts
+        z = contrasts.T @ y
+        return -0.5 * np.linalg.slogdet(inside)[1] - 0.5 * len(z) * np.log(z @ np.linalg.solve(inside, z))
+
+    gain = 2 * (max(likelihood(power) for power in (0.25, 0.5, 0.75, 1, 1.25, 1.5, 2, 3, 5)) - likelihood(0))
+    assert growing_spread(fit) == pytest.approx(1.0 if gain <= 0 else stats.chi2.sf(gain, 1) / 2, rel=1e-6)
+
+
+def test_a_spread_that_grows_is_not_asked_of_two_treatments_nor_of_means_at_zero():
+    assert growing_spread(fitted(trial(2, treatments=2))) is None
+    assert growing_spread(fitted([{**row, "y": row["y"] - 60} for row in trial(2)])) is None
+    assert growing_spread(fitted(trial(2, treatments=3))) is not None
+
+
+def test_each_scale_takes_its_values_and_refuses_those_just_outside():
+    taken = {"log": 0.1, "log1p": 0.0, "sqrt": 0.0, "arcsine_sqrt": 1.0, "logit": 0.5}
+    refused = {"log": (0.0,), "log1p": (-1.0,), "sqrt": (-0.1,), "arcsine_sqrt": (1.1, -0.1), "logit": (0.0, 1.0)}
+    rows = [{**row, "y": 0.2 + 0.01 * (i * 7 % 20)} for i, row in enumerate(trial(1))]
+    for transform, value in taken.items():
+        assert analyse([{**rows[0], "y": value}, *rows[1:]], spec(transform=transform)).pairs
+        for outside in refused[transform]:
+            with pytest.raises(Refused, match=f"Row 2: 'y' is {outside:g}, but the {transform} transform"):
+                analyse([{**rows[0], "y": outside}, *rows[1:]], spec(transform=transform))
+
+
+def test_a_control_that_is_no_level_is_named_with_its_field():
+    for changes, where in (
+        ({"comparison": Comparison("dunnett", "t9")}, "comparison.control"),
+        ({"equivalence": Equivalence(1.0, "t9")}, "equivalence.control"),
+    ):
+        with pytest.raises(Refused, match=f"{where} 't9'"):
+            analyse(trial(1), spec(**changes))
+    found = analyse(trial(1), spec(comparison=Comparison("dunnett", "t0")))
+    assert (found.letters, len(found.pairs[0])) == ((), 3)
+    again = found.compared(Comparison("dunnett", "t2"), "t2")
+    assert {again.family.labels[b] for b in again.b} == {"t2"}
 
 
 # --- refusals -----------------------------------------------------------------------------------------------------
