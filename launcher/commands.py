@@ -19,7 +19,7 @@ from launcher.setup import python_environment, web_build
 from launcher.shots import take_shots
 from launcher.trouble import Exit, Trouble
 
-WITHOUT_SERVER = ("analyse", "plan", "table", "species", "calculate")
+WITHOUT_SERVER = ("analyse", "plan", "table", "species", "calculate", "cover")
 """Commands that need no database; each is the package of its name."""
 
 
@@ -50,6 +50,8 @@ def _parser() -> argparse.ArgumentParser:
     table.add_argument("rest", nargs=argparse.REMAINDER, help="FILE.csv")
     species = add("species", "Rank species for a wish on the command line; needs no database.")
     species.add_argument("rest", nargs=argparse.REMAINDER, help="WISH.json")
+    cover = add("cover", "Green cover of photographs as CSV; needs no database.")
+    cover.add_argument("rest", nargs=argparse.REMAINDER, help="FILE…, folders too, [--threshold T]")
     calculate = add("calculate", "Do an agronomic calculation on the command line; needs no database.")
     calculate.add_argument("rest", nargs=argparse.REMAINDER, help="CASE.json, or --suite DIR --out DIR")
     backup = add("backup", "Write database and files into one archive, also while Apercu runs (docs/backup.md).")

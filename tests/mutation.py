@@ -58,6 +58,8 @@ def _lay_out(folder: Path, part: str) -> None:
         "table_cli",
         "species_cli",
         "calculate_cli",
+        "cover_cli",
+        "picture_files",
         "launcher",
         "benchmarks",
         "tests",

@@ -1,0 +1,1 @@
+"""Green cover of the ground, from a photograph straight down."""

@@ -1,0 +1,1 @@
+"""A camera over a quadrat: photographs of made-up ground whose cover and plants are known."""
