@@ -13,7 +13,7 @@ from apercu_core.statistics.generalised import analyse_counts
 from apercu_core.statistics.proportions import analyse_proportions
 from apercu_core.statistics.rank_analysis import analyse_ranks
 from apercu_core.statistics.rank_tests import holm, signed_rank_pairs
-from apercu_core.statistics.specification import Comparison, Contrast, Specification
+from apercu_core.statistics.specification import Comparison, Contrast, Equivalence, Specification
 from apercu_core.statistics.transformed import analyse_rates
 
 
@@ -113,6 +113,10 @@ def test_k_of_n_is_compared_with_the_control_tested_as_a_whole_and_its_plots_jud
     percent = 100 * special.expit(MEANS @ beta)
     assert pairs.estimate == pytest.approx(percent[1:] - percent[0], rel=1e-4)
     assert pairs.p == pytest.approx(dunnett_p(pairs.t, TO_BARE @ covariance @ TO_BARE.T, 9), abs=5e-4)
+    slopes = np.diag(percent * (1 - percent / 100))  # the delta method: each mean moves with its logit by p (1 − p)
+    in_percent = slopes @ MEANS @ covariance @ MEANS.T @ slopes
+    delta = [np.sqrt(in_percent[i, i] + in_percent[0, 0] - 2 * in_percent[i, 0]) for i in (1, 2, 3)]
+    assert pairs.se == pytest.approx(delta, rel=1e-3)
     _, without, _ = logit_fit(np.delete(X, [1, 2, 3], axis=1))
     test = found.anova["treatment"]
     f = (deviance(without) - deviance(p)) / 3 / dispersion
@@ -284,3 +288,28 @@ def test_a_block_in_which_nothing_was_counted_leaves_no_interval():
     none = tuple(0 if b == "C" else count for (b, _), count in zip(PLACES, COUNTS, strict=True))
     with pytest.raises(Refused, match="Nothing was counted in any plot of b C"):
         analyse_densities(rows_of(y=none, area=AREAS), spec_of("quasi_poisson", LSD, exposure="area"))
+
+
+@pytest.mark.parametrize("higher", [True, False])
+def test_planned_tests_on_a_root_scale_touch_the_margin_where_their_interval_does(higher):
+    """Its p on a side is the level at which the one-sided interval reaches the margin: tried here level by level."""
+    spec = Specification("y", ("t",), "split_plot", block="b", whole_plot="w", comparison=LSD)
+    found = analyse_rates(split_plots(), spec)
+    asked = Equivalence(12.0, "early oat", 0.05, higher)
+    tests = {one.treatment: one for one in found.equivalence_with(asked)}
+    labels = found.means.family.labels
+    control = labels.index("early oat")
+    assert set(tests) == set(labels) - {"early oat"}
+    for label, test in tests.items():
+        i = labels.index(label)
+        assert test.estimate == pytest.approx(found.means.mean(i) - found.means.mean(control))
+        assert test.estimate > -12
+        below, _ = found.means.difference(i, control, stats.t.isf(test.p_lower, test.df))
+        far = test.estimate > 12  # then it is the lower end that has to reach down to the margin
+        ends = found.means.difference(i, control, stats.t.isf(1 - test.p_upper if far else test.p_upper, test.df))
+        assert (below, ends[0 if far else 1]) == (pytest.approx(-12, abs=1e-6), pytest.approx(12, abs=1e-6))
+        worse = test.p_lower if higher else test.p_upper
+        assert (test.p_noninferiority, test.non_inferior) == (worse, worse < 0.05)
+        assert test.equivalent == (max(test.p_lower, test.p_upper) < 0.05)
+    assert len({round(one.df, 3) for one in tests.values()}) > 1
+    assert {one.equivalent for one in tests.values()} == {True, False}
