@@ -1,3 +1,4 @@
+import { Problem } from '@/api/client'
 import { fieldLogApi, type LogEntryIn } from '@/api/fieldLog'
 import { queryClient, sessionQuery, type Trial } from '@/api/queries'
 import { siteOf } from '@/api/site'
@@ -29,7 +30,11 @@ export async function keepPhotographs(trial: Trial, entry: string, files: File[]
   const path = `/trials/${trial.id}/season/log${site ? `?site=${site}` : ''}#${entry}`
   for (const file of files) {
     const id = newId()
-    await outbox.keepPhotograph(id, { bytes: await file.arrayBuffer(), type: file.type })
+    try {
+      await outbox.keepPhotograph(id, { bytes: await file.arrayBuffer(), type: file.type })
+    } catch {
+      throw new Problem(0, 'no-space', texts.global.t('photographs.noSpace', { name: file.name }))
+    }
     const change = { kind: 'photograph' as const, trial: trial.id, site, entry, id, name: file.name }
     await outbox.add(change, `${trial.name}: ${texts.global.t('photographs.one', { name: file.name })}`, path)
   }

@@ -3,6 +3,8 @@ export default {
   photographs: {
     add: 'Add photographs',
     said: 'JPEG, PNG or WebP, up to 30 MB each. The place and the camera’s data are removed; the time is kept.',
+    noSpace:
+      'This device has no space left for {name}, so it wasn’t added. Send what waits, or make space, and add it again.',
     leaveOut: 'Remove',
     unread: '{name} can’t be shown here, so it wasn’t added. Take the photograph as JPEG.',
     open: 'Show photograph {i}: {about}',
