@@ -86,12 +86,14 @@ def test_plots_that_were_left_out_make_operations_unequal(trial):
 
 
 def test_grazing_and_lots_come_to_head_days_offtake_and_nutrients(trial, people, client_of):
-    said = {"head": "120", "days": "2", "area_ha": "0.5", "before_kg_ha": "2400", "after_kg_ha": "900"}
+    said = {"head": "120", "days": "2", "area_ha": "0.5", "before_kg_ha": "2400", "after_kg_ha": "900",
+            "dung_kg_ha": "310"}  # fmt: skip
     graze, answer = keep(trial, kind="graze_out", name="Off", done="2026-06-09", grazing=said)
     assert answer.status_code == 200, answer.content
     assert one(trial, graze)["found"] == [
         "480 head-days per ha.",
         "Offtake 1500 kg/ha, 63 % of what grew, without cages, so that growth meanwhile is left out.",
+        "Dung 310 kg/ha dry matter.",
     ]
     lot = {"name": "Cattle", "rate": "25", "rate_unit": "t/ha", "analysis": [{"nutrient": "N", "content": "6"}]}
     manure, answer = keep(trial, kind="fertilise", name="Manure", done="2026-06-09", lot=lot)

@@ -28,6 +28,7 @@ class GrazingIn(serializers.Serializer[Any]):
     before_kg_ha = TypedIn("kg/ha", allow_null=True, default=None, least=0, most=60000)
     after_kg_ha = TypedIn("kg/ha", allow_null=True, default=None, least=0, most=60000)
     caged_kg_ha = TypedIn("kg/ha", allow_null=True, default=None, least=0, most=60000)
+    dung_kg_ha = TypedIn("kg/ha", allow_null=True, default=None, least=0, most=60000)
 
 
 class AnalysisIn(serializers.Serializer[Any]):
@@ -61,6 +62,7 @@ class GrazingOut(serializers.Serializer[Any]):
     before_kg_ha = serializers.FloatField(allow_null=True)
     after_kg_ha = serializers.FloatField(allow_null=True)
     caged_kg_ha = serializers.FloatField(allow_null=True)
+    dung_kg_ha = serializers.FloatField(allow_null=True, default=None)
 
 
 class AnalysisOut(serializers.Serializer[Any]):

@@ -11,7 +11,14 @@ from apercu_core.units import System, shown_in
 from apercu_core.words import listed, number
 from operations.models import Operation
 
-_UNITS = {"depth_cm": "cm", "area_ha": "ha", "before_kg_ha": "kg/ha", "after_kg_ha": "kg/ha", "caged_kg_ha": "kg/ha"}
+_UNITS = {
+    "depth_cm": "cm",
+    "area_ha": "ha",
+    "before_kg_ha": "kg/ha",
+    "after_kg_ha": "kg/ha",
+    "caged_kg_ha": "kg/ha",
+    "dung_kg_ha": "kg/ha",
+}
 
 
 def read_lot(data: Mapping[str, Any] | None) -> dict[str, Any] | None:
@@ -55,6 +62,9 @@ def _grazed(operation: Operation, system: System) -> list[str]:
         share = "" if found.utilised is None else f", {number(100 * found.utilised, 0)} % of what grew"
         how = "by cages" if found.in_cages else "without cages, so that growth meanwhile is left out"
         said.append(f"Offtake {number(found.offtake_kg_ha * per, 0)} {unit}{share}, {how}.")
+    if found.dung_kg_ha is not None:
+        unit, per = shown_in("kg/ha", system)
+        said.append(f"Dung {number(found.dung_kg_ha * per, 0)} {unit} dry matter.")
     return said
 
 

@@ -2773,6 +2773,7 @@ export interface components {
             before_kg_ha?: number | string | null;
             after_kg_ha?: number | string | null;
             caged_kg_ha?: number | string | null;
+            dung_kg_ha?: number | string | null;
         };
         /** @description In the reader's units. */
         GrazingOut: {
@@ -2788,6 +2789,8 @@ export interface components {
             after_kg_ha: number | null;
             /** Format: double */
             caged_kg_ha: number | null;
+            /** Format: double */
+            dung_kg_ha?: number | null;
         };
         /** @description What grew in a year, what covered the ground after it, and how it was tilled; in the farm's own words. */
         GrownShape: {

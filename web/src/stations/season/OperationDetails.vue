@@ -14,7 +14,7 @@ const said = defineModel<OperationDetails>({ required: true })
 const { t } = useI18n()
 const { chosen } = useGround()
 const HOW = ['amount', 'machine', 'setting', 'operator', 'hours', 'cost'] as const
-const CUTS = ['before_kg_ha', 'after_kg_ha', 'caged_kg_ha'] as const
+const CUTS = ['before_kg_ha', 'after_kg_ha', 'caged_kg_ha', 'dung_kg_ha'] as const
 const PLANTING = ['depth_cm', 'places', 'residue_percent', 'hairpinned_percent', 'open_percent'] as const
 const HERD = ['head', 'days'] as const
 const unitOf = (rate: string) => props.season.rate_units.find((one) => one.rate === rate)?.analysis ?? ''

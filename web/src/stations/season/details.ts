@@ -11,7 +11,15 @@ export const WAITS = [
   'manure_days',
 ] as const
 const PLANTING = ['depth_cm', 'residue_percent', 'hairpinned_percent', 'open_percent', 'places'] as const
-const GRAZING = ['head', 'days', 'area_ha', 'before_kg_ha', 'after_kg_ha', 'caged_kg_ha'] as const
+const GRAZING = [
+  'head',
+  'days',
+  'area_ha',
+  'before_kg_ha',
+  'after_kg_ha',
+  'caged_kg_ha',
+  'dung_kg_ha',
+] as const
 
 /** What is typed of an operation beside when and where. */
 export interface OperationDetails {
