@@ -9,7 +9,7 @@ from dataclasses import dataclass
 from datetime import datetime, timedelta, timezone
 from io import BytesIO
 
-from PIL import ExifTags, Image, ImageOps, UnidentifiedImageError
+from PIL import ExifTags, Image, ImageFile, ImageOps, UnidentifiedImageError
 
 from apercu_core.errors import Refused
 
@@ -32,6 +32,7 @@ def opened(data: bytes, *, about_pixels: int | None = None) -> OpenedPicture:
     `about_pixels`: a larger one is averaged down to about as many, by whole steps, which takes much less time.
     Raises `Refused` for what isn't a picture, is of another format, damaged, or larger than `MOST_PIXELS`.
     """
+    ImageFile.LOAD_TRUNCATED_IMAGES = False  # the printer lets half pictures through once it is loaded, for all of us
     with warnings.catch_warnings():
         warnings.simplefilter("ignore", Image.DecompressionBombWarning)  # the limit below is ours
         try:

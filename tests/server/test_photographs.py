@@ -7,7 +7,7 @@ from pathlib import Path
 
 import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
-from PIL import ExifTags, Image
+from PIL import ExifTags, Image, ImageFile
 
 from apercu_core.errors import Refused
 from photographs.models import Photograph
@@ -98,7 +98,8 @@ def huge(side):
         (lambda: huge(14000), "more megapixels than a camera"),
     ],
 )
-def test_what_is_no_picture_damaged_or_huge_is_refused(data, said):
+def test_what_is_no_picture_damaged_or_huge_is_refused(data, said, monkeypatch):
+    monkeypatch.setattr(ImageFile, "LOAD_TRUNCATED_IMAGES", True)  # as the printer leaves it
     with pytest.raises(Refused, match=said):
         read_picture(data())
 
