@@ -322,8 +322,10 @@ text {
     display: none;
   }
   .due :deep(a) {
-    display: inline-block;
-    padding: 15px 0;
+    display: block;
+    padding: 16px 0;
+    overflow: hidden;
+    text-overflow: ellipsis;
   }
   .due :deep(.undated) {
     display: inline;
