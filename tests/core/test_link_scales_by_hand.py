@@ -313,3 +313,32 @@ def test_planned_tests_on_a_root_scale_touch_the_margin_where_their_interval_doe
         assert test.equivalent == (max(test.p_lower, test.p_upper) < 0.05)
     assert len({round(one.df, 3) for one in tests.values()}) > 1
     assert {one.equivalent for one in tests.values()} == {True, False}
+
+
+def test_without_the_treatment_that_has_none_the_others_keep_their_own_areas():
+    zero = tuple(0 if t == "oat" else count for (_, t), count in zip(PLACES, COUNTS, strict=True))
+    rows = rows_of(y=zero, area=AREAS)
+    spec = spec_of("quasi_poisson", LSD, exposure="area")
+    found = analyse_densities(rows, spec)
+    alone = analyse_densities([row for row in rows if row["t"] != "oat"], spec)
+    assert found.none_found == {"oat": sum(a for a, (_, t) in zip(AREAS, PLACES, strict=True) if t == "oat")}
+    assert found.pairs[0].estimate == pytest.approx(alone.pairs[0].estimate)
+    assert found.pairs[0].p == pytest.approx(alone.pairs[0].p)
+
+
+@pytest.mark.parametrize(
+    ("columns", "family", "more", "says"),
+    [
+        (
+            {"y": COUNTS, "area": (0.0, *AREAS[1:])},
+            "quasi_poisson",
+            {"exposure": "area"},
+            "Row 2: 'area' must be above 0",
+        ),
+        ({"y": (39, *K[1:]), "n": N}, "quasi_binomial", {"trials": "n"}, "Row 2: 'y' is 39"),
+        ({"y": K, "n": (36.5, *N[1:])}, "quasi_binomial", {"trials": "n"}, "Row 2: "),
+    ],
+)
+def test_counts_of_no_area_or_beyond_their_number_are_refused_with_their_row(columns, family, more, says):
+    with pytest.raises(Refused, match=says):
+        analyse_counts(rows_of(**columns), spec_of(family, LSD, **more))
