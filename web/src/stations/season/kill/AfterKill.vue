@@ -141,6 +141,9 @@ h2 {
 .kill td {
   padding-right: 20px;
 }
+.kill td:first-child {
+  white-space: nowrap;
+}
 p {
   margin: 4px 0;
 }
