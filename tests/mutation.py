@@ -60,6 +60,7 @@ def _lay_out(folder: Path, part: str) -> None:
         "calculate_cli",
         "cover_cli",
         "picture_files",
+        "standins",
         "launcher",
         "benchmarks",
         "tests",

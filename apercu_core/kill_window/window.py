@@ -7,6 +7,10 @@ from dataclasses import dataclass, field
 from datetime import date, timedelta
 from typing import Literal
 
+import numpy as np
+
+from apercu_core.arrays import Floats
+from apercu_core.kill_window.biomass import Biomass, basis_said, biomass_on
 from apercu_core.kill_window.methods import CRIMPED, FLOWER, Outcome, outcomes
 from apercu_core.species.record import Species
 from apercu_core.stages.forecast import NextStage, SeenStage, next_stages, when_reached
@@ -17,7 +21,7 @@ from apercu_core.triggers.expect import Stand
 from apercu_core.weather.climate import Climate, normal_total, place_of
 from apercu_core.weather.days import days_between
 from apercu_core.weather.evaporation import water_of_cover
-from apercu_core.weather.thermal_time import Scale, Warmth
+from apercu_core.weather.thermal_time import Warmth
 from apercu_core.words import day_said, listed, number
 
 School = Literal["early", "at_sowing", "after_sowing"]
@@ -30,9 +34,6 @@ SEED_FROM = {"cereal": 83, "pulse": 81, "clover": 85, "brassica": 81, "broadleaf
 """From this stage on seed can sprout (thumb)."""
 RELEASES, TIES_UP = 20.0, 30.0
 """C:N below the first releases nitrogen soon, above the second ties it up (thumb)."""
-GROWTH_PER_DEGREE = (6.0, 12.0)
-"""kg/ha of dry matter that a closed stand gains for each °C d above 4 °C in spring (thumb)."""
-GROWTH_SCALE = Scale(4.0)
 GREEN_BRIDGE_DAYS = 14
 """Between the cover's death and the crop, so that what lives on the cover starves (thumb)."""
 
@@ -48,7 +49,8 @@ class Plant:
 @dataclass(frozen=True, slots=True)
 class Given:
     """What a treatment's window is made of. `kill`, `crop`: when they are planned, or were done. `height`: one that was
-    chosen, in cm, and when it is reached. `biomass`: the last mean, kg/ha, and its day.
+    chosen, in cm, and when it is reached. `biomass`: the last mean, kg/ha, and its day; `sown`: the cover's sowing,
+    done or planned.
     """
 
     today: date
@@ -59,6 +61,7 @@ class Given:
     crop: Expected | None = None
     height: tuple[float, Expected] | None = None
     biomass: tuple[date, float] | None = None
+    sown: date | None = None
     seed_set: SeedSet = ""
     latitude: float | None = None
     early_days: int = EARLY_DAYS
@@ -80,14 +83,12 @@ class PlantThen:
 
 @dataclass(frozen=True, slots=True)
 class Then:
-    """The treatment on a day. `before_crop`: days to the crop's sowing, below zero after it. `biomass`: kg/ha, at least
-    and at most.
-    """
+    """The treatment on a day. `before_crop`: days to the crop's sowing, below zero after it."""
 
     day: date
     plants: tuple[PlantThen, ...]
     before_crop: int | None
-    biomass: tuple[float, float] | None
+    biomass: Biomass | None
     notes: tuple[str, ...]
 
 
@@ -132,8 +133,8 @@ def kill_window(given: Given) -> KillWindow:
     notes = []
     if given.crop is None:
         notes.append("No planting of a crop is planned, so nothing is said of the days before it.")
-    if given.biomass is None:
-        notes.append("No biomass was measured yet, so none is forecast. Cut a few frames at a visit.")
+    forecast = any(one is not None and one.biomass for one in (*schools.values(), planned))
+    notes.append(basis_said(given.biomass, given.sown, forecast))
     return KillWindow(
         plants, schools, _ways(given), planned, _frost(given),
         _second_pass(planned), tuple(notes),
@@ -156,8 +157,49 @@ def _ahead(given: Given, plant: Plant) -> PlantAhead:
 def _then(given: Given, ahead: tuple[PlantAhead, ...], day: date) -> Then:
     plants = tuple(_plant_then(one, its, day) for one, its in zip(given.plants, ahead, strict=True))
     before = None if given.crop is None or given.crop.day is None else (given.crop.day - day).days
-    notes = [*_seed_notes(given, ahead, day), *_bridge_notes(given, before), *_water_notes(given, day)]
-    return Then(day, plants, before, _biomass_at(given, day), tuple(notes))
+    frozen = _frozen_by(given, day)
+    notes = [*frozen, *_seed_notes(given, ahead, day), *_bridge_notes(given, before), *_water_notes(given, day)]
+    biomass = None if frozen else biomass_on(min(day, _ripe_by(ahead)), given.biomass, given.sown, given.warmth)
+    return Then(day, plants, before, biomass, tuple(notes))
+
+
+def _ripe_by(ahead: tuple[PlantAhead, ...]) -> date:
+    """When the last of its plants has ripened and gains no more; far ahead where that isn't known of all."""
+    ripe = [None if one.seed_from is None else one.seed_from.late or one.seed_from.day for one in ahead]
+    known = [day for day in ripe if day is not None]
+    return max(known) if known and len(known) == len(ripe) else date.max
+
+
+def _frozen_by(given: Given, day: date) -> list[str]:
+    """Says so where frost had killed every plant of the cover by then in at least half of the earlier years."""
+    start = _growing_from(given)
+    if given.climate is None or start is None or not given.plants or day <= start:
+        return []
+    dead = [_years_killed(given.climate, plant, start, day) for plant in given.plants]
+    if any(one is None or 2 * one[0] < one[1] for one in dead):
+        return []
+    return [
+        "Frost had killed the whole cover by then in at least half of the earlier years, so none is forecast alive."
+    ]
+
+
+def _growing_from(given: Given) -> date | None:
+    """The first day ahead on which frost can still meet the cover: nothing is said of a frost that it outlived."""
+    return None if given.sown is None else max(given.sown, given.today)
+
+
+def _years_killed(climate: Climate, plant: Plant, start: date, end: date) -> tuple[int, int] | None:
+    """In how many of how many earlier years it froze to what kills even the hardened plant."""
+    kill = plant.species.range("kill") if plant.species else None
+    if kill is None:
+        return None
+    return int((_coldest(climate, start, end) <= kill[0]).sum()), len(climate.years)
+
+
+def _coldest(climate: Climate, start: date, end: date) -> Floats:
+    """The lowest temperature between two days in each earlier year, °C, shape (years,)."""
+    places = [place_of(day) for day in days_between(start, min(end, start + timedelta(days=364)))]
+    return np.asarray(climate.values["tmin_c"][:, places].min(axis=1))
 
 
 def _plant_then(plant: Plant, ahead: PlantAhead, day: date) -> PlantThen:
@@ -219,16 +261,6 @@ def _cn(species: Species | None, code: int | None) -> str:
         means = "releases it slowly"
     ratio = number(low) if low == high else f"{number(low)} to {number(high)}"
     return f"C:N {ratio}: {means}"
-
-
-def _biomass_at(given: Given, day: date) -> tuple[float, float] | None:
-    if given.biomass is None or given.warmth is None:
-        return None
-    since, mean = given.biomass
-    if day < since:
-        return None
-    warm = given.warmth.sum_at(since + timedelta(days=1), day, GROWTH_SCALE)
-    return None if warm is None else (mean + GROWTH_PER_DEGREE[0] * warm, mean + GROWTH_PER_DEGREE[1] * warm)
 
 
 def _seed_notes(given: Given, ahead: tuple[PlantAhead, ...], day: date) -> list[str]:
@@ -338,8 +370,7 @@ def _frost(given: Given) -> tuple[str, ...]:
         first = max(given.today, sown)
         if kill is None or end <= first:
             continue
-        places = [place_of(day) for day in days_between(first, min(end, first + timedelta(days=364)))]
-        coldest = climate.values["tmin_c"][:, places].min(axis=1)
+        coldest = _coldest(climate, first, end)
         hardy, tender = int((coldest <= kill[0]).sum()), int((coldest <= kill[1]).sum())
         dies = (
             f"from {day_said(first)} to {day_said(end)} it froze to {number(kill[1])} °C or below in {tender} of "

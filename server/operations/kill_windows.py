@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from datetime import date
 from typing import Any, cast
 
 from apercu_core.kill_window.window import EARLY_DAYS, Given, KillWindow, Plant, kill_window
@@ -45,7 +46,7 @@ def kill_windows(asked: Season, early_days: int = EARLY_DAYS) -> list[TreatmentW
         biomass = known.biomass.get(str(treatment.pk))
         given = Given(
             known.today, plants, known.warmth, climate, _expected(kill), _expected(crop),
-            _height(known, plants, treatment), biomass[-1] if biomass else None,
+            _height(known, plants, treatment), biomass[-1] if biomass else None, _sown(season, treatment),
             cast(SeedSet, treatment.details.get("seed_set", "")), season.site.latitude, early_days,
         )  # fmt: skip
         found.append(TreatmentWindow(treatment, kill, crop, kill_window(given)))
@@ -63,6 +64,11 @@ def _operation(season: Season, treatment: Treatment, kinds: Any) -> Operation | 
     ahead = sorted((one for one in own if one.done is None and one.due), key=lambda one: one.due)  # type: ignore[arg-type,return-value]
     done = sorted((one for one in own if one.done), key=lambda one: one.done)  # type: ignore[arg-type,return-value]
     return ahead[0] if ahead else done[-1] if done else None
+
+
+def _sown(season: Season, treatment: Treatment) -> date | None:
+    sowing = _operation(season, treatment, (OperationKind.SOW,))
+    return None if sowing is None else sowing.done or sowing.due
 
 
 def _expected(operation: Operation | None) -> Expected | None:

@@ -17,7 +17,7 @@ from apercu_core.triggers.expect import Stand
 from apercu_core.weather.climate import climate_of
 from apercu_core.weather.days import WeatherDay, days_between
 from apercu_core.weather.evaporation import COVER_OVER_BARE, radiation_above, reference_evaporation, water_of_cover
-from apercu_core.weather.thermal_time import Warmth
+from apercu_core.weather.thermal_time import Scale, Warmth
 
 TODAY, CROP = date(2026, 4, 1), date(2026, 5, 10)
 
@@ -95,8 +95,11 @@ def test_the_schools_stand_before_at_and_after_the_crop() -> None:
         "early": (date(2026, 4, 12), 28), "at_sowing": (CROP, 0), "after_sowing": (date(2026, 5, 15), -5),
     }  # fmt: skip
     # Growth from 31 March to 12 April: 12 days of 8 °C d above 4 °C, 6 to 12 kg/ha each.
-    low, high = schools["early"].biomass or (0, 0)
-    assert (low, high) == (pytest.approx(2000 + 6 * 96, rel=0.02), pytest.approx(2000 + 12 * 96, rel=0.02))
+    biomass = schools["early"].biomass
+    assert biomass is not None
+    assert biomass.measured
+    assert biomass.low == pytest.approx(2000 + 6 * 96, rel=0.02)
+    assert biomass.high == pytest.approx(2000 + 12 * 96, rel=0.02)
     assert any("0 days without green plants" in note for note in schools["at_sowing"].notes)
     assert any("lives for 5 days beside" in note for note in schools["after_sowing"].notes)
     assert not any("green plants" in note for note in schools["early"].notes)
@@ -189,6 +192,35 @@ def test_frost_is_counted_in_earlier_years() -> None:
         "in 0 of 10" in kill_window(replace(GIVEN, plants=(sown_later,))).frost[0]
     )  # the frosts of 10 April were before
     assert kill_window(replace(GIVEN, climate=None)).frost == ()
+
+
+def test_without_a_cut_biomass_comes_from_the_warmth_since_sowing_and_says_so() -> None:
+    sown = date(2026, 2, 1)
+    uncut = kill_window(replace(GIVEN, biomass=None, sown=sown))
+    biomass = uncut.schools["at_sowing"].biomass
+    assert biomass is not None
+    assert not biomass.measured
+    assert WARMTH is not None
+    warm = WARMTH.sum_at(sown + timedelta(days=1), CROP, Scale(4.0))
+    assert warm is not None
+    assert warm > 500
+    assert (biomass.low, biomass.high) == (pytest.approx(6 * (warm - 500)), pytest.approx(12 * (warm - 200)))
+    assert any(note.startswith("No biomass was measured. What is shown is a wide guess") for note in uncut.notes)
+    young = kill_window(replace(GIVEN, biomass=None, sown=TODAY - timedelta(days=1))).schools["early"].biomass
+    assert young is not None
+    assert (young.low, young.high) == (0, 0)
+    assert kill_window(replace(GIVEN, biomass=None)).schools["early"].biomass is None
+
+
+def test_a_cover_that_frost_kills_or_that_is_ripe_gains_no_more() -> None:
+    climate = climate_of([replace(day, tmin_c=-9.0) if day.day.month == 4 else day for day in _earlier()], TODAY)
+    killed = replace(GIVEN, plants=(plant("white-mustard", 30),), climate=climate, sown=date(2026, 3, 1))
+    school = kill_window(killed).schools["at_sowing"]
+    assert school.biomass is None
+    assert school.notes[0].startswith("Frost had killed the whole cover by then in at least half")
+    assert kill_window(replace(killed, plants=(RYE, plant("white-mustard", 30)))).schools["at_sowing"].biomass
+    ripe = kill_window(replace(GIVEN, plants=(plant("rye", 87),))).schools
+    assert ripe["at_sowing"].biomass == ripe["after_sowing"].biomass
 
 
 def test_what_is_not_known_is_said() -> None:

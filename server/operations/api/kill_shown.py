@@ -38,11 +38,14 @@ class PlantThenOut(serializers.Serializer[Any]):
 
 
 class ThenOut(serializers.Serializer[Any]):
-    """A treatment on a day. `biomass`: least and most, in `biomass_unit` of the whole answer."""
+    """A treatment on a day. `biomass`: least and most, in `biomass_unit` of the whole answer;
+    `biomass_measured`: it goes on from a cut, else from the warmth since sowing alone.
+    """
 
     day = serializers.DateField()
     before_crop = serializers.IntegerField(allow_null=True)
     biomass = serializers.ListField(child=serializers.FloatField(), allow_null=True)
+    biomass_measured = serializers.BooleanField()
     plants = PlantThenOut(many=True)
     notes = serializers.ListField(child=serializers.CharField())
 
@@ -168,7 +171,8 @@ def _then(then: Then, system: System) -> dict[str, Any]:
     factor = shown_in("kg/ha", system)[1]
     return {
         "day": then.day, "before_crop": then.before_crop,
-        "biomass": None if then.biomass is None else [round(value * factor, -1) for value in then.biomass],
+        "biomass": then.biomass and [round(value * factor, -1) for value in (then.biomass.low, then.biomass.high)],
+        "biomass_measured": then.biomass is not None and then.biomass.measured,
         "plants": [
             {
                 "name": one.name, "code": one.stage and one.stage.code, "seen": one.stage.seen if one.stage else "",

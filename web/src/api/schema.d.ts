@@ -4430,12 +4430,16 @@ export interface components {
          * @enum {string}
          */
         ScaleEnum: "measured" | "log";
-        /** @description A treatment on a day. `biomass`: least and most, in `biomass_unit` of the whole answer. */
+        /**
+         * @description A treatment on a day. `biomass`: least and most, in `biomass_unit` of the whole answer;
+         *     `biomass_measured`: it goes on from a cut, else from the warmth since sowing alone.
+         */
         SchoolOut: {
             /** Format: date */
             day: string;
             before_crop: number | null;
             biomass: number[] | null;
+            biomass_measured: boolean;
             plants: components["schemas"]["PlantThenOut"][];
             notes: string[];
             key: components["schemas"]["SchoolOutKeyEnum"];
@@ -5148,12 +5152,16 @@ export interface components {
             readonly subject: components["schemas"]["SubjectEnum"];
             readonly meaning: string;
         };
-        /** @description A treatment on a day. `biomass`: least and most, in `biomass_unit` of the whole answer. */
+        /**
+         * @description A treatment on a day. `biomass`: least and most, in `biomass_unit` of the whole answer;
+         *     `biomass_measured`: it goes on from a cut, else from the warmth since sowing alone.
+         */
         ThenOut: {
             /** Format: date */
             day: string;
             before_crop: number | null;
             biomass: number[] | null;
+            biomass_measured: boolean;
             plants: components["schemas"]["PlantThenOut"][];
             notes: string[];
         };

@@ -20,6 +20,7 @@ export default {
     stageThen: 'Stage {code}: {seen}',
     between: 'It may be at any stage from {least} to {most}.',
     biomass: 'Biomass',
+    notMeasured: 'not measured: a guess from the warmth since sowing',
     fromTo: '{low} to {high} {unit} (rule of thumb)',
     use: 'Use this date',
     ways: 'How to say when',

@@ -42,6 +42,7 @@ const { t } = useI18n()
                 unit: kills.biomass_unit,
               })
             }}
+            <template v-if="!one.biomass_measured"><br />{{ t('kill.notMeasured') }}</template>
           </dd>
         </template>
       </dl>
