@@ -42,8 +42,10 @@ _ALSO = {
     "l": "L", "ml": "mL", "tons": "ton", "pct": "%", "percent": "%", "grams": "g", "feet": "ft", "inch": "in",
     "inches": "in", "bags": "bag", "bushel": "bu", "bushels": "bu",
 }  # fmt: skip
-_COUNTED = {"1", "°C", "°F", "mg/kg", "MPa", "kPa", "pH", "no", "count"}
+_COUNTED = {"1", "°C", "°F", "mg/kg", "MPa", "kPa", "pH", "no", "count", "dS", "score"}
 _US = {"kg": "lb", "g": "oz", "t": "ton", "m": "ft", "cm": "in", "mm": "in", "m²": "ft²", "ha": "ac", "L": "gal"}
+_OF_LABORATORIES = {"mg/kg", "g/kg", "mg/L", "g/cm³", "kg/hL"}
+"""Written alike everywhere: nobody reports mg/lb."""
 _TYPED = re.compile(
     r"^(?P<number>[-+−–]?[0-9.,'’\s\u00a0\u202f]*[0-9][0-9.,]*(?:[eE][-+]?[0-9]+)?)\s*(?P<unit>[^0-9\s].*)?$"
 )
@@ -140,10 +142,11 @@ def parse_quantity(text: str, unit: str) -> float:
 def shown_in(unit: str, system: System, bushel_lb: float = 0.0) -> tuple[str, float]:
     """The unit that readers of this custom are shown, and the factor from `unit` to it.
 
-    Units without a counterpart stay as they are; so do temperatures, whose scales don't share a zero. `bushel_lb`:
+    Units without a counterpart stay as they are, and those of laboratories; so do temperatures, whose scales don't
+    share a zero. `bushel_lb`:
     pounds in a bushel of the crop, so that yields are shown in bushels; 0: they aren't.
     """
-    if system == "metric" or not unit:
+    if system == "metric" or not unit or unit in _OF_LABORATORIES:
         return unit, 1.0
     if bushel_lb > 0 and unit_of(unit).dimension == "mass/area":
         return "bu/ac", factor_between(unit, "bu/ac", bushel_lb)

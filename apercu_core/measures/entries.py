@@ -11,9 +11,9 @@ from dataclasses import dataclass
 from datetime import datetime
 
 from apercu_core.errors import Refused
-from apercu_core.measures.expressions import holds, value_of
+from apercu_core.measures.expressions import holds, number_or_none, value_of
 from apercu_core.measures.settings import made_in
-from apercu_core.measures.sheets import Settings, Sheet, SheetField
+from apercu_core.measures.sheet import Settings, Sheet, SheetField
 from apercu_core.units import System, parse_quantity, per_area_factor, shown_in
 from apercu_core.words import filled, listed, number
 
@@ -51,7 +51,11 @@ def evaluate(
     A number without a unit of its own is in the unit that `system` shows for its field. Raises `Refused` with the
     field's name when a value is missing or can't be.
     """
-    found = {field.key: _typed(field, typed.get(field.key, ""), unit, system) for field in sheet.fields}
+    found = {
+        field.key: _typed(field, typed.get(field.key, ""), unit, system)
+        for field in sheet.fields
+        if not (field.optional and not typed.get(field.key, "").strip())
+    }
     given = {**settings, **found}
     for check in sheet.checks:
         if holds(check.wrong, given):
@@ -63,7 +67,8 @@ def evaluate(
     questions: tuple[str, ...] = ()
     if plausible and not plausible[0] <= value <= plausible[1]:
         questions = (_of_range("plausible", value, plausible, unit, system, bushel),)
-    return Entered(value, found, {one.key: value_of(one.formula, given) for one in sheet.derived}, questions)
+    derived = {one.key: number_or_none(one.formula, given) for one in sheet.derived}
+    return Entered(value, found, {key: one for key, one in derived.items() if one is not None}, questions)
 
 
 def made_factor(sheet: Sheet, unit: str, settings: Settings) -> float:

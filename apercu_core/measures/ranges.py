@@ -6,7 +6,8 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 from apercu_core.errors import Refused
-from apercu_core.measures.catalogue import Definition, definition
+from apercu_core.measures.catalogue import definition
+from apercu_core.measures.definition import Definition
 from apercu_core.measures.expressions import value_of
 from apercu_core.measures.sheets import SHEETS
 from apercu_core.units import factor_between, per_area_factor

@@ -17,7 +17,8 @@ from apercu_core.measures.catalogue import CATALOGUE
 from apercu_core.measures.entries import MESSAGES, made_factor, unit_of_field
 from apercu_core.measures.expressions import NO_VALUE
 from apercu_core.measures.ranges import Ranges
-from apercu_core.measures.sheets import SHEETS, Settings, Sheet
+from apercu_core.measures.sheet import Settings, Sheet
+from apercu_core.measures.sheets import SHEETS
 from apercu_core.units import System, shown_in
 
 FORMAT = 1
@@ -34,7 +35,7 @@ def bundle() -> dict[str, Any]:
         "number": PLAIN_NUMBER,
         "messages": {**MESSAGES, "no_value": NO_VALUE},
         "sheets": [asdict(sheet) for sheet in SHEETS.values()],
-        "measures": [asdict(one) for one in CATALOGUE.values()],
+        "measures": [{k: v for k, v in asdict(one).items() if k != "example"} for one in CATALOGUE.values()],
     }
     rules = json.loads(json.dumps(rules))
     return {**rules, "hash": hashlib.sha256(json.dumps(rules, sort_keys=True).encode()).hexdigest()}

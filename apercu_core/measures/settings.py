@@ -7,9 +7,12 @@ from collections.abc import Mapping
 
 from apercu_core.errors import Place, Refused
 from apercu_core.measures.expressions import holds, value_of
-from apercu_core.measures.sheets import Settings, Sheet
+from apercu_core.measures.sheet import Settings, Sheet, SheetField
 from apercu_core.units import factor_between, per_area_factor
 from apercu_core.words import filled, number
+
+MOST_GRADES = 10
+"""Between the ends of a scale whose grades are shown as buttons."""
 
 
 def settings_for(sheet: Sheet, given: Mapping[str, float]) -> dict[str, float]:
@@ -41,6 +44,16 @@ def settings_for(sheet: Sheet, given: Mapping[str, float]) -> dict[str, float]:
         if holds(check.wrong, out):
             raise Refused("bad-value", filled(check.say, out))
     return out
+
+
+def choices_of(field: SheetField, settings: Settings) -> tuple[str, ...]:
+    """What a field is chosen from: its choices, or the grades of a scale that is short enough to be shown whole."""
+    if field.kind != "scale":
+        return field.choices
+    low, high = settings.get("lowest", 0.0), settings.get("highest", 0.0)
+    if low != int(low) or high != int(high) or high - low > MOST_GRADES:
+        return ()
+    return tuple(number(grade) for grade in range(int(low), int(high) + 1))
 
 
 def made_in(sheet: Sheet, unit: str, settings: Settings) -> float:

@@ -8,7 +8,8 @@ from dataclasses import dataclass, field
 from statistics import median
 
 from apercu_core.errors import Refused
-from apercu_core.measures.catalogue import Definition, definition_named
+from apercu_core.measures.catalogue import definition_named
+from apercu_core.measures.definition import Definition
 from apercu_core.measures.ranges import is_part_of_whole
 from apercu_core.numbers import Mark, is_date, is_grouped_by_blanks, is_missing, why_not_a_number, with_mark
 from apercu_core.tables.marks import Evidence, weigh

@@ -8,7 +8,6 @@ from apercu_core.cautions import caution_for, caution_for_visit
 from apercu_core.errors import Refused
 from apercu_core.field.layout import PlotSize, Rectangle, place_in_rows
 from apercu_core.field.walking import serpentine
-from apercu_core.measures.catalogue import CATALOGUE
 from apercu_core.measures.entries import evaluate
 from apercu_core.measures.ranges import ranges_of
 from apercu_core.measures.settings import counted_area, made_in, settings_for
@@ -139,26 +138,6 @@ def test_nitrogen_of_a_soil_layer_by_hand():
 def test_settings_that_cannot_be_are_refused(settings):
     with pytest.raises(Refused):
         settings_for(SHEETS["frame-count"], settings)
-
-
-@pytest.mark.parametrize("key", CATALOGUE)
-def test_each_shipped_measure_takes_its_usual_value_without_a_question(key):
-    d = CATALOGUE[key]
-    assert d.possible[0] <= d.plausible[0] < d.usual < d.plausible[1] <= d.possible[1]
-    typed = {
-        "figure": {"value": str(d.usual)},
-        "frame-count": {"count": str(round(d.usual * 0.25))},
-        "moist-yield-strip": {"mass": str(d.usual * 3), "moisture": "14", "length": "20"},
-        "fresh-yield-strip": {"mass": str(d.usual * 3), "length": "20"},
-        "soil-layer": {"value": str(d.usual)},
-    }[d.sheet_key]
-    said = {"moist-yield-strip": {"standard": 14, "width": 1.5}, "fresh-yield-strip": {"width": 1.5},
-            "soil-layer": {"depth_to": 30}}.get(d.sheet_key, {})  # fmt: skip
-    assert d.spread[0] <= d.cv_percent <= d.spread[1]
-    assert set(d.settings) <= {setting.key for setting in d.sheet.settings}
-    entered = evaluate(d.sheet, typed, settings_for(d.sheet, said), unit=d.unit, plausible=d.plausible)
-    assert entered.value == pytest.approx(d.usual, rel=0.02)
-    assert entered.questions == ()
 
 
 def test_the_walk_goes_along_one_row_and_back_along_the_next_whatever_the_order_of_the_list():

@@ -9,7 +9,7 @@ from apercu_core.errors import Refused
 from apercu_core.measures.entries import evaluate
 from apercu_core.measures.expressions import NO_VALUE, holds, value_of
 from apercu_core.measures.rules import bundle
-from apercu_core.measures.sheets import Sheet, SheetField
+from apercu_core.measures.sheet import Sheet, SheetField
 from tests.rules import vectors
 
 

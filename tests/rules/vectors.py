@@ -8,6 +8,7 @@ from dataclasses import asdict
 from pathlib import Path
 
 from apercu_core.errors import Refused
+from apercu_core.measures.catalogue import CATALOGUE
 from apercu_core.measures.entries import evaluate
 from apercu_core.measures.ranges import ranges_of
 from apercu_core.measures.rules import bundle, for_device
@@ -51,18 +52,26 @@ TYPED = {
 
 
 def entries():
-    """Each field's values in turn, the others at their first."""
+    """Each field's values in turn, the others at their first; then the example of each measure of the catalogue."""
     for sheet_key, given, unit, catalogue, name, system in MEASURES:
         sheet = SHEETS[sheet_key]
-        settings = settings_for(sheet, given)
-        ranges = ranges_of(catalogue, sheet_key, settings, name, unit)
         first = {field.key: TYPED[field.key][0] for field in sheet.fields}
         tried = [{**first, field.key: text} for field in sheet.fields for text in TYPED[field.key]]
-        kept = {"unit": unit, "system": system, "plausible": ranges.plausible, "possible": ranges.possible}
-        yield {
-            "measure": {**asdict(for_device(sheet, settings, unit, system, ranges)), "hash": ""},
-            "entries": [{"typed": typed, **outcome(sheet, typed, settings, kept)} for typed in tried],
-        }
+        yield tries(sheet_key, given, unit, catalogue, name, system, tried)
+    for one in CATALOGUE.values():
+        given = {**one.settings, **one.example.settings}
+        yield tries(one.sheet_key, given, one.unit, one.key, one.name, "metric", [dict(one.example.typed)])
+
+
+def tries(sheet_key, given, unit, catalogue, name, system, tried):
+    sheet = SHEETS[sheet_key]
+    settings = settings_for(sheet, given)
+    ranges = ranges_of(catalogue, sheet_key, settings, name, unit)
+    kept = {"unit": unit, "system": system, "plausible": ranges.plausible, "possible": ranges.possible}
+    return {
+        "measure": {**asdict(for_device(sheet, settings, unit, system, ranges)), "hash": ""},
+        "entries": [{"typed": typed, **outcome(sheet, typed, settings, kept)} for typed in tried],
+    }
 
 
 def outcome(sheet, typed, settings, kept):

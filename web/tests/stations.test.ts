@@ -393,7 +393,7 @@ describe('the sheet on a phone', () => {
     zones: {},
     measures: [
       { id: 'w', name: 'Weeds', unit: 'weeds/m²', factor: 1, samples: 2, zones: [], settings: ['Frame area: 0.25 m²'],
-        fields: [{ key: 'count', name: 'Count', unit: '', kind: 'whole' as const }] },
+        fields: [{ key: 'count', name: 'Count', unit: '', kind: 'whole' as const, optional: false, choices: [] }] },
     ],
   } as unknown as Visit // prettier-ignore
   const step = (unit: string, sample: number): Step => ({

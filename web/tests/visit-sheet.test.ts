@@ -13,7 +13,7 @@ import { trial } from './samples'
 import { answers, sent } from './server'
 import { openStation, dialogText } from './station'
 
-const count = { key: 'count', name: 'Count', unit: '', kind: 'whole' as const }
+const count = { key: 'count', name: 'Count', unit: '', kind: 'whole' as const, optional: false, choices: [] }
 const visit: Visit = {
   id: 'v', etag: 'v1', trial: 't', site: 's', units: 'metric', name: 'Weeds in June', due: null, date: null, order: ['101', '102', '103'], zones: {}, page: 1, pages: 1, rows: [], conflicts: [],
   notes: [], progress: { done: 0, begun: 0, of: 3, conflicts: 0 },

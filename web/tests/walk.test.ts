@@ -19,6 +19,8 @@ const field = (key: string) => ({
   name: key,
   unit: '',
   kind: key === 'count' ? ('whole' as const) : ('number' as const),
+  optional: false,
+  choices: [],
 })
 const visitOf = (changes: Partial<Visit> = {}): Visit => ({
   id: 'v', etag: 'v1', trial: 't', site: 's', units: 'metric', name: 'Weeds', due: null, date: null, order: ['p1', 'p2'], zones: {}, page: 1, pages: 1, rows: [], conflicts: [], notes: [],

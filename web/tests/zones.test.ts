@@ -16,7 +16,7 @@ import { trial } from './samples'
 import { answers, sent } from './server'
 import { openStation } from './station'
 
-const count = { key: 'count', name: 'Count', unit: '', kind: 'whole' as const }
+const count = { key: 'count', name: 'Count', unit: '', kind: 'whole' as const, optional: false, choices: [] }
 const weeds = {
   id: 'w', name: 'Weeds', unit: 'weeds/m²', factor: 1, samples: 2, zones: ['wheel track', 'between'], settings: [],
   fields: [count], formula: '', pitfall: '',

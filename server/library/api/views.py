@@ -13,9 +13,11 @@ from rest_framework.views import APIView
 
 from apercu_core.amounts import amounts_in, shown_number
 from apercu_core.glossary import GLOSSARY, OF_THE_CODE, Term
-from apercu_core.measures.catalogue import CATALOGUE, Definition
+from apercu_core.measures.catalogue import CATALOGUE
+from apercu_core.measures.definition import Definition
 from apercu_core.measures.rules import bundle
-from apercu_core.measures.sheets import SHEETS, Setting, Sheet
+from apercu_core.measures.sheet import Setting, Sheet
+from apercu_core.measures.sheets import SHEETS
 from apercu_core.units import System, shown_in
 from apercu_core.words import difference_unit
 from config.dataclass_shapes import Shape
@@ -38,6 +40,7 @@ class DefinitionOut(Shape):
 
     class Meta:
         dataclass = Definition
+        exclude = ("example", "preset")
 
     def get_difference_unit(self, one: Definition) -> str:
         return difference_unit(self.get_shown_unit(one))

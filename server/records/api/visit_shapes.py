@@ -7,13 +7,15 @@ from typing import Any, get_args
 from rest_framework import serializers
 
 from apercu_core.measures.rules import DeviceRules
-from apercu_core.measures.sheets import FieldKind
+from apercu_core.measures.sheet import FieldKind
 from config.dataclass_shapes import Shape
 from config.former_names import WithFormerNames
 from crew.models import UnitSystem
 from records.entering import Outcome
 from records.models import ComponentKind, MissingStatus
 
+MOST_TYPED = 400
+"""Letters in a field: a list of readings is one."""
 FIELD_KINDS = get_args(FieldKind)
 STATES = ("saved", "question", "refused", "conflict")
 
@@ -23,6 +25,10 @@ class FieldOut(serializers.Serializer[Any]):
     name = serializers.CharField()
     unit = serializers.CharField(allow_blank=True, help_text="In which a value without a unit is read for this person.")
     kind = serializers.ChoiceField(choices=FIELD_KINDS)
+    optional = serializers.BooleanField()
+    choices = serializers.ListField(
+        child=serializers.CharField(), help_text="To choose from: of a choice, or the grades of a short scale."
+    )
 
 
 class DeviceRulesOut(Shape):
@@ -129,7 +135,7 @@ class PlaceIn(WithFormerNames):
 class EntryIn(PlaceIn):
     id = serializers.UUIDField()
     fields = serializers.DictField(  # type: ignore[assignment]
-        child=serializers.CharField(allow_blank=True, max_length=40), default=dict
+        child=serializers.CharField(allow_blank=True, max_length=MOST_TYPED), default=dict
     )
     replaces = serializers.UUIDField(allow_null=True, default=None)
     missing_status = serializers.ChoiceField(choices=MissingStatus.choices, allow_blank=True, default="")

@@ -22,6 +22,7 @@ from apercu_core.measures.catalogue import definition, zero_when_failed
 from apercu_core.measures.entries import readings_in, unit_of_field
 from apercu_core.measures.ranges import ranges_of
 from apercu_core.measures.rules import for_device
+from apercu_core.measures.settings import choices_of
 from apercu_core.measures.sheets import SHEETS
 from apercu_core.numbers import read_number
 from apercu_core.units import System, shown_in
@@ -74,6 +75,8 @@ def measure_json(measure: TrialMeasure, season: Season, system: System) -> dict[
                 "name": f.name,
                 "unit": shown_in(unit_of_field(f, version.unit), system)[0],
                 "kind": f.kind,
+                "optional": f.optional,
+                "choices": choices_of(f, version.settings),
             }
             for f in sheet.fields
         ],

@@ -2251,6 +2251,7 @@ export interface components {
             readonly depends: string;
             readonly also: string[];
             readonly frames: number | null;
+            readonly group: string;
         };
         /**
          * @description * `higher` - higher
@@ -2645,6 +2646,9 @@ export interface components {
             /** @description In which a value without a unit is read for this person. */
             unit: string;
             kind: components["schemas"]["FieldKindEnum"];
+            optional: boolean;
+            /** @description To choose from: of a choice, or the grades of a short scale. */
+            choices: string[];
         };
         /** @description All in metres; `gradient`: the way down, degrees clockwise from north. */
         FieldShape: {
@@ -4591,6 +4595,7 @@ export interface components {
             readonly kind: components["schemas"]["FieldKindEnum"];
             readonly above: boolean;
             readonly choices: string[];
+            readonly optional: boolean;
         };
         /** @description A measure as it is entered at a visit. `unit`, `factor`: what its values are shown in, and from what is sent. */
         SheetMeasureOut: {

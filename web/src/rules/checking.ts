@@ -32,8 +32,10 @@ export async function checkEntry(
   const { messages } = rules
   try {
     const given: Given = { ...measure.settings }
-    for (const field of sheet.fields)
+    for (const field of sheet.fields) {
+      if (field.optional && !(typed[field.key] ?? '').trim()) continue
       given[field.key] = read(rules, field, measure.fields[field.key]!, typed[field.key] ?? '')
+    }
     for (const check of sheet.checks)
       if (await truthOf(check.wrong, given)) throw new Refusal(filled(check.say, given))
     const made = await numberOf(sheet.formula, given)
@@ -50,8 +52,7 @@ export async function checkEntry(
     const derived: Record<string, number> = {}
     for (const one of sheet.derived) {
       const found = await numberOf(one.formula, given)
-      if (found === null) throw new Refusal(messages.no_value)
-      derived[one.key] = found
+      if (found !== null) derived[one.key] = found
     }
     return outside(measure.plausible)
       ? { state: 'question', value, derived, message: said('plausible', measure.plausible!) }
@@ -67,7 +68,12 @@ function read(rules: Rules, field: SheetField, unit: Shapes['ShownUnit'], text: 
   const { messages } = rules
   if (!text.trim()) throw new Refusal(filled(messages.empty!, { field: field.name }))
   if (field.kind === 'text') return text.trim()
-  if (field.kind === 'choice' || field.kind === 'moment') throw new NotHere()
+  if (field.kind === 'choice') {
+    const chosen = field.choices.find((one) => one.toLowerCase() === text.trim().toLowerCase())
+    if (!chosen) throw new NotHere()
+    return chosen
+  }
+  if (field.kind === 'moment') throw new NotHere()
   if (field.kind === 'readings')
     return text
       .split(text.includes(';') ? ';' : /\s+/)

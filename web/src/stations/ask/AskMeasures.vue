@@ -20,7 +20,11 @@ const adding = ref<string | null>(null)
 
 const OWN = 'own'
 const choices = computed(() => [
-  ...(catalogue.value?.measures ?? []).map((m) => ({ value: m.key, title: `${m.name}, ${m.shown_unit}` })),
+  ...(catalogue.value?.measures ?? []).map((m) => ({
+    value: m.key,
+    title: [m.name, m.shown_unit].filter(Boolean).join(', '),
+    props: { subtitle: m.group },
+  })),
   { value: OWN, title: t('ask.ownMeasure') },
 ])
 const sheets = computed(() => (catalogue.value?.sheets ?? []).map((s) => ({ value: s.key, title: s.name })))
@@ -237,7 +241,7 @@ function changeSheet(m: MeasureDraft, sheet: string) {
       </button>
     </p>
   </div>
-  <v-select
+  <v-autocomplete
     v-if="mayPlan"
     class="add"
     :model-value="adding"

@@ -1,11 +1,25 @@
 <script setup lang="ts">
+import { computed } from 'vue'
+
 import { keyOf, type Step } from '@/offline/cells'
+import type { SheetMeasure } from '@/api/queries'
 import type { Sheet } from './useSheet'
 
-/** One figure, kept on this device with every key. */
-const props = defineProps<{ step: Step; sheet: Sheet; label: string; disabled: boolean; several?: boolean }>()
+/** One figure, kept on this device with every key; what is one of several words is chosen from a list. */
+const props = defineProps<{
+  step: Step
+  sheet: Sheet
+  label: string
+  disabled: boolean
+  field: SheetMeasure['fields'][number]
+}>()
 const emit = defineEmits<{ at: [step: Step]; key: [step: Step, event: KeyboardEvent] }>()
 
+const typed = computed(() => ['readings', 'text', 'moment'].includes(props.field.kind))
+function choose(one: string) {
+  props.sheet.type(props.step, one)
+  void props.sheet.finish(props.step)
+}
 function leave() {
   // Leaving a questioned figure isn't saying that it is right.
   if (props.sheet.cell(props.step).status === 'draft') void props.sheet.finish(props.step)
@@ -13,7 +27,22 @@ function leave() {
 </script>
 
 <template>
+  <select
+    v-if="field.kind === 'choice'"
+    :value="sheet.cell(step).fields[step.field] ?? ''"
+    :data-step="`${keyOf(step)}|${step.field}`"
+    :class="sheet.cell(step).status"
+    :aria-label="label"
+    :disabled="disabled"
+    @change="choose(($event.target as HTMLSelectElement).value)"
+    @keydown.enter="emit('key', step, $event)"
+    @focus="emit('at', step)"
+  >
+    <option value=""></option>
+    <option v-for="one in field.choices" :key="one">{{ one }}</option>
+  </select>
   <input
+    v-else
     :value="sheet.cell(step).fields[step.field] ?? ''"
     :data-step="`${keyOf(step)}|${step.field}`"
     :class="sheet.cell(step).status"
@@ -21,9 +50,9 @@ function leave() {
     :aria-invalid="['refused', 'question'].includes(sheet.cell(step).status)"
     :disabled="disabled"
     type="text"
-    :inputmode="several ? 'text' : 'decimal'"
+    :inputmode="typed ? 'text' : 'decimal'"
     autocomplete="off"
-    :maxlength="several ? 400 : 40"
+    :maxlength="typed ? 400 : 40"
     @input="sheet.type(step, ($event.target as HTMLInputElement).value)"
     @keydown="emit('key', step, $event)"
     @focus="(emit('at', step), ($event.target as HTMLInputElement).select())"
@@ -32,7 +61,8 @@ function leave() {
 </template>
 
 <style scoped>
-input {
+input,
+select {
   width: 100%;
   min-width: 0;
   padding: 4px 8px;

@@ -86,6 +86,11 @@ function count(step: Step, by: number) {
   const now = Number(props.sheet.cell(step).fields[step.field] ?? 0) || 0
   props.sheet.type(step, String(Math.max(0, now + by)))
 }
+function choose(step: Step, one: string) {
+  emit('go', step, false)
+  props.sheet.type(step, one)
+  void props.sheet.finish(step)
+}
 async function onward() {
   for (const step of shown.value) if (props.sheet.cell(step).status === 'draft') void props.sheet.finish(step)
   emit('go', following.value?.step, false)
@@ -126,7 +131,26 @@ function said(step: Step): string {
         <span v-if="fieldOf(step).unit" class="quiet">{{ fieldOf(step).unit }}</span>
         <span class="quiet value">{{ said(step) }}</span>
       </p>
-      <div class="figure" :class="{ counted: whole(step) }">
+      <div
+        v-if="fieldOf(step).choices.length"
+        class="choices"
+        role="radiogroup"
+        :aria-label="`${t('walk.plot', { p: plot.label })}, ${name(step)}`"
+      >
+        <button
+          v-for="one in fieldOf(step).choices"
+          :key="one"
+          type="button"
+          role="radio"
+          class="tap"
+          :aria-checked="sheet.cell(step).fields[step.field] === one"
+          :disabled="!mayRecord"
+          @click="choose(step, one)"
+        >
+          {{ one }}
+        </button>
+      </div>
+      <div v-else class="figure" :class="{ counted: whole(step) }">
         <button
           v-if="whole(step)"
           type="button"
@@ -142,7 +166,7 @@ function said(step: Step): string {
           :sheet="sheet"
           :label="`${t('walk.plot', { p: plot.label })}, ${name(step)}`"
           :disabled="!mayRecord"
-          :several="fieldOf(step).kind === 'readings'"
+          :field="fieldOf(step)"
           @at="emit('go', $event, false)"
           @key="(s, event) => emit('key', s, event)"
         />
@@ -224,6 +248,22 @@ section {
 }
 .value {
   margin-left: auto;
+}
+.choices {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 8px;
+}
+.choices .tap {
+  flex: 1 0 56px;
+  padding: 0 12px;
+  font-size: 20px;
+}
+.choices .tap[aria-checked='true'] {
+  background: var(--accent);
+  color: var(--on-accent);
+  border-color: var(--accent);
+  font-weight: 750;
 }
 .figure {
   display: grid;

@@ -32,8 +32,10 @@ const fieldOf = (m: SheetMeasure, key: string) => m.fields.find((field) => field
 const measureOf = (step: Step) => props.visit.measures.find((m) => m.id === step.measure)!
 function head(m: SheetMeasure, column: Omit<Step, 'unit'>): string {
   const field = fieldOf(m, column.field)
-  const name = m.samples > 1 ? t('walk.frameN', { n: column.sample }) : field.name
-  return [column.zone, field.unit ? `${name}, ${field.unit}` : name].filter(Boolean).join(': ')
+  const frame = m.samples > 1 ? t('walk.frameN', { n: column.sample }) : ''
+  const name = m.samples > 1 && m.fields.length === 1 ? '' : field.name
+  const named = [frame, name].filter(Boolean).join(', ')
+  return [column.zone, field.unit ? `${named}, ${field.unit}` : named].filter(Boolean).join(': ')
 }
 /** The fields of a plot beside the measure's columns; none where the plot hasn't the zone. */
 function along(m: SheetMeasure, unit: string): (Step | null)[] {
@@ -116,7 +118,7 @@ watch(
                 :sheet="sheet"
                 :label="label(plot.label, step)"
                 :disabled="!mayRecord"
-                :several="fieldOf(measureOf(step), step.field).kind === 'readings'"
+                :field="fieldOf(measureOf(step), step.field)"
                 @at="emit('at', $event)"
                 @key="(s, event) => emit('key', s, event)"
               />

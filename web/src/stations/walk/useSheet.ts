@@ -85,11 +85,11 @@ export function useSheet(
   async function finish(step: Step) {
     const c = own(step)
     const fields = visit.value.measures.find((m) => m.id === step.measure)?.fields ?? []
-    const filled = fields.filter((f) => (c.fields[f.key] ?? '').trim())
+    const typed = (f: { key: string }) => (c.fields[f.key] ?? '').trim()
     if (c.status === 'question') c.confirmed = true
     else if (c.status !== 'draft') return
-    else if (!filled.length) return letGo(c)
-    else if (filled.length < fields.length) return
+    else if (!fields.some(typed)) return letGo(c)
+    else if (!fields.every((f) => f.optional || typed(f))) return
     await queue(c)
   }
   async function queue(c: Cell) {

@@ -1,0 +1,100 @@
+"""The shape of a sheet: which values a person types in a plot, how they are checked, and the value that they make.
+
+Formulas and conditions are written in JSONata (`measures.expressions`), over the sheet's fields and settings by their
+keys, so that a device without a network works them out as the server does.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import Literal
+
+Settings = Mapping[str, float]
+FieldKind = Literal["number", "whole", "choice", "scale", "text", "moment", "readings"]
+"""`whole`: counted; `choice`: one of `choices`; `scale`: a grade, between ends that the sheet names; `moment`: date and
+time of day; `readings`: several numbers in one field, parted by blanks or semicolons.
+"""
+
+
+@dataclass(frozen=True, slots=True)
+class SheetField:
+    """One value of a sheet. `least`, `most`: its limits, None where there is none; `above`: it must be more than
+    `least`, not just reach it. `optional`: it may be left empty, and the formula does without it.
+    """
+
+    key: str
+    name: str
+    unit: str
+    least: float | None = 0.0
+    most: float | None = None
+    kind: FieldKind = "number"
+    above: bool = False
+    choices: tuple[str, ...] = ()
+    optional: bool = False
+
+    @property
+    def whole(self) -> bool:
+        return self.kind == "whole"
+
+
+@dataclass(frozen=True, slots=True)
+class Setting:
+    """A value that holds for the whole visit, such as the area of the quadrat. `usual` None: it has to be said, unless
+    it is `optional`: then it isn't kept where nobody says it.
+
+    `hint`: what is common, in words.
+    """
+
+    key: str
+    name: str
+    unit: str
+    usual: float | None
+    least: float
+    most: float
+    hint: str = ""
+    optional: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class Check:
+    """What can't be. `wrong`: the condition under which it is refused; `say`: the message, with values in braces."""
+
+    wrong: str
+    say: str
+
+
+@dataclass(frozen=True, slots=True)
+class Derived:
+    """A further value that is worked out and shown beside the entry's own, where it can be."""
+
+    key: str
+    name: str
+    unit: str
+    formula: str
+
+
+@dataclass(frozen=True, slots=True)
+class Sheet:
+    """`formula`: makes the value; `said`: the same in words; `makes`: the unit that it comes out in, `1/m²` for things
+    counted, empty where it is that of what is typed. `sampled`: several entries per plot are wanted, whose mean is the
+    plot's value. `values`: what they are (`count`, `percentage`, `score`, `k-of-n`), where the sheet settles it; else
+    name and unit do. `parts`: what kind of component an entry is told by, if any. `area`: what one sample of a count is
+    taken from, m². `possible`: ends of what the value can be, None where there are none.
+    """
+
+    key: str
+    name: str
+    fields: tuple[SheetField, ...]
+    settings: tuple[Setting, ...]
+    formula: str
+    said: str
+    makes: str = ""
+    values: str = ""
+    sampled: bool = False
+    parts: str = ""
+    area: str = ""
+    possible: tuple[str, str] | None = None
+    checks: tuple[Check, ...] = ()
+    setting_checks: tuple[Check, ...] = ()
+    derived: tuple[Derived, ...] = ()
