@@ -86,8 +86,9 @@ def outcome(sheet, typed, settings, kept):
 
 
 def written():
-    made = {"rules": bundle(), "measures": list(entries())}
-    return json.dumps(made, indent=1, ensure_ascii=False, sort_keys=True) + "\n"
+    """A line for the rules and one for each measure."""
+    rules, *measures = (json.dumps(one, ensure_ascii=False, sort_keys=True) for one in (bundle(), *entries()))
+    return f'{{"rules": {rules}, "measures": [\n' + ",\n".join(measures) + "\n]}\n"
 
 
 if __name__ == "__main__":
