@@ -126,6 +126,7 @@ def test_an_interval_that_is_not_finite_has_no_answer(ends):
          "Split plot: treatments fixed, blocks and whole plots random, by classical strata, each effect against ↵"),
         ("strip_plot", How(), "Strip plot: treatments fixed, blocks, row strips and column strips random, by REML ↵"),
     ],
+    ids=["crd", "rcbd", "rcbd random", "latin", "split", "split fixed", "split classical", "strip"],
 )  # fmt: skip
 def test_the_model_is_told_as_it_was_fitted(design, how, says):
     said = model_in_words(read(usual, design, how).analysis)
