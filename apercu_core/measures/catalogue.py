@@ -10,6 +10,7 @@ from __future__ import annotations
 from dataclasses import replace
 
 from apercu_core.measures.definition import Definition
+from apercu_core.measures.over_visits import OverVisits
 from apercu_core.measures.shipped.cover import COVER
 from apercu_core.measures.shipped.crop import CROP
 from apercu_core.measures.shipped.insects import INSECTS
@@ -53,6 +54,12 @@ def measures_alike(unit: str, known: str) -> bool:
         return False
     given, wanted = unit_of(unit), unit_of(known)
     return given.dimension == wanted.dimension
+
+
+def usual_over_visits(catalogue: str) -> OverVisits:
+    """What a measure's value is where it was taken at several visits and nobody has said: pulled weeds add up."""
+    known = definition(catalogue)
+    return known.over_visits if known else "last"
 
 
 def zero_when_failed(catalogue: str) -> bool:

@@ -6,6 +6,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field
 from typing import Literal
 
+from apercu_core.measures.over_visits import OverVisits
 from apercu_core.measures.sheet import Sheet
 from apercu_core.measures.sheets import SHEETS
 from apercu_core.power.effort import Effort
@@ -32,7 +33,8 @@ class Definition:
     better; `direction` is then "none". `zero_when`: what became of a plot that makes it a true zero: a failed cover, of
     what is measured on the cover itself. Weeds, soil, crop and yield of such a plot are still to be observed. `also`:
     other names that mean it beyond doubt. `frames`: per plot to start from, where the sheet's usual number is too few;
-    `preset`: other settings to start from. `group`: what it is measured on.
+    `preset`: other settings to start from. `over_visits`: what its value is where it was taken at
+    several. `group`: what it is measured on.
     """
 
     key: str
@@ -54,6 +56,7 @@ class Definition:
     also: tuple[str, ...] = ()
     frames: int | None = None
     preset: Mapping[str, float] = field(default_factory=dict)
+    over_visits: OverVisits = "last"
     group: str = ""
 
     @property

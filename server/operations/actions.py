@@ -25,6 +25,7 @@ from crew.permissions import require
 from operations.forecasts import CLOSING, planned_of, trigger_of
 from operations.models import GrowthStage, Operation, OperationKind
 from operations.plants import require_plant, season_with_plants
+from operations.visit_dates import follow_visits
 from trials.models import Season, Unit, UnitKind
 
 ENDS_A_COVER = (OperationKind.KILL, OperationKind.ROLL, OperationKind.CRIMP)
@@ -237,6 +238,7 @@ def follow(season: Season) -> tuple[Moved, ...]:
     before = {key: one.done or one.due for key, one in there.items()}
     changed = [one for key, one in there.items() if _take(one, found[key], found.get(f"{CLOSING}{key}"))]
     Operation.objects.bulk_update(changed, FORECAST)
+    follow_visits(fresh)
     return moved(before, [one for one in plans if one.key in there])
 
 

@@ -14,12 +14,13 @@ from records.entering import values_changed
 from trials.models import Season
 from weather.actions import weather_changed
 
-_WAITS = Q(operations__trigger__isnull=False) | Q(operations__closes__isnull=False)
+_WAITS = Q(operations__done=None) & (Q(operations__trigger__isnull=False) | Q(operations__closes__isnull=False))
+_VISITS_WAIT = Q(visits__date=None, visits__timing__trigger__isnull=False)
 
 
 def waiting_seasons() -> QuerySet[Season]:
-    """Seasons with an operation that hangs on more than dates, and isn't done."""
-    return Season.objects.filter(_WAITS, operations__done=None, trial__archived_at=None).distinct()
+    """Seasons with an operation or a visit that hangs on more than dates, and isn't done."""
+    return Season.objects.filter(_WAITS | _VISITS_WAIT, trial__archived_at=None).distinct()
 
 
 @receiver(weather_changed)

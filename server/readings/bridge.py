@@ -2,19 +2,14 @@
 
 from __future__ import annotations
 
-import uuid
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
-from datetime import date
 from typing import Any, cast, get_args
 
 from apercu_core.design.facts import READ_AS
 from apercu_core.design.plan_file import PlannedDesign
-from apercu_core.field.zones import weighted_mean
-from apercu_core.measures.catalogue import zero_when_failed
 from apercu_core.measures.settings import counted_area
 from apercu_core.measures.sheets import SHEETS
-from apercu_core.numbers import read_number
 from apercu_core.protocol.question import contradictions
 from apercu_core.reading.asked import Asked, How, Occasion, Recorded, ValueKind
 from apercu_core.statistics.specification import Design
@@ -23,19 +18,16 @@ from apercu_core.units import System, per_area_factor
 from apercu_core.verdicts.margin import Margin
 from apercu_core.verdicts.verdict import Direction, Planned
 from field_log.facts import kill_facts, lost_from, trouble_facts
-from library.models import MeasureKind
 from operations.facts import operation_facts
 from readings.models import Reading
 from readings.question_changes import question_changes
-from records.models import MissingStatus, Observation, VisitMeasure
+from readings.values import Samples, rule_of, values_in
+from records.models import VisitMeasure
 from sowing.facts import sown_facts
 from trials.asked_margins import asked_margins
 from trials.descriptions import accepted_in, described_in
 from trials.models import Season, TrialMeasure, Unit
 from trials.own_controls import named_controls, own_controls
-from trials.zones import measured_in, shares_in
-
-Samples = dict[str, list[float | None]]
 
 
 @dataclass(frozen=True, slots=True)
@@ -43,7 +35,8 @@ class Given:
     """A season as the core wants it. `samples` are in stored units; `examined`: beside them, the n of each k of n;
     `observations`: measure id → plot label → ids,
     beside the samples; `failed`: measure id → plots whose treatment failed; `names`: of treatments, by id; `by_zone`:
-    measure id → zones; `occasions`: measure id → the visit it is taken at. `system`: what the reader is shown.
+    measure id → zones; `occasions`: measure id → the visit it is taken at; `visits`: of how many each value is
+    the mean or the sum. `system`: what the reader is shown.
     """
 
     facts: TrialFacts
@@ -57,6 +50,7 @@ class Given:
     names: dict[str, str]
     by_zone: Mapping[str, Sequence[str]]
     occasions: Mapping[str, Occasion]
+    visits: Mapping[str, int]
     system: System
 
     def shown(self, measure: TrialMeasure) -> Samples:
@@ -88,9 +82,7 @@ def gather(season: Season, system: System = "metric") -> Given:
         kills=kill_facts(season),
         reweighed=tuple(f"{one['said']}: {one['why']} ({one['by']}, {one['at'][:10]})" for one in season.reweighed),
     )  # fmt: skip
-    samples, examined, ids, failed = _current(
-        season, measures, {u.id: u.label for u in units}, lost_from(season, _treatment_by_plot(units))
-    )
+    values = values_in(season, measures, {u.id: u.label for u in units}, lost_from(season, _treatment_by_plot(units)))
     base = control or treatments[0].name
     names = {str(t.id): t.name for t in treatments}
     return Given(
@@ -98,13 +90,14 @@ def gather(season: Season, system: System = "metric") -> Given:
         READ_AS[cast(PlannedDesign, season.design)],
         base,
         measures,
-        samples,
-        examined,
-        ids,
-        failed,
+        {key: one.samples for key, one in values.items()},
+        {key: one.examined for key, one in values.items() if one.examined is not None},
+        {key: one.ids for key, one in values.items()},
+        {key: one.failed for key, one in values.items()},
         names,
         season.by_zone,
-        _occasions(season),
+        {key: one.occasion for key, one in values.items() if one.occasion},
+        {key: one.visits for key, one in values.items()},
         system,
     )
 
@@ -125,11 +118,6 @@ def plot_facts(units: Sequence[Unit]) -> tuple[PlotFacts, ...]:
     )  # fmt: skip
 
 
-def _occasions(season: Season) -> dict[str, Occasion]:
-    taken = VisitMeasure.objects.filter(visit__season=season).values_list("measure_id", "visit__name", "visit__date")
-    return {str(measure): Occasion(name, day.isoformat() if day else "") for measure, name, day in taken}
-
-
 def _treatment_by_plot(units: Sequence[Unit]) -> dict[str, str | None]:
     return {unit.label: str(unit.treatment_id) if unit.treatment_id else None for unit in units}
 
@@ -147,56 +135,6 @@ def _troubles(season: Season, units: Sequence[Unit], measures: Sequence[TrialMea
     )
 
 
-def _current(
-    season: Season, measures: tuple[TrialMeasure, ...], labels: dict[Any, str], lost: Mapping[str, date]
-) -> tuple[dict[str, Samples], dict[str, Samples], dict[str, dict[str, list[str]]], dict[str, tuple[str, ...]]]:
-    """What stands in each plot. A missing status speaks for the whole plot, whatever was counted in it before; so does
-    a trouble that lost it, from its day on (`lost`: plot label → day).
-
-    Where a measure is taken in zones, the plot has one value, their weighted mean, and no single observation to it.
-    """
-    zones = {str(m.id): measured_in(season, m) for m in measures}
-    shares = shares_in(season) if any(zones.values()) else {}
-    parts: dict[tuple[str, uuid.UUID], dict[str, list[float | None]]] = {}
-    samples: dict[str, Samples] = {str(m.id): {label: [] for label in labels.values()} for m in measures}
-    ids: dict[str, dict[str, list[str]]] = {str(m.id): {label: [] for label in labels.values()} for m in measures}
-    counted_of = [str(m.id) for m in measures if m.version.kind == MeasureKind.K_OF_N and not zones[str(m.id)]]
-    examined: dict[str, Samples] = {id: {label: [] for label in labels.values()} for id in counted_of}
-    measure_of = {m.version_id: str(m.id) for m in measures}
-    of_cover = {str(m.id): zero_when_failed(m.version.catalogue) for m in measures}
-    failed: dict[str, list[str]] = {}
-    rows = (
-        Observation.objects.filter(visit__season=season, current=True, version__in=list(measure_of), unit__kind="plot")
-        .exclude(value=None, missing_reason="")
-        .order_by("missing_status", "visit__order", "sample", "id")
-        .values_list("id", "version_id", "unit_id", "value", "missing_status", "zone", "fields", "visit__date")
-    )
-    for id, version, unit, value, missing_status, zone, fields, day in rows:  # those with a missing status come last
-        measure, label = measure_of[version], labels[unit]
-        if label in lost and day is not None and day >= lost[label]:
-            value, missing_status = None, MissingStatus.DAMAGED  # what stands there isn't the treatment's any more
-        if zones[measure] and not missing_status:
-            parts.setdefault((measure, unit), {}).setdefault(zone, []).append(value)
-            continue
-        if missing_status:
-            samples[measure][label], ids[measure][label] = [], []
-            if measure in examined:
-                examined[measure][label] = []
-            parts.pop((measure, unit), None)
-        if missing_status == MissingStatus.FAILED and not of_cover[measure]:
-            value = None  # kept by an earlier release, which took every failed plot for a zero
-        elif missing_status == MissingStatus.FAILED:
-            failed.setdefault(measure, []).append(label)
-        samples[measure][label].append(value)
-        if measure in examined:
-            examined[measure][label].append(read_number(str(fields.get("n", ""))))
-        ids[measure][label].append(str(id))
-    for (measure, unit), values in parts.items():
-        own = {zone: share for zone, share in shares.get(unit, {}).items() if zone in zones[measure]}
-        samples[measure][labels[unit]].append(weighted_mean(values, own))
-    return samples, examined, ids, {measure: tuple(found) for measure, found in failed.items()}
-
-
 def recorded(given: Given, first: Reading | None) -> list[Recorded]:
     """What the core reads; `first`: the reading that results were opened with, to tell what was changed since."""
     changes = question_changes(given.measures, given.names, first.created_at) if first else {}
@@ -211,7 +149,7 @@ def recorded(given: Given, first: Reading | None) -> list[Recorded]:
         out.append(
             Recorded(
                 asked_of(measure, given.system, given.names), given.shown(measure), changed,
-                given.failed.get(key, ()), tuple(given.by_zone.get(key, ())), _shown_area(measure, given.system),
+                given.failed.get(key, ()), tuple(given.by_zone.get(key, ())), _shown_area(measure, given),
                 given.examined.get(key, {}), tuple(one.said for one in said), planned_after,
                 given.occasions.get(key),
             )
@@ -238,10 +176,12 @@ def area_of(measure: TrialMeasure) -> float | None:
     return area / (per_area_factor(version.unit) or 1.0) if area else None
 
 
-def _shown_area(measure: TrialMeasure, system: System) -> float | None:
-    """So that the shown value times it is the count."""
+def _shown_area(measure: TrialMeasure, given: Given) -> float | None:
+    """So that the shown value times it is the count: of a mean over visits, all that was looked at."""
     area = area_of(measure)
-    return area / measure.version.shown_in(system)[1] if area else None
+    if area and rule_of(measure) == "mean":
+        area *= given.visits.get(str(measure.id), 1)
+    return area / measure.version.shown_in(given.system)[1] if area else None
 
 
 def asked_of(measure: TrialMeasure, system: System, names: dict[str, str]) -> Asked:

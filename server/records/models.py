@@ -29,6 +29,12 @@ class Visit(models.Model):
     due = models.DateField(null=True, blank=True)
     date = models.DateField(null=True, blank=True)
     order = models.PositiveIntegerField(default=0)
+    series = models.UUIDField(null=True, db_index=True, help_text="Visits that were planned as several dates of one.")
+    timing = models.JSONField(
+        null=True,
+        blank=True,
+        help_text="What `due` follows: `after` (an operation) and `days`, or a `trigger`; none: a date that was set.",
+    )
     counted = models.CharField(
         max_length=16, null=True, help_text="What the counts below are of; none: to be counted (`records.progress`)."
     )

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import uuid
 from collections.abc import Sequence
+from dataclasses import dataclass
 from datetime import date
 from typing import Any
 
@@ -25,7 +26,7 @@ from trials.models import Season, Unit, UnitKind
 def plan_visit(
     *, by: Person, season: Season, id: uuid.UUID, name: str, due: date | None, measures: Sequence[uuid.UUID]
 ) -> Visit:
-    """Plan a visit, or change one; the same again is harmless. Each measure is taken at one visit."""
+    """Plan a visit, or change one; the same again is harmless. Only visits of a series share a measure."""
     require(by, "plan", season)
     with transaction.atomic():
         take_turns(id)
@@ -33,10 +34,52 @@ def plan_visit(
         list(Season.objects.select_for_update(of=("self",), no_key=True).filter(pk=season.pk))
         visit = made_before(Visit, id, season_id=season.id)
         visit = visit or Visit(id=id, season=season, order=season.visits.count())
+        if due != visit.due:
+            visit.timing = None  # a person set the date
         visit.name, visit.due, visit.counted = name.strip(), due, None
         visit.save()
         _take(visit, season, measures)
     return visit
+
+
+@dataclass(frozen=True, slots=True)
+class SeriesDate:
+    """One visit of a series. `timing`: what its date follows, as `Visit.timing`; `due`: the date, as far as it is
+    known.
+    """
+
+    name: str
+    due: date | None
+    timing: dict[str, Any] | None = None
+
+
+def plan_visit_series(
+    *, by: Person, season: Season, id: uuid.UUID, measures: Sequence[uuid.UUID], dates: Sequence[SeriesDate]
+) -> list[Visit]:
+    """Plan visits that take the same measures on several days, in one act; the same again is harmless.
+
+    A visit that takes one of the measures already becomes one of the series.
+    """
+    require(by, "plan", season)
+    if not measures:
+        raise Refused("bad-specification", "Choose what is taken at these visits.")
+    with transaction.atomic():
+        take_turns(id)
+        locked = Season.objects.select_for_update(of=("self",), no_key=True).filter(pk=season.pk)
+        list(locked)
+        taking = Visit.objects.filter(season=season, taken__measure__in=measures, series=None)
+        Visit.objects.filter(pk__in=list(taking.values_list("pk", flat=True))).update(series=id)
+        made = []
+        for n, one in enumerate(dates):
+            own = uuid.uuid5(id, str(n))
+            visit = made_before(Visit, own, season_id=season.id, series=id)
+            if visit is None:
+                visit = Visit(id=own, season=season, order=season.visits.count(), series=id)
+                visit.name, visit.due, visit.timing = one.name.strip()[:120], one.due, one.timing
+                visit.save()
+                _take(visit, season, measures)
+            made.append(visit)
+    return made
 
 
 def planned_of(visit: Visit) -> dict[str, Any]:
@@ -48,7 +91,7 @@ def planned_of(visit: Visit) -> dict[str, Any]:
 def _take(visit: Visit, season: Season, measures: Sequence[uuid.UUID]) -> None:
     own = {m.id: m for m in season.trial.measures.select_related("version__measure")}
     elsewhere = {t.measure_id: t.visit for t in VisitMeasure.objects.filter(visit__season=season).exclude(visit=visit)
-                 .select_related("visit")}  # fmt: skip
+                 .select_related("visit") if not (visit.series and t.visit.series)}  # fmt: skip
     for id in measures:
         if id not in own:
             raise Refused("bad-specification", "A measure of this visit isn’t one of the trial’s. Open the page again.")
@@ -56,7 +99,7 @@ def _take(visit: Visit, season: Season, measures: Sequence[uuid.UUID]) -> None:
             raise Refused(
                 "bad-specification",
                 f"{own[id].version.measure.name} is taken at the visit {elsewhere[id].name!r} already. "
-                "Add a measure of its own for another date, for example with the month in its name.",
+                "Plan several visits in one act to take it again on other days.",
             )
     gone = {t.measure_id for t in visit.taken.all()} - set(measures)
     for id in gone:

@@ -185,6 +185,12 @@ class Treatment(models.Model):
         return self.name
 
 
+class OverVisits(models.TextChoices):
+    LAST = "last"
+    MEAN = "mean"
+    SUM = "sum"
+
+
 class TrialMeasure(models.Model):
     """A measure as one trial uses it: the margin that matters and the direction that is wanted.
 
@@ -212,6 +218,12 @@ class TrialMeasure(models.Model):
     expected = models.FloatField(null=True, blank=True, help_text="Mean expected under the control, to plan with.")
     came_from = models.ForeignKey("self", models.SET_NULL, null=True, related_name="+", help_text="In `follows`.")
     cv_percent = models.FloatField(null=True, blank=True, help_text="Spread expected between plots of a block.")
+    over_visits = models.CharField(
+        max_length=4,
+        choices=OverVisits,
+        blank=True,
+        help_text="Its value of several visits; empty: as is usual for it.",
+    )
     history = HistoricalRecords(m2m_fields=[planned_for])
 
     objects = Visible.as_manager()

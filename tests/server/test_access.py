@@ -105,6 +105,7 @@ EXPECTED = {
     ("PUT", "/workspaces/{id}/species/{key}"): PLANNING,
     ("DELETE", "/workspaces/{id}/species/{key}"): emptied(PLANNING),
     ("PUT", "/trials/{id}/visits/{visit}"): PLANNING,
+    ("PUT", "/trials/{id}/visit-series/{series}"): PLANNING,
     ("GET", "/visits/{id}"): SEEING,
     ("PUT", "/visits/{id}/entries"): RECORDING,
     ("PUT", "/visits/{id}/notes/{note}"): RECORDING,
@@ -120,6 +121,7 @@ EXPECTED = {
     ("GET", "/trials/{id}/kills"): SEEING,
     ("PUT", "/trials/{id}/kill-limit"): PLANNING,
     ("PUT", "/trials/{id}/kills/{operation}/{day}"): RECORDING,
+    ("PUT", "/trials/{id}/kills/{operation}/checks"): PLANNING,
     ("GET", "/trials/{id}/kill-windows"): SEEING,
     ("GET", "/trials/{id}/stages"): SEEING,
     ("PUT", "/trials/{id}/stages/{stage}"): RECORDING,
@@ -263,6 +265,14 @@ def world(client_of, workspace):
         "/workspaces/{id}/species/table.csv": ({"id": workspace.id}, {"file": b"common\nFen lentil\n"}),
         "/workspaces/{id}/species/{key}": ({"id": workspace.id, "key": "lentil"}, {"cells": {"common": "Lentil"}}),
         "/trials/{id}/visits/{visit}": ({**of_trial, "visit": new}, {"name": "v", "measures": []}),
+        "/trials/{id}/visit-series/{series}": (
+            {**of_trial, "series": new},
+            {
+                "name": "v",
+                "measures": [walked.measures[0]],
+                "dates": ["2026-07-01"],
+            },
+        ),
         "/visits/{id}": (of_visit, None),
         "/visits/{id}/entries": (of_visit, {"entries": [entry]}),
         "/visits/{id}/notes/{note}": ({**of_visit, "note": new}, {"text": "n"}),
@@ -283,6 +293,7 @@ def world(client_of, workspace):
         "/photographs/{id}/preview": ({"id": taken}, None),
         "/trials/{id}/kills": (of_sown, None),
         "/trials/{id}/kill-limit": (of_sown, {"limit_percent": "5"}),
+        "/trials/{id}/kills/{operation}/checks": ({**of_sown, "operation": killed.id}, {}),
         "/trials/{id}/kills/{operation}/{day}": (
             {**of_sown, "operation": killed.id, "day": "2026-01-09"},
             {"shares": [{"plot": bag, "percent": "4"}]},

@@ -6,8 +6,9 @@ import pytest
 
 from field_log.models import LogEntry
 from operations.models import Operation
+from records.models import Visit
 from tests.server.asking import Trial, measure_in
-from trials.models import Season
+from trials.models import Season, Unit
 
 CLOCK = "2026-06-30T09:00:00+00:00"
 
@@ -117,6 +118,45 @@ def keep(trial, **said):
 
 def kills(trial):
     return trial.client.get(f"/api/v1/trials/{trial.id}/kills").json()["kills"]
+
+
+def test_checks_after_a_kill_are_visits_that_follow_it_and_are_read_like_what_was_entered_with_it(trial):
+    kill = keep(trial, kind="kill", name="Crimp", done="2026-06-10")
+    path = f"/api/v1/trials/{trial.id}/kills/{kill}/checks"
+    assert trial.client.put(path).json()["kills"][0]["proposed"] == []
+    assert trial.client.put(path).status_code == 200  # again is harmless
+    visits = trial.client.get(f"/api/v1/trials/{trial.id}/season").json()["visits"]
+    checks = [(one["name"], one["due"], one["hangs_on"]) for one in visits if one["hangs_on"]]
+    assert checks == [
+        ("After Crimp, day 14", "2026-06-24", "14 days after Crimp"),
+        ("After Crimp, day 28", "2026-07-08", "28 days after Crimp"),
+    ]
+    measures = {m["name"]: m["id"] for m in trial.client.get(f"/api/v1/trials/{trial.id}").json()["measures"]}
+    assert {"Living share after a kill", "Height of regrowth"} <= set(measures)
+    # The kill turns out to have been a day later: what follows it moves along.
+    version = trial.client.get(f"/api/v1/trials/{trial.id}/season").json()["operations"][0]["etag"]
+    body = {"kind": "kill", "name": "Crimp", "done": "2026-06-11"}
+    saved = trial.client.put(
+        f"/api/v1/trials/{trial.id}/operations/{kill}", body, format="json", headers={"If-Match": version}
+    )
+    assert saved.status_code == 200
+    visits = trial.client.get(f"/api/v1/trials/{trial.id}/season").json()["visits"]
+    assert [one["due"] for one in visits if one["hangs_on"]] == ["2026-06-25", "2026-07-09"]
+
+    visit = Visit.objects.get(name="After Crimp, day 14")
+    plot = Unit.objects.filter(season=visit.season, treatment=treatment(trial, "Common vetch"), kind="plot").first()
+    for measure, value in (("Living share after a kill", "30"), ("Height of regrowth", "12")):
+        entry = {
+            "id": str(uuid.uuid4()), "unit": str(plot.id), "measure": measures[measure], "fields": {"value": value},
+            "entered_at": "2026-06-24T10:00:00Z",
+        }  # fmt: skip
+        answer = trial.client.put(f"/api/v1/visits/{visit.id}/entries", {"entries": [entry]}, format="json")
+        assert answer.json()["outcomes"][0]["state"] == "saved"
+    found = kills(trial)[0]
+    (mean,) = found["checks"][0]["means"]
+    assert (mean["percent"], mean["tallest"], mean["plots"]) == (30, 12, 1)
+    assert [one["percent"] for one in found["alive"]] == [30]
+    assert "30 % of " in doubts(trial)["kill-incomplete"]["finding"]
 
 
 def test_a_kill_proposes_checks_and_too_much_that_lives_is_doubted(trial, client_of):

@@ -229,7 +229,7 @@ const progress = { done: 8, begun: 9, of: 20, conflicts: 0 }
 const plain = { after: null, after_days: 0, treatments: [], plots: [], amount: '', machine: '', operator: '', hours: null, cost: null, rain_after: [], warmth: '', trigger: null, closes: null, early: null, late: null, why: [], closes_day: null, closes_why: [], warning: '', setting: '', exempt: [], exempt_quadrats: '', intervals: { reentry_hours: null, preharvest_days: null, plantback_days: null, grazing_days: null, manure_days: null }, grazing: null, lot: null, planting: null, zones: [], found: [], watched: [] } // prettier-ignore
 const season: Season = {
   today: '2026-10-20',
-  visits: [{ id: 'v', etag: 'v1', name: 'Stand', due: '2026-10-19', date: null, measures: ['w'], progress, state: 'begun', caution: 'Ticks.', watched: [] }],
+  visits: [{ id: 'v', etag: 'v1', name: 'Stand', due: '2026-10-19', date: null, measures: ['w'], progress, state: 'begun', caution: 'Ticks.', watched: [], hangs_on: '' }],
   weather: null,
   units: { temperature: '°C', area: 'ha', degree_days: '°C d', height: 'cm', biomass: 'kg/ha', soil_temperature: '°C' },
   closed: [], zones: [], nutrients: ['N'], rate_units: [{ rate: 't/ha', analysis: 'kg/t' }],
@@ -299,6 +299,24 @@ describe('Walk', () => {
     await flushPromises()
     await sendDialog()
     expect(sent.find((s) => s.method === 'PUT')!.body).toEqual({ name: 'Yield', due: null, measures: ['y'] })
+  })
+  it('plans several visits in one act, at equal intervals', async () => {
+    const { page } = await open()
+    answers['GET /api/v1/trials/t/stages'] = [200, { plants: [], seen: [] }]
+    await page.findAll('button').find((b) => b.text() === 'Plan several visits')!.trigger('click') // prettier-ignore
+    await flushPromises()
+    const dialog = document.querySelector('.v-overlay')!
+    dialog.querySelector<HTMLInputElement>('input[type=checkbox]')!.click()
+    const first = dialog.querySelector<HTMLInputElement>('input[type=date]')!
+    first.value = '2026-10-26'
+    first.dispatchEvent(new Event('input'))
+    await flushPromises()
+    expect(dialog.textContent).toContain('26 Oct 2026 · 2 Nov 2026 · 9 Nov 2026 · 16 Nov 2026')
+    await sendDialog()
+    expect(sent.find((s) => s.method === 'PUT')!.body).toEqual({
+      name: 'Weeds', measures: ['w'], dates: ['2026-10-26', '2026-11-02', '2026-11-09', '2026-11-16'], after: null,
+      days: [], plant: '', stages: [], over_visits: null,
+    }) // prettier-ignore
   })
   it('lets those who may not plan only look', async () => {
     const { page } = await open(['see', 'record'])

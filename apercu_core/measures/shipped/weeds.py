@@ -13,7 +13,7 @@ WEEDS: tuple[Definition, ...] = (
         "weeds-pulled", "Weeds pulled", "weeds/m²", "count", "frame-count", "lower", 20, 60, (40, 80), (0, 2000), (0,
         1e5),
         (4, 5), "Pulled weeds are gone, so counts of several visits add up. Use fixed quadrats.",
-        Example({"count": "12"}, 48), frames=2),
+        Example({"count": "12"}, 48), frames=2, over_visits="sum"),
     Definition(
         "weed-cover", "Weed cover", "%", "continuous", "percentage", "lower", 10, 60, (40, 90), (0, 100), (0, 100), (1,
         1),

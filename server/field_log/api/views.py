@@ -31,7 +31,7 @@ from field_log.actions import (
     keep_limit,
     keep_living,
 )
-from field_log.kills import Check, kills_in, limit_of
+from field_log.kills import Check, kills_in, limit_of, plan_checks
 from field_log.models import DecisionKind, EntryKind, LogEntry, TroubleEffect, TroubleKind
 from operations.models import Operation
 from photographs.api.shapes import PhotographIn, PhotographOut
@@ -246,6 +246,16 @@ class KillLimitView(APIView):
         given = KillLimitIn(data=request.data)
         given.is_valid(raise_exception=True)
         keep_limit(by=person, season=season, percent=given.validated_data["limit_percent"])
+        return Response(kills_json(season, system_of(request)))
+
+
+class KillChecksView(APIView):
+    @extend_schema(parameters=AT_SITE, request=None, responses=KillsOut)
+    def put(self, request: Request, id: UUID, operation: UUID) -> Response:
+        """Plan the visits after a kill that are proposed, for living share and regrowth. Again is harmless."""
+        season, person = season_of(request, id), cast(Person, request.user)
+        own = Operation.objects.visible_to(person).filter(season=season)
+        plan_checks(by=person, season=season, operation=get_object_or_404(own, pk=operation))
         return Response(kills_json(season, system_of(request)))
 
 

@@ -21,8 +21,10 @@ from operations.api.detail_shapes import (
 )
 from operations.api.trigger_shapes import ClosingIn, ClosingOut, TriggerIn, TriggerOut
 from operations.models import Operation, OperationKind
+from operations.visit_dates import hangs_on
 from records.api.visit_shapes import ProgressOut
 from records.visits import planned_of
+from trials.models import OverVisits
 from weather.api.shapes import StripWeatherOut
 
 DUE_KINDS = ("visit", "operation", "reading")
@@ -38,8 +40,12 @@ class VisitMarkOut(serializers.Serializer[Any]):
     measures = serializers.SerializerMethodField()
     caution = serializers.SerializerMethodField()
     watched = serializers.SerializerMethodField(help_text="Waiting times that it falls into.")
+    hangs_on = serializers.SerializerMethodField(help_text="What its date follows, in words.")
     progress = ProgressOut()
     state = serializers.ChoiceField(choices=STATES)
+
+    def get_hangs_on(self, mark: Any) -> str:
+        return hangs_on(mark.visit, self.context.get("operation_names", {}))
 
     def get_etag(self, mark: Any) -> str:
         return etag_of(planned_of(mark.visit))
@@ -99,6 +105,22 @@ class KillDateIn(serializers.Serializer[Any]):
 
 class KillDatesIn(serializers.Serializer[Any]):
     dates = serializers.ListField(child=KillDateIn(), min_length=1, max_length=100)
+
+
+class VisitSeriesIn(serializers.Serializer[Any]):
+    """Visits of the same measures: on dates, on days after an operation, or at growth stages of a plant."""
+
+    name = serializers.CharField(max_length=100)
+    measures = serializers.ListField(child=serializers.UUIDField(), min_length=1, max_length=40)
+    dates = serializers.ListField(child=serializers.DateField(), max_length=100, default=list)
+    after = serializers.UUIDField(allow_null=True, default=None)
+    days = serializers.ListField(child=TypedWhole(), max_length=100, default=list)
+    plant = serializers.CharField(max_length=120, allow_blank=True, default="")
+    stages = serializers.ListField(child=TypedWhole(), max_length=40, default=list)
+    over_visits = serializers.ChoiceField(
+        choices=OverVisits.choices, allow_null=True, default=None,
+        help_text="What the value of the measures is over several visits; none: as it was.",
+    )  # fmt: skip
 
 
 class RainAfterOut(serializers.Serializer[Any]):

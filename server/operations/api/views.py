@@ -57,6 +57,7 @@ from operations.api.trigger_shapes import read_closing, read_trigger, shown_trig
 from operations.kill_windows import kill_windows
 from operations.models import GrowthStage, Operation, OperationKind
 from operations.plants import plants_in
+from operations.visit_dates import SeriesAsked, plan_series
 from operations.warnings import WantedTwice, wanted_twice, watch
 from trials.api.at_site import AT_SITE, season_of
 from trials.models import Season
@@ -137,13 +138,14 @@ def season_json(asked: Season, system: System) -> Any:
     seen = watch(season, agenda.today)
     marks = [_mark(o, weather, names, seen.sentences, system) for o in agenda.operations]
     strip = strip_json(season, weather, system)
+    operations = {str(one.operation.pk): one.operation.name for one in agenda.operations}
     shown = {
         "today": agenda.today, "visits": agenda.visits, "operations": marks, "weather": strip,
         "units": trigger_units(system), "nutrients": NUTRIENTS, "zones": [one["name"] for one in season.zones],
         "closed": [{"plot": plot, "until": until} for plot, until in sorted(seen.closed.items())],
         "rate_units": [{"rate": rate, "analysis": of} for rate, of in ANALYSED_IN.items()],
     }  # fmt: skip
-    return shapes.SeasonOut(shown, context={"watched": seen.sentences}).data
+    return shapes.SeasonOut(shown, context={"watched": seen.sentences, "operation_names": operations}).data
 
 
 class SeasonView(APIView):
@@ -211,6 +213,17 @@ def _said(data: dict[str, Any], system: System) -> dict[str, Any]:
     rest["intervals"] = {name: value for name, value in data["intervals"].items() if value is not None}
     done = Done(**{one.name: rest.pop(one.name) for one in fields(Done)})
     return {**rest, "what_for": what_for, "said": done}
+
+
+class VisitSeriesView(APIView):
+    @extend_schema(parameters=AT_SITE, request=shapes.VisitSeriesIn, responses=shapes.SeasonOut)
+    def put(self, request: Request, id: UUID, series: UUID) -> Response:
+        """Plan visits of the same measures on several days, under the id that the client made. Again is harmless."""
+        season = season_of(request, id)
+        given = shapes.VisitSeriesIn(data=request.data, context={"request": request})
+        given.is_valid(raise_exception=True)
+        plan_series(by=cast(Person, request.user), season=season, id=series, asked=SeriesAsked(**given.validated_data))
+        return Response(season_json(season, system_of(request)))
 
 
 class KillWindowsView(APIView):

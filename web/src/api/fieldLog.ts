@@ -55,6 +55,8 @@ export const fieldLogApi = {
     ),
   keepLimit: (id: string, limit_percent: string) =>
     answer(client.PUT('/api/v1/trials/{id}/kill-limit', { params: atSite(id), body: { limit_percent } })),
+  planChecks: (id: string, operation: string) =>
+    answer(client.PUT('/api/v1/trials/{id}/kills/{operation}/checks', { params: at(id, { operation }) })),
   keepLiving: (id: string, operation: string, day: string, body: Shapes['LivingInRequest']) =>
     answer(
       client.PUT('/api/v1/trials/{id}/kills/{operation}/{day}', {

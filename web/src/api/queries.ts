@@ -376,6 +376,8 @@ export const api = {
         ...madeFrom(etag),
       }),
     ),
+  planSeries: (id: string, series: string, body: Shapes['VisitSeriesInRequest']) =>
+    answer(client.PUT('/api/v1/trials/{id}/visit-series/{series}', { params: at(id, { series }), body })),
   keepKillDates: (id: string, dates: Shapes['KillDateInRequest'][]) =>
     answer(client.POST('/api/v1/trials/{id}/kill-dates', { params: atSite(id), body: { dates } })),
   keepOperation: (id: string, site: string | null, operation: string, body: OperationIn, etag?: string) =>

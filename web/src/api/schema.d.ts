@@ -654,6 +654,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/trials/{id}/kills/{operation}/checks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Plan the visits after a kill that are proposed, for living share and regrowth. Again is harmless. */
+        put: operations["trials_kills_checks_update"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/trials/{id}/layout": {
         parameters: {
             query?: never;
@@ -1147,6 +1164,23 @@ export interface paths {
         put?: never;
         /** @description Two plots change places by hand; it is kept, and becomes a doubt. */
         post: operations["trials_swap_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/trials/{id}/visit-series/{series}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Plan visits of the same measures on several days, under the id that the client made. Again is harmless. */
+        put: operations["trials_visit_series_update"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -2251,6 +2285,7 @@ export interface components {
             readonly depends: string;
             readonly also: string[];
             readonly frames: number | null;
+            readonly over_visits: components["schemas"]["DefinitionOutOverVisitsEnum"];
             readonly group: string;
         };
         /**
@@ -2266,6 +2301,13 @@ export interface components {
          * @enum {string}
          */
         DefinitionOutKindEnum: "continuous" | "count";
+        /**
+         * @description * `last` - last
+         *     * `mean` - mean
+         *     * `sum` - sum
+         * @enum {string}
+         */
+        DefinitionOutOverVisitsEnum: "last" | "mean" | "sum";
         DeliveredOut: {
             treatment: string;
             /** Format: double */
@@ -5492,6 +5534,8 @@ export interface components {
             readonly caution: string;
             /** @description Waiting times that it falls into. */
             readonly watched: string[];
+            /** @description What its date follows, in words. */
+            readonly hangs_on: string;
             progress: components["schemas"]["ProgressOut"];
             state: components["schemas"]["AgendaStateEnum"];
         };
@@ -5529,6 +5573,33 @@ export interface components {
             conflicts: components["schemas"]["RowOut"][];
             notes: components["schemas"]["NoteOut"][];
             progress: components["schemas"]["ProgressOut"];
+        };
+        /**
+         * @description * `last` - Last
+         *     * `mean` - Mean
+         *     * `sum` - Sum
+         * @enum {string}
+         */
+        VisitSeriesInOverVisitsEnum: "last" | "mean" | "sum";
+        /** @description Visits of the same measures: on dates, on days after an operation, or at growth stages of a plant. */
+        VisitSeriesInRequest: {
+            name: string;
+            measures: string[];
+            dates?: string[];
+            /** Format: uuid */
+            after?: string | null;
+            days?: (number | string)[];
+            /** @default  */
+            plant: string;
+            stages?: (number | string)[];
+            /**
+             * @description What the value of the measures is over several visits; none: as it was.
+             *
+             *     * `last` - Last
+             *     * `mean` - Mean
+             *     * `sum` - Sum
+             */
+            over_visits?: components["schemas"]["VisitSeriesInOverVisitsEnum"] | components["schemas"]["NullEnum"];
         };
         WantedByOut: {
             /** Format: uuid */
@@ -7133,6 +7204,40 @@ export interface operations {
             };
         };
     };
+    trials_kills_checks_update: {
+        parameters: {
+            query?: {
+                /** @description Which of the trial’s sites; its first if none is named. */
+                site?: string;
+            };
+            header?: never;
+            path: {
+                id: string;
+                operation: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KillsOut"];
+                };
+            };
+            /** @description A problem. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     trials_layout_retrieve: {
         parameters: {
             query?: {
@@ -8403,6 +8508,44 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TrialOut"];
+                };
+            };
+            /** @description A problem. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    trials_visit_series_update: {
+        parameters: {
+            query?: {
+                /** @description Which of the trial’s sites; its first if none is named. */
+                site?: string;
+            };
+            header?: never;
+            path: {
+                id: string;
+                series: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["VisitSeriesInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SeasonOut"];
                 };
             };
             /** @description A problem. */

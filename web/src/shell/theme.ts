@@ -53,6 +53,7 @@ export function makeTheme() {
       VTextarea: { variant: 'outlined', density: 'compact', hideDetails: 'auto' },
       VCombobox: { variant: 'outlined', density: 'compact', hideDetails: 'auto' },
       VSelect: { variant: 'outlined', density: 'compact', hideDetails: 'auto' },
+      VAutocomplete: { variant: 'outlined', density: 'compact', hideDetails: 'auto' },
       VCheckbox: { density: 'compact', hideDetails: true },
     },
   })

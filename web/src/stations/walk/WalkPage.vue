@@ -9,6 +9,7 @@ import ProblemNote from '@/parts/ProblemNote.vue'
 import { useStationGround } from '@/shell/useGround'
 import { day } from '@/texts/format'
 
+import SeriesDialog from './SeriesDialog.vue'
 import VisitDialog from './VisitDialog.vue'
 
 const props = defineProps<{ trial: Trial }>()
@@ -27,6 +28,12 @@ function plan(was: Season['visits'][number] | null = null) {
   editing.value = { id: was?.id ?? newId(), was }
   open.value = true
 }
+const series = ref('')
+const severally = ref(false)
+function planSeries() {
+  series.value = newId()
+  severally.value = true
+}
 function when(visit: Season['visits'][number]): string {
   if (visit.date) return t('walk.walkedOn', { date: day(visit.date) })
   return visit.due ? t('walk.dueOn', { date: day(visit.due) }) : t('walk.noDate')
@@ -44,7 +51,7 @@ function when(visit: Season['visits'][number]): string {
         <router-link class="open" :to="{ name: 'visit', params: { visit: visit.id } }">
           <strong>{{ visit.name }}</strong>
           <span>{{ visit.measures.map((id) => names.get(id)).join(', ') || t('walk.noMeasures') }}</span>
-          <span class="quiet">{{ when(visit) }}</span>
+          <span class="quiet">{{ [when(visit), visit.hangs_on].filter(Boolean).join(', ') }}</span>
         </router-link>
         <span class="how">
           <strong>{{ t('walk.progress', { d: visit.progress.done, n: visit.progress.of }) }}</strong>
@@ -68,10 +75,14 @@ function when(visit: Season['visits'][number]): string {
     </ul>
     <template v-if="mayPlan">
       <v-btn :color="free.length ? 'accent' : undefined" @click="plan()">{{ t('walk.planVisit') }}</v-btn>
+      <button v-if="trial.measures.length" type="button" class="pill several" @click="planSeries">
+        {{ t('walk.series.title') }}
+      </button>
       <p v-if="free.length" class="quiet free">
         {{ t('walk.free', { names: free.map((m) => m.name).join(', ') }) }}
       </p>
     </template>
+    <SeriesDialog v-if="series" :id="series" v-model="severally" :trial="trial" :season="season" />
     <VisitDialog v-model="open" :id="editing.id" :trial="trial" :was="editing.was" :free="free" />
   </template>
 </template>
@@ -119,6 +130,9 @@ progress {
   width: 100%;
   height: 8px;
   accent-color: var(--gain);
+}
+.several {
+  margin-left: 12px;
 }
 .free {
   margin-top: 8px;

@@ -51,6 +51,5 @@ export default {
       'How much of the cover lives, in per cent of what stood there before the kill. Plots that are left empty keep what they have.',
     needsLiving: 'Enter the living share of at least one plot.',
     planChecks: 'Plan these checks',
-    checkName: 'Check {name} after {n} days',
   },
 }

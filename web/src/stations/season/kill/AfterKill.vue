@@ -5,13 +5,9 @@ import { useI18n } from 'vue-i18n'
 
 import { fieldLogApi, killsQuery, type Kill } from '@/api/fieldLog'
 import type { Season, Trial } from '@/api/queries'
-import { keepOperation } from '@/offline/keepOperation'
-import { newId } from '@/parts/newId'
 import ProblemNote from '@/parts/ProblemNote.vue'
-import { dayNumber } from '@/strip/scale'
 import { day, figure } from '@/texts/format'
 
-import { detailsBody, detailsOf } from '../details'
 import LivingDialog from './LivingDialog.vue'
 
 /** Kills that were done: what lived at each check, which checks are still to come, and where it needs a second pass. */
@@ -44,14 +40,7 @@ const problem = shallowRef<Error | null>(null)
 async function planChecks(kill: Kill) {
   problem.value = null
   try {
-    for (const on of kill.proposed) {
-      const days = dayNumber(on) - dayNumber(kill.done)
-      const name = t('kill.checkName', { name: kill.name, n: days })
-      await keepOperation(props.trial, newId(), {
-        kind: 'sample', name, due: null, done: null, note: '', after: kill.operation, after_days: days,
-        trigger: null, closes: null, treatments: kill.treatments, plots: [], ...detailsBody(detailsOf(null), 'sample'),
-      }) // prettier-ignore
-    }
+    await fieldLogApi.planChecks(props.trial.id, kill.operation)
   } catch (thrown) {
     problem.value = thrown as Error
   }
@@ -99,7 +88,7 @@ async function planChecks(kill: Kill) {
       </p>
       <div v-if="mayRecord" class="acts">
         <button type="button" class="pill" @click="look(kill)">{{ t('kill.enterLiving') }}</button>
-        <button v-if="kill.proposed.length" type="button" class="pill" @click="planChecks(kill)">
+        <button v-if="mayPlan && kill.proposed.length" type="button" class="pill" @click="planChecks(kill)">
           {{ t('kill.planChecks') }}
         </button>
         <button v-if="kill.alive.length" type="button" class="pill" @click="emit('second', kill)">

@@ -1,0 +1,152 @@
+"""What stands in the plots of a season: rows → the samples of each measure, of one visit or over several."""
+
+from __future__ import annotations
+
+import uuid
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
+from datetime import date
+from typing import Any, cast
+
+from apercu_core.field.zones import weighted_mean
+from apercu_core.measures.catalogue import usual_over_visits, zero_when_failed
+from apercu_core.measures.over_visits import OverVisits, VisitValues, over_visits
+from apercu_core.numbers import read_number
+from apercu_core.reading.asked import Occasion
+from library.models import MeasureKind
+from records.models import MissingStatus, Observation, VisitMeasure
+from trials.models import Season, TrialMeasure
+from trials.zones import Shares, measured_in, shares_in
+
+Samples = dict[str, list[float | None]]
+
+
+@dataclass(frozen=True, slots=True)
+class MeasureValues:
+    """`samples`: plot → samples in the stored unit; `examined`: beside them, the n of each k of n, None for what isn't
+    one; `ids`: observations beside the samples, where each sample is one; `failed`: plots whose treatment failed;
+    `visits`: how many of them each value is the mean or the sum of.
+    """
+
+    samples: Samples
+    examined: Samples | None
+    ids: dict[str, list[str]]
+    failed: tuple[str, ...]
+    occasion: Occasion | None
+    visits: int
+
+
+@dataclass(slots=True)
+class _AtVisit:
+    """What one visit has of one measure; `joined`: plot → zone → values that make one sample together."""
+
+    samples: Samples = field(default_factory=dict)
+    examined: Samples = field(default_factory=dict)
+    ids: dict[str, list[str]] = field(default_factory=dict)
+    failed: list[str] = field(default_factory=list)
+    joined: dict[uuid.UUID, dict[str, list[float | None]]] = field(default_factory=dict)
+
+    def clear(self, label: str) -> None:
+        self.samples[label], self.examined[label], self.ids[label] = [], [], []
+
+
+def rule_of(measure: TrialMeasure) -> OverVisits:
+    """What its value is where it was taken at several visits."""
+    return cast(OverVisits, measure.over_visits or usual_over_visits(measure.version.catalogue))
+
+
+def values_in(
+    season: Season, measures: Sequence[TrialMeasure], labels: Mapping[Any, str], lost: Mapping[str, date]
+) -> dict[str, MeasureValues]:
+    """By measure id. `labels`: of the plots, by id; `lost`: plot label → the day from which a trouble lost it."""
+    visits: dict[str, list[tuple[uuid.UUID, str, date | None]]] = {str(m.id): [] for m in measures}
+    taken = VisitMeasure.objects.filter(visit__season=season).order_by("visit__date", "visit__due", "visit__order")
+    for measure, visit, name, day in taken.values_list("measure_id", "visit_id", "visit__name", "visit__date"):
+        visits[str(measure)].append((visit, name, day))
+    found = _by_visit(season, measures, labels, lost)
+    return {str(m.id): _together(m, visits[str(m.id)], found, labels, bool(measured_in(season, m))) for m in measures}
+
+
+def _by_visit(
+    season: Season, measures: Sequence[TrialMeasure], labels: Mapping[Any, str], lost: Mapping[str, date]
+) -> dict[tuple[str, uuid.UUID], _AtVisit]:
+    """What stands, by measure and visit. A missing status speaks for the whole plot at its visit, whatever was counted
+    there before; so does a trouble that lost the plot, from its day on.
+
+    Where a measure is taken in zones, the plot has one value, their weighted mean, and no single observation to it.
+    """
+    zones = {str(m.id): measured_in(season, m) for m in measures}
+    shares: Shares = shares_in(season) if any(zones.values()) else {}
+    measure_of = {m.version_id: str(m.id) for m in measures}
+    of_cover = {str(m.id): zero_when_failed(m.version.catalogue) for m in measures}
+    found: dict[tuple[str, uuid.UUID], _AtVisit] = {}
+    rows = (
+        Observation.objects.filter(visit__season=season, current=True, version__in=list(measure_of), unit__kind="plot")
+        .exclude(value=None, missing_reason="")
+        .order_by("missing_status", "visit__order", "sample", "id")
+        .values_list("id", "version_id", "visit_id", "unit_id", "value", "missing_status", "zone", "fields",
+                     "visit__date")
+    )  # fmt: skip
+    for id, version, visit, unit, value, missing_status, zone, fields, day in rows:  # missing ones come last
+        measure, label = measure_of[version], labels[unit]
+        at = found.setdefault((measure, visit), _AtVisit())
+        if label in lost and day is not None and day >= lost[label]:
+            value, missing_status = None, MissingStatus.DAMAGED  # what stands there isn't the treatment's any more
+        if zones[measure] and not missing_status:
+            at.joined.setdefault(unit, {}).setdefault(zone, []).append(value)
+            continue
+        if missing_status or label not in at.samples:
+            at.clear(label)
+        if missing_status:
+            at.joined.pop(unit, None)
+        if missing_status == MissingStatus.FAILED and not of_cover[measure]:
+            value = None  # kept by an earlier release, which took every failed plot for a zero
+        elif missing_status == MissingStatus.FAILED:
+            at.failed.append(label)
+        at.samples[label].append(value)
+        at.examined[label].append(read_number(str(fields.get("n", ""))))
+        at.ids[label].append(str(id))
+    for (measure, _), at in found.items():
+        for unit, values in at.joined.items():
+            own = {zone: share for zone, share in shares.get(unit, {}).items() if zone in zones[measure]}
+            at.samples.setdefault(labels[unit], []).append(weighted_mean(values, own))
+            at.ids.setdefault(labels[unit], [])
+    return found
+
+
+def _together(
+    measure: TrialMeasure, visits: Sequence[tuple[uuid.UUID, str, date | None]],
+    found: Mapping[tuple[str, uuid.UUID], _AtVisit], labels: Mapping[Any, str], zoned: bool,
+) -> MeasureValues:  # fmt: skip
+    key = str(measure.id)
+    begun = [(visit, name, day) for visit, name, day in visits if (key, visit) in found]
+    # A visit that a measure was taken from keeps its values for what reads them, though the visit no longer asks.
+    begun += [(visit, "", None) for one, visit in found if one == key and all(visit != v for v, _, _ in begun)]
+    counted_of = measure.version.kind == MeasureKind.K_OF_N and not zoned
+    empty: Samples = {label: [] for label in labels.values()}
+    if not begun:
+        occasion = Occasion(visits[-1][1], _iso(visits[-1][2])) if visits else None
+        return MeasureValues(
+            dict(empty), dict(empty) if counted_of else None, {label: [] for label in empty}, (), occasion, 1
+        )
+    own = [VisitValues(str(visit), name, day, found[key, visit].samples) for visit, name, day in begun]
+    combined = over_visits(rule_of(measure), own)
+    used = [found[key, visit] for visit, _, _ in begun if str(visit) in combined.used]
+    alone = used[0] if len(used) == 1 else _AtVisit()
+    return MeasureValues(
+        empty | combined.samples,
+        (empty | alone.examined) if counted_of else None,
+        {label: [] for label in empty} | alone.ids,
+        tuple(label for one in used for label in one.failed) if len(used) == 1 else _failed_always(used),
+        Occasion(combined.said, _iso(combined.day)),
+        combined.taken,
+    )
+
+
+def _failed_always(used: Sequence[_AtVisit]) -> tuple[str, ...]:
+    """Plots that had failed at each of several visits: only then is their mean or sum the zero of a failed cover."""
+    return tuple(label for label in used[0].failed if all(label in one.failed for one in used))
+
+
+def _iso(day: date | None) -> str:
+    return day.isoformat() if day else ""
