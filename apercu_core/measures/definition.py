@@ -33,8 +33,8 @@ class Definition:
     better; `direction` is then "none". `zero_when`: what became of a plot that makes it a true zero: a failed cover, of
     what is measured on the cover itself. Weeds, soil, crop and yield of such a plot are still to be observed. `also`:
     other names that mean it beyond doubt. `frames`: per plot to start from, where the sheet's usual number is too few;
-    `preset`: other settings to start from. `over_visits`: what its value is where it was taken at
-    several. `group`: what it is measured on.
+    `preset`: other settings to start from. `over_visits`: what its value is where it was taken at several;
+    `common_parts`: the list that its parts are chosen from (`measures.parts`). `group`: what it is measured on.
     """
 
     key: str
@@ -57,6 +57,7 @@ class Definition:
     frames: int | None = None
     preset: Mapping[str, float] = field(default_factory=dict)
     over_visits: OverVisits = "last"
+    common_parts: str = ""
     group: str = ""
 
     @property

@@ -79,8 +79,9 @@ class Sheet:
     """`formula`: makes the value; `said`: the same in words; `makes`: the unit that it comes out in, `1/m²` for things
     counted, empty where it is that of what is typed. `sampled`: several entries per plot are wanted, whose mean is the
     plot's value. `values`: what they are (`count`, `percentage`, `score`, `k-of-n`), where the sheet settles it; else
-    name and unit do. `parts`: what kind of component an entry is told by, if any. `area`: what one sample of a count is
-    taken from, m². `possible`: ends of what the value can be, None where there are none.
+    name and unit do. `parts`: what kind of component an entry is told by, if any (`species`, `grade`); those of one
+    sample add up. `area`: what one sample of a count is taken from, m². `possible`: ends of what the value can be, None
+    where there are none.
     """
 
     key: str

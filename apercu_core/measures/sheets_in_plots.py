@@ -55,6 +55,11 @@ SHEETS_IN_PLOTS: tuple[Sheet, ...] = (
         derived=(Derived("se", "standard error", "1/m²",
                          f"{_LEAF_STAND} * $sqrt({_variance('leaves')} + {_variance('leaves_per_plant')})"),),
     ),
+    Sheet(
+        "species-count", "Count by species in frames", (COUNT,), (FRAME_AREA, FRAMES), "count / area",
+        "count / frame area for each species; the plot’s value is their sum", "1/m²", values="count", sampled=True,
+        parts="species", area="area",
+    ),
     # agronomy.stand.emergence
     Sheet(
         "emergence", "Emergence from stand and seed sown",

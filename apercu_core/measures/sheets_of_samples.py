@@ -30,6 +30,20 @@ SHEETS_OF_SAMPLES: tuple[Sheet, ...] = (
         derived=(Derived("dry_matter", "dry matter, %", "", "100 * (sub_dry - sub_tare) / (sub_wet - sub_tare)"),),
     ),
     Sheet(
+        "species-mass", "Dry matter by species",
+        (SheetField("mass", "Dry matter", "g", most=1e5),), (FRAME_AREA, FRAMES), "10 * mass / area",
+        "10 × dry matter / frame area for each species; the plot’s value is their sum", "kg/ha", sampled=True,
+        parts="species",
+    ),
+    Sheet(
+        "grade-mass", "Harvest by grade",
+        (SheetField("mass", "Mass", "kg", most=1e5),
+         SheetField("number", "Number", "", kind="whole", most=1e6, optional=True)),
+        (Setting("area", "Harvested area", "m²", None, 0.01, 1e6),), "10 * mass / area",
+        "10 × mass / harvested area for each grade; the plot’s value is their sum", "t/ha", parts="grade",
+        derived=(Derived("each", "mean mass, g", "", "1000 * mass / number"),),
+    ),
+    Sheet(
         "nitrogen-uptake", "Nitrogen from dry matter and its content",
         (SheetField("dry", "Dry matter", "kg/ha", most=1e5), SheetField("nitrogen", "Nitrogen content", "%", most=20)),
         (), "dry * nitrogen / 100", "dry matter × nitrogen content / 100", "kg/ha",

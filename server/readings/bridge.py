@@ -36,7 +36,7 @@ class Given:
     `observations`: measure id → plot label → ids,
     beside the samples; `failed`: measure id → plots whose treatment failed; `names`: of treatments, by id; `by_zone`:
     measure id → zones; `occasions`: measure id → the visit it is taken at; `visits`: of how many each value is
-    the mean or the sum. `system`: what the reader is shown.
+    the mean or the sum; `by_part`: measure id → part → plot → samples. `system`: what the reader is shown.
     """
 
     facts: TrialFacts
@@ -51,6 +51,7 @@ class Given:
     by_zone: Mapping[str, Sequence[str]]
     occasions: Mapping[str, Occasion]
     visits: Mapping[str, int]
+    by_part: Mapping[str, Mapping[str, Samples]]
     system: System
 
     def shown(self, measure: TrialMeasure) -> Samples:
@@ -98,6 +99,7 @@ def gather(season: Season, system: System = "metric") -> Given:
         season.by_zone,
         {key: one.occasion for key, one in values.items() if one.occasion},
         {key: one.visits for key, one in values.items()},
+        {key: one.by_part for key, one in values.items()},
         system,
     )
 

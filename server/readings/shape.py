@@ -20,6 +20,7 @@ from apercu_core.statistics.fitted import FittedAnalysis
 from apercu_core.statistics.scales import IDENTITY
 from apercu_core.words import decimals_for, difference_unit
 from readings.bridge import Given
+from trials.measure_parts import parts_of
 from trials.models import TrialMeasure
 
 Json = dict[str, Any]
@@ -98,6 +99,7 @@ def _measure(m: MeasureReading, used: TrialMeasure, given: Given) -> Json:
         "doubts": [doubt_json(d) for d in m.doubts],
         "plots": _plots(m, used, given),
         "described": [asdict(one) for one in m.described],
+        "parts": _parts(used, given),
         "full": _full(m.analysis, bool(m.letters_withheld)) if m.analysis else None,
     }
 
@@ -139,6 +141,24 @@ def _plots(m: MeasureReading, used: TrialMeasure, given: Given) -> list[Json]:
         }
         for plot in given.facts.plots
     ]
+
+
+def _parts(used: TrialMeasure, given: Given) -> list[Json]:
+    """The mean of each part by treatment, over the plots that have a value; described, and not tested."""
+    factor = used.version.shown_in(given.system)[1]
+    groups = {one.name: one.group for one in parts_of(used)}
+    found = []
+    for part, samples in given.by_part.get(str(used.id), {}).items():
+        means = []
+        for treatment in dict.fromkeys(plot.treatment for plot in given.facts.plots):
+            own = [
+                float(np.mean(known)) * factor
+                for plot in given.facts.plots if plot.treatment == treatment
+                if (known := [v for v in samples.get(plot.label, ()) if v is not None])
+            ]  # fmt: skip
+            means.append({"treatment": treatment, "mean": float(np.mean(own)) if own else None, "plots": len(own)})
+        found.append({"name": part, "group": groups.get(part, ""), "means": means})
+    return found
 
 
 def _full(a: FittedAnalysis, letters_withheld: bool) -> Json:

@@ -25,7 +25,8 @@ Samples = dict[str, list[float | None]]
 class MeasureValues:
     """`samples`: plot → samples in the stored unit; `examined`: beside them, the n of each k of n, None for what isn't
     one; `ids`: observations beside the samples, where each sample is one; `failed`: plots whose treatment failed;
-    `visits`: how many of them each value is the mean or the sum of.
+    `visits`: how many of them each value is the mean or the sum of; `by_part`: part → plot → samples, where the measure
+    is told by parts.
     """
 
     samples: Samples
@@ -34,17 +35,22 @@ class MeasureValues:
     failed: tuple[str, ...]
     occasion: Occasion | None
     visits: int
+    by_part: Mapping[str, Samples]
 
 
 @dataclass(slots=True)
 class _AtVisit:
-    """What one visit has of one measure; `joined`: plot → zone → values that make one sample together."""
+    """What one visit has of one measure; `joined`: plot → zone → values that make one sample together; `told`: plot →
+    zone and sample → part → value.
+    """
 
     samples: Samples = field(default_factory=dict)
     examined: Samples = field(default_factory=dict)
     ids: dict[str, list[str]] = field(default_factory=dict)
     failed: list[str] = field(default_factory=list)
     joined: dict[uuid.UUID, dict[str, list[float | None]]] = field(default_factory=dict)
+    told: dict[uuid.UUID, dict[tuple[str, int], dict[str, float]]] = field(default_factory=dict)
+    by_part: dict[str, Samples] = field(default_factory=dict)
 
     def clear(self, label: str) -> None:
         self.samples[label], self.examined[label], self.ids[label] = [], [], []
@@ -85,13 +91,17 @@ def _by_visit(
         .exclude(value=None, missing_reason="")
         .order_by("missing_status", "visit__order", "sample", "id")
         .values_list("id", "version_id", "visit_id", "unit_id", "value", "missing_status", "zone", "fields",
-                     "visit__date")
+                     "visit__date", "component", "sample")
     )  # fmt: skip
-    for id, version, visit, unit, value, missing_status, zone, fields, day in rows:  # missing ones come last
+    for id, version, visit, unit, value, missing_status, zone, fields, day, part, sample in rows:  # missing ones last
         measure, label = measure_of[version], labels[unit]
         at = found.setdefault((measure, visit), _AtVisit())
         if label in lost and day is not None and day >= lost[label]:
             value, missing_status = None, MissingStatus.DAMAGED  # what stands there isn't the treatment's any more
+        if part and not missing_status:
+            if value is not None:
+                at.told.setdefault(unit, {}).setdefault((zone, sample), {})[part] = value
+            continue
         if zones[measure] and not missing_status:
             at.joined.setdefault(unit, {}).setdefault(zone, []).append(value)
             continue
@@ -99,6 +109,7 @@ def _by_visit(
             at.clear(label)
         if missing_status:
             at.joined.pop(unit, None)
+            at.told.pop(unit, None)
         if missing_status == MissingStatus.FAILED and not of_cover[measure]:
             value = None  # kept by an earlier release, which took every failed plot for a zero
         elif missing_status == MissingStatus.FAILED:
@@ -107,10 +118,41 @@ def _by_visit(
         at.examined[label].append(read_number(str(fields.get("n", ""))))
         at.ids[label].append(str(id))
     for (measure, _), at in found.items():
+        _add_up(at, labels)
         for unit, values in at.joined.items():
             own = {zone: share for zone, share in shares.get(unit, {}).items() if zone in zones[measure]}
             at.samples.setdefault(labels[unit], []).append(weighted_mean(values, own))
             at.ids.setdefault(labels[unit], [])
+    return found
+
+
+def _add_up(at: _AtVisit, labels: Mapping[Any, str]) -> None:
+    """One value of each sample that is told by parts: their sum. A part that isn't told of a sample wasn't there."""
+    parts = sorted({part for samples in at.told.values() for found in samples.values() for part in found})
+    for unit, samples in at.told.items():
+        for (zone, _), found in sorted(samples.items()):
+            total = sum(found.values())
+            if zone:
+                at.joined.setdefault(unit, {}).setdefault(zone, []).append(total)
+                continue
+            at.samples.setdefault(labels[unit], []).append(total)
+            for part in parts:
+                at.by_part.setdefault(part, {}).setdefault(labels[unit], []).append(found.get(part, 0.0))
+        at.ids.setdefault(labels[unit], [])
+
+
+def _parts_together(rule: OverVisits, visits: Sequence[VisitValues], used: Sequence[_AtVisit]) -> dict[str, Samples]:
+    """Each part over the visits that the whole is made of; at a visit without it there was none of it."""
+    found: dict[str, Samples] = {}
+    for part in sorted({part for one in used for part in one.by_part}):
+        of_part = [
+            VisitValues(
+                visit.key, visit.name, visit.day,
+                at.by_part.get(part) or {label: [0.0] * len(values) for label, values in visit.samples.items()},
+            )
+            for visit, at in zip(visits, used, strict=True)
+        ]  # fmt: skip
+        found[part] = over_visits(rule, of_part).samples
     return found
 
 
@@ -127,7 +169,7 @@ def _together(
     if not begun:
         occasion = Occasion(visits[-1][1], _iso(visits[-1][2])) if visits else None
         return MeasureValues(
-            dict(empty), dict(empty) if counted_of else None, {label: [] for label in empty}, (), occasion, 1
+            dict(empty), dict(empty) if counted_of else None, {label: [] for label in empty}, (), occasion, 1, {}
         )
     own = [VisitValues(str(visit), name, day, found[key, visit].samples) for visit, name, day in begun]
     combined = over_visits(rule_of(measure), own)
@@ -140,6 +182,7 @@ def _together(
         tuple(label for one in used for label in one.failed) if len(used) == 1 else _failed_always(used),
         Occasion(combined.said, _iso(combined.day)),
         combined.taken,
+        _parts_together(rule_of(measure), [one for one in own if one.key in combined.used], used),
     )
 
 

@@ -28,6 +28,7 @@ from crew.models import Person
 from crew.permissions import require
 from records.models import MissingStatus, Observation, Source, Visit
 from records.progress import taken_with_measures
+from trials.measure_parts import add_parts, parts_of
 from trials.models import Season, TrialMeasure, UnitKind
 from trials.zones import Shares, measured_in, shares_in
 
@@ -233,6 +234,7 @@ def _keep(by: Person, visit: Visit, good: Sequence[tuple[Typed, Observation]]) -
         new.append(row)
         there[row.id] = row
         out[entry.id] = _outcome(row, standing)
+    _list_new_parts(visit, new)
     if replaced:
         Observation.objects.filter(id__in=replaced).update(current=False)
     if new:
@@ -242,6 +244,18 @@ def _keep(by: Person, visit: Visit, good: Sequence[tuple[Typed, Observation]]) -
         visit.date = clock.today(visit.season.site.time_zone)
         visit.save(update_fields=["date"])
     return out
+
+
+def _list_new_parts(visit: Visit, rows: Sequence[Observation]) -> None:
+    """A species that was met in the field comes on the list of its measure."""
+    by_version: dict[uuid.UUID, list[str]] = {}
+    for row in rows:
+        if row.component:
+            by_version.setdefault(row.version_id, []).append(row.component)
+    for taken in visit.taken.all() if by_version else ():
+        names = by_version.get(taken.measure.version_id, [])
+        if set(names) - {part.name for part in parts_of(taken.measure)}:
+            add_parts(taken.measure, names)
 
 
 def _alike(row: Observation, standing: Observation) -> bool:

@@ -107,7 +107,8 @@ WITH need AS (SELECT * FROM unnest(%(visits)s::uuid[], %(versions)s::uuid[], %(w
      place AS (
        SELECT visit_id, unit_id, version_id, max(received_at) AS newest,
               count(*) FILTER (WHERE in_conflict) AS conflicts,
-              count(*) FILTER (WHERE current AND (value IS NOT NULL OR missing_reason <> '')) AS figures,
+              count(DISTINCT zone || chr(1) || sample)
+                FILTER (WHERE current AND (value IS NOT NULL OR missing_reason <> '')) AS figures,
               bool_or(current AND (missing_status <> '' OR missing_reason <> '')) AS explained
        FROM records_observation WHERE visit_id = ANY(%(own)s) GROUP BY visit_id, unit_id, version_id),
      plot AS (

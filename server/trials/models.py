@@ -224,6 +224,7 @@ class TrialMeasure(models.Model):
         blank=True,
         help_text="Its value of several visits; empty: as is usual for it.",
     )
+    parts = models.JSONField(default=list, blank=True, help_text="What it is told by: name and group of each part.")
     history = HistoricalRecords(m2m_fields=[planned_for])
 
     objects = Visible.as_manager()

@@ -20,7 +20,7 @@ from field_log.models import LogEntry
 from jobs.models import Job, JobFile
 from operations.models import GrowthStage, Operation
 from records.models import Observation
-from tests.server.asking import PLAN, Trial, page
+from tests.server.asking import PLAN, Trial, measure_in, page
 from tests.server.bringing import ROLES, acceptance, bring, bring_trial
 from tests.server.conftest import TABLE
 from tests.server.test_photographs import photograph
@@ -104,6 +104,7 @@ EXPECTED = {
     ("POST", "/workspaces/{id}/species/table.csv"): made(PLANNING),
     ("PUT", "/workspaces/{id}/species/{key}"): PLANNING,
     ("DELETE", "/workspaces/{id}/species/{key}"): emptied(PLANNING),
+    ("PUT", "/measures/{id}/parts"): RECORDING,
     ("PUT", "/trials/{id}/visits/{visit}"): PLANNING,
     ("PUT", "/trials/{id}/visit-series/{series}"): PLANNING,
     ("GET", "/visits/{id}"): SEEING,
@@ -192,6 +193,8 @@ def world(client_of, workspace):
     kills = [
         {"id": str(uuid.uuid4()), "name": "Kill", "treatments": [shown["treatments"][0]["id"]], "due": "2027-04-01"}
     ]
+    by_species = measure_in(catalogue="weeds-by-species", sheet="species-count")
+    told = Trial(owner, workspace, measures=[by_species])
     of_trial, of_visit = {"id": walked.id}, {"id": walked.visit}
     operation = {"kind": "sow", "name": "Sow", "due": "2026-08-28"}
     job = Job.objects.create(
@@ -265,6 +268,7 @@ def world(client_of, workspace):
         "/workspaces/{id}/species/table.csv": ({"id": workspace.id}, {"file": b"common\nFen lentil\n"}),
         "/workspaces/{id}/species/{key}": ({"id": workspace.id, "key": "lentil"}, {"cells": {"common": "Lentil"}}),
         "/trials/{id}/visits/{visit}": ({**of_trial, "visit": new}, {"name": "v", "measures": []}),
+        "/measures/{id}/parts": ({"id": told.measures[0]}, {"parts": [{"name": "Fat hen"}]}),
         "/trials/{id}/visit-series/{series}": (
             {**of_trial, "series": new},
             {

@@ -21,7 +21,7 @@ const operation = (id: string) => ({
   kind: 'operation' as const, trial: 't', site: 's', id, body: { kind: 'sow' as const, name: 'Sow', due: null, done: '2026-11-27', note: '', after_days: 0, amount: '', machine: '', operator: '', setting: '', exempt_quadrats: '' },
 }) // prettier-ignore
 const cellOf = (sample: number, changes: Partial<Cell> = {}): Cell => ({
-  ...emptyCell({ unit: 'p1', measure: 'w', zone: '', sample }),
+  ...emptyCell({ unit: 'p1', measure: 'w', zone: '', component_kind: '', component: '', sample }),
   status: 'queued', fields: { count: String(sample) }, id: `e${sample}`, enteredAt: '2026-11-27T08:00:00Z', ...changes,
 }) // prettier-ignore
 const saved = (...ids: string[]) => [

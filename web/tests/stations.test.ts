@@ -13,7 +13,7 @@ import ConflictDialog from '@/stations/walk/ConflictDialog.vue'
 import MissingDialog from '@/stations/walk/MissingDialog.vue'
 import NoteDialog from '@/stations/walk/NoteDialog.vue'
 import PlotCard from '@/stations/walk/PlotCard.vue'
-import { emptyCell, type Place, type Step } from '@/offline/cells'
+import { emptyCell, type Cell, type Place, type Step } from '@/offline/cells'
 import { outboxOf } from '@/offline/sending'
 import WalkPage from '@/stations/walk/WalkPage.vue'
 import TodayPage from '@/today/TodayPage.vue'
@@ -410,11 +410,13 @@ describe('the sheet on a phone', () => {
     order: ['101', '102'],
     zones: {},
     measures: [
-      { id: 'w', name: 'Weeds', unit: 'weeds/m²', factor: 1, samples: 2, zones: [], settings: ['Frame area: 0.25 m²'],
+      { id: 'w', name: 'Weeds', unit: 'weeds/m²', factor: 1, part_kind: '', parts: [], common_parts: [], samples: 2, zones: [], settings: ['Frame area: 0.25 m²'],
         fields: [{ key: 'count', name: 'Count', unit: '', kind: 'whole' as const, optional: false, choices: [] }] },
     ],
   } as unknown as Visit // prettier-ignore
   const step = (unit: string, sample: number): Step => ({
+    component_kind: '',
+    component: '',
     unit,
     measure: 'w',
     zone: '',
@@ -448,6 +450,58 @@ describe('the sheet on a phone', () => {
     await page.find('button[aria-label="Add 1 to Weeds"]').trigger('click')
     await page.find('button[aria-label="Subtract 1 from Weeds"]').trigger('click')
     expect(typed.map(([, text]) => text)).toEqual(['1', '0'])
+  })
+})
+
+describe('counting by species on a phone', () => {
+  const measure = {
+    id: 'w', name: 'Weeds', unit: 'weeds/m²', factor: 1, part_kind: 'species', samples: 2, zones: [], settings: [],
+    parts: [{ name: 'Fat hen', group: 'annual broadleaf' }, { name: 'Couch grass', group: '' }],
+    common_parts: [{ name: 'Charlock', group: 'annual broadleaf' }],
+    fields: [{ key: 'count', name: 'Count', unit: '', kind: 'whole' as const, optional: false, choices: [] }],
+  } // prettier-ignore
+  function card(found: Record<string, string>) {
+    const visit = { order: ['101', '102'], zones: {}, measures: [measure] } as unknown as Visit
+    const cells = new Map<string, Cell>()
+    const finished: string[] = []
+    const sheet = {
+      cell: (place: Place) => cells.get(place.component) ?? emptyCell(place),
+      type: (s: Step, text: string) =>
+        cells.set(s.component, { ...emptyCell(s), status: 'draft', fields: { count: text } }),
+      finish: (s: Step) => finished.push(`${s.component} ${cells.get(s.component)!.fields.count}`),
+      mine: { value: [] },
+      addPart: vi.fn(),
+    }
+    const at = { component_kind: 'species', component: 'Fat hen', unit: '101', measure: 'w', zone: '', sample: 1, field: 'count' } as Step // prettier-ignore
+    for (const [name, text] of Object.entries(found)) sheet.type({ ...at, component: name }, text)
+    const props = { trial, visit, sheet, states: {}, at, mayRecord: true }
+    return { page: show(PlotCard, props), cells, finished, sheet }
+  }
+  const keyOf = (page: ReturnType<typeof card>['page'], name: string) =>
+    page.findAll('.keys button').find((button) => button.text().startsWith(name))!
+
+  it('adds one for each tap and takes one away by holding', async () => {
+    vi.useFakeTimers()
+    const { page, cells } = card({})
+    for (let n = 0; n < 3; n++) await keyOf(page, 'Fat hen').trigger('click')
+    await keyOf(page, 'Fat hen').trigger('pointerdown')
+    vi.advanceTimersByTime(600)
+    await keyOf(page, 'Fat hen').trigger('pointerup')
+    await keyOf(page, 'Fat hen').trigger('click') // the click that ends the hold adds nothing
+    expect(cells.get('Fat hen')!.fields.count).toBe('2')
+    vi.useRealTimers()
+  })
+  it('takes a species without a count for none only in a frame that was counted in, or by its own button', async () => {
+    const counted = card({ 'Fat hen': '3' })
+    await counted.page.find('.onward').trigger('click')
+    expect(counted.finished.sort()).toEqual(['Couch grass 0', 'Fat hen 3'])
+    expect(counted.page.text()).not.toContain('Enter 0 for all')
+
+    const passed = card({})
+    await passed.page.find('.onward').trigger('click')
+    expect(passed.finished).toEqual([])
+    await passed.page.findAll('button').find((b) => b.text() === 'Enter 0 for all')!.trigger('click') // prettier-ignore
+    expect(passed.finished.sort()).toEqual(['Couch grass 0', 'Fat hen 0'])
   })
 })
 

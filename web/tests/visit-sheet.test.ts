@@ -18,7 +18,7 @@ const visit: Visit = {
   id: 'v', etag: 'v1', trial: 't', site: 's', units: 'metric', name: 'Weeds in June', due: null, date: null, order: ['101', '102', '103'], zones: {}, page: 1, pages: 1, rows: [], conflicts: [],
   notes: [], progress: { done: 0, begun: 0, of: 3, conflicts: 0 },
   measures: [
-    { id: 'weeds', name: 'Weeds', unit: 'weeds/m²', factor: 1, fields: [count], samples: 2, zones: [], formula: '', settings: [],
+    { id: 'weeds', name: 'Weeds', unit: 'weeds/m²', factor: 1, fields: [count], part_kind: '', parts: [], common_parts: [], samples: 2, zones: [], formula: '', settings: [],
       pitfall: '', zero_when_failed: true, rules: rulesOf('frame-count') },
   ],
 } // prettier-ignore
@@ -69,7 +69,7 @@ async function open(
 const entered = () =>
   sent.filter((one) => one.method === 'PUT').flatMap((one) => (one.body as { entries: EntryIn[] }).entries)
 const draft: Cell = {
-  place: { unit: '101', measure: 'weeds', zone: '', sample: 1 }, status: 'draft', fields: { count: '12' }, missingStatus: '', reason: '',
+  place: { unit: '101', measure: 'weeds', zone: '', component_kind: '', component: '', sample: 1 }, status: 'draft', fields: { count: '12' }, missingStatus: '', reason: '',
   message: '', confirmed: false, id: 'd', enteredAt: '', units: '', row: null,
 } // prettier-ignore
 

@@ -26,9 +26,9 @@ const visitOf = (changes: Partial<Visit> = {}): Visit => ({
   id: 'v', etag: 'v1', trial: 't', site: 's', units: 'metric', name: 'Weeds', due: null, date: null, order: ['p1', 'p2'], zones: {}, page: 1, pages: 1, rows: [], conflicts: [], notes: [],
   progress: { done: 0, begun: 0, of: 2, conflicts: 0 },
   measures: [
-    { id: 'weeds', name: 'Weeds', unit: 'weeds/m²', factor: 1, fields: [field('count')], samples: 2, zones: [], formula: '',
+    { id: 'weeds', name: 'Weeds', unit: 'weeds/m²', factor: 1, fields: [field('count')], part_kind: '', parts: [], common_parts: [], samples: 2, zones: [], formula: '',
       settings: [], pitfall: '', zero_when_failed: true, rules: rulesOf('frame-count') },
-    { id: 'yield', name: 'Yield', unit: 't/ha', factor: 1, fields: [field('mass'), field('area')], samples: 1, zones: [],
+    { id: 'yield', name: 'Yield', unit: 't/ha', factor: 1, fields: [field('mass'), field('area')], part_kind: '', parts: [], common_parts: [], samples: 1, zones: [],
       formula: '', settings: [], pitfall: '', zero_when_failed: true, rules: rulesOf('fresh-yield') },
   ],
   ...changes,
@@ -72,6 +72,8 @@ function open(visit: Ref<Visit>, drafts: Drafts & { box: Box }) {
 const opened: (() => void)[] = []
 afterEach(() => opened.splice(0).forEach((close) => close()))
 const step = (unit = 'p1', sample = 1, measure = 'weeds', f = 'count'): Step => ({
+  component_kind: '',
+  component: '',
   unit,
   measure,
   zone: '',

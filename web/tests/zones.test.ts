@@ -18,7 +18,7 @@ import { openStation } from './station'
 
 const count = { key: 'count', name: 'Count', unit: '', kind: 'whole' as const, optional: false, choices: [] }
 const weeds = {
-  id: 'w', name: 'Weeds', unit: 'weeds/m²', factor: 1, samples: 2, zones: ['wheel track', 'between'], settings: [],
+  id: 'w', name: 'Weeds', unit: 'weeds/m²', factor: 1, part_kind: '', parts: [], common_parts: [], samples: 2, zones: ['wheel track', 'between'], settings: [],
   fields: [count], formula: '', pitfall: '',
 } // prettier-ignore
 /** A track runs through the first plot only. */
@@ -28,7 +28,7 @@ const visit = {
   notes: [], progress: { done: 0, begun: 0, of: 2, conflicts: 0 },
 } as unknown as Visit // prettier-ignore
 const step = (unit: string, zone: string, sample: number): Step => ({
-  unit, measure: 'w', zone, sample, field: 'count',
+  unit, measure: 'w', zone, component_kind: '', component: '', sample, field: 'count',
 }) // prettier-ignore
 
 describe('a sheet with zones', () => {

@@ -18,6 +18,11 @@ COVER: tuple[Definition, ...] = (
         (2, 3), "Count 3 to 4 weeks after sowing. Put frames down at random; the side of a frame is a multiple of the "
         "row spacing, or count a length of row.", _FRAME, _FAILED, also=("Plant stand",), frames=4),
     Definition(
+        "stand-by-species", "Cover stand by species", "plants/m²", "count", "species-count", "higher", 250, 25, (15,
+        40),
+        (0, 1500), (0, 1e5), (2, 4), "Each component of the mix apart, and self-sown plants apart from sown ones.",
+        Example({"count": "15"}, 60), _FAILED, frames=4),
+    Definition(
         "stand-from-leaves", "Cover stand from leaves", "plants/m²", "continuous", "leaf-count", "higher", 250, 22,
         (15, 35), (0, 1500), (0, 1e5), (2, 4), "Count the leaves of plants in this plot, not of another treatment: "
         "plants at another stage have other numbers of leaves.",
@@ -127,6 +132,10 @@ COVER: tuple[Definition, ...] = (
         "its mass changes by less than 1 % in four hours.",
         Example({"wet": "1250", "tare": "50", "sub_wet": "320", "sub_dry": "80", "sub_tare": "20"}, 9600),
         _FAILED),
+    Definition(
+        "biomass-by-species", "Cover biomass by species", "kg/ha", "continuous", "species-mass", "higher", 2000, 22,
+        (12, 35), (0, 20_000), (0, 40_000), (6, 12), "Sorted fresh, dried apart; weeds are a part of their own.",
+        Example({"mass": "45"}, 1800), _FAILED, frames=2),
     Definition(
         "relative-yield", "Relative yield of the mix", "", "continuous", "relative-yield", "higher", 1.1, 15, (10, 25),
         (0.3, 2.5), (0, 20), (1, 1), "Each species alone comes from its own plot of the same block.",

@@ -72,6 +72,10 @@ CROP: tuple[Definition, ...] = (
         (12, 3), "Say whether fresh from the field or dried.",
         Example({"mass": "67.5", "length": "10"}, 45, {"width": 1.5})),
     Definition(
+        "yield-by-grade", "Yield by grade", "t/ha", "continuous", "grade-mass", "higher", 44, 10, (6, 15), (0, 110),
+        (0, 300), (12, 6), "Say the limits of each grade; what is thrown out is a grade of its own, with the reason.",
+        Example({"mass": "12", "number": "80"}, 8, {"area": 15})),
+    Definition(
         "yield-per-plant", "Yield per tree or vine", "kg/plant", "continuous", "mass-of-plants", "higher", 12, 25, (15,
         40),
         (0, 200), (0, 2000), (8, 3), "All fruit of the counted plants, windfalls apart.",

@@ -11,6 +11,10 @@ INSECTS: tuple[Definition, ...] = (
         (0, 200), (0, 1e5), (5, 1), "Plants along a transect that was fixed before looking; no plant is passed over.",
         Example({"counts": "0 3 1 4"}, 2)),
     Definition(
+        "insects-by-kind", "Insects by kind", "insects/m²", "count", "species-count", "none", 10, 70, (50, 120),
+        (0, 2000), (0, 1e5), (5, 4), "A frame or a length of row, searched from above to the ground.",
+        Example({"count": "3"}, 12), depends="Pests are feared here, natural enemies wanted.", common_parts="insects"),
+    Definition(
         "insects-per-trap", "Insects per trap", "insects/trap", "continuous", "mean-count", "none", 10, 60, (40, 100),
         (0, 2000), (0, 1e6), (4, 2), "The same trap, height and number of days in every plot; days stand in the name.",
         Example({"counts": "12 8"}, 10), depends="Pests are feared here, natural enemies wanted."),

@@ -10,6 +10,12 @@ WEEDS: tuple[Definition, ...] = (
         "Count before the crop’s first herbicide, and say from which size on. Frames in one plot are samples of it, "
         "not replicates.", Example({"count": "60"}, 240), frames=6),
     Definition(
+        "weeds-by-species", "Weeds by species", "weeds/m²", "count", "species-count", "lower", 40, 60, (40, 80),
+        (0, 2000), (0, 1e5), (3, 6), "Every species of the list that isn’t in a frame counts as none there. Unknown "
+        "ones "
+        "are given a name of their own, with a photograph.", Example({"count": "6"}, 24), frames=4,
+        common_parts="weeds"),
+    Definition(
         "weeds-pulled", "Weeds pulled", "weeds/m²", "count", "frame-count", "lower", 20, 60, (40, 80), (0, 2000), (0,
         1e5),
         (4, 5), "Pulled weeds are gone, so counts of several visits add up. Use fixed quadrats.",

@@ -169,6 +169,20 @@ class DescriptionOut(Shape):
         dataclass = Description
 
 
+class PartMeanOut(serializers.Serializer[object]):
+    treatment = serializers.CharField()
+    mean = serializers.FloatField(allow_null=True)
+    plots = serializers.IntegerField()
+
+
+class MeasurePartOut(serializers.Serializer[object]):
+    """A part of the measure, described by the means of its treatments; it isn't tested."""
+
+    name = serializers.CharField()
+    group = serializers.CharField(allow_blank=True)
+    means = PartMeanOut(many=True)
+
+
 class OccasionOut(serializers.Serializer[object]):
     """The visit at which a measure is taken; no date as long as nobody walked it."""
 
@@ -182,7 +196,7 @@ class MeasureReadingOut(serializers.Serializer[object]):
     unit = serializers.CharField(allow_blank=True)
     counted = serializers.BooleanField(help_text="Whether it is a count, or k of n.")
     difference_unit = serializers.CharField(allow_blank=True, help_text="Of percentages: percentage points.")
-    group = serializers.CharField(help_text="What it is measured on: Cover, Weeds, Soil, Crop or Other.")
+    group = serializers.CharField(help_text="What it is measured on: Cover, Weeds, Soil, Crop and others.")
     occasion = OccasionOut(allow_null=True)
     base = serializers.CharField(help_text="What its cells are compared with, in words.")
     controls = serializers.ListField(child=serializers.CharField())
@@ -202,6 +216,7 @@ class MeasureReadingOut(serializers.Serializer[object]):
     doubts = DoubtOut(many=True)
     plots = PlotValueOut(many=True)
     described = DescriptionOut(many=True, default=list)
+    parts = MeasurePartOut(many=True, default=list)
     full = FullOut(allow_null=True)
 
 

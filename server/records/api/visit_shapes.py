@@ -6,6 +6,7 @@ from typing import Any, get_args
 
 from rest_framework import serializers
 
+from apercu_core.measures.parts import LONGEST_NAME, Part
 from apercu_core.measures.rules import DeviceRules
 from apercu_core.measures.sheet import FieldKind
 from config.dataclass_shapes import Shape
@@ -31,6 +32,24 @@ class FieldOut(serializers.Serializer[Any]):
     )
 
 
+class ListedPartOut(Shape):
+    class Meta:
+        dataclass = Part
+
+
+class ListedPartsOut(serializers.Serializer[Any]):
+    parts = ListedPartOut(many=True)
+
+
+class ListedPartIn(serializers.Serializer[Any]):
+    name = serializers.CharField(max_length=LONGEST_NAME)
+    group = serializers.CharField(max_length=LONGEST_NAME, allow_blank=True, default="")
+
+
+class ListedPartsIn(serializers.Serializer[Any]):
+    parts = serializers.ListField(child=ListedPartIn(), max_length=200)
+
+
 class DeviceRulesOut(Shape):
     class Meta:
         dataclass = DeviceRules
@@ -45,6 +64,9 @@ class SheetMeasureOut(serializers.Serializer[Any]):
     factor = serializers.FloatField()
     fields = FieldOut(many=True)  # type: ignore[assignment]
     samples = serializers.IntegerField()
+    part_kind = serializers.CharField(allow_blank=True, help_text="What an entry is told by; empty: it is the whole.")
+    parts = ListedPartOut(many=True)
+    common_parts = ListedPartOut(many=True, help_text="To add to the list from.")
     zones = serializers.ListField(child=serializers.CharField(), help_text="Where it is taken; none: the whole plot.")
     formula = serializers.CharField()
     settings = serializers.ListField(child=serializers.CharField())

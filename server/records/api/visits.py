@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import asdict, dataclass
 from functools import reduce
 from operator import or_
 from typing import Any, cast
@@ -20,6 +20,7 @@ from rest_framework.views import APIView
 from apercu_core.amounts import amounts_in
 from apercu_core.measures.catalogue import definition, zero_when_failed
 from apercu_core.measures.entries import readings_in, unit_of_field
+from apercu_core.measures.parts import COMMON
 from apercu_core.measures.ranges import ranges_of
 from apercu_core.measures.rules import for_device
 from apercu_core.measures.settings import choices_of
@@ -40,6 +41,7 @@ from records.visits import (
     walking_order,
 )
 from trials.api.at_site import AT_SITE, season_of
+from trials.measure_parts import keep_parts, parts_of
 from trials.models import Season, TrialMeasure, Unit, UnitKind
 from trials.zones import measured_in, shares_in
 
@@ -81,6 +83,9 @@ def measure_json(measure: TrialMeasure, season: Season, system: System) -> dict[
             for f in sheet.fields
         ],
         "samples": samples_wanted(measure),
+        "part_kind": sheet.parts,
+        "parts": [asdict(one) for one in parts_of(measure)],
+        "common_parts": COMMON.get(shipped.common_parts, ()) if shipped else (),
         "zones": measured_in(season, measure),
         "formula": sheet.said,
         "settings": [
@@ -159,7 +164,7 @@ class _Page:
 def _page(request: Request, walk: list[Unit], measures: list[TrialMeasure], season: Season) -> _Page:
     """The page that the query names, by its number or by a plot on it; the first else."""
     steps = sum(samples_wanted(m) * len(SHEETS[m.version.sheet].fields) * max(1, len(measured_in(season, m)))
-                for m in measures)  # fmt: skip
+                * max(1, len(parts_of(m))) for m in measures)  # fmt: skip
     size = max(1, MOST_STEPS // max(steps, 1))
     of = max(1, -(-len(walk) // size))
     wanted, plot = request.query_params.get("page", "1"), request.query_params.get("plot")
@@ -302,6 +307,19 @@ class DecisionView(APIView):
         row = _row_of(request, id)
         decide(by=_person(request), conflicting=row, **given.validated_data)
         return Response(visit_json(row.visit, request))
+
+
+class PartsView(APIView):
+    @extend_schema(request=shapes.ListedPartsIn, responses=shapes.ListedPartsOut)
+    def put(self, request: Request, id: UUID) -> Response:
+        """List what a measure is told by, its species or grades."""
+        own = TrialMeasure.objects.with_role_of(_person(request)).select_related("version__measure", "trial__workspace")
+        measure = get_object_or_404(own, id=id)
+        given = shapes.ListedPartsIn(data=request.data)
+        given.is_valid(raise_exception=True)
+        parts = [(one["name"], one["group"]) for one in given.validated_data["parts"]]
+        kept = keep_parts(by=_person(request), measure=measure, parts=parts)
+        return Response(shapes.ListedPartsOut({"parts": parts_of(kept)}).data)
 
 
 class NoteView(APIView):

@@ -376,6 +376,8 @@ export const api = {
         ...madeFrom(etag),
       }),
     ),
+  keepParts: (measure: string, parts: Shapes['ListedPartInRequest'][]) =>
+    answer(client.PUT('/api/v1/measures/{id}/parts', { params: { path: { id: measure } }, body: { parts } })),
   planSeries: (id: string, series: string, body: Shapes['VisitSeriesInRequest']) =>
     answer(client.PUT('/api/v1/trials/{id}/visit-series/{series}', { params: at(id, { series }), body })),
   keepKillDates: (id: string, dates: Shapes['KillDateInRequest'][]) =>

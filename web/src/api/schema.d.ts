@@ -214,6 +214,23 @@ export interface paths {
         patch: operations["measures_partial_update"];
         trace?: never;
     };
+    "/api/v1/measures/{id}/parts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description List what a measure is told by, its species or grades. */
+        put: operations["measures_parts_update"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/observations/{id}": {
         parameters: {
             query?: never;
@@ -2286,6 +2303,7 @@ export interface components {
             readonly also: string[];
             readonly frames: number | null;
             readonly over_visits: components["schemas"]["DefinitionOutOverVisitsEnum"];
+            readonly common_parts: string;
             readonly group: string;
         };
         /**
@@ -3145,6 +3163,22 @@ export interface components {
             /** Format: double */
             width: number;
         };
+        ListedPartInRequest: {
+            name: string;
+            /** @default  */
+            group: string;
+        };
+        /** @description One of them. `group`: what it is counted together with; empty: nobody has said. */
+        ListedPartOut: {
+            readonly name: string;
+            readonly group: string;
+        };
+        ListedPartsInRequest: {
+            parts: components["schemas"]["ListedPartInRequest"][];
+        };
+        ListedPartsOut: {
+            parts: components["schemas"]["ListedPartOut"][];
+        };
         LivingInRequest: {
             shares: components["schemas"]["LivingShareInRequest"][];
         };
@@ -3381,6 +3415,12 @@ export interface components {
             /** Format: double */
             readonly in_complete_blocks: number | null;
         };
+        /** @description A part of the measure, described by the means of its treatments; it isn't tested. */
+        MeasurePartOut: {
+            name: string;
+            group: string;
+            means: components["schemas"]["PartMeanOut"][];
+        };
         MeasureReadingOut: {
             /** Format: uuid */
             id: string;
@@ -3390,7 +3430,7 @@ export interface components {
             counted: boolean;
             /** @description Of percentages: percentage points. */
             difference_unit: string;
-            /** @description What it is measured on: Cover, Weeds, Soil, Crop or Other. */
+            /** @description What it is measured on: Cover, Weeds, Soil, Crop and others. */
             group: string;
             occasion: components["schemas"]["OccasionOut"] | null;
             /** @description What its cells are compared with, in words. */
@@ -3414,6 +3454,7 @@ export interface components {
             doubts: components["schemas"]["DoubtOut"][];
             plots: components["schemas"]["PlotValueOut"][];
             described?: components["schemas"]["DescriptionOut"][];
+            parts?: components["schemas"]["MeasurePartOut"][];
             full: components["schemas"]["FullOut"] | null;
         };
         MembershipOut: {
@@ -3940,6 +3981,12 @@ export interface components {
             share: string | null;
             full?: string | null;
             tkw?: string | null;
+        };
+        PartMeanOut: {
+            treatment: string;
+            /** Format: double */
+            mean: number | null;
+            plots: number;
         };
         PartOut: {
             lot: string;
@@ -4649,6 +4696,11 @@ export interface components {
             factor: number;
             fields: components["schemas"]["FieldOut"][];
             samples: number;
+            /** @description What an entry is told by; empty: it is the whole. */
+            part_kind: string;
+            parts: components["schemas"]["ListedPartOut"][];
+            /** @description To add to the list from. */
+            common_parts: components["schemas"]["ListedPartOut"][];
             /** @description Where it is taken; none: the whole plot. */
             zones: string[];
             formula: string;
@@ -4662,8 +4714,9 @@ export interface components {
          * @description `formula`: makes the value; `said`: the same in words; `makes`: the unit that it comes out in, `1/m²` for things
          *     counted, empty where it is that of what is typed. `sampled`: several entries per plot are wanted, whose mean is the
          *     plot's value. `values`: what they are (`count`, `percentage`, `score`, `k-of-n`), where the sheet settles it; else
-         *     name and unit do. `parts`: what kind of component an entry is told by, if any. `area`: what one sample of a count is
-         *     taken from, m². `possible`: ends of what the value can be, None where there are none.
+         *     name and unit do. `parts`: what kind of component an entry is told by, if any (`species`, `grade`); those of one
+         *     sample add up. `area`: what one sample of a count is taken from, m². `possible`: ends of what the value can be, None
+         *     where there are none.
          */
         SheetOut: {
             readonly key: string;
@@ -6260,6 +6313,40 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TrialMeasureOut"];
+                };
+            };
+            /** @description A problem. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    measures_parts_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ListedPartsInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListedPartsOut"];
                 };
             };
             /** @description A problem. */

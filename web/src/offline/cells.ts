@@ -6,6 +6,9 @@ export interface Place {
   measure: string
   zone: string
   sample: number
+  component_kind: Row['component_kind']
+  /** The species or grade that it is of, where the measure is told by parts; else empty. */
+  component: string
 }
 /** A place to type: one field of an entry. */
 export interface Step extends Place {
@@ -31,11 +34,17 @@ export interface Cell {
   row: Row | null
 }
 
-/** No sheet is told by parts yet. */
+/** Of an entry that isn’t told by parts. */
 export const WHOLE = { component_kind: '', component: '' } as const
 
 export const keyOf = (p: Place) =>
-  [p.unit, p.measure, ...(p.zone ? [p.zone] : []), String(p.sample)].join('|')
+  [
+    p.unit,
+    p.measure,
+    ...(p.zone ? [p.zone] : []),
+    ...(p.component ? [`of ${p.component}`] : []),
+    String(p.sample),
+  ].join('|')
 
 export function emptyCell(place: Place): Cell {
   return {
@@ -44,20 +53,29 @@ export function emptyCell(place: Place): Cell {
   } // prettier-ignore
 }
 export function cellOfRow(row: Row): Cell {
-  const place = { unit: row.unit, measure: row.measure, zone: row.zone, sample: row.sample }
+  const { unit, measure, zone, sample, component_kind, component } = row
+  const place = { unit, measure, zone, sample, component_kind, component }
   return {
     ...emptyCell(place), status: 'saved', fields: row.missing_status ? {} : { ...row.fields }, missingStatus: row.missing_status ?? '',
     reason: row.missing_reason, row,
   } // prettier-ignore
 }
 
-/** The columns of a measure: zone by zone, frame by frame, field by field. */
+/** The columns of a measure: zone by zone, frame by frame, part by part, field by field. */
 export function columnsOf(m: SheetMeasure): Omit<Step, 'unit'>[] {
   return (m.zones.length ? m.zones : ['']).flatMap((zone) =>
     Array.from({ length: m.samples }, (_, i) => i + 1).flatMap((sample) =>
-      m.fields.map((field) => ({ measure: m.id, zone, sample, field: field.key })),
+      ofParts(m).flatMap((part) =>
+        m.fields.map((field) => ({ measure: m.id, zone, sample, ...part, field: field.key })),
+      ),
     ),
   )
+}
+
+function ofParts(m: SheetMeasure): Pick<Place, 'component_kind' | 'component'>[] {
+  if (!m.part_kind) return [WHOLE]
+  const component_kind = m.part_kind as Row['component_kind']
+  return m.parts.map((part) => ({ component_kind, component: part.name }))
 }
 
 /** Every field of the visit in walking order: plot by plot, measure by measure, zone by zone, frame by frame. */
@@ -76,8 +94,8 @@ export function stepsIn(visit: Visit, unit: string): Step[] {
 export function entryOf(cell: Cell): EntryIn {
   return {
     id: cell.id,
+    ...WHOLE, // drafts of earlier versions have none
     ...cell.place,
-    ...WHOLE,
     fields: cell.fields,
     replaces: cell.row?.id ?? null,
     missing_status: cell.missingStatus,
@@ -97,7 +115,7 @@ export function settle(c: Cell, sent: EntryIn, outcome: Outcome, me: string): 'd
   if (outcome.state === 'saved') {
     // What was sent stands there now; what was typed on since will replace it.
     c.row = {
-      id: sent.id, ...c.place, ...WHOLE, value: outcome.value, fields: { ...(sent.fields ?? {}) }, missing_status: sent.missing_status ?? '',
+      id: sent.id, ...WHOLE, ...c.place, value: outcome.value, fields: { ...(sent.fields ?? {}) }, missing_status: sent.missing_status ?? '',
       missing_reason: sent.missing_reason ?? '', by: me, at: sent.entered_at,
     } // prettier-ignore
     if (typedOn) return 'kept'

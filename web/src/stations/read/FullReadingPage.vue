@@ -21,6 +21,7 @@ import MethodChoice from './MethodChoice.vue'
 import ModelTables from './ModelTables.vue'
 import PairsTable from './PairsTable.vue'
 import RawTable from './RawTable.vue'
+import PartsTable from './PartsTable.vue'
 import SeenTable from './SeenTable.vue'
 import { useFaces, type Showing } from './useFaces'
 import { useReading } from './useReading'
@@ -144,6 +145,7 @@ function correct(plot: PlotValue, sample: number) {
       <strong>{{ t(m.described?.length ? 'read.onlyDescribed' : 'read.refused') }}.</strong> {{ m.refusal }}
     </p>
     <SeenTable v-if="!full && m.described?.length" :measure="m" />
+    <PartsTable v-if="m.parts?.length" :measure="m" />
     <template v-if="full">
       <p>{{ full.model }}</p>
       <p v-for="note in m.notes" :key="note" class="quiet">{{ note }}</p>

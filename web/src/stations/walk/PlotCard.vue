@@ -2,13 +2,15 @@
 import { computed } from 'vue'
 import { useI18n } from 'vue-i18n'
 
-import type { Trial, Visit } from '@/api/queries'
+import type { SheetMeasure, Trial, Visit } from '@/api/queries'
 import TreatmentTag from '@/ground/TreatmentTag.vue'
 import { plain } from '@/texts/format'
 
 import { stepsIn, type Step } from '@/offline/cells'
 import FigureInput from './FigureInput.vue'
+import PartList from './PartList.vue'
 import PlotLocator from './PlotLocator.vue'
+import TallyKeys from './TallyKeys.vue'
 import type { Sheet } from './useSheet'
 
 /** One plot at a time, for a phone: where it lies, its figures large, and one act that leads on. */
@@ -46,9 +48,30 @@ const nth = computed(() =>
   ),
 )
 /** The fields of this frame; measures with fewer samples have had theirs. */
-const shown = computed(() =>
+const here = computed(() =>
   stepsIn(props.visit, plot.value.id).filter((step) => spotOf(step) === spotOf(props.at)),
 )
+const tallied = (m: SheetMeasure) => Boolean(m.part_kind) && m.fields[0]?.kind === 'whole'
+const shown = computed(() => here.value.filter((step) => !tallied(measureOf(step))))
+/** Measures that are counted by species: a key for each. */
+const tallies = computed(() =>
+  props.visit.measures
+    .filter(tallied)
+    .map((m) => ({ m, steps: here.value.filter((step) => step.measure === m.id) }))
+    .filter((one) => one.steps.length),
+)
+/** Species of a frame that was looked at and that have no count weren’t there. */
+function zeros(steps: Step[]) {
+  for (const step of steps) {
+    if (props.sheet.cell(step).status === 'empty') props.sheet.type(step, '0')
+    if (props.sheet.cell(step).status === 'draft') void props.sheet.finish(step)
+  }
+}
+const counted = (steps: Step[]) => steps.some((step) => props.sheet.cell(step).status !== 'empty')
+function noneHere(steps: Step[]) {
+  props.sheet.type(steps[0]!, '0')
+  void onward()
+}
 const frame = computed(() => {
   const inZone = spots.value.filter((spot) => spot.zone === props.at.zone)
   const said = t('walk.frameOf', { n: props.at.sample, of: inZone.length })
@@ -57,7 +80,7 @@ const frame = computed(() => {
 const measureOf = (step: Step) => props.visit.measures.find((m) => m.id === step.measure)!
 const fieldOf = (step: Step) => measureOf(step).fields.find((field) => field.key === step.field)!
 const name = (step: Step) =>
-  whole(step) ? measureOf(step).name : `${measureOf(step).name}: ${fieldOf(step).name}`
+  [measureOf(step).name, step.component, whole(step) ? '' : fieldOf(step).name].filter(Boolean).join(': ')
 const whole = (step: Step) => fieldOf(step).kind === 'whole'
 const at = computed(() => props.visit.order.indexOf(plot.value.id))
 const following = computed(() => {
@@ -92,6 +115,7 @@ function choose(step: Step, one: string) {
   void props.sheet.finish(step)
 }
 async function onward() {
+  for (const { steps } of tallies.value) if (counted(steps)) zeros(steps)
   for (const step of shown.value) if (props.sheet.cell(step).status === 'draft') void props.sheet.finish(step)
   emit('go', following.value?.step, false)
 }
@@ -125,7 +149,30 @@ function said(step: Step): string {
     <p v-if="missingStatus" class="missing">
       {{ t(`walk.missingStatus.${missingStatus.missingStatus as 'failed'}`) }}: {{ missingStatus.reason }}
     </p>
-    <section v-for="step in shown" :key="step.measure + step.field" class="entry">
+    <section v-for="{ m, steps } in tallies" :key="m.id" class="entry">
+      <p class="name">
+        <strong>{{ m.name }}</strong>
+        <span class="quiet">{{ m.settings[0] }}</span>
+      </p>
+      <TallyKeys
+        :measure="m"
+        :steps="steps"
+        :sheet="sheet"
+        :may-record="mayRecord"
+        @at="emit('go', $event, false)"
+      />
+      <div class="acts">
+        <PartList
+          :measure="m"
+          :may-record="mayRecord"
+          @add="(part, group) => sheet.addPart(m.id, part, group)"
+        />
+        <button v-if="mayRecord && !counted(steps)" type="button" class="pill" @click="noneHere(steps)">
+          {{ t('walk.tally.none') }}
+        </button>
+      </div>
+    </section>
+    <section v-for="step in shown" :key="step.measure + step.component + step.field" class="entry">
       <p class="name">
         <strong>{{ name(step) }}</strong>
         <span v-if="fieldOf(step).unit" class="quiet">{{ fieldOf(step).unit }}</span>

@@ -32,9 +32,10 @@ const fieldOf = (m: SheetMeasure, key: string) => m.fields.find((field) => field
 const measureOf = (step: Step) => props.visit.measures.find((m) => m.id === step.measure)!
 function head(m: SheetMeasure, column: Omit<Step, 'unit'>): string {
   const field = fieldOf(m, column.field)
+  const part = column.component
   const frame = m.samples > 1 ? t('walk.frameN', { n: column.sample }) : ''
-  const name = m.samples > 1 && m.fields.length === 1 ? '' : field.name
-  const named = [frame, name].filter(Boolean).join(', ')
+  const name = (m.samples > 1 || part) && m.fields.length === 1 ? '' : field.name
+  const named = [frame, part, name].filter(Boolean).join(', ')
   return [column.zone, field.unit ? `${named}, ${field.unit}` : named].filter(Boolean).join(': ')
 }
 /** The fields of a plot beside the measure's columns; none where the plot hasn't the zone. */

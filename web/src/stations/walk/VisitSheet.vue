@@ -11,12 +11,13 @@ import { useKeys } from '@/help/useKeys'
 import { useStationGround } from '@/shell/useGround'
 
 import AskBack from './AskBack.vue'
-import { keyOf, stepsIn, stepsOf, type Step } from '@/offline/cells'
+import { keyOf, stepsIn, stepsOf, WHOLE, type Step } from '@/offline/cells'
 import ConflictDialog from './ConflictDialog.vue'
 import { draftsOnThisDevice, type Drafts } from '@/offline/drafts'
 import type { Outbox } from '@/offline/sending'
 import MissingDialog from './MissingDialog.vue'
 import NoteDialog from './NoteDialog.vue'
+import PartList from './PartList.vue'
 import PlotCard from './PlotCard.vue'
 import PlotJump from './PlotJump.vue'
 import SheetTable from './SheetTable.vue'
@@ -46,6 +47,10 @@ const small = useSmallScreen()
 const mayRecord = computed(() => props.trial.may.includes('record'))
 
 const steps = computed(() => stepsOf(visit.value))
+/** Measures by species or grade; on a phone the tally of each has its own list. */
+const told = computed(() =>
+  visit.value.measures.filter((m) => m.part_kind && (!small.value || !m.parts.length)),
+)
 const plots = computed(() => new Map(props.trial.plots.map((plot) => [plot.id, plot])))
 const labels = computed(() => new Map(props.trial.plots.map((plot) => [plot.label, plot.id])))
 const at = ref<Step | null>(null)
@@ -64,11 +69,19 @@ function jump(label: string) {
 
 /** Done when each entry of the plot stands, or one says why it doesn't. */
 function stateOf(id: string): 'done' | 'begun' | 'todo' | 'lost' | 'failed' {
-  const cells = stepsIn(visit.value, id).map((step) => sheet.cell(step))
+  const steps = stepsIn(visit.value, id)
+  const cells = steps.map((step) => sheet.cell(step))
   const missingStatus = cells.find((cell) => cell.missingStatus)?.missingStatus
   if (missingStatus) return missingStatus === 'failed' ? 'failed' : 'lost'
-  const filled = cells.filter((cell) => ['saved', 'queued', 'conflict'].includes(cell.status)).length
-  return filled === cells.length ? 'done' : filled ? 'begun' : 'todo'
+  // Of a frame that is told by parts, those that aren’t entered weren’t there.
+  const spots = new Map<string, boolean>()
+  for (const step of steps) {
+    const spot = step.component ? keyOf({ ...step, ...WHOLE }) : `${keyOf(step)} ${step.field}`
+    const filled = ['saved', 'queued', 'conflict'].includes(sheet.cell(step).status)
+    spots.set(spot, filled || (spots.get(spot) ?? false))
+  }
+  const filled = [...spots.values()].filter(Boolean).length
+  return spots.size && filled === spots.size ? 'done' : filled ? 'begun' : 'todo'
 }
 const states = computed(() => Object.fromEntries(visit.value.order.map((id) => [id, stateOf(id)])))
 const { chosen } = useStationGround(() => ({
@@ -284,8 +297,15 @@ const notes = computed(() =>
           {{ t('walk.pages.after') }} →
         </button>
       </nav>
+      <PartList
+        v-for="m in told"
+        :key="m.id"
+        :measure="m"
+        :may-record="mayRecord"
+        @add="(name, group) => sheet.addPart(m.id, name, group)"
+      />
       <PlotCard
-        v-if="small"
+        v-if="small && steps.length"
         :trial="trial"
         :visit="visit"
         :sheet="sheet"
@@ -298,7 +318,7 @@ const notes = computed(() =>
         @note="noting = true"
         @undo="undo"
       />
-      <DownloadTable v-else :name="visit.name" :of="trial.name">
+      <DownloadTable v-else-if="steps.length" :name="visit.name" :of="trial.name">
         <SheetTable
           :trial="trial"
           :visit="visit"

@@ -55,6 +55,7 @@ export function useSheet(
       const row = cells.get(key)?.row ?? null
       cells.set(key, { ...kept, row: kept.row ?? row })
     }
+    for (const c of cells.values()) list(c.place)
     await outbox.look()
     for (const { change } of outbox.items) {
       if (change.kind !== 'undo' || change.visit !== visit.value.id) continue
@@ -135,7 +136,8 @@ export function useSheet(
       if (missingStatus === 'failed' && !m.zero_when_failed) continue
       const first = steps.find((step) => step.measure === m.id)
       if (!first) continue
-      const c = own({ unit, measure: m.id, zone: first.zone, sample: 1 })
+      const { zone, component_kind, component } = first
+      const c = own({ unit, measure: m.id, zone, component_kind, component, sample: 1 })
       Object.assign(c, { fields: {}, missingStatus, reason, confirmed: false, status: 'queued', id: newId() })
       c.enteredAt = new Date().toISOString()
       await wait(c)
@@ -181,7 +183,10 @@ export function useSheet(
 
   /** The server's view, without touching what is still being typed. */
   function take(now: Visit) {
+    const before = visit.value.measures
     visit.value = now
+    for (const m of before)
+      for (const { name, group } of m.parts) list({ measure: m.id, component: name }, group)
     const rows = new Map(now.rows.map((row) => [keyOf(row), row]))
     for (const [key, c] of cells)
       if (['saved', 'conflict', 'empty'].includes(c.status) && !rows.has(key)) cells.delete(key)
@@ -190,6 +195,19 @@ export function useSheet(
       if (!there || ['saved', 'conflict', 'empty'].includes(there.status)) cells.set(key, cellOfRow(row))
       else there.row = row
     }
+  }
+
+  /** A species or grade that this device knows and the server hasn’t heard of yet. */
+  function list({ measure, component }: Pick<Place, 'measure' | 'component'>, group = '') {
+    const parts = visit.value.measures.find((m) => m.id === measure)?.parts
+    if (component && parts && !parts.some((part) => part.name === component))
+      parts.push({ name: component, group })
+  }
+  /** Put a part on the list: here at once, at the server when it can be reached, else with its first entry. */
+  function addPart(measure: string, name: string, group: string) {
+    list({ measure, component: name }, group)
+    const own = visit.value.measures.find((one) => one.id === measure)?.parts ?? []
+    api.keepParts(measure, own).catch(() => undefined)
   }
 
   const mine = computed(() =>
@@ -210,14 +228,14 @@ export function useSheet(
     }
     const last = mine.value[0]
     if (!last) return null
-    const { unit, measure, zone, sample } = last
+    const { unit, measure, zone, sample, component_kind, component } = last
     try {
       const id = newId()
       const change = { kind: 'undo' as const, visit: visit.value.id, id, row: last.id }
       const answer = (await outbox.perform(change, about.said, about.path)) as Visit | null
       if (answer) {
         take(visit.value.pages > 1 ? await api.visit(visit.value.id, { page: visit.value.page }) : answer)
-        undone.value.unshift({ unit, measure, zone, sample })
+        undone.value.unshift({ unit, measure, zone, sample, component_kind, component })
       } else empty(cells.get(keyOf(last))!)
       return last
     } catch (error) {
@@ -232,7 +250,7 @@ export function useSheet(
     const last = undone.value.shift()
     if (!last) return null
     try {
-      take(await api.redo(visit.value.id, { ...last, ...WHOLE, id: newId() }, visit.value.page))
+      take(await api.redo(visit.value.id, { ...WHOLE, ...last, id: newId() }, visit.value.page))
       return last
     } catch (error) {
       failed.value = error as Error
@@ -258,6 +276,7 @@ export function useSheet(
     offline,
     problem,
     mine,
+    addPart,
   }
 }
 export type Sheet = ReturnType<typeof useSheet>

@@ -145,6 +145,8 @@ export default {
     back: 'All measures',
     raw: 'Plot values by block',
     seen: 'Observed values, described and not tested',
+    parts: 'Parts', partsIn: 'Parts, mean of each treatment in {unit}',
+    partsLead: 'The parts are described and not tested. The verdict is about their sum.',
     means: 'Means',
     meansNote: '{level} % interval of each mean by itself. To compare treatments, use the differences.',
     pairs: 'Differences',
@@ -176,7 +178,7 @@ export default {
     correctSampleTitle: 'Correct sample {n} of plot {p}, {m}',
     meanOf: 'mean of',
     col: {
-      plot: 'plot', block: 'block', treatment: 'treatment', value: 'value', fitted: 'fitted', residual: 'residual', quantile: 'expected',
+      part: 'part', group: 'group', plot: 'plot', block: 'block', treatment: 'treatment', value: 'value', fitted: 'fitted', residual: 'residual', quantile: 'expected',
       mean: 'mean', se: 'SE', df: 'df', interval: 'interval', pair: 'difference', estimate: 'estimate', t: 't', p: 'p', term: 'term', f: 'F', component: 'between', variance: 'variance', plots: 'plots', meanIn: 'mean, {unit}', range: 'lowest – highest',
     },
   },

@@ -111,6 +111,16 @@ export default {
     visitName: 'Name of the visit',
     whatIsTaken: 'Measures taken at this visit',
     noneFree: 'Every measure has its visit. To measure something again on other days, plan several visits.',
+    tally: {
+      total: 'Together: {n} in this frame', key: '{name}: {n}. Add one', how: 'Tap to add one. Hold to take one away.',
+      none: 'Enter 0 for all',
+      add: { species: 'Add species', grade: 'Add grade' }, name: { species: 'Species', grade: 'Grade' },
+      empty: { species: '{m}: no species is listed yet.', grade: '{m}: no grade is listed yet.' },
+      lead: {
+        species: 'Choose a common one or type a name. Call what you don’t know “Unknown 1”, and add a note with a photograph.',
+        grade: 'Name it with its limits, for example “35 to 55 mm”. What is thrown out is a grade too.',
+      },
+    },
     series: {
       title: 'Plan several visits', act: 'Plan these visits', measures: 'Measures taken at each of them',
       ways: { weekly: 'at equal intervals', after: 'days after an operation', stages: 'at growth stages' },
