@@ -47,11 +47,20 @@ MEASURES: tuple[dict[str, Any], ...] = (
      "settings": {"area": 0.25, "frames": 3}, "margin": 50, "direction": "higher"},
     {"name": "Cover biomass", "unit": "kg/ha", "catalogue": "cover-biomass", "sheet": "figure", "margin": 800,
      "direction": "higher"},
-    {"name": "Weeds", "unit": "weeds/m²", "catalogue": "weeds", "sheet": "frame-count",
+    {"name": "Weeds", "unit": "weeds/m²", "catalogue": "weeds-by-species", "sheet": "species-count",
      "settings": {"area": 0.25, "frames": 4}, "margin": 10, "direction": "lower"},
     {"name": "Beet yield", "unit": "t/ha", "catalogue": "root-yield", "sheet": "fresh-yield", "margin": 4,
      "direction": "higher", "planned": "non-inferiority"},
 )  # fmt: skip
+WEEDS = (
+    "Fat hen",
+    "Common chickweed",
+    "Scentless mayweed",
+    "Black-bindweed",
+    "Annual meadow-grass",
+    "Creeping thistle",
+)
+"""Usual on Mill Ground; they are counted by species."""
 VISITS = (
     ("Stand count", date(2026, 9, 17), "Cover stand"),
     ("Biomass cut", date(2026, 10, 16), "Cover biomass"),

@@ -10,6 +10,7 @@ from django.db import transaction
 
 from apercu_core.design.draw import ALGORITHM
 from apercu_core.field.layout import PlotSize
+from apercu_core.measures.parts import COMMON
 from apercu_core.reading.asked import How
 from apercu_core.sowing.go import CHECKS, Check
 from config import clock
@@ -28,6 +29,7 @@ from sowing.actions import keep_decision, keep_seed_plan, keep_sowing, keep_test
 from trials.actions import NewMeasure, NewTrial, create_trial
 from trials.ask import Asked, AskedFactor, AskedSite, AskedTreatment, crossing, keep_ask
 from trials.equipment import keep_machines
+from trials.measure_parts import keep_parts
 from trials.models import Allocation, Season, Site, Unit, UnitKind
 from trials.plan import PlanChoices, draw_plan
 
@@ -118,6 +120,9 @@ def _growing_trial(by: Person, technician: Person, workspace: Workspace) -> None
         measures, growing.STARTS + shift, growing.ENDS + shift,
     )  # fmt: skip
     trial = keep_ask(by=by, workspace=workspace, id=_id("growing"), asked=asked)
+    known = {part.name: part.group for part in COMMON["weeds"]}
+    weeds = trial.measures.get(pk=_id("growing Weeds"))
+    keep_parts(by=by, measure=weeds, parts=[(name, known[name]) for name in growing.WEEDS])
     season = draw_plan(by=by, season=trial.seasons.get(), plan=PlanChoices(4, demo.SIZE, growing.SEED))
     _operations_of_the_growing(by, season, shift)
     _sow_the_growing(by, season, shift)

@@ -46,6 +46,6 @@ def pick_measure(page, name):
     adding = page.get_by_role("combobox", name="Add a measure").last
     expect(adding).to_be_enabled()
     _none_closing(page)
-    adding.press("Enter")
+    adding.press_sequentially(name)  # the list is long
     found = page.get_by_role("option", name=re.compile(f"^{name},"))
     _take(page, found)

@@ -152,7 +152,6 @@ function said(step: Step): string {
     <section v-for="{ m, steps } in tallies" :key="m.id" class="entry">
       <p class="name">
         <strong>{{ m.name }}</strong>
-        <span class="quiet">{{ m.settings[0] }}</span>
       </p>
       <TallyKeys
         :measure="m"
@@ -345,7 +344,7 @@ section {
 }
 .onward {
   position: sticky;
-  bottom: 70px;
+  bottom: 104px;
   min-height: 60px;
   border: 0;
   border-radius: 14px;
