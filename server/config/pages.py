@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import hashlib
+import json
 import sys
 from functools import lru_cache
 
@@ -72,6 +74,29 @@ def plain_problem(answer: Response) -> JsonResponse:
 
 
 FAULT = "Something went wrong in the application, and it is in the log. What you typed is still on this page."
+
+
+@never_cache
+def worker(_request: HttpRequest) -> HttpResponse:
+    """The script that opens the application without a network, with its version and files filled in."""
+    return HttpResponse(_worker_script(), content_type="text/javascript")
+
+
+@lru_cache(maxsize=1)
+def _worker_script() -> str:
+    script = settings.WEB_DIST / "sw.js"
+    if not script.exists():
+        return ""
+    files = sorted(f"{settings.STATIC_URL}assets/{file.name}" for file in (settings.WEB_DIST / "assets").iterdir())
+    files += ["/favicon.svg", "/manifest.webmanifest"]
+    text = str(script.read_text(encoding="utf-8"))
+    version = hashlib.sha256("\n".join([text, _built_page(), *files]).encode()).hexdigest()[:16]
+    return text.replace("__VERSION__", version).replace("'__FILES__'", json.dumps(files))
+
+
+def manifest(_request: HttpRequest) -> HttpResponse:
+    file = settings.WEB_DIST / "manifest.webmanifest"
+    return HttpResponse(file.read_bytes() if file.exists() else b"{}", content_type="application/manifest+json")
 
 
 def favicon(_request: HttpRequest) -> HttpResponse:

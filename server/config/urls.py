@@ -23,5 +23,7 @@ urlpatterns = [
     path("api/v1/", include("readings.api.urls")),
     path("api/v1/", include("reports.api.urls")),
     path("favicon.svg", pages.favicon),
+    path("sw.js", pages.worker),
+    path("manifest.webmanifest", pages.manifest),
     re_path(r"^(?!api/|static/|admin/|sw\.js|favicon).*$", pages.index),
 ]

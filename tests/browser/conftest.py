@@ -36,7 +36,8 @@ def browser_type_launch_args():
 @pytest.fixture
 def browser_context_args(browser_context_args):
     """Nothing is faded in or slid about while a test waits for it; a person can ask for the same."""
-    return {**browser_context_args, "reduced_motion": "reduce"}
+    # Requests of a service worker can't be held up or failed by a test; tests of it take a context of their own.
+    return {**browser_context_args, "reduced_motion": "reduce", "service_workers": "block"}
 
 
 class KeptRows:

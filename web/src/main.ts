@@ -8,6 +8,7 @@ import { createApp } from 'vue'
 
 import App from './App.vue'
 import { queryClient } from './api/queries'
+import { keepApplication } from './offline/kept'
 import { makeRouter } from './shell/router'
 import { makeTheme } from './shell/theme'
 import { texts } from './texts'
@@ -19,3 +20,4 @@ createApp(App)
   .use(makeRouter())
   .use(VueQueryPlugin, { queryClient })
   .mount('#app')
+keepApplication()

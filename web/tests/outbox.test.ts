@@ -41,6 +41,23 @@ function outbox(box: Box = boxInMemory(), person = 'ada@fen') {
 afterEach(() => open.splice(0).forEach((one) => one.close()))
 const urls = () => sent.map((one) => one.url.replace('/api/v1/', ''))
 
+describe('what a killed window had typed', () => {
+  it('is in the database once another window looks, and what the database has is in no journal', async () => {
+    const drafts = draftsOnThisDevice('journal@fen', 'v')
+    const dead = { place: ['journal@fen', 'v', 'p1|w|7'], cell: cellOf(7) }
+    localStorage.setItem('apercu.journal.dead', JSON.stringify({ x: dead }))
+    expect(Object.keys(await drafts.all())).toEqual(['p1|w|7'])
+    expect(localStorage.getItem('apercu.journal.dead')).toBeNull()
+    const putting = drafts.put('p1|w|8', cellOf(8))
+    const journals = () => Object.keys(localStorage).filter((key) => key.startsWith('apercu.journal.'))
+    expect(localStorage.getItem(journals()[0]!)).toContain('p1|w|8')
+    await putting
+    expect(journals()).toEqual([])
+    await drafts.remove('p1|w|7')
+    await drafts.remove('p1|w|8')
+  })
+})
+
 describe('the outbox', () => {
   it('sends what waits in the order it was done, whatever it is, and lets go of it then', async () => {
     const box = boxInMemory()

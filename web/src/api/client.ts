@@ -1,5 +1,7 @@
 import createClient, { type Middleware } from 'openapi-fetch'
 
+import { noteAge } from '@/offline/kept'
+
 import type { components, paths } from './schema'
 
 export type Shapes = components['schemas']
@@ -45,6 +47,7 @@ const problems: Middleware = {
     return request
   },
   async onResponse({ response }) {
+    noteAge(response)
     if (response.ok) return response
     throw await problemOf(response)
   },

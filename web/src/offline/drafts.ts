@@ -1,4 +1,5 @@
 import type { Cell } from './cells'
+import { begin, done, recover } from './journal'
 import { shelf } from './shelf'
 
 /** Where typed values are kept on this device, key by key, until the server has them. */
@@ -14,6 +15,7 @@ export function draftsOnThisDevice(person: string, visit: string): Drafts {
   const range = IDBKeyRange.bound([person, visit, ''], [person, visit, '\uffff'])
   return {
     async all() {
+      await recoverAll()
       const entries = (await shelf()).transaction('entries').store
       const [keys, cells] = await Promise.all([entries.getAllKeys(range), entries.getAll(range)])
       return Object.fromEntries(keys.map((key, i) => [key[2], cells[i]!]))
@@ -22,13 +24,18 @@ export function draftsOnThisDevice(person: string, visit: string): Drafts {
       return (await shelf()).get('entries', [person, visit, key])
     },
     async put(key, cell) {
-      await (await shelf()).put('entries', JSON.parse(JSON.stringify(cell)) as Cell, [person, visit, key])
+      const kept = begin([person, visit, key], cell)
+      await (await shelf()).put('entries', kept, [person, visit, key])
+      done([person, visit, key], kept)
     },
     async remove(key) {
+      done([person, visit, key])
       await (await shelf()).delete('entries', [person, visit, key])
     },
   }
 }
+
+const recoverAll = () => recover(async (place, cell) => (await shelf()).put('entries', cell, place))
 
 /** How many of a person’s values the rules have asked back about. */
 export const askedBack = async (person: string): Promise<number> =>
@@ -39,6 +46,7 @@ export async function placesOf(
   person: string,
   states: Cell['status'][],
 ): Promise<{ visit: string; key: string }[]> {
+  await recoverAll()
   const entries = (await shelf()).transaction('entries').store
   const range = IDBKeyRange.bound([person, '', ''], [person, '\uffff', '\uffff'])
   const found = []

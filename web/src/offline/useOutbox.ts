@@ -4,6 +4,7 @@ import { sendAs } from '@/api/client'
 import { queryClient, type Session } from '@/api/queries'
 
 import { placesOf } from './drafts'
+import { keepFor } from './kept'
 import { boxOnThisDevice } from './outbox'
 import { outboxOf, type Outbox } from './sending'
 
@@ -16,6 +17,7 @@ export function outboxFor(session: Session): Outbox {
     current.value?.close()
     whose = session.email
     sendAs(whose)
+    void keepFor(whose)
     current.value = outboxOf(session.email, session.name, boxOnThisDevice, () => {
       void queryClient.invalidateQueries({ queryKey: ['trials'] }) // pages show what the server has now
     })
@@ -42,6 +44,7 @@ export function closeOutbox() {
   current.value = null
   whose = ''
   sendAs('')
+  void keepFor('')
 }
 
 export const useOutbox = () => current

@@ -15,6 +15,7 @@ import TopBand from '@/shell/TopBand.vue'
 import { day } from '@/texts/format'
 
 import InTheField from './InTheField.vue'
+import OnThisDevice from './OnThisDevice.vue'
 import TrialList from './TrialList.vue'
 
 const { t } = useI18n()
@@ -113,6 +114,7 @@ function bring(file: File) {
           </ul>
           <p v-if="today?.more.includes(group.key)" class="quiet">{{ t('today.more') }}</p>
         </section>
+        <OnThisDevice v-if="session" :person="session.email" />
       </div>
       <section>
         <h2>{{ t('today.trials') }}</h2>

@@ -3,11 +3,9 @@ import { computed, nextTick, ref, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 
 import type { SheetMeasure, Trial, Visit } from '@/api/queries'
-import TreatmentTag from '@/ground/TreatmentTag.vue'
-import { plain } from '@/texts/format'
 
 import { columnsOf, keyOf, stepsIn, type Step } from '@/offline/cells'
-import FigureInput from './FigureInput.vue'
+import SheetRow, { type RowField } from './SheetRow.vue'
 import type { Sheet } from './useSheet'
 
 /** All plots of the visit in walking order, a row each. */
@@ -27,9 +25,7 @@ const plots = computed(() => {
   const byId = new Map(props.trial.plots.map((plot) => [plot.id, plot]))
   return props.visit.order.flatMap((id) => byId.get(id) ?? [])
 })
-const place = (treatment: string) => props.trial.treatments.findIndex((one) => one.id === treatment)
 const fieldOf = (m: SheetMeasure, key: string) => m.fields.find((field) => field.key === key)!
-const measureOf = (step: Step) => props.visit.measures.find((m) => m.id === step.measure)!
 function head(m: SheetMeasure, column: Omit<Step, 'unit'>): string {
   const field = fieldOf(m, column.field)
   const part = column.component
@@ -38,25 +34,21 @@ function head(m: SheetMeasure, column: Omit<Step, 'unit'>): string {
   const named = [frame, part, name].filter(Boolean).join(', ')
   return [column.zone, field.unit ? `${named}, ${field.unit}` : named].filter(Boolean).join(': ')
 }
-/** The fields of a plot beside the measure's columns; none where the plot hasn't the zone. */
-function along(m: SheetMeasure, unit: string): (Step | null)[] {
-  const own = new Map(stepsIn(props.visit, unit).map((step) => [keyOf(step) + step.field, step]))
-  return columnsOf(m).map((column) => own.get(keyOf({ unit, ...column }) + column.field) ?? null)
-}
-function label(plot: string, step: Step): string {
-  const m = measureOf(step)
-  return `${t('walk.plot', { p: plot })}, ${m.name}, ${head(m, step)}`
-}
-/** What stands in the plot, in words: the reason why there is no figure, or the values that the server made. */
-function said(unit: string, m: SheetMeasure): string {
-  const places = new Map(along(m, unit).flatMap((step) => (step ? [[keyOf(step), step] as const] : [])))
-  const cells = [...places.values()].map((step) => props.sheet.cell(step))
-  const missingStatus = cells.find((cell) => cell.missingStatus)
-  if (missingStatus)
-    return `${t(`walk.missingStatus.${missingStatus.missingStatus as 'failed'}`)}: ${missingStatus.reason}`
-  const values = cells.flatMap((cell) => (cell.row && cell.row.value !== null ? [cell.row.value] : []))
-  return values.map((value) => plain(Number((value * m.factor).toPrecision(3)))).join(' · ')
-}
+/** Made once for a visit: objects that stay the same draw nothing anew while somebody types. */
+const rows = computed(() =>
+  plots.value.map((plot) => {
+    const own = new Map(stepsIn(props.visit, plot.id).map((step) => [keyOf(step) + step.field, step]))
+    const fields = props.visit.measures.map((m) => ({
+      m,
+      along: columnsOf(m).map((column): RowField | null => {
+        const step = own.get(keyOf({ unit: plot.id, ...column }) + column.field)
+        const label = `${t('walk.plot', { p: plot.label })}, ${m.name}, ${head(m, column)}`
+        return step ? { step, label, field: fieldOf(m, step.field) } : null
+      }),
+    }))
+    return { plot, fields }
+  }),
+)
 watch(
   () => props.unit,
   async (unit) => {
@@ -94,39 +86,19 @@ watch(
         </tr>
       </thead>
       <tbody>
-        <tr
-          v-for="plot in plots"
+        <SheetRow
+          v-for="{ plot, fields } in rows"
           :key="plot.id"
-          :data-row="plot.id"
-          :class="[states[plot.id], { here: plot.id === unit }]"
-        >
-          <th scope="row">
-            {{ plot.label }}{{ ' ' }}<span v-if="plot.block" class="block quiet small">{{ plot.block }}</span>
-          </th>
-          <td class="treatment">
-            <TreatmentTag
-              :index="place(plot.treatment)"
-              :code="trial.treatments[place(plot.treatment)]?.code ?? ''"
-            />
-            {{ trial.treatments[place(plot.treatment)]?.name }}
-          </td>
-          <template v-for="m in visit.measures" :key="m.id">
-            <td v-for="(step, i) in along(m, plot.id)" :key="i" class="figure">
-              <span v-if="!step" class="quiet small">{{ t('walk.noZone') }}</span>
-              <FigureInput
-                v-else
-                :step="step"
-                :sheet="sheet"
-                :label="label(plot.label, step)"
-                :disabled="!mayRecord"
-                :field="fieldOf(measureOf(step), step.field)"
-                @at="emit('at', $event)"
-                @key="(s, event) => emit('key', s, event)"
-              />
-            </td>
-            <td class="said" :title="said(plot.id, m)">{{ said(plot.id, m) }}</td>
-          </template>
-        </tr>
+          :trial="trial"
+          :plot="plot"
+          :fields="fields"
+          :sheet="sheet"
+          :state="states[plot.id]"
+          :here="plot.id === unit"
+          :may-record="mayRecord"
+          @at="emit('at', $event)"
+          @key="(s, event) => emit('key', s, event)"
+        />
       </tbody>
     </table>
   </div>
@@ -165,35 +137,8 @@ th {
 .measure {
   border-left: 1px solid var(--rule);
 }
-tbody th {
-  font-size: 16px;
-  font-weight: 750;
-  white-space: nowrap;
-}
-.block {
-  margin-left: 8px;
-  font-weight: 500;
-}
 .figure {
   width: 92px;
   min-width: 78px;
-}
-.treatment {
-  white-space: nowrap;
-}
-.said {
-  max-width: 220px;
-  overflow: hidden;
-  text-overflow: ellipsis;
-  white-space: nowrap;
-  color: var(--quiet);
-}
-.here {
-  background: var(--ground);
-  box-shadow: inset 4px 0 var(--accent);
-}
-.done th::after {
-  content: ' ✓';
-  color: var(--gain);
 }
 </style>

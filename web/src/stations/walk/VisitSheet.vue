@@ -106,7 +106,11 @@ function go(step: Step | undefined, focus = true) {
   at.value = step
   const label = plots.value.get(step.unit)?.label
   if (label && chosen.value.join() !== label) chosen.value = [label]
-  if (focus) void nextTick(() => inputOf(step)?.focus())
+  if (!focus) return
+  // At once where the field is there: keys typed meanwhile would go to the one before.
+  const field = inputOf(step)
+  if (field) field.focus()
+  else void nextTick(() => inputOf(step)?.focus())
 }
 function inputOf(step: Step): HTMLInputElement | null {
   return document.querySelector(`[data-step="${keyOf(step)}|${step.field}"]`)

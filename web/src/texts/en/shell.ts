@@ -73,6 +73,10 @@ export default {
     trouble: 'Add trouble',
     go: 'Check go or wait',
     pack: 'Open packing list',
+    along: 'On this device for work without a signal: {trials} with {visits}, as of {at}.',
+    trials: 'no trial | 1 trial | {n} trials', visits: 'no visit | 1 visit | {n} visits',
+    bringing: 'Trials and visits are being copied to this device for work without a signal …',
+    notAlong: 'Nothing is on this device yet for work without a signal.',
   },
   today: {
     title: 'Today',
@@ -107,6 +111,7 @@ export default {
     open: 'Choose a table',
   },
   frame: {
+    kept: 'The server can’t be reached. This is as of {at}, from this device. What you enter waits here.',
     station: { ask: 'Ask', plan: 'Plan', sow: 'Sow', season: 'Season', walk: 'Walk', weigh: 'Weigh', read: 'Read', tell: 'Tell' },
     stations: 'Stations of the trial',
     later: 'not yet',
