@@ -14,7 +14,7 @@ const treatments = computed(() => props.measure.parts?.[0]?.means.map((one) => o
 
 <template>
   <DownloadTable :name="t('full.parts')" :of="measure.name">
-    <table class="parts">
+    <table class="plain">
       <caption>
         {{
           t('full.partsIn', { unit: measure.unit })
@@ -24,14 +24,14 @@ const treatments = computed(() => props.measure.parts?.[0]?.means.map((one) => o
         <tr>
           <th scope="col">{{ t('full.col.part') }}</th>
           <th scope="col">{{ t('full.col.group') }}</th>
-          <th v-for="one in treatments" :key="one" scope="col" class="number">{{ one }}</th>
+          <th v-for="one in treatments" :key="one" scope="col" class="right">{{ one }}</th>
         </tr>
       </thead>
       <tbody>
         <tr v-for="part in measure.parts" :key="part.name">
           <th scope="row">{{ part.name }}</th>
           <td class="quiet">{{ part.group }}</td>
-          <td v-for="mean in part.means" :key="mean.treatment" class="number">
+          <td v-for="mean in part.means" :key="mean.treatment" class="right">
             {{ mean.mean === null ? '–' : figure(mean.mean, measure.decimals) }}
           </td>
         </tr>
@@ -40,27 +40,3 @@ const treatments = computed(() => props.measure.parts?.[0]?.means.map((one) => o
   </DownloadTable>
   <p class="quiet small">{{ t('full.partsLead') }}</p>
 </template>
-
-<style scoped>
-.parts {
-  border-collapse: collapse;
-  margin: 10px 0;
-}
-caption {
-  text-align: left;
-  font-weight: 700;
-  padding-bottom: 6px;
-}
-th,
-td {
-  text-align: left;
-  padding: 4px 18px 4px 0;
-  border-bottom: 1px solid var(--rule);
-}
-tbody th {
-  font-weight: 500;
-}
-.number {
-  text-align: right;
-}
-</style>
