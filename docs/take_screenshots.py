@@ -69,6 +69,18 @@ def station(name: str, heading: str, trial: str = "Covers before sugar beet") ->
     return prepare
 
 
+def open_tally(page: Page, address: str) -> None:
+    """A weed count by species, with a few counted in the first frame."""
+    page.goto(address)
+    page.get_by_role("link", name="Covers before sugar beet").last.click()
+    page.get_by_role("link", name=re.compile("^Weed count")).click()
+    keys = page.locator(".keys button")
+    keys.first.wait_for()
+    for nth, times in ((0, 3), (2, 1), (4, 7)):
+        for _ in range(times):
+            keys.nth(nth).click()
+
+
 def open_visit(page: Page, address: str) -> None:
     page.goto(address)
     page.get_by_role("link", name=re.compile("Stand count")).first.click()
@@ -135,6 +147,7 @@ SHOTS = (
     ("weather", "light", (1280, 800), station("season/weather", "Weather", "Covers before maincrop"), False),
     ("walk", "light", (1280, 800), open_visit, False),
     ("walk-phone", "light", (390, 844), open_visit, False),
+    ("tally-phone", "light", (390, 844), open_tally, False),
     ("tell", "light", (1280, 800), station("tell", "Reports", "Covers before maincrop"), False),
     ("bring", "light", (1280, 800), open_bring, True),
     ("board", "light", (1280, 800), open_board, False),
