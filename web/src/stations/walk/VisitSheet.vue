@@ -225,11 +225,14 @@ const refused = computed(
       (one) => one.refused && 'visit' in one.change && one.change.visit === props.opened.id,
     ).length + Number(Boolean(sheet.problem.value)),
 )
+/** What is typed or tallied and not gone on from is on this device alone. */
+const typing = computed(() => [...sheet.cells.values()].some((cell) => cell.status === 'draft'))
 const saved = computed(() => {
   if (sheet.offline.value) return t('walk.offline', sheet.waiting.value)
   if (sheet.waiting.value) return t('walk.waiting', sheet.waiting.value)
   if (asked.value.length) return t('walk.notSaved', asked.value.length)
-  return refused.value ? t('walk.refused', refused.value) : t('frame.saved')
+  if (refused.value) return t('walk.refused', refused.value)
+  return typing.value ? t('walk.typing') : t('frame.saved')
 })
 const notes = computed(() =>
   visit.value.notes.filter((note) => note.unit === unit.value || note.unit === null),
@@ -247,7 +250,7 @@ const notes = computed(() =>
         <span>{{ t('walk.progress', { d: visit.progress.done, n: visit.progress.of }) }}</span>
         <span
           class="saved"
-          :class="{ waiting: sheet.waiting.value || asked.length || refused }"
+          :class="{ waiting: sheet.waiting.value || asked.length || refused || typing }"
           role="status"
           >{{ saved }}</span
         >

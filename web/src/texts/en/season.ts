@@ -141,6 +141,7 @@ export default {
     toPlan: 'Randomise them in Plan',
     offline: 'No connection. No value waits. | No connection. 1 value waits on this device. | No connection. {n} values wait on this device.',
     notSaved: '1 value isn’t saved. It needs your answer. | {n} values aren’t saved. They need your answers.',
+    typing: 'On this device. Go on to save it.',
     waiting: 'all saved | 1 value is being sent | {n} values are being sent',
     conflicts: 'Resolve 0 conflicts | Resolve 1 conflict | Resolve {n} conflicts',
     plot: 'Plot {p}',
