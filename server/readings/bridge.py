@@ -33,10 +33,10 @@ from trials.own_controls import named_controls, own_controls
 @dataclass(frozen=True, slots=True)
 class Given:
     """A season as the core wants it. `samples` are in stored units; `examined`: beside them, the n of each k of n;
-    `observations`: measure id → plot label → ids,
-    beside the samples; `failed`: measure id → plots whose treatment failed; `names`: of treatments, by id; `by_zone`:
-    measure id → zones; `occasions`: measure id → the visit it is taken at; `visits`: of how many each value is
-    the mean or the sum; `by_part`: measure id → part → plot → samples. `system`: what the reader is shown.
+    `observations`: measure id → plot label → ids, beside the samples; `failed`: measure id → plots whose treatment
+    failed; `names`: of treatments, by id; `by_zone`: measure id → zones; `occasions`: measure id → the visit it is
+    taken at; `visits`: of how many each value is the mean or the sum; `by_part`: measure id → part → plot → samples;
+    `unsaid`: measure id → part → samples without an entry of it. `system`: what the reader is shown.
     """
 
     facts: TrialFacts
@@ -52,6 +52,7 @@ class Given:
     occasions: Mapping[str, Occasion]
     visits: Mapping[str, int]
     by_part: Mapping[str, Mapping[str, Samples]]
+    unsaid: Mapping[str, Mapping[str, int]]
     system: System
 
     def shown(self, measure: TrialMeasure) -> Samples:
@@ -100,6 +101,7 @@ def gather(season: Season, system: System = "metric") -> Given:
         {key: one.occasion for key, one in values.items() if one.occasion},
         {key: one.visits for key, one in values.items()},
         {key: one.by_part for key, one in values.items()},
+        {key: one.unsaid for key, one in values.items()},
         system,
     )
 

@@ -157,7 +157,8 @@ def _parts(used: TrialMeasure, given: Given) -> list[Json]:
                 if (known := [v for v in samples.get(plot.label, ()) if v is not None])
             ]  # fmt: skip
             means.append({"treatment": treatment, "mean": float(np.mean(own)) if own else None, "plots": len(own)})
-        found.append({"name": part, "group": groups.get(part, ""), "means": means})
+        unsaid = given.unsaid[str(used.id)].get(part, 0)
+        found.append({"name": part, "group": groups.get(part, ""), "means": means, "unsaid": unsaid})
     return found
 
 

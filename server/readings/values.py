@@ -26,7 +26,7 @@ class MeasureValues:
     """`samples`: plot → samples in the stored unit; `examined`: beside them, the n of each k of n, None for what isn't
     one; `ids`: observations beside the samples, where each sample is one; `failed`: plots whose treatment failed;
     `visits`: how many of them each value is the mean or the sum of; `by_part`: part → plot → samples, where the measure
-    is told by parts.
+    is told by parts; `unsaid`: part → in how many samples that have others it has no entry, and counts as none.
     """
 
     samples: Samples
@@ -36,6 +36,7 @@ class MeasureValues:
     occasion: Occasion | None
     visits: int
     by_part: Mapping[str, Samples]
+    unsaid: Mapping[str, int]
 
 
 @dataclass(slots=True)
@@ -49,8 +50,9 @@ class _AtVisit:
     ids: dict[str, list[str]] = field(default_factory=dict)
     failed: list[str] = field(default_factory=list)
     joined: dict[uuid.UUID, dict[str, list[float | None]]] = field(default_factory=dict)
-    told: dict[uuid.UUID, dict[tuple[str, int], dict[str, float]]] = field(default_factory=dict)
+    told: dict[uuid.UUID, dict[tuple[str, int], dict[str, float | None]]] = field(default_factory=dict)
     by_part: dict[str, Samples] = field(default_factory=dict)
+    unsaid: dict[str, int] = field(default_factory=dict)
 
     def clear(self, label: str) -> None:
         self.samples[label], self.examined[label], self.ids[label] = [], [], []
@@ -99,8 +101,7 @@ def _by_visit(
         if label in lost and day is not None and day >= lost[label]:
             value, missing_status = None, MissingStatus.DAMAGED  # what stands there isn't the treatment's any more
         if part and not missing_status:
-            if value is not None:
-                at.told.setdefault(unit, {}).setdefault((zone, sample), {})[part] = value
+            at.told.setdefault(unit, {}).setdefault((zone, sample), {})[part] = value
             continue
         if zones[measure] and not missing_status:
             at.joined.setdefault(unit, {}).setdefault(zone, []).append(value)
@@ -127,17 +128,21 @@ def _by_visit(
 
 
 def _add_up(at: _AtVisit, labels: Mapping[Any, str]) -> None:
-    """One value of each sample that is told by parts: their sum. A part that isn't told of a sample wasn't there."""
+    """One value of each sample that is told by parts: their sum. A part that isn't told of a sample wasn't there; one
+    that is missing with a reason leaves the sample without a sum.
+    """
     parts = sorted({part for samples in at.told.values() for found in samples.values() for part in found})
     for unit, samples in at.told.items():
         for (zone, _), found in sorted(samples.items()):
-            total = sum(found.values())
+            known = [value for value in found.values() if value is not None]
+            total = sum(known) if len(known) == len(found) else None
             if zone:
                 at.joined.setdefault(unit, {}).setdefault(zone, []).append(total)
                 continue
             at.samples.setdefault(labels[unit], []).append(total)
             for part in parts:
                 at.by_part.setdefault(part, {}).setdefault(labels[unit], []).append(found.get(part, 0.0))
+                at.unsaid[part] = at.unsaid.get(part, 0) + (part not in found)
         at.ids.setdefault(labels[unit], [])
 
 
@@ -169,7 +174,7 @@ def _together(
     if not begun:
         occasion = Occasion(visits[-1][1], _iso(visits[-1][2])) if visits else None
         return MeasureValues(
-            dict(empty), dict(empty) if counted_of else None, {label: [] for label in empty}, (), occasion, 1, {}
+            dict(empty), dict(empty) if counted_of else None, {label: [] for label in empty}, (), occasion, 1, {}, {}
         )
     own = [VisitValues(str(visit), name, day, found[key, visit].samples) for visit, name, day in begun]
     combined = over_visits(rule_of(measure), own)
@@ -183,6 +188,7 @@ def _together(
         Occasion(combined.said, _iso(combined.day)),
         combined.taken,
         _parts_together(rule_of(measure), [one for one in own if one.key in combined.used], used),
+        {part: sum(one.unsaid.get(part, 0) for one in used) for one in used for part in one.unsaid},
     )
 
 

@@ -70,8 +70,8 @@ def plan_visit_series(
         taking = Visit.objects.filter(season=season, taken__measure__in=measures, series=None)
         Visit.objects.filter(pk__in=list(taking.values_list("pk", flat=True))).update(series=id)
         made = []
-        for n, one in enumerate(dates):
-            own = uuid.uuid5(id, str(n))
+        for one in dates:
+            own = uuid.uuid5(id, one.name)  # a later day of the same series is another visit
             visit = made_before(Visit, own, season_id=season.id, series=id)
             if visit is None:
                 visit = Visit(id=own, season=season, order=season.visits.count(), series=id)

@@ -60,6 +60,7 @@ def test_counts_of_species_add_up_in_each_frame_and_each_stands_by_itself(trial)
 
     trial.client.post(f"/api/v1/trials/{trial.id}/results", {}, format="json")
     read = trial.client.post(f"/api/v1/trials/{trial.id}/readings", {}, format="json").json()["measures"][0]
+    assert {one["name"]: one["unsaid"] for one in read["parts"]} == {HEN: 0, COUCH: 2 * len(others)}
     told = {one["name"]: {m["treatment"]: m["mean"] for m in one["means"]} for one in read["parts"]}
     assert set(told) == {HEN, COUCH}
     assert told[COUCH][first.treatment.name] == pytest.approx(6 / 4)  # one of four plots has 6 per m²
@@ -93,6 +94,17 @@ def test_an_entry_of_the_whole_where_parts_are_wanted_is_refused_and_so_is_the_r
     told = entry(plain, units(plain)[0], 1, HEN, 3)
     assert plain.enter(told)[0]["state"] == "refused"
     assert parts(plain, HEN).status_code == 409
+
+
+def test_a_part_that_was_corrected_to_missing_leaves_its_frame_without_a_sum(trial):
+    parts(trial, HEN, COUCH)
+    first = units(trial)[0]
+    trial.enter(*(entry(trial, first, frame, species, 2) for frame in (1, 2) for species in (HEN, COUCH)))
+    row = next(r for r in trial.open()["rows"] if (r["component"], r["sample"]) == (COUCH, 1))
+    said = {"replaces": row["id"], "fields": {"count": ""}, "why": "illegible"}
+    assert trial.client.put(f"/api/v1/observations/{uuid.uuid4()}", said, format="json").status_code == 200
+    given = gather(Season.objects.get(trial=trial.id))
+    assert given.samples[trial.measures[0]][first.label] == [None, 16.0]
 
 
 def test_a_lost_plot_has_no_value_whatever_was_counted_there(trial):

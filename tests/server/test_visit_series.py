@@ -89,6 +89,15 @@ def test_visits_follow_an_operation_until_they_are_walked_and_a_date_set_by_hand
     ]  # fmt: skip
 
 
+def test_a_series_that_is_planned_again_with_another_day_gets_it(trial):
+    operation, id = uuid.uuid4(), uuid.uuid4()
+    path = f"/api/v1/trials/{trial.id}/operations/{operation}"
+    trial.client.put(path, {"kind": "kill", "name": "Crimp", "due": "2026-07-01"}, format="json")
+    plan(trial, id, after=str(operation), days=["14"])
+    visits = plan(trial, id, after=str(operation), days=["7"]).json()["visits"][1:]
+    assert sorted(one["due"] for one in visits) == ["2026-07-08", "2026-07-15"]
+
+
 @pytest.mark.parametrize(
     ("asked", "says"),
     [

@@ -181,6 +181,7 @@ class MeasurePartOut(serializers.Serializer[object]):
     name = serializers.CharField()
     group = serializers.CharField(allow_blank=True)
     means = PartMeanOut(many=True)
+    unsaid = serializers.IntegerField(help_text="Samples with other parts and no entry of this one: it counts as none.")
 
 
 class OccasionOut(serializers.Serializer[object]):

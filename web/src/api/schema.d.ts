@@ -3420,6 +3420,8 @@ export interface components {
             name: string;
             group: string;
             means: components["schemas"]["PartMeanOut"][];
+            /** @description Samples with other parts and no entry of this one: it counts as none. */
+            unsaid: number;
         };
         MeasureReadingOut: {
             /** Format: uuid */

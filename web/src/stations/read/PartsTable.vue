@@ -9,6 +9,7 @@ import { figure } from '@/texts/format'
 /** Each species or grade by itself: means of the treatments, described and not tested. */
 const props = defineProps<{ measure: MeasureReading }>()
 const { t } = useI18n()
+const unsaid = computed(() => (props.measure.parts ?? []).filter((part) => part.unsaid))
 const treatments = computed(() => props.measure.parts?.[0]?.means.map((one) => one.treatment) ?? [])
 </script>
 
@@ -39,4 +40,7 @@ const treatments = computed(() => props.measure.parts?.[0]?.means.map((one) => o
     </table>
   </DownloadTable>
   <p class="quiet small">{{ t('full.partsLead') }}</p>
+  <p v-for="part in unsaid" :key="part.name">
+    {{ t('full.partUnsaid', { name: part.name, n: part.unsaid }) }}
+  </p>
 </template>

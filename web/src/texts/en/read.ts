@@ -145,6 +145,7 @@ export default {
     back: 'All measures',
     raw: 'Plot values by block',
     seen: 'Observed values, described and not tested',
+    partUnsaid: '{name} has no entry in {n} samples that have others, and counts as none there. Enter it in Walk where it was there.',
     parts: 'Parts', partsIn: 'Parts, mean of each treatment in {unit}',
     partsLead: 'The parts are described and not tested. The verdict is about their sum.',
     means: 'Means',
