@@ -4,10 +4,12 @@ import os
 import sys
 from pathlib import Path
 from subprocess import Popen
+from threading import Condition
 
 import pytest
 from django.apps import apps
 from django.conf import settings as django_settings
+from django.core.signals import request_finished, request_started
 from django.db import connection
 from django.test import Client
 from playwright.sync_api import expect
@@ -70,6 +72,33 @@ class KeptRows:
                 )
 
 
+class Answering:
+    """Counts the requests that the live server is answering: their rows can't be taken away under them."""
+
+    def __init__(self):
+        self._requests, self._changed = 0, Condition()
+        request_started.connect(self._begun, weak=False)
+        request_finished.connect(self._done, weak=False)
+
+    def _begun(self, **_):
+        with self._changed:
+            self._requests += 1
+
+    def _done(self, **_):
+        with self._changed:
+            self._requests -= 1
+            self._changed.notify_all()
+
+    def wait_for_end(self):
+        with self._changed:
+            assert self._changed.wait_for(lambda: self._requests == 0, timeout=60), "a request doesn't end"
+
+
+@pytest.fixture(scope="session")
+def answering():
+    return Answering()
+
+
 @pytest.fixture(scope="session")
 def kept_demo():
     """Filled by the first test that wants the demo."""
@@ -77,7 +106,7 @@ def kept_demo():
 
 
 @pytest.fixture
-def demo(transactional_db, live_server, settings, tmp_path, kept_demo):
+def demo(transactional_db, live_server, settings, tmp_path, kept_demo, answering):
     settings.CLOCK = NOW
     settings.MEDIA_ROOT = tmp_path
     if "rows" in kept_demo:
@@ -85,7 +114,8 @@ def demo(transactional_db, live_server, settings, tmp_path, kept_demo):
     else:
         load()
         kept_demo["rows"] = KeptRows()
-    return live_server.url
+    yield live_server.url
+    answering.wait_for_end()
 
 
 @pytest.fixture
@@ -104,10 +134,7 @@ class Desk:
     """A page with Maren signed in, that fails the test on any console error or blocked resource."""
 
     def __init__(self, page, url):
-        self.page, self.url, self.faults, self.asked = page, url, [], set()
-        page.on("request", lambda request: self.asked.add(request))
-        page.on("requestfinished", lambda request: self.asked.discard(request))
-        page.on("requestfailed", lambda request: self.asked.discard(request))
+        self.page, self.url, self.faults = page, url, []
         page.on("pageerror", lambda error: self.faults.append(str(error)))
         page.on("console", lambda m: self.faults.append(m.text) if "Content Security Policy" in m.text else None)
 
@@ -121,11 +148,6 @@ class Desk:
         )
         self.page.goto(self.url)
         self.page.get_by_role("heading", name="Today").wait_for()
-
-    def wait_for_answers(self):
-        """A request that still runs would hold the tables that are emptied after the test."""
-        if self.asked:
-            self.page.wait_for_event("requestfinished", lambda _: not self.asked)
 
     def open_board(self):
         self.page.get_by_role("link", name="Covers before maincrop potato").last.click()
@@ -165,5 +187,5 @@ class Desk:
 def desk(page, demo):
     desk = Desk(page, demo)
     yield desk
-    desk.wait_for_answers()
+    page.close()  # it would go on asking while the tables are emptied
     assert desk.faults == []

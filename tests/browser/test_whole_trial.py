@@ -232,8 +232,9 @@ def test_a_browser_killed_300_ms_after_the_last_key_loses_at_most_that_key(playw
     page.keyboard.type("1275")
     page.wait_for_timeout(300)  # the time that is asked for, not a wait for something
     kill_browser(profile)
-    _, again = open_sheet(playwright, demo, profile)
+    page, again = open_sheet(playwright, demo, profile)
     expect(again).to_have_value(re.compile("^127"))
+    page.context.close()
     assert not Observation.objects.filter(typed__startswith="127").exists()  # it was only on the device
 
 

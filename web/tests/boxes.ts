@@ -12,9 +12,14 @@ export function boxInMemory(): Box & { kept: OutboxItem[] } {
     kept,
     of: async (person) => kept.filter((one) => one.person === person).map((one) => ({ ...one })),
     others: async (person) => kept.filter((one) => one.person !== person).length,
-    add: async (item) => void kept.push({ ...item, seq: ++seq }),
+    async add(item) {
+      kept.push({ ...item, seq: ++seq })
+      return seq
+    },
     change: async (item) => void kept.splice(at(item.seq!), 1, item),
-    remove: async (wanted) => void (at(wanted) >= 0 && kept.splice(at(wanted), 1)),
+    async remove(...wanted) {
+      for (const one of wanted) if (at(one) >= 0) kept.splice(at(one), 1)
+    },
     keepPhotograph: async (id, bytes) => void photographs.set(id, bytes),
     photograph: async (id) => photographs.get(id),
   }

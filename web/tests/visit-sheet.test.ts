@@ -39,7 +39,7 @@ function device(kept: Record<string, Cell> = {}) {
     all: async () => (await asked, kept),
     get: async (key) => kept[key],
     put: async (key, cell) => void (kept[key] = JSON.parse(JSON.stringify(cell)) as Cell),
-    remove: async (key) => void delete kept[key],
+    remove: async (...keys) => keys.forEach((key) => delete kept[key]),
   }
   return { drafts, kept, answer }
 }

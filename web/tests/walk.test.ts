@@ -48,7 +48,7 @@ function device(): Drafts & { kept: Map<string, string>; box: Box } {
     all: async () =>
       Object.fromEntries([...kept].map(([key, text]): [string, Cell] => [key, JSON.parse(text) as Cell])),
     put: async (key, cell) => void kept.set(key, JSON.stringify(cell)),
-    remove: async (key) => void kept.delete(key),
+    remove: async (...keys) => keys.forEach((key) => kept.delete(key)),
   }
 }
 /** A sheet inside a running application, so that what it holds on to is let go with it. */

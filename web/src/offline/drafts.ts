@@ -7,7 +7,7 @@ export interface Drafts {
   all(): Promise<Record<string, Cell>>
   get(key: string): Promise<Cell | undefined>
   put(key: string, cell: Cell): Promise<void>
-  remove(key: string): Promise<void>
+  remove(...keys: string[]): Promise<void>
 }
 
 /** The drafts of one person at one visit; nobody else's are seen. */
@@ -28,9 +28,11 @@ export function draftsOnThisDevice(person: string, visit: string): Drafts {
       await (await shelf()).put('entries', kept, [person, visit, key])
       done([person, visit, key], kept)
     },
-    async remove(key) {
-      done([person, visit, key])
-      await (await shelf()).delete('entries', [person, visit, key])
+    async remove(...keys) {
+      for (const key of keys) done([person, visit, key])
+      const all = (await shelf()).transaction('entries', 'readwrite')
+      await Promise.all(keys.map((key) => all.store.delete([person, visit, key])))
+      await all.done
     },
   }
 }

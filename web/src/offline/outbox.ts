@@ -6,10 +6,11 @@ export interface Box {
   of(person: string): Promise<OutboxItem[]>
   /** How many items of other people wait here. */
   others(person: string): Promise<number>
-  add(item: OutboxItem): Promise<void>
+  /** Returns its place in the order. */
+  add(item: OutboxItem): Promise<number>
   change(item: OutboxItem): Promise<void>
-  /** The item, and with a photograph its bytes. */
-  remove(seq: number): Promise<void>
+  /** The items, and with a photograph its bytes. */
+  remove(...seqs: number[]): Promise<void>
   keepPhotograph(id: string, kept: PhotographKept): Promise<void>
   photograph(id: string): Promise<PhotographKept | undefined>
 }
@@ -23,16 +24,18 @@ export const boxOnThisDevice: Box = {
     return (await db.count('outbox')) - (await db.countFromIndex('outbox', 'person', person))
   },
   async add(item) {
-    await (await shelf()).add('outbox', JSON.parse(JSON.stringify(item)) as OutboxItem)
+    return (await shelf()).add('outbox', JSON.parse(JSON.stringify(item)) as OutboxItem)
   },
   async change(item) {
     await (await shelf()).put('outbox', JSON.parse(JSON.stringify(item)) as OutboxItem)
   },
-  async remove(seq) {
+  async remove(...seqs) {
     const both = (await shelf()).transaction(['outbox', 'photographs'], 'readwrite')
-    const item = await both.objectStore('outbox').get(seq)
-    if (item?.change.kind === 'photograph') await both.objectStore('photographs').delete(item.change.id)
-    await both.objectStore('outbox').delete(seq)
+    for (const seq of seqs) {
+      const item = await both.objectStore('outbox').get(seq)
+      if (item?.change.kind === 'photograph') await both.objectStore('photographs').delete(item.change.id)
+      await both.objectStore('outbox').delete(seq)
+    }
     await both.done
   },
   async keepPhotograph(id, kept) {

@@ -14,10 +14,17 @@ import type { Box } from './outbox'
 const AGAIN_AFTER = 5000
 const MOST_AT_ONCE = 200
 
+/** An entry that was sent, and what became of it. */
+export interface Settled {
+  key: string
+  entry: EntryIn
+  outcome: Outcome
+}
+
 /** Where the entries of a visit are held: the sheet that is open, else the drafts on this device. */
 export interface Holder {
   cell(key: string): Promise<Cell | undefined>
-  settled(key: string, sent: EntryIn, outcome: Outcome): Promise<void>
+  settled(all: Settled[]): Promise<void>
   refused(key: string, sent: EntryIn, why: string): Promise<void>
   progress(now: Visit['progress']): void
   /** All was sent, maybe by another window: what isn’t waiting here any more stands at the server. */
@@ -28,10 +35,15 @@ export interface Holder {
 function stored(drafts: Drafts, me: string): Holder {
   return {
     cell: (key) => drafts.get(key),
-    async settled(key, sent, outcome) {
-      const cell = await drafts.get(key)
-      if (!cell) return
-      await (settle(cell, sent, outcome, me) === 'kept' ? drafts.put(key, cell) : drafts.remove(key))
+    async settled(all) {
+      const done = []
+      for (const { key, entry, outcome } of all) {
+        const cell = await drafts.get(key)
+        if (!cell) continue
+        if (settle(cell, entry, outcome, me) === 'kept') await drafts.put(key, cell)
+        else done.push(key)
+      }
+      await drafts.remove(...done)
     },
     async refused(key, sent, why) {
       const cell = await drafts.get(key)
@@ -69,8 +81,8 @@ export function outboxOf(person: string, me: string, box: Box, onSent: () => voi
     others.value = await box.others(person)
   }
   async function add(change: Change, about: string, path: string) {
-    await box.add({ person, change, at: new Date().toISOString(), about, path })
-    await look()
+    const item = { person, change, at: new Date().toISOString(), about, path }
+    items.push({ ...item, seq: await box.add(item) })
   }
   /** Adds it and sends all that waits. Returns the server’s answer, or null while it waits; raises why it was refused. */
   async function perform(
@@ -96,14 +108,14 @@ export function outboxOf(person: string, me: string, box: Box, onSent: () => voi
     await box.remove(item.seq!)
     await look()
   }
-  /** An entry that hasn’t been sent isn’t any more. */
-  async function withdraw(visit: string, key: string): Promise<boolean> {
-    const found = (await box.of(person)).filter(
+  /** An entry that hasn’t been sent isn’t any more. What another window queued for its place finds nothing to send. */
+  async function withdraw(visit: string, key: string): Promise<void> {
+    const found = items.filter(
       ({ change }) => change.kind === 'entry' && change.visit === visit && change.key === key,
     )
-    for (const one of found) await box.remove(one.seq!)
-    await look()
-    return found.length > 0
+    if (!found.length) return
+    await box.remove(...found.map((one) => one.seq!))
+    for (const one of found) items.splice(items.indexOf(one), 1)
   }
 
   /** Who asks while a try is ending is not forgotten: another try follows it. */
@@ -115,8 +127,13 @@ export function outboxOf(person: string, me: string, box: Box, onSent: () => voi
     })
     return sending
   }
+  /** Sends what waits, unless a try failed just now: the next one, seconds later, takes this along. */
+  async function sendUnlessFailing(): Promise<void> {
+    if (!again) await send()
+  }
   async function sendAll() {
     clearTimeout(again)
+    again = undefined
     let sent = 0
     for (;;) {
       wanted = false
@@ -170,13 +187,13 @@ export function outboxOf(person: string, me: string, box: Box, onSent: () => voi
       try {
         const { outcomes, progress } = await api.enter(visit, entries)
         holder.progress(progress)
-        for (const [i, { key, entry }] of sent.entries()) await holder.settled(key, entry, outcomes[i]!)
+        await holder.settled(sent.map((one, i) => ({ ...one, outcome: outcomes[i]! })))
       } catch (error) {
         if (!(error instanceof Problem) || waits(error)) throw error
         for (const { key, entry } of sent) await holder.refused(key, entry, error.message)
       }
     }
-    for (const one of run) await box.remove(one.seq!)
+    await box.remove(...run.map((one) => one.seq!))
   }
   async function sendOne(item: OutboxItem) {
     const { change } = item
@@ -227,6 +244,7 @@ export function outboxOf(person: string, me: string, box: Box, onSent: () => voi
     drop,
     withdraw,
     send,
+    sendUnlessFailing,
     hold,
     close,
     keepPhotograph,

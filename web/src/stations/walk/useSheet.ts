@@ -1,6 +1,6 @@
 import { computed, onBeforeUnmount, reactive, ref, shallowRef, type Ref } from 'vue'
 
-import { api, type EntryIn, type Outcome, type Visit } from '@/api/queries'
+import { api, type Visit } from '@/api/queries'
 import {
   cellOfRow,
   emptyCell,
@@ -99,7 +99,7 @@ export function useSheet(
     c.status = 'queued'
     c.enteredAt = new Date().toISOString()
     await wait(c)
-    await flush()
+    await outbox.sendUnlessFailing()
     if (offline.value) await askHere(c)
   }
   async function wait(c: Cell) {
@@ -149,12 +149,16 @@ export function useSheet(
   const letHold = outbox.hold(visit.value.id, {
     cell: async (key) => cells.get(key),
     progress: (now) => (visit.value.progress = now),
-    async settled(key, sent: EntryIn, outcome: Outcome) {
-      const c = cells.get(key)
-      if (!c) return
-      const became = settle(c, sent, outcome, me)
-      await (became === 'kept' ? drafts.put(key, c) : drafts.remove(key))
-      if (became === 'conflict') take(await api.visit(visit.value.id, { page: visit.value.page }))
+    async settled(all) {
+      const became = all.flatMap(({ key, entry, outcome }) => {
+        const c = cells.get(key)
+        return c ? [{ key, c, as: settle(c, entry, outcome, me) }] : []
+      })
+      // At once: what is typed into a saved place from here on is a draft of its own.
+      await drafts.remove(...became.flatMap(({ key, as }) => (as === 'kept' ? [] : [key])))
+      for (const { key, c, as } of became) if (as === 'kept') await drafts.put(key, c)
+      if (became.some(({ as }) => as === 'conflict'))
+        take(await api.visit(visit.value.id, { page: visit.value.page }))
     },
     async allSent() {
       const elsewhere: [string, Cell, Cell | undefined][] = []
