@@ -81,7 +81,7 @@ class Sheet:
     plot's value. `values`: what they are (`count`, `percentage`, `score`, `k-of-n`), where the sheet settles it; else
     name and unit do. `parts`: what kind of component an entry is told by, if any (`species`, `grade`); those of one
     sample add up. `area`: what one sample of a count is taken from, m². `possible`: ends of what the value can be, None
-    where there are none.
+    where there are none. `disturbs`: the ground that it is taken from is cut or dug; nothing else is taken there later.
     """
 
     key: str
@@ -93,6 +93,7 @@ class Sheet:
     makes: str = ""
     values: str = ""
     sampled: bool = False
+    disturbs: bool = False
     parts: str = ""
     area: str = ""
     possible: tuple[str, str] | None = None

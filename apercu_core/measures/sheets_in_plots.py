@@ -182,6 +182,7 @@ SHEETS_IN_PLOTS: tuple[Sheet, ...] = (
         (_readings("worms", "Worms in each block", ""), _readings("adults", "Adults in each block", "", optional=True)),
         (Setting("side", "Side of a block", "cm", 20, 5, 100),),
         "$average(worms) * $power(100 / side, 2)", "mean of the blocks × (100 / side in cm)²", "1/m²",
+        disturbs=True,
         checks=(Check("$count($append(worms, adults)[$ != $floor($)]) > 0", "Worms are counted: type whole numbers."),
                 Check("$exists(adults) and $count(adults) != $count(worms)",
                       "Adults are counted in each block, like the worms: type as many numbers."),

@@ -22,7 +22,7 @@ SHEETS_OF_SAMPLES: tuple[Sheet, ...] = (
          _mass("sub_tare", "Container of the subsample")),
         (FRAME_AREA, FRAMES), f"10 * {_DRY} / area",
         "10 × (wet − container) × (subsample dry − container) / (subsample wet − container) / frame area", "kg/ha",
-        sampled=True,
+        sampled=True, disturbs=True,
         checks=(Check("wet < tare or sub_wet <= sub_tare or sub_dry < sub_tare",
                       "A container can’t weigh more than itself with what is in it. Check the masses."),
                 Check("sub_dry > sub_wet", "The subsample can’t be heavier dry than wet. Were the two swapped?"),
@@ -33,6 +33,7 @@ SHEETS_OF_SAMPLES: tuple[Sheet, ...] = (
         "species-mass", "Dry matter by species",
         (SheetField("mass", "Dry matter", "g", most=1e5),), (FRAME_AREA, FRAMES), "10 * mass / area",
         "10 × dry matter / frame area for each species; the plot’s value is their sum", "kg/ha", sampled=True,
+        disturbs=True,
         parts="species",
     ),
     Sheet(

@@ -196,6 +196,7 @@ SPECTACULAR_SETTINGS = {
         "UnitSystemEnum": "crew.models.UnitSystem",
         "MissingStatusEnum": "records.models.MissingStatus",
         "OperationKindEnum": "operations.models.OperationKind",
+        "PlacementEnum": "records.api.visit_shapes.PLACEMENT_KEYS",
         "StageEnum": "trials.api.serializers.STAGES",
         "TodayGroupEnum": "operations.api.serializers.GROUPS",
         "DueKindEnum": "operations.api.serializers.DUE_KINDS",

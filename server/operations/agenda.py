@@ -57,7 +57,9 @@ def open_on(person: Person) -> tuple[list[Visit], list[Operation], list[Season]]
     visits = Visit.objects.visible_to(person).filter(season__trial__archived_at=None)
     visits = visits.filter(Q(whole=False) | Q(conflicts__gt=0))
     visits = visits.filter(Q(due__lte=horizon) | Q(begun__gt=0) | Q(conflicts__gt=0))
-    visits = visits.select_related("season__trial", "season__site").prefetch_related("taken__measure__version__measure")
+    visits = visits.select_related("season__trial", "season__site").prefetch_related(
+        "taken__measure__version__measure", "only", "observers"
+    )
     operations = Operation.objects.visible_to(person).filter(done=None, due__lte=horizon)
     operations = operations.filter(season__trial__archived_at=None)
     walked = Visit.objects.filter(season=OuterRef("pk"), begun__gt=0)
@@ -83,7 +85,12 @@ def count_stale(person: Person) -> None:
 def with_agenda(seasons: Any) -> Any:
     """Season query set with all that `agenda_of` reads, in a constant number of queries."""
     return seasons.select_related("trial", "site").prefetch_related(
-        "visits__taken__measure__version__measure", "operations__treatments", "operations__plots", "operations__exempt"
+        "visits__taken__measure__version__measure",
+        "visits__only",
+        "visits__observers__person",
+        "operations__treatments",
+        "operations__plots",
+        "operations__exempt",
     )
 
 

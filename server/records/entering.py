@@ -60,6 +60,7 @@ class Typed:
     missing_status: str = ""
     missing_reason: str = ""
     confirmed: bool = False
+    blind: bool | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -74,6 +75,8 @@ class Outcome:
 
 
 UNDONE, REDONE = "Undone", "Redone"
+GUESS = "guess"
+"""Beside the fields of a sheet: what somebody took it for before the count. It is kept and enters no value."""
 Key = tuple[uuid.UUID, uuid.UUID, str, str, str, int]
 
 
@@ -142,7 +145,7 @@ def _check(entry: Typed, places: _Places, system: System) -> Observation | Outco
             entry.id, "refused", message="This plot, zone or measure doesn’t belong to the visit. Open it again."
         )
     version = measure.version
-    unknown = set(entry.fields) - {field.key for field in SHEETS[version.sheet].fields}
+    unknown = set(entry.fields) - {field.key for field in SHEETS[version.sheet].fields} - {GUESS}
     if unknown:
         said = listed(sorted(unknown), 4)
         return Outcome(
@@ -151,7 +154,7 @@ def _check(entry: Typed, places: _Places, system: System) -> Observation | Outco
     row = Observation(
         id=entry.id, unit_id=entry.unit, version=version, zone=entry.zone,
         component_kind=entry.component_kind, component=entry.component, sample=entry.sample, source=Source.PERSON,
-        entered_at=entry.entered_at, replaces_id=entry.replaces,
+        entered_at=entry.entered_at, replaces_id=entry.replaces, blind=entry.blind,
     )  # fmt: skip
     wrong = put_in(
         row,
@@ -179,7 +182,7 @@ def put_in(
         missing_status,
         reason.strip(),
     )
-    row.typed = " · ".join(text.strip() for text in fields.values())[:80]
+    row.typed = " · ".join(text.strip() for key, text in fields.items() if key != GUESS)[:80]
     row.typed_unit = version.shown_in(system)[0][:40]
     if missing_status:
         if not row.missing_reason:

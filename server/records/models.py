@@ -35,6 +35,17 @@ class Visit(models.Model):
         blank=True,
         help_text="What `due` follows: `after` (an operation) and `days`, or a `trigger`; none: a date that was set.",
     )
+    only = models.ManyToManyField(Unit, related_name="+", help_text="The plots that are visited; none: all.")
+    placement = models.CharField(
+        max_length=12, blank=True, help_text="How places of samples are drawn (`field.sample_places`); empty: not said."
+    )
+    places = models.JSONField(
+        null=True, blank=True, help_text="What they were drawn for, and those of each plot: across and along, m."
+    )
+    blind = models.BooleanField(
+        null=True, help_text="Whether treatment names are hidden; none: where the measures are scores."
+    )
+    guess_first = models.BooleanField(default=False, help_text="Whether a guess is asked for before the count.")
     counted = models.CharField(
         max_length=16, null=True, help_text="What the counts below are of; none: to be counted (`records.progress`)."
     )
@@ -64,10 +75,23 @@ class VisitMeasure(models.Model):
     visit = models.ForeignKey(Visit, models.CASCADE, related_name="taken")
     measure = models.ForeignKey(TrialMeasure, models.CASCADE, related_name="visits")
     order = models.PositiveIntegerField(default=0)
+    samples = models.PositiveIntegerField(null=True, help_text="In a plot this time; none: as many as the measure has.")
 
     class Meta:
         ordering: ClassVar = ["order", "id"]
         constraints: ClassVar = [models.UniqueConstraint(fields=["visit", "measure"], name="measure_once_a_visit")]
+
+
+class Observer(models.Model):
+    """Somebody who counts at a visit; which blocks are whose follows from their order."""
+
+    visit = models.ForeignKey(Visit, models.CASCADE, related_name="observers")
+    person = models.ForeignKey(Person, models.CASCADE, related_name="+")
+    order = models.PositiveIntegerField(default=0)
+
+    class Meta:
+        ordering: ClassVar = ["order", "id"]
+        constraints: ClassVar = [models.UniqueConstraint(fields=["visit", "person"], name="observer_once_a_visit")]
 
 
 class MissingStatus(models.TextChoices):
@@ -131,6 +155,9 @@ class Observation(models.Model):
     current = models.BooleanField(default=True)
     in_conflict = models.BooleanField(default=False)
     confirmed = models.BooleanField(default=False, help_text="Somebody kept a figure that was questioned.")
+    blind = models.BooleanField(
+        null=True, help_text="Whether treatment names were hidden where it was typed; none: not known."
+    )
     by = models.ForeignKey(Person, models.PROTECT, related_name="+")
     entered_at = models.DateTimeField(help_text="By the clock where it was typed.")
     received_at = models.DateTimeField(help_text="By the server's clock.")

@@ -38,12 +38,15 @@ class _Need:
 
     by_version: Mapping[uuid.UUID, int]
     by_plot: Mapping[tuple[uuid.UUID, uuid.UUID], int]
+    only: frozenset[uuid.UUID] = frozenset()
 
     @property
     def key(self) -> str:
         """Of what was needed when it was counted: another need is counted anew."""
         said = [sorted((str(v), n) for v, n in self.by_version.items())]
         said.append(sorted((str(u), str(v), n) for (u, v), n in self.by_plot.items()))  # type: ignore[misc]
+        if self.only:
+            said.append(sorted(map(str, self.only)))  # type: ignore[arg-type]
         return hashlib.sha256(repr(said).encode()).hexdigest()[:16]
 
 
@@ -54,6 +57,17 @@ def taken_with_measures() -> Prefetch[Any]:
 
 def samples_wanted(measure: Any) -> int:
     return int(measure.version.settings.get("frames", 1))
+
+
+def samples_at(taken: VisitMeasure) -> int:
+    """Samples of a plot that this visit takes of the measure."""
+    return taken.samples or samples_wanted(taken.measure)
+
+
+def only_in(visit: Visit) -> frozenset[uuid.UUID]:
+    """The plots that are visited, where these aren't all of the season."""
+    known: Sequence[uuid.UUID] | None = getattr(visit, "only_ids", None)
+    return frozenset(known if known is not None else (unit.pk for unit in visit.only.all()))
 
 
 def without_its_zones(visit: Visit, shares: Shares) -> set[uuid.UUID]:
@@ -67,7 +81,7 @@ def without_its_zones(visit: Visit, shares: Shares) -> set[uuid.UUID]:
 def progress_of(visits: Sequence[Visit], plots: Mapping[uuid.UUID, int], shares: Mapping[uuid.UUID, Shares]
                 ) -> dict[uuid.UUID, Progress]:  # fmt: skip
     """By visit. `plots`, `shares`: of each season; visits come with `taken__measure__version` and their season."""
-    of = {v.id: plots[v.season_id] - len(without_its_zones(v, shares.get(v.season_id, {}))) for v in visits}
+    of = {v.id: _plots_of(v, plots[v.season_id], shares.get(v.season_id, {})) for v in visits}
     needs = {visit.id: _need(visit, shares.get(visit.season_id, {})) for visit in visits}
     stale = [visit for visit in visits if visit.counted != needs[visit.id].key]
     if stale:
@@ -78,12 +92,18 @@ def progress_of(visits: Sequence[Visit], plots: Mapping[uuid.UUID, int], shares:
 def _need(visit: Visit, shares: Shares) -> _Need:
     by_version, by_plot = {}, {}
     for taken in visit.taken.all():
-        version, wanted = taken.measure.version_id, samples_wanted(taken.measure)
+        version, wanted = taken.measure.version_id, samples_at(taken)
         zones = measured_in(visit.season, taken.measure)
         by_version[version] = wanted
         for unit, own in shares.items() if zones else ():
             by_plot[unit, version] = wanted * sum(zone in own for zone in zones)
-    return _Need(by_version, by_plot)
+    return _Need(by_version, by_plot, only_in(visit))
+
+
+def _plots_of(visit: Visit, plots: int, shares: Shares) -> int:
+    """How many plots are visited; the season has so many."""
+    bare, only = without_its_zones(visit, shares), only_in(visit)
+    return len(only - bare) if only else plots - len(bare)
 
 
 def _count(
@@ -110,7 +130,11 @@ WITH need AS (SELECT * FROM unnest(%(visits)s::uuid[], %(versions)s::uuid[], %(w
               count(DISTINCT zone || chr(1) || sample)
                 FILTER (WHERE current AND (value IS NOT NULL OR missing_reason <> '')) AS figures,
               bool_or(current AND (missing_status <> '' OR missing_reason <> '')) AS explained
-       FROM records_observation WHERE visit_id = ANY(%(own)s) GROUP BY visit_id, unit_id, version_id),
+       FROM records_observation
+       WHERE visit_id = ANY(%(own)s)
+             AND (visit_id <> ALL(%(c_visits)s::uuid[])
+                  OR (visit_id, unit_id) IN (SELECT * FROM unnest(%(c_visits)s::uuid[], %(c_units)s::uuid[])))
+       GROUP BY visit_id, unit_id, version_id),
      plot AS (
        SELECT place.visit_id, place.unit_id, max(newest) AS newest, sum(conflicts) AS conflicts,
               count(*) FILTER (WHERE figures > 0 AND need.wanted IS NOT NULL) AS begun,
@@ -145,12 +169,14 @@ def _counted(
 ) -> None:
     need = [(v.id, version, n) for v in visits for version, n in needs[v.id].by_version.items()]
     of_plot = [(v.id, unit, version, n) for v in visits for (unit, version), n in needs[v.id].by_plot.items()]
+    chosen = [(v.id, unit) for v in visits for unit in needs[v.id].only]
     given: dict[str, Any] = {"own": [visit.id for visit in visits], "free": free}
     given |= {"keys": [needs[v.id].key for v in visits], "plots": [of[v.id] for v in visits]}
     for i, name in enumerate(("visits", "versions", "wanted")):
         given[name] = [row[i] for row in need]
     for i, name in enumerate(("p_visits", "p_units", "p_versions", "p_wanted")):
         given[name] = [row[i] for row in of_plot]
+    given |= {"c_visits": [visit for visit, _ in chosen], "c_units": [unit for _, unit in chosen]}
     by_id = {visit.id: visit for visit in visits}
     with connection.cursor() as cursor:
         cursor.execute(_SQL, given)
@@ -162,7 +188,7 @@ def _counted(
 
 def progress_in(visit: Visit, plots: int, shares: Shares, *, held: bool = False) -> Progress:
     """Of one visit; its season has so many plots, with these zones. `held`: this transaction has locked the visit."""
-    of = plots - len(without_its_zones(visit, shares))
+    of = _plots_of(visit, plots, shares)
     need = _need(visit, shares)
     if visit.counted != need.key:
         _count([visit], {visit.id: need}, {visit.id: of}, held=held)

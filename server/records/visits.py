@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 import uuid
-from collections.abc import Sequence
-from dataclasses import dataclass
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
 from datetime import date
 from typing import Any
 
@@ -12,34 +12,101 @@ from django.db import transaction
 
 from apercu_core.errors import Refused
 from apercu_core.field.layout import Rectangle
+from apercu_core.field.observers import Allotment, allot
+from apercu_core.field.sample_places import Placement
 from apercu_core.field.walking import serpentine
+from apercu_core.measures.sheets import SHEETS
 from config import clock
 from config.client_ids import made_before
 from config.problems import Conflict
 from config.turns import take_turns
-from crew.models import Person
-from crew.permissions import require
-from records.models import Note, Visit, VisitMeasure
+from crew.models import Person, Workspace
+from crew.permissions import MAY, require
+from records.models import Note, Observer, Visit, VisitMeasure
+from records.places import forget_unwalked
+from records.progress import only_in, samples_wanted
 from trials.models import Season, Unit, UnitKind
 
 
+@dataclass(frozen=True, slots=True)
+class HowWalked:
+    """How a visit is walked. `samples`: of a plot, by measure, where it isn't as many as the measure has; `plots`: by
+    label, none: all; `observers`: who counts, in order; `blind`: None where the measures say.
+    """
+
+    placement: Placement = "stratified"
+    samples: Mapping[uuid.UUID, int] = field(default_factory=dict)
+    plots: Sequence[str] = ()
+    observers: Sequence[uuid.UUID] = ()
+    blind: bool | None = None
+    guess_first: bool = False
+
+
 def plan_visit(
-    *, by: Person, season: Season, id: uuid.UUID, name: str, due: date | None, measures: Sequence[uuid.UUID]
-) -> Visit:
-    """Plan a visit, or change one; the same again is harmless. Only visits of a series share a measure."""
+    *, by: Person, season: Season, id: uuid.UUID, name: str, due: date | None, measures: Sequence[uuid.UUID],
+    how: HowWalked | None = None,
+) -> Visit:  # fmt: skip
+    """Plan a visit, or change one; the same again is harmless. Only visits of a series share a measure.
+
+    `how`: None leaves it as it was, or as is usual for a new one.
+    """
     require(by, "plan", season)
     with transaction.atomic():
         take_turns(id)
         # Two visits that are planned at once would else both take the same measure.
         list(Season.objects.select_for_update(of=("self",), no_key=True).filter(pk=season.pk))
         visit = made_before(Visit, id, season_id=season.id)
+        how = how or (HowWalked() if visit is None else None)
         visit = visit or Visit(id=id, season=season, order=season.visits.count())
         if due != visit.due:
             visit.timing = None  # a person set the date
         visit.name, visit.due, visit.counted = name.strip(), due, None
+        if how is not None:
+            if how.placement != visit.placement:
+                forget_unwalked(visit)
+            visit.placement, visit.blind, visit.guess_first = how.placement, how.blind, how.guess_first
         visit.save()
         _take(visit, season, measures)
+        if how is not None:
+            _walk_so(visit, season, how)
     return visit
+
+
+def _walk_so(visit: Visit, season: Season, how: HowWalked) -> None:
+    """Plots, people and numbers of samples of a visit that is saved."""
+    plots = {u.label: u for u in season.units.filter(kind=UnitKind.PLOT)}
+    if unknown := [label for label in how.plots if label not in plots]:
+        raise Refused("bad-value", f"There is no plot {unknown[0]!r} on the map. Check the list of plots.")
+    visit.only.set([plots[label] for label in how.plots])
+    may = {p.id: p for p in may_record(season.trial.workspace)}
+    if any(person not in may for person in how.observers):
+        raise Refused("bad-value", "Somebody of this list can’t enter records here. Open the page again.")
+    visit.observers.exclude(person__in=how.observers).delete()
+    for order, person in enumerate(how.observers):
+        Observer.objects.update_or_create(visit=visit, person=may[person], defaults={"order": order})
+    for taken in visit.taken.select_related("measure__version__measure"):
+        wanted = how.samples.get(taken.measure_id) or None
+        usual = samples_wanted(taken.measure)
+        if wanted is not None and not SHEETS[taken.measure.version.sheet].sampled:
+            raise Refused("bad-value", f"{taken.measure.version.measure.name} is one entry of each plot.")
+        wanted = None if wanted == usual else wanted
+        if wanted != taken.samples:
+            _require_none_beyond(visit, taken, wanted or usual)
+            taken.samples = wanted
+            taken.save(update_fields=["samples"])
+
+
+def _require_none_beyond(visit: Visit, taken: VisitMeasure, samples: int) -> None:
+    rows = visit.observations.filter(version=taken.measure.version_id, current=True, sample__gt=samples)
+    if rows.exclude(value=None, missing_reason="").exists():
+        name = taken.measure.version.measure.name
+        raise Conflict(f"More than {samples} samples of {name} have records in a plot, so there can’t be fewer.")
+
+
+def may_record(workspace: Workspace) -> list[Person]:
+    """Who may enter records in a workspace, by name."""
+    roles = [role for role, acts in MAY.items() if "record" in acts]
+    return list(Person.objects.filter(memberships__workspace=workspace, memberships__role__in=roles).order_by("name"))
 
 
 @dataclass(frozen=True, slots=True)
@@ -84,8 +151,12 @@ def plan_visit_series(
 
 def planned_of(visit: Visit) -> dict[str, Any]:
     """What a save of a visit's plan replaces; what was recorded at it isn't part of it."""
-    measures = [str(taken.measure_id) for taken in visit.taken.all()]
-    return {"name": visit.name, "due": visit.due, "measures": measures}
+    measures = [[str(taken.measure_id), taken.samples] for taken in visit.taken.all()]
+    return {
+        "name": visit.name, "due": visit.due, "measures": measures, "plots": sorted(map(str, only_in(visit))),
+        "observers": [str(one.person_id) for one in visit.observers.all()], "placement": visit.placement,
+        "blind": visit.blind, "guess_first": visit.guess_first,
+    }  # fmt: skip
 
 
 def _take(visit: Visit, season: Season, measures: Sequence[uuid.UUID]) -> None:
@@ -110,6 +181,21 @@ def _take(visit: Visit, season: Season, measures: Sequence[uuid.UUID]) -> None:
         VisitMeasure.objects.update_or_create(visit=visit, measure=own[id], defaults={"order": order})
 
 
+def is_blind(visit: Visit) -> bool:
+    """Whether treatment names are hidden: as somebody set it, else where a measure is a score."""
+    if visit.blind is not None:
+        return visit.blind
+    return any(SHEETS[taken.measure.version.sheet].values == "score" for taken in visit.taken.all())
+
+
+def allotment_of(visit: Visit, walk: Sequence[Unit]) -> Allotment:
+    """Blocks of each observer, by the person's id, in the order in which the plots are walked."""
+    blocks: dict[str, int] = {}
+    for unit in walk:
+        blocks[unit.block] = blocks.get(unit.block, 0) + 1
+    return allot([str(one.person_id) for one in visit.observers.all()], blocks)
+
+
 def leave_note(*, by: Person, visit: Visit, id: uuid.UUID, unit: Unit | None, text: str) -> Note:
     """Keep words about a plot or the visit; the same id again is harmless."""
     require(by, "record", visit)
@@ -124,6 +210,8 @@ def leave_note(*, by: Person, visit: Visit, id: uuid.UUID, unit: Unit | None, te
 def walking_order(visit: Visit) -> list[Unit]:
     """The plots of a visit as one walks them, with their ground, block and treatment."""
     units = visit.season.units.filter(kind=UnitKind.PLOT).select_related("parent", "ground", "treatment")
+    if only := only_in(visit):
+        units = units.filter(pk__in=only)
     plots = [(u, u.ground) for u in units if u.ground]
     order = serpentine([Rectangle(g.x_m, g.y_m, g.width_m, g.length_m) for _, g in plots])
     return [plots[i][0] for i in order]

@@ -1,6 +1,7 @@
 import { flushPromises } from '@vue/test-utils'
 import { describe, expect, it, vi } from 'vitest'
 
+import { PLANLESS } from '@/api/earlierAnswers'
 import type { MeasureOutlook, Season, Trial, Visit } from '@/api/queries'
 import HelpDialog from '@/help/HelpDialog.vue'
 import UnitsChoice from '@/shell/UnitsChoice.vue'
@@ -229,7 +230,8 @@ const progress = { done: 8, begun: 9, of: 20, conflicts: 0 }
 const plain = { after: null, after_days: 0, treatments: [], plots: [], amount: '', machine: '', operator: '', hours: null, cost: null, rain_after: [], warmth: '', trigger: null, closes: null, early: null, late: null, why: [], closes_day: null, closes_why: [], warning: '', setting: '', exempt: [], exempt_quadrats: '', intervals: { reentry_hours: null, preharvest_days: null, plantback_days: null, grazing_days: null, manure_days: null }, grazing: null, lot: null, planting: null, zones: [], found: [], watched: [] } // prettier-ignore
 const season: Season = {
   today: '2026-10-20',
-  visits: [{ id: 'v', etag: 'v1', name: 'Stand', due: '2026-10-19', date: null, measures: ['w'], progress, state: 'begun', caution: 'Ticks.', watched: [], hangs_on: '' }],
+  visits: [{ id: 'v', etag: 'v1', name: 'Stand', due: '2026-10-19', date: null, measures: ['w'], progress, state: 'begun', caution: 'Ticks.', watched: [], hangs_on: '', observers: [], how: { placement: 'free', samples: {}, plots: [], observers: [], blind: false, guess_first: false } }],
+  crew: [], placements: [],
   weather: null,
   units: { temperature: '°C', area: 'ha', degree_days: '°C d', height: 'cm', biomass: 'kg/ha', soil_temperature: '°C' },
   closed: [], zones: [], nutrients: ['N'], rate_units: [{ rate: 't/ha', analysis: 'kg/t' }],
@@ -298,7 +300,11 @@ describe('Walk', () => {
     await page.findAll('button').find((b) => b.text() === 'Plan visit')!.trigger('click') // prettier-ignore
     await flushPromises()
     await sendDialog()
-    expect(sent.find((s) => s.method === 'PUT')!.body).toEqual({ name: 'Yield', due: null, measures: ['y'] })
+    expect(sent.find((s) => s.method === 'PUT')!.body).toMatchObject({
+      name: 'Yield',
+      due: null,
+      measures: ['y'],
+    })
   })
   it('plans several visits in one act, at equal intervals', async () => {
     const { page } = await open()
@@ -386,6 +392,7 @@ describe('two values for one place', () => {
   }) // prettier-ignore
   it('are shown with their authors, and the one that is chosen is sent with the reason', async () => {
     const visit = {
+      ...PLANLESS,
       rows: [row('theirs', 'Joss', '9', 36)],
       conflicts: [row('mine', 'Ada', '7', 28)],
       measures: [{ id: 'w', name: 'Weeds', unit: 'weeds/m²', factor: 1 }],
@@ -407,6 +414,7 @@ describe('two values for one place', () => {
 
 describe('the sheet on a phone', () => {
   const visit = {
+    ...PLANLESS,
     order: ['101', '102'],
     zones: {},
     measures: [
@@ -461,7 +469,7 @@ describe('counting by species on a phone', () => {
     fields: [{ key: 'count', name: 'Count', unit: '', kind: 'whole' as const, optional: false, choices: [] }],
   } // prettier-ignore
   function card(found: Record<string, string>) {
-    const visit = { order: ['101', '102'], zones: {}, measures: [measure] } as unknown as Visit
+    const visit = { ...PLANLESS, order: ['101', '102'], zones: {}, measures: [measure] } as unknown as Visit
     const cells = new Map<string, Cell>()
     const finished: string[] = []
     const sheet = {

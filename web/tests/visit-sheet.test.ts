@@ -1,6 +1,7 @@
 import { flushPromises } from '@vue/test-utils'
 import { describe, expect, it, vi } from 'vitest'
 
+import { PLANLESS } from '@/api/earlierAnswers'
 import { LIVE, type EntryIn, type Trial, type Visit } from '@/api/queries'
 import type { Cell } from '@/offline/cells'
 import type { Drafts } from '@/offline/drafts'
@@ -15,7 +16,7 @@ import { openStation, dialogText } from './station'
 
 const count = { key: 'count', name: 'Count', unit: '', kind: 'whole' as const, optional: false, choices: [] }
 const visit: Visit = {
-  id: 'v', etag: 'v1', trial: 't', site: 's', units: 'metric', name: 'Weeds in June', due: null, date: null, order: ['101', '102', '103'], zones: {}, page: 1, pages: 1, rows: [], conflicts: [],
+  ...PLANLESS, id: 'v', etag: 'v1', trial: 't', site: 's', units: 'metric', name: 'Weeds in June', due: null, date: null, order: ['101', '102', '103'], zones: {}, page: 1, pages: 1, rows: [], conflicts: [],
   notes: [], progress: { done: 0, begun: 0, of: 3, conflicts: 0 },
   measures: [
     { id: 'weeds', name: 'Weeds', unit: 'weeds/m²', factor: 1, fields: [count], part_kind: '', parts: [], common_parts: [], samples: 2, zones: [], formula: '', settings: [],
@@ -94,6 +95,37 @@ describe('a visit’s sheet', () => {
       ['101', 1, { count: '7' }],
       ['101', 2, { count: '9' }],
     ])
+  })
+  it('hides the treatments at a blind visit, and says of each value whether they were hidden', async () => {
+    answers[ENTRIES] = outcomes('saved')
+    const { page, ready, type } = await open({ visit: { blind: true } })
+    await ready()
+    expect(page.find('tbody').text()).not.toContain(trial.treatments[0]!.name)
+    expect(page.find('tbody').text()).toContain('Treatment hidden')
+    await type('101', '7')
+    await page
+      .findAll('button')
+      .find((b) => b.text() === 'Show treatments')!
+      .trigger('click')
+    expect(page.find('tbody').text()).toContain(trial.treatments[0]!.name)
+    expect(page.text()).toContain('aren’t blind')
+    await type('101', '9', 2)
+    expect(entered().map((one) => one.blind)).toEqual([true, false])
+  })
+  it('says in paces where the frame is laid, by the pace of who walks', async () => {
+    const places = {
+      ...PLANLESS.places, said: 'At random.', corner: 'the south-west corner', width: 0.5, length: 0.5,
+      by_plot: { '101': [{ across: 1.5, along: 6 }, { across: 0.8, along: 9 }] },
+    } // prettier-ignore
+    const { page, ready } = await open({ visit: { places } })
+    await ready()
+    const said = () => page.find('.places').text().replace(/\s+/g, ' ')
+    expect(said()).toContain(
+      'From the south-west corner: 8 paces along the plot (6 m), then 2 paces across (1.5 m).',
+    )
+    await page.find('.places button').trigger('click')
+    await page.find('.places input').setValue('1')
+    expect(said()).toContain('6 paces along the plot (6 m), then 2 paces across (1.5 m).')
   })
   it('moves along a field by arrows', async () => {
     const { ready, field, at } = await open()

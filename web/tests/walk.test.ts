@@ -2,6 +2,7 @@ import { flushPromises } from '@vue/test-utils'
 import { afterEach, describe, expect, it, vi } from 'vitest'
 import { createApp, ref, type Ref } from 'vue'
 
+import { PLANLESS } from '@/api/earlierAnswers'
 import type { EntryIn, Row, Visit } from '@/api/queries'
 import { entryOf, keyOf, stepsOf, type Cell, type Step } from '@/offline/cells'
 import type { Drafts } from '@/offline/drafts'
@@ -23,7 +24,7 @@ const field = (key: string) => ({
   choices: [],
 })
 const visitOf = (changes: Partial<Visit> = {}): Visit => ({
-  id: 'v', etag: 'v1', trial: 't', site: 's', units: 'metric', name: 'Weeds', due: null, date: null, order: ['p1', 'p2'], zones: {}, page: 1, pages: 1, rows: [], conflicts: [], notes: [],
+  ...PLANLESS, id: 'v', etag: 'v1', trial: 't', site: 's', units: 'metric', name: 'Weeds', due: null, date: null, order: ['p1', 'p2'], zones: {}, page: 1, pages: 1, rows: [], conflicts: [], notes: [],
   progress: { done: 0, begun: 0, of: 2, conflicts: 0 },
   measures: [
     { id: 'weeds', name: 'Weeds', unit: 'weeds/m²', factor: 1, fields: [field('count')], part_kind: '', parts: [], common_parts: [], samples: 2, zones: [], formula: '',

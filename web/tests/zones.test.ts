@@ -1,6 +1,7 @@
 import { flushPromises } from '@vue/test-utils'
 import { beforeEach, describe, expect, it } from 'vitest'
 
+import { PLANLESS } from '@/api/earlierAnswers'
 import type { Trial, Visit, Zones } from '@/api/queries'
 import ZoneRows from '@/stations/layout/ZoneRows.vue'
 import { EVERY, zonesDraftOf, zonesOf } from '@/stations/layout/zones'
@@ -23,7 +24,7 @@ const weeds = {
 } // prettier-ignore
 /** A track runs through the first plot only. */
 const visit = {
-  id: 'v', trial: 't', site: 's', name: 'Weeds', due: null, date: null, order: ['101', '102'],
+  ...PLANLESS, id: 'v', trial: 't', site: 's', name: 'Weeds', due: null, date: null, order: ['101', '102'],
   zones: { '101': ['wheel track', 'between'], '102': ['between'] }, measures: [weeds], rows: [], conflicts: [],
   notes: [], progress: { done: 0, begun: 0, of: 2, conflicts: 0 },
 } as unknown as Visit // prettier-ignore

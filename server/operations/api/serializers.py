@@ -4,9 +4,11 @@ from __future__ import annotations
 
 from typing import Any
 
+from drf_spectacular.utils import extend_schema_field
 from rest_framework import serializers
 
 from apercu_core.cautions import caution_for_visit
+from apercu_core.measures.sheets import SHEETS
 from config.etags import etag_of
 from config.typed_number import TypedNumber, TypedWhole
 from operations.api.detail_shapes import (
@@ -22,13 +24,37 @@ from operations.api.detail_shapes import (
 from operations.api.trigger_shapes import ClosingIn, ClosingOut, TriggerIn, TriggerOut
 from operations.models import Operation, OperationKind
 from operations.visit_dates import hangs_on
-from records.api.visit_shapes import ProgressOut
-from records.visits import planned_of
+from records.api.visit_shapes import PLACEMENT_KEYS, ProgressOut
+from records.progress import samples_at
+from records.visits import is_blind, planned_of
 from trials.models import OverVisits
 from weather.api.shapes import StripWeatherOut
 
 DUE_KINDS = ("visit", "operation", "reading")
 STATES = ("overdue", "due", "soon", "later", "begun", "done", "conflict")
+
+
+class HowWalkedOut(serializers.Serializer[Any]):
+    """How a visit is walked; `samples`: of a plot, by measure, where several are taken."""
+
+    placement = serializers.ChoiceField(choices=PLACEMENT_KEYS)
+    samples = serializers.DictField(child=serializers.IntegerField())
+    plots = serializers.ListField(child=serializers.CharField(), help_text="None: all.")
+    observers = serializers.ListField(child=serializers.UUIDField())
+    blind = serializers.BooleanField()
+    guess_first = serializers.BooleanField()
+
+
+class CrewOut(serializers.Serializer[Any]):
+    """Somebody who may enter records."""
+
+    id = serializers.UUIDField()
+    name = serializers.CharField()
+
+
+class PlacementOut(serializers.Serializer[Any]):
+    key = serializers.ChoiceField(choices=PLACEMENT_KEYS)
+    said = serializers.CharField()
 
 
 class VisitMarkOut(serializers.Serializer[Any]):
@@ -43,6 +69,21 @@ class VisitMarkOut(serializers.Serializer[Any]):
     hangs_on = serializers.SerializerMethodField(help_text="What its date follows, in words.")
     progress = ProgressOut()
     state = serializers.ChoiceField(choices=STATES)
+    how = serializers.SerializerMethodField()
+    observers = serializers.SerializerMethodField(help_text="Names of who counts.")
+
+    @extend_schema_field(HowWalkedOut)
+    def get_how(self, mark: Any) -> dict[str, Any]:
+        visit = mark.visit
+        sampled = [t for t in visit.taken.all() if SHEETS[t.measure.version.sheet].sampled]
+        return {
+            "placement": visit.placement or "free", "samples": {str(t.measure_id): samples_at(t) for t in sampled},
+            "plots": sorted(unit.label for unit in visit.only.all()), "blind": is_blind(visit),
+            "observers": [str(one.person_id) for one in visit.observers.all()], "guess_first": visit.guess_first,
+        }  # fmt: skip
+
+    def get_observers(self, mark: Any) -> list[str]:
+        return [one.person.name for one in mark.visit.observers.all()]
 
     def get_hangs_on(self, mark: Any) -> str:
         return hangs_on(mark.visit, self.context.get("operation_names", {}))
@@ -305,6 +346,8 @@ class RateUnitOut(serializers.Serializer[Any]):
 class SeasonOut(serializers.Serializer[Any]):
     """Visits and operations of a trial, each with its state today."""
 
+    crew = CrewOut(many=True)
+    placements = PlacementOut(many=True, help_text="How places of samples can be drawn.")
     today = serializers.DateField()
     visits = VisitMarkOut(many=True)
     operations = OperationMarkOut(many=True)

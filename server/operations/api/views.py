@@ -19,6 +19,7 @@ from apercu_core.agronomy.nutrients import ANALYSED_IN, NUTRIENTS
 from apercu_core.agronomy.rain import WINDOWS, rain_after_sowing
 from apercu_core.amounts import amounts_in, shown_temperature, temperature_unit
 from apercu_core.cautions import caution_for
+from apercu_core.field.sample_places import PLACEMENTS
 from apercu_core.kill_window.window import EARLY_DAYS
 from apercu_core.units import System
 from apercu_core.weather.thermal_time import Scale, Warmth
@@ -59,6 +60,7 @@ from operations.models import GrowthStage, Operation, OperationKind
 from operations.plants import plants_in
 from operations.visit_dates import SeriesAsked, plan_series
 from operations.warnings import WantedTwice, wanted_twice, watch
+from records.visits import may_record
 from trials.api.at_site import AT_SITE, season_of
 from trials.models import Season
 from weather.api.shown import rain_shown, strip_json, weather_of
@@ -143,6 +145,8 @@ def season_json(asked: Season, system: System) -> Any:
         "today": agenda.today, "visits": agenda.visits, "operations": marks, "weather": strip,
         "units": trigger_units(system), "nutrients": NUTRIENTS, "zones": [one["name"] for one in season.zones],
         "closed": [{"plot": plot, "until": until} for plot, until in sorted(seen.closed.items())],
+        "crew": may_record(season.trial.workspace),
+        "placements": [{"key": key, "said": said} for key, said in PLACEMENTS.items()],
         "rate_units": [{"rate": rate, "analysis": of} for rate, of in ANALYSED_IN.items()],
     }  # fmt: skip
     return shapes.SeasonOut(shown, context={"watched": seen.sentences, "operation_names": operations}).data

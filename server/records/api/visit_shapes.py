@@ -6,6 +6,7 @@ from typing import Any, get_args
 
 from rest_framework import serializers
 
+from apercu_core.field.sample_places import PLACEMENTS
 from apercu_core.measures.parts import LONGEST_NAME, Part
 from apercu_core.measures.rules import DeviceRules
 from apercu_core.measures.sheet import FieldKind
@@ -16,6 +17,8 @@ from records.entering import Outcome
 from records.models import ComponentKind, MissingStatus
 
 MOST_TYPED = 400
+MOST_SAMPLES = 200
+PLACEMENT_KEYS = tuple(PLACEMENTS)
 """Letters in a field: a list of readings is one."""
 FIELD_KINDS = get_args(FieldKind)
 STATES = ("saved", "question", "refused", "conflict")
@@ -110,6 +113,54 @@ class ProgressOut(serializers.Serializer[Any]):
     conflicts = serializers.IntegerField()
 
 
+class SamplePlaceOut(serializers.Serializer[Any]):
+    """The corner of a sample that is nearest to the plot’s corner; m from there."""
+
+    across = serializers.FloatField()
+    along = serializers.FloatField()
+
+
+class SampledAreaOut(serializers.Serializer[Any]):
+    """What is sampled of a plot, m from its corner."""
+
+    x = serializers.FloatField()
+    y = serializers.FloatField()
+    width = serializers.FloatField()
+    length = serializers.FloatField()
+
+
+class PlacesOut(serializers.Serializer[Any]):
+    """Where samples are taken. `said`: how they were drawn; `corner`: that they are measured from, in words."""
+
+    said = serializers.CharField(allow_blank=True)
+    corner = serializers.CharField()
+    width = serializers.FloatField(help_text="Of what is laid down, across the plot, m.")
+    length = serializers.FloatField(help_text="Of what is laid down, along the plot, m.")
+    by_plot = serializers.DictField(child=SamplePlaceOut(many=True))
+    area = serializers.DictField(child=SampledAreaOut())
+    why_none = serializers.CharField(allow_blank=True)
+
+
+class OwnBlocksOut(serializers.Serializer[Any]):
+    """Blocks that a person counts at a visit."""
+
+    person = serializers.UUIDField()
+    name = serializers.CharField()
+    blocks = serializers.ListField(child=serializers.CharField())
+
+
+class PastOut(serializers.Serializer[Any]):
+    """The plot’s value at the visit before that has one; `value` in the measure’s stored unit."""
+
+    unit = serializers.UUIDField()
+    measure = serializers.UUIDField()
+    zone = serializers.CharField(allow_blank=True)
+    component = serializers.CharField(allow_blank=True)
+    value = serializers.FloatField()
+    visit = serializers.CharField()
+    date = serializers.DateField(allow_null=True)
+
+
 class VisitOut(serializers.Serializer[Any]):
     """A visit with its sheet. `order`: plots in walking order; `zones`: plot → the zones that it has."""
 
@@ -128,16 +179,32 @@ class VisitOut(serializers.Serializer[Any]):
     )
     pages = serializers.IntegerField()
     zones = serializers.DictField(child=serializers.ListField(child=serializers.CharField()))
+    blind = serializers.BooleanField(help_text="Treatment names and colours are hidden.")
+    guess_first = serializers.BooleanField()
+    observers = OwnBlocksOut(many=True)
+    why_so = serializers.CharField(allow_blank=True, help_text="Why blocks are allotted as they are.")
+    places = PlacesOut()
+    past = PastOut(many=True)
     rows = RowOut(many=True)
     conflicts = RowOut(many=True)
     notes = NoteOut(many=True)
     progress = ProgressOut()
 
 
+class HowWalkedIn(serializers.Serializer[Any]):
+    placement = serializers.ChoiceField(choices=PLACEMENT_KEYS)
+    samples = serializers.DictField(child=serializers.IntegerField(min_value=1, max_value=MOST_SAMPLES), default=dict)
+    plots = serializers.ListField(child=serializers.CharField(max_length=160), max_length=2000, default=list)
+    observers = serializers.ListField(child=serializers.UUIDField(), max_length=40, default=list)
+    blind = serializers.BooleanField(allow_null=True, default=None)
+    guess_first = serializers.BooleanField(default=False)
+
+
 class VisitIn(serializers.Serializer[Any]):
     name = serializers.CharField(max_length=120)
     due = serializers.DateField(allow_null=True, default=None)
     measures = serializers.ListField(child=serializers.UUIDField(), max_length=40)
+    how = HowWalkedIn(default=None, allow_null=True, help_text="None: as it was, or as is usual.")
 
 
 class PlaceIn(WithFormerNames):
@@ -151,7 +218,7 @@ class PlaceIn(WithFormerNames):
     zone = serializers.CharField(allow_blank=True, max_length=80, default="")
     component_kind = serializers.ChoiceField(choices=ComponentKind.choices, allow_blank=True, default="")
     component = serializers.CharField(allow_blank=True, max_length=80, default="")
-    sample = serializers.IntegerField(min_value=1, max_value=200, default=1)
+    sample = serializers.IntegerField(min_value=1, max_value=MOST_SAMPLES, default=1)
 
 
 class EntryIn(PlaceIn):
@@ -163,6 +230,9 @@ class EntryIn(PlaceIn):
     missing_status = serializers.ChoiceField(choices=MissingStatus.choices, allow_blank=True, default="")
     missing_reason = serializers.CharField(allow_blank=True, max_length=200, default="")
     confirmed = serializers.BooleanField(default=False)
+    blind = serializers.BooleanField(
+        allow_null=True, default=None, help_text="Whether treatment names were hidden where it was typed."
+    )
     entered_at = serializers.DateTimeField()
     units = serializers.ChoiceField(
         choices=UnitSystem.choices, allow_blank=True, default="",

@@ -32,9 +32,14 @@ from config.etags import IF_MATCH, etag_of, saved_unless_changed
 from crew.models import Person
 from records.api import visit_shapes as shapes
 from records.entering import Typed, decide, redo, save_entries, undo
-from records.models import Observation, Visit
-from records.progress import Progress, progress_in, samples_wanted, taken_with_measures, without_its_zones
+from records.models import Observation, Visit, VisitMeasure
+from records.past import past_of
+from records.places import Places, places_at
+from records.progress import Progress, progress_in, samples_at, taken_with_measures, without_its_zones
 from records.visits import (
+    HowWalked,
+    allotment_of,
+    is_blind,
     leave_note,
     plan_visit,
     planned_of,
@@ -53,7 +58,9 @@ def _person(request: Request) -> Person:
 def visit_of(request: Request, id: UUID) -> Visit:
     own = Visit.objects.with_role_of(_person(request)).select_related("season__trial__workspace", "season__site")
     plots = Unit.objects.filter(season=OuterRef("season"), kind=UnitKind.PLOT).order_by("order")
-    return get_object_or_404(own.annotate(plot_ids=ArraySubquery(plots.values("id"))), id=id)
+    only = Visit.only.through.objects.filter(visit=OuterRef("pk")).values("unit")
+    both = own.annotate(plot_ids=ArraySubquery(plots.values("id")), only_ids=ArraySubquery(only))
+    return get_object_or_404(both, id=id)
 
 
 def _row_of(request: Request, id: UUID) -> Observation:
@@ -62,7 +69,8 @@ def _row_of(request: Request, id: UUID) -> Observation:
     return get_object_or_404(wanted, id=id)
 
 
-def measure_json(measure: TrialMeasure, season: Season, system: System) -> dict[str, Any]:
+def measure_json(taken: VisitMeasure, season: Season, system: System) -> dict[str, Any]:
+    measure = taken.measure
     version = measure.version
     sheet, shipped = SHEETS[version.sheet], definition(version.catalogue)
     unit, factor = version.shown_in(system)
@@ -82,7 +90,7 @@ def measure_json(measure: TrialMeasure, season: Season, system: System) -> dict[
             }
             for f in sheet.fields
         ],
-        "samples": samples_wanted(measure),
+        "samples": samples_at(taken),
         "part_kind": sheet.parts,
         "parts": [asdict(one) for one in parts_of(measure)],
         "common_parts": COMMON.get(shipped.common_parts, ()) if shipped else (),
@@ -161,10 +169,12 @@ class _Page:
     plots: list[Unit]
 
 
-def _page(request: Request, walk: list[Unit], measures: list[TrialMeasure], season: Season) -> _Page:
+def _page(request: Request, walk: list[Unit], taken: list[VisitMeasure], season: Season) -> _Page:
     """The page that the query names, by its number or by a plot on it; the first else."""
-    steps = sum(samples_wanted(m) * len(SHEETS[m.version.sheet].fields) * max(1, len(measured_in(season, m)))
-                * max(1, len(parts_of(m))) for m in measures)  # fmt: skip
+    steps = sum(
+        samples_at(t) * len(SHEETS[t.measure.version.sheet].fields) * max(1, len(measured_in(season, t.measure)))
+        * max(1, len(parts_of(t.measure))) for t in taken
+    )  # fmt: skip
     size = max(1, MOST_STEPS // max(steps, 1))
     of = max(1, -(-len(walk) // size))
     wanted, plot = request.query_params.get("page", "1"), request.query_params.get("plot")
@@ -183,25 +193,28 @@ def visit_json(visit: Visit, request: Request) -> Any:
     versions = {t.measure.version_id: t.measure_id for t in taken}
     system, shares = cast(System, person.units), shares_in(visit.season)
     everywhere, bare = walking_order(visit), without_its_zones(visit, shares)
-    page = _page(request, [u for u in everywhere if u.id not in bare], [t.measure for t in taken], visit.season)
+    page = _page(request, [u for u in everywhere if u.id not in bare], taken, visit.season)
     waiting = list(visit.observations.filter(in_conflict=True, version__in=versions).order_by("received_at", "id"))
     # Whoever settles a conflict sees both figures, on whatever page they stand.
     units = {unit.id for unit in page.plots} | {row.unit_id for row in waiting}
-    asked_for = [Q(version=t.measure.version_id, sample__lte=samples_wanted(t.measure)) for t in taken]
+    asked_for = [Q(version=t.measure.version_id, sample__lte=samples_at(t)) for t in taken]
     standing = visit.observations.filter(reduce(or_, asked_for, Q(pk=None)), current=True, unit__in=units)
     shown = [r for r in standing.order_by("received_at", "id") if r.value is not None or r.missing_reason]
     prefetch_related_objects([*shown, *waiting], "by")
     own = {t.measure.version_id: t.measure.version for t in taken}
     for row in [*shown, *waiting]:
         row.version = own[row.version_id]
+    places, allotted = places_at(visit, everywhere), allotment_of(visit, everywhere)
     shape = {
         "id": visit.id, "etag": etag_of(planned_of(visit)),
         "trial": visit.season.trial_id, "site": visit.season.site_id, "units": system,
         "name": visit.name, "due": visit.due, "date": visit.date,
-        "measures": [measure_json(t.measure, visit.season, system) for t in taken],
+        "measures": [measure_json(t, visit.season, system) for t in taken],
         "order": [unit.id for unit in page.plots],
         "page": page.number, "pages": page.of,
         "zones": {str(unit): list(own) for unit, own in shares.items()},
+        "blind": is_blind(visit), "guess_first": visit.guess_first,
+        "observers": [], "why_so": allotted.why, "places": _places_json(places), "past": [],
         "rows": [], "conflicts": [],
         "notes": visit.notes.select_related("by"),
         "progress": progress_json(progress_in(visit, len(everywhere), shares)),
@@ -209,9 +222,35 @@ def visit_json(visit: Visit, request: Request) -> Any:
     whole = shapes.VisitOut(shape).data
     # Plain values of the declared shape: a serializer takes several times as long for a page of rows.
     return whole | {
+        "observers": [
+            {"person": one.person_id, "name": one.person.name, "blocks": allotted.blocks[str(one.person_id)]}
+            for one in visit.observers.all()
+        ],
+        "past": [
+            {
+                "unit": one.unit,
+                "measure": versions[one.version],
+                "zone": one.zone,
+                "component": one.component,
+                "value": one.value,
+                "visit": one.visit,
+                "date": one.date,
+            }
+            for one in past_of(visit, units)
+        ],
         "rows": [row_json(r, versions, system) for r in shown],
         "conflicts": [row_json(r, versions, system) for r in waiting],
     }
+
+
+def _places_json(places: Places) -> dict[str, Any]:
+    laid = places.quadrat
+    return {
+        "said": places.said, "corner": places.corner, "why_none": places.why_none,
+        "width": laid.width if laid else 0.0, "length": laid.length if laid else 0.0,
+        "by_plot": {str(unit): [asdict(place) for place in own] for unit, own in places.by_plot.items()},
+        "area": {str(unit): asdict(area) for unit, area in places.area.items()},
+    }  # fmt: skip
 
 
 class TrialVisitView(APIView):
@@ -222,6 +261,8 @@ class TrialVisitView(APIView):
         given = shapes.VisitIn(data=request.data)
         given.is_valid(raise_exception=True)
         data = given.validated_data
+        how = data.pop("how")
+        how = HowWalked(**how | {"samples": {UUID(k): n for k, n in how["samples"].items()}}) if how else None
 
         def shown() -> Any:
             there = season.visits.filter(id=visit).first()
@@ -232,7 +273,7 @@ class TrialVisitView(APIView):
 
         made = saved_unless_changed(
             request, Season.objects.filter(id=season.id), shown,
-            lambda: plan_visit(by=_person(request), season=season, id=visit, **data), current, made=visit,
+            lambda: plan_visit(by=_person(request), season=season, id=visit, how=how, **data), current, made=visit,
         )  # fmt: skip
         return Response(visit_json(made, request))
 

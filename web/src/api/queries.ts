@@ -2,6 +2,7 @@ import { QueryClient, queryOptions } from '@tanstack/vue-query'
 import { computed, toValue, type MaybeRefOrGetter } from 'vue'
 
 import { answer, client, Problem, sendFile, showIn, type Shapes, madeFrom } from './client'
+import { ofNow, seasonOfNow } from './earlierAnswers'
 import { fileOf, knowing, chooseSite, siteOf, at, atSite } from './site'
 
 /** Which plots of a large sheet: a page of it, or the one that holds a plot. */
@@ -139,7 +140,8 @@ export const trialQueries = {
     queryOptions({
       queryKey: trialKey(id, 'season'),
       refetchInterval: LIVE,
-      queryFn: () => answer(client.GET('/api/v1/trials/{id}/season', { params: atSite(toValue(id)) })),
+      queryFn: async () =>
+        seasonOfNow(await answer(client.GET('/api/v1/trials/{id}/season', { params: atSite(toValue(id)) }))),
     }),
   report: (id: MaybeRefOrGetter<string>) =>
     queryOptions({
@@ -390,8 +392,8 @@ export const api = {
         ...madeFrom(etag),
       }),
     ),
-  visit: (id: string, query: SheetPage = {}) =>
-    answer(client.GET('/api/v1/visits/{id}', { params: { path: { id }, query } })),
+  visit: async (id: string, query: SheetPage = {}) =>
+    ofNow(await answer(client.GET('/api/v1/visits/{id}', { params: { path: { id }, query } }))),
   enter: (id: string, entries: EntryIn[]) =>
     answer(client.PUT('/api/v1/visits/{id}/entries', { params: { path: { id } }, body: { entries } })),
   undo: (row: string, id: string, page = 1) =>

@@ -2173,6 +2173,12 @@ export interface components {
          * @enum {string}
          */
         CountsEnum: "estimated" | "poisson" | "negative_binomial";
+        /** @description Somebody who may enter records. */
+        CrewOut: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+        };
         CrossedOut: {
             name: string;
             code: string;
@@ -2552,6 +2558,8 @@ export interface components {
             missing_reason: string;
             /** @default false */
             confirmed: boolean;
+            /** @description Whether treatment names were hidden where it was typed. */
+            blind?: boolean | null;
             /** Format: date-time */
             entered_at: string;
             /**
@@ -2907,6 +2915,29 @@ export interface components {
             readonly df_method: components["schemas"]["DfMethodEnum"];
             readonly counts: components["schemas"]["CountsEnum"];
             readonly scale: components["schemas"]["ScaleEnum"];
+        };
+        HowWalkedInRequest: {
+            placement: components["schemas"]["PlacementEnum"];
+            samples?: {
+                [key: string]: number;
+            };
+            plots?: string[];
+            observers?: string[];
+            blind?: boolean | null;
+            /** @default false */
+            guess_first: boolean;
+        };
+        /** @description How a visit is walked; `samples`: of a plot, by measure, where several are taken. */
+        HowWalkedOut: {
+            placement: components["schemas"]["PlacementEnum"];
+            samples: {
+                [key: string]: number;
+            };
+            /** @description None: all. */
+            plots: string[];
+            observers: string[];
+            blind: boolean;
+            guess_first: boolean;
         };
         /**
          * @description `sizes`: plots in each incomplete block of a replicate; `efficiency`: 0 to 1, average over pairs of treatments,
@@ -3921,6 +3952,13 @@ export interface components {
             readonly plots: number;
             readonly per_block: number;
         };
+        /** @description Blocks that a person counts at a visit. */
+        OwnBlocksOut: {
+            /** Format: uuid */
+            person: string;
+            name: string;
+            blocks: string[];
+        };
         /** @description What a data package says beside its table. */
         PackagedTrialOut: {
             name: string;
@@ -4014,6 +4052,20 @@ export interface components {
             /** Format: double */
             total: number | null;
         };
+        /** @description The plot’s value at the visit before that has one; `value` in the measure’s stored unit. */
+        PastOut: {
+            /** Format: uuid */
+            unit: string;
+            /** Format: uuid */
+            measure: string;
+            zone: string;
+            component: string;
+            /** Format: double */
+            value: number;
+            visit: string;
+            /** Format: date */
+            date: string | null;
+        };
         PatchedPreferencesRequest: {
             units?: components["schemas"]["UnitSystemEnum"];
         };
@@ -4051,6 +4103,42 @@ export interface components {
             bag: string;
             /** @default true */
             placed: boolean;
+        };
+        /**
+         * @description * `stratified` - stratified
+         *     * `random` - random
+         *     * `diagonal` - diagonal
+         *     * `line` - line
+         *     * `fixed` - fixed
+         *     * `free` - free
+         * @enum {string}
+         */
+        PlacementEnum: "stratified" | "random" | "diagonal" | "line" | "fixed" | "free";
+        PlacementOut: {
+            key: components["schemas"]["PlacementEnum"];
+            said: string;
+        };
+        /** @description Where samples are taken. `said`: how they were drawn; `corner`: that they are measured from, in words. */
+        PlacesOut: {
+            said: string;
+            corner: string;
+            /**
+             * Format: double
+             * @description Of what is laid down, across the plot, m.
+             */
+            width: number;
+            /**
+             * Format: double
+             * @description Of what is laid down, along the plot, m.
+             */
+            length: number;
+            by_plot: {
+                [key: string]: components["schemas"]["SamplePlaceOut"][];
+            };
+            area: {
+                [key: string]: components["schemas"]["SampledAreaOut"];
+            };
+            why_none: string;
         };
         /**
          * @description Lengths as typed: a figure, with or without a unit; without one it is in the person's own.
@@ -4519,6 +4607,24 @@ export interface components {
                 [key: string]: unknown;
             }[];
         };
+        /** @description The corner of a sample that is nearest to the plot’s corner; m from there. */
+        SamplePlaceOut: {
+            /** Format: double */
+            across: number;
+            /** Format: double */
+            along: number;
+        };
+        /** @description What is sampled of a plot, m from its corner. */
+        SampledAreaOut: {
+            /** Format: double */
+            x: number;
+            /** Format: double */
+            y: number;
+            /** Format: double */
+            width: number;
+            /** Format: double */
+            length: number;
+        };
         /**
          * @description * `measured` - measured
          *     * `log` - log
@@ -4548,6 +4654,9 @@ export interface components {
         SchoolOutKeyEnum: "early" | "at_sowing" | "after_sowing";
         /** @description Visits and operations of a trial, each with its state today. */
         SeasonOut: {
+            crew: components["schemas"]["CrewOut"][];
+            /** @description How places of samples can be drawn. */
+            placements: components["schemas"]["PlacementOut"][];
             /** Format: date */
             today: string;
             visits: components["schemas"]["VisitMarkOut"][];
@@ -4718,7 +4827,8 @@ export interface components {
          *     plot's value. `values`: what they are (`count`, `percentage`, `score`, `k-of-n`), where the sheet settles it; else
          *     name and unit do. `parts`: what kind of component an entry is told by, if any (`species`, `grade`); those of one
          *     sample add up. `area`: what one sample of a count is taken from, m². `possible`: ends of what the value can be, None
-         *     where there are none.
+         *     where there are none. `disturbs`: the ground that it is taken from is cut or dug, so that nothing else is taken there
+         *     later.
          */
         SheetOut: {
             readonly key: string;
@@ -4730,6 +4840,7 @@ export interface components {
             readonly makes: string;
             readonly values: string;
             readonly sampled: boolean;
+            readonly disturbs: boolean;
             readonly parts: string;
             readonly area: string;
             readonly possible: string[] | null;
@@ -5575,6 +5686,8 @@ export interface components {
             /** Format: date */
             due?: string | null;
             measures: string[];
+            /** @description None: as it was, or as is usual. */
+            how?: components["schemas"]["HowWalkedInRequest"] | null;
         };
         VisitMarkOut: {
             /** Format: uuid */
@@ -5593,6 +5706,9 @@ export interface components {
             readonly hangs_on: string;
             progress: components["schemas"]["ProgressOut"];
             state: components["schemas"]["AgendaStateEnum"];
+            readonly how: components["schemas"]["HowWalkedOut"];
+            /** @description Names of who counts. */
+            readonly observers: string[];
         };
         /** @description A visit with its sheet. `order`: plots in walking order; `zones`: plot → the zones that it has. */
         VisitOut: {
@@ -5624,6 +5740,14 @@ export interface components {
             zones: {
                 [key: string]: string[];
             };
+            /** @description Treatment names and colours are hidden. */
+            blind: boolean;
+            guess_first: boolean;
+            observers: components["schemas"]["OwnBlocksOut"][];
+            /** @description Why blocks are allotted as they are. */
+            why_so: string;
+            places: components["schemas"]["PlacesOut"];
+            past: components["schemas"]["PastOut"][];
             rows: components["schemas"]["RowOut"][];
             conflicts: components["schemas"]["RowOut"][];
             notes: components["schemas"]["NoteOut"][];

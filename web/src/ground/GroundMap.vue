@@ -38,6 +38,8 @@ const props = defineProps<{
   /** At which of the sown legs the drill is cleaned first. */
   cleaned?: number[]
   strips?: Record<string, number[][]>
+  /** Where samples are taken, metres: x, y, width, length. */
+  samples?: number[][]
 }>()
 const chosen = defineModel<string[]>('chosen', { required: true })
 
@@ -88,6 +90,12 @@ const unsown = computed(() =>
       at = to
     }
     return gaps.map((gap) => ({ ...gap, y: box.y, height: box.height }))
+  }),
+)
+const samplesDrawn = computed(() =>
+  (props.samples ?? []).map(([x, y, width, length]) => {
+    const box = toScreen({ x: x!, y: y!, width: width!, length: length! }, ground.value, view.value)
+    return { ...box, width: Math.max(2, box.width), height: Math.max(2, box.height) }
   }),
 )
 /** The drill’s way on the screen, beside the labels of the plots. */
@@ -181,7 +189,8 @@ function release(label: string, index: number, event: MouseEvent) {
 function describe(d: (typeof drawn.value)[number]): string {
   // The words that are seen come first, as they stand, so that a spoken name matches the one on the screen.
   const last = d.face.state === 'lost' ? t('ground.lost') : (d.face.figure ?? '')
-  const parts = [[d.plot.label, d.code, last].filter(Boolean).join(' '), props.treatments[d.at]?.name]
+  const named = props.treatments[d.at]?.name
+  const parts = [[d.plot.label, d.code, last].filter(Boolean).join(' '), ...(named ? [named] : [])]
   if (d.plot.block) parts.push(t('ground.block', { b: d.plot.block }))
   if (d.plot.whole_plot) parts.push(t('ground.wholePlot', { w: d.plot.whole_plot }))
   if (d.plot.incomplete_block) parts.push(t('ground.incompleteBlock', { b: d.plot.incomplete_block }))
@@ -329,6 +338,13 @@ function describe(d: (typeof drawn.value)[number]): string {
         />
         <rect v-if="chosen.includes(d.plot.label)" class="ring" v-bind="d.box" rx="4" />
       </g>
+      <rect
+        v-for="(one, i) in samplesDrawn"
+        :key="`sample ${i}`"
+        class="sample"
+        v-bind="one"
+        aria-hidden="true"
+      />
     </svg>
     <svg
       v-if="way?.length || unsown.length"
@@ -386,6 +402,12 @@ function describe(d: (typeof drawn.value)[number]): string {
 </template>
 
 <style scoped>
+.sample {
+  fill: var(--accent);
+  stroke: var(--paper);
+  stroke-width: 1;
+  pointer-events: none;
+}
 .way {
   fill: none;
   stroke: var(--accent);

@@ -31,6 +31,8 @@ export interface Cell {
   enteredAt: string
   /** The system that it was typed in, which its field showed then. */
   units: Visit['units'] | ''
+  /** Whether treatment names were hidden where it was typed; drafts of earlier versions don’t say. */
+  blind?: boolean
   row: Row | null
 }
 
@@ -103,6 +105,7 @@ export function entryOf(cell: Cell): EntryIn {
     confirmed: cell.confirmed,
     entered_at: cell.enteredAt,
     units: cell.units ?? '', // drafts of earlier versions have none
+    blind: cell.blind ?? null,
   }
 }
 

@@ -83,11 +83,12 @@ watch(
               v-else
               v-model:chosen="chosen"
               :plots="data.plots"
-              :treatments="data.treatments"
+              :treatments="view.blind ? [] : data.treatments"
               :faces="view.faces"
               :way="view.way"
               :cleaned="view.cleaned"
               :strips="view.strips"
+              :samples="view.samples"
               :bearing="Number(data.site.bearing_deg ?? 0)"
               :schematic="data.schematic"
               :gradient="data.site.gradient ?? ''"

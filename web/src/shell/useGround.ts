@@ -12,6 +12,10 @@ export interface GroundView {
   cleaned?: number[]
   /** Plot → the strips of it that are sown, in metres: x, y, width, length; the rest is crossed out. */
   strips?: Record<string, number[][]>
+  /** Where samples are taken, in metres: x, y, width, length. */
+  samples?: number[][]
+  /** Names, codes and colours of treatments are hidden. */
+  blind?: boolean
 }
 interface Shared {
   view: Ref<GroundView>

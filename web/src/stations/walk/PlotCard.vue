@@ -4,14 +4,15 @@ import { useI18n } from 'vue-i18n'
 
 import type { SheetMeasure, Trial, Visit } from '@/api/queries'
 import TreatmentTag from '@/ground/TreatmentTag.vue'
-import { plain } from '@/texts/format'
+import { day, plain } from '@/texts/format'
 
 import { stepsIn, type Step } from '@/offline/cells'
 import FigureInput from './FigureInput.vue'
 import PartList from './PartList.vue'
 import PlotLocator from './PlotLocator.vue'
+import SamplePlaces from './SamplePlaces.vue'
 import TallyKeys from './TallyKeys.vue'
-import type { Sheet } from './useSheet'
+import { GUESS, type Sheet } from './useSheet'
 
 /** One plot at a time, for a phone: where it lies, its figures large, and one act that leads on. */
 const props = defineProps<{
@@ -119,6 +120,30 @@ async function onward() {
   for (const step of shown.value) if (props.sheet.cell(step).status === 'draft') void props.sheet.finish(step)
   emit('go', following.value?.step, false)
 }
+/** What the plot had at the visit before, of these places together; nothing at a blind visit, where it would lead. */
+function pastSaid(m: SheetMeasure, steps: Step[]): string {
+  if (props.visit.blind) return ''
+  const found = props.visit.past.filter(
+    (one) =>
+      one.unit === plot.value.id &&
+      one.measure === m.id &&
+      steps.some((step) => step.zone === one.zone && (step.component === one.component || !step.component)),
+  )
+  if (!found.length) return ''
+  const sum = found.reduce((all, one) => all + one.value, 0)
+  const value = `${plain(Number((sum * m.factor).toPrecision(3)))} ${m.unit}`.trim()
+  return t('walk.last', { value, visit: found[0]!.date ? day(found[0]!.date) : found[0]!.visit })
+}
+/** A guess is asked for of what is counted or measured as one value. */
+const guessing = (step: Step) =>
+  props.visit.guess_first && measureOf(step).fields.length === 1 && !fieldOf(step).choices.length
+function compared(step: Step): string {
+  const fields = props.sheet.cell(step).fields
+  const [guess, found] = [fields[GUESS], fields[step.field]]
+  return guess && found && ['saved', 'queued'].includes(props.sheet.cell(step).status)
+    ? t('walk.guess.compared', { guess, found })
+    : ''
+}
 function said(step: Step): string {
   const row = props.sheet.cell(step).row
   const m = measureOf(step)
@@ -131,27 +156,33 @@ function said(step: Step): string {
     <section class="where" :aria-label="t('walk.where')">
       <PlotLocator :trial="trial" :states="states" :unit="plot.id" />
       <div>
-        <p class="number">{{ plot.label }}</p>
-        <p class="treatment">
+        <p class="number">
+          {{ plot.label }}
+          <span class="quiet">
+            <template v-if="plot.block">{{ t('ground.block', { b: plot.block }) }} · </template
+            >{{ t(visit.pages > 1 ? 'walk.pages.nth' : 'walk.nth', { n: at + 1, of: visit.order.length }) }}
+          </span>
+        </p>
+        <p v-if="place >= 0" class="treatment">
           <TreatmentTag :index="place" :code="trial.treatments[place]?.code ?? ''" />
           <strong>{{ trial.treatments[place]?.name }}</strong>
         </p>
-        <p class="quiet">
-          <template v-if="plot.block">{{ t('ground.block', { b: plot.block }) }} · </template
-          >{{ t(visit.pages > 1 ? 'walk.pages.nth' : 'walk.nth', { n: at + 1, of: visit.order.length }) }}
-        </p>
+        <p v-else class="quiet">{{ t('walk.blind.hidden') }}</p>
       </div>
     </section>
-    <p v-if="frame" class="frames">
-      <strong>{{ frame }}</strong>
-      <span class="quiet small">{{ visit.measures[0]?.settings.slice(0, 1).join() }}</span>
-    </p>
+    <SamplePlaces :trial="trial" :visit="visit" :plot="plot" :sample="props.at.sample">
+      <p v-if="frame" class="frames">
+        <strong>{{ frame }}</strong>
+        <span class="quiet small">{{ visit.measures[0]?.settings.slice(0, 1).join() }}</span>
+      </p>
+    </SamplePlaces>
     <p v-if="missingStatus" class="missing">
       {{ t(`walk.missingStatus.${missingStatus.missingStatus as 'failed'}`) }}: {{ missingStatus.reason }}
     </p>
     <section v-for="{ m, steps } in tallies" :key="m.id" class="entry">
       <p class="name">
         <strong>{{ m.name }}</strong>
+        <span class="quiet value">{{ pastSaid(m, steps) }}</span>
       </p>
       <TallyKeys
         :measure="m"
@@ -175,8 +206,20 @@ function said(step: Step): string {
       <p class="name">
         <strong>{{ name(step) }}</strong>
         <span v-if="fieldOf(step).unit" class="quiet">{{ fieldOf(step).unit }}</span>
-        <span class="quiet value">{{ said(step) }}</span>
+        <span class="quiet value">{{ said(step) || pastSaid(measureOf(step), [step]) }}</span>
       </p>
+      <label v-if="guessing(step)" class="guess">
+        {{ t('walk.guess.label') }}
+        <input
+          :value="sheet.cell(step).fields[GUESS] ?? ''"
+          inputmode="decimal"
+          autocomplete="off"
+          maxlength="12"
+          :disabled="!mayRecord"
+          @input="sheet.type({ ...step, field: GUESS }, ($event.target as HTMLInputElement).value)"
+        />
+      </label>
+      <p v-if="compared(step)" class="quiet small">{{ compared(step) }}</p>
       <div
         v-if="fieldOf(step).choices.length"
         class="choices"
@@ -250,6 +293,9 @@ function said(step: Step): string {
   flex-direction: column;
   gap: 10px;
 }
+.card :deep(.places) {
+  margin-bottom: 0;
+}
 section {
   border: 1px solid var(--rule);
   border-radius: 12px;
@@ -257,6 +303,7 @@ section {
   padding: 12px 14px;
 }
 .where {
+  padding: 6px 14px;
   display: flex;
   gap: 16px;
   align-items: center;
@@ -268,6 +315,10 @@ section {
   font-size: 32px;
   font-weight: 800;
   line-height: 1.1;
+}
+.number .quiet {
+  font-size: 14px;
+  font-weight: 400;
 }
 .treatment {
   display: flex;
@@ -310,6 +361,24 @@ section {
   color: var(--on-accent);
   border-color: var(--accent);
   font-weight: 750;
+}
+.guess {
+  display: flex;
+  gap: 10px;
+  align-items: center;
+  margin-bottom: 8px;
+}
+.guess input {
+  width: 110px;
+  min-height: 48px;
+  padding: 4px 8px;
+  border: 1px solid var(--field);
+  border-radius: 6px;
+  background: var(--paper);
+  color: var(--ink);
+  font: inherit;
+  font-size: 20px;
+  text-align: center;
 }
 .figure {
   display: grid;

@@ -11,14 +11,16 @@ import { wearOf } from '@/shell/palette'
  */
 const props = defineProps<{ trial: Trial; states: Record<string, string>; unit: string; large?: boolean }>()
 const emit = defineEmits<{ jump: [label: string] }>()
-const SIZE = props.large ? { width: 320, height: 260 } : { width: 128, height: 112 }
+const SIZE = props.large ? { width: 320, height: 260 } : { width: 92, height: 80 }
+/** At a blind visit no plot has a treatment. */
+const hueOf = (index: number) => (index < 0 ? 'var(--quiet)' : wearOf(index).hue)
 const boxes = computed(() => {
   const ground = extentOf(props.trial.plots)
   const view = fitView(ground, SIZE, 4)
   return props.trial.plots.map((plot) => ({
     id: plot.id,
     label: plot.label,
-    hue: wearOf(props.trial.treatments.findIndex((one) => one.id === plot.treatment)).hue,
+    hue: hueOf(props.trial.treatments.findIndex((one) => one.id === plot.treatment)),
     done: props.states[plot.id] !== 'todo' && props.states[plot.id] !== 'begun',
     box: toScreen(plot, ground, view),
   }))

@@ -49,8 +49,11 @@ const words = computed(() => props.fields.map(said))
       {{ plot.label }}{{ ' ' }}<span v-if="plot.block" class="block quiet small">{{ plot.block }}</span>
     </th>
     <td class="treatment">
-      <TreatmentTag :index="index" :code="trial.treatments[index]?.code ?? ''" />
-      {{ trial.treatments[index]?.name }}
+      <template v-if="index >= 0">
+        <TreatmentTag :index="index" :code="trial.treatments[index]?.code ?? ''" />
+        {{ trial.treatments[index]?.name }}
+      </template>
+      <span v-else class="quiet">{{ t('walk.blind.hidden') }}</span>
     </td>
     <template v-for="({ m, along }, k) in fields" :key="m.id">
       <td v-for="(one, i) in along" :key="i" class="figure">

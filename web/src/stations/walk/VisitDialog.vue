@@ -13,12 +13,22 @@ const props = defineProps<{
   trial: Trial
   was: Season['visits'][number] | null
   free: Trial['measures']
+  crew: Season['crew']
+  placements: Season['placements']
 }>()
 const open = defineModel<boolean>({ required: true })
 const { t } = useI18n()
 const name = ref('')
 const due = ref('')
 const measures = ref<string[]>([])
+const how = ref({
+  placement: 'stratified' as Season['placements'][number]['key'],
+  samples: {} as Record<string, string>,
+  plots: '',
+  observers: [] as string[],
+  blind: null as boolean | null,
+  guessFirst: false,
+})
 const { theirs, opened, save } = useMeanwhile((current) => current as Visit)
 
 const offered = computed(() => {
@@ -32,11 +42,27 @@ watch(
     opened(props.was)
     name.value = props.was?.name ?? ''
     due.value = props.was?.due ?? ''
+    const walked = props.was?.how
+    how.value = {
+      placement: walked?.placement ?? 'stratified',
+      samples: Object.fromEntries(Object.entries(walked?.samples ?? {}).map(([id, n]) => [id, String(n)])),
+      plots: walked?.plots.join(', ') ?? '',
+      observers: [...(walked?.observers ?? [])],
+      blind: walked?.blind ?? null,
+      guessFirst: walked?.guess_first ?? false,
+    }
     measures.value = props.was ? [...props.was.measures] : props.free.slice(0, 1).map((m) => m.id)
   },
   { immediate: true },
 )
 
+/** Measures of several samples, with how many of each plot this time. */
+const sampled = computed(() =>
+  offered.value.filter((m) => measures.value.includes(m.id) && props.was?.how.samples[m.id] !== undefined),
+)
+const choices = computed(() =>
+  props.placements.map(({ key }) => ({ title: t(`walk.plan.placements.${key}`), value: key })),
+)
 const { problem, keep } = useKeep(open, () => {
   const taken = offered.value.filter((m) => measures.value.includes(m.id))
   return save((etag) =>
@@ -47,6 +73,19 @@ const { problem, keep } = useKeep(open, () => {
         name: name.value.trim() || taken[0]?.name || t('walk.visit'),
         due: due.value || null,
         measures: taken.map((m) => m.id),
+        how: {
+          placement: how.value.placement,
+          samples: Object.fromEntries(
+            sampled.value.flatMap((m) => {
+              const n = Number(how.value.samples[m.id])
+              return Number.isInteger(n) && n > 0 ? [[m.id, n]] : []
+            }),
+          ),
+          plots: how.value.plots.split(/[,;\s]+/).filter(Boolean),
+          observers: how.value.observers,
+          blind: how.value.blind,
+          guess_first: how.value.guessFirst,
+        },
       },
       etag,
     ),
@@ -81,6 +120,36 @@ const { problem, keep } = useKeep(open, () => {
         :label="`${m.name}, ${m.unit}`"
       />
     </fieldset>
+    <details class="how" :open="Boolean(was)">
+      <summary>{{ t('walk.plan.title') }}</summary>
+      <v-select v-model="how.placement" :items="choices" :label="t('walk.plan.placement')" />
+      <p class="quiet small">{{ placements.find((one) => one.key === how.placement)?.said }}</p>
+      <v-text-field
+        v-for="m in sampled"
+        :key="m.id"
+        v-model="how.samples[m.id]"
+        inputmode="numeric"
+        :label="t('walk.plan.samples', { m: m.name })"
+      />
+      <v-text-field
+        v-model="how.plots"
+        :label="t('walk.plan.plots')"
+        :hint="t('walk.plan.plotsHint')"
+        persistent-hint
+      />
+      <fieldset v-if="crew.length">
+        <legend>{{ t('walk.plan.who') }}</legend>
+        <v-checkbox
+          v-for="one in crew"
+          :key="one.id"
+          v-model="how.observers"
+          :value="one.id"
+          :label="one.name"
+        />
+      </fieldset>
+      <v-checkbox v-model="how.blind" :label="t('walk.plan.blind')" />
+      <v-checkbox v-model="how.guessFirst" :label="t('walk.plan.guess')" />
+    </details>
     <p v-if="theirs" role="status">
       {{
         t('walk.theirs', {
@@ -98,6 +167,16 @@ fieldset {
   border: 0;
   padding: 0;
   margin: 0;
+}
+.how {
+  display: grid;
+  gap: 10px;
+}
+.how summary {
+  min-height: 44px;
+  padding: 10px 0;
+  font-weight: 650;
+  cursor: pointer;
 }
 legend {
   font-weight: 650;

@@ -20,6 +20,7 @@ import NoteDialog from './NoteDialog.vue'
 import PartList from './PartList.vue'
 import PlotCard from './PlotCard.vue'
 import PlotJump from './PlotJump.vue'
+import SamplePlaces from './SamplePlaces.vue'
 import SheetTable from './SheetTable.vue'
 import { useSheet } from './useSheet'
 import { useSmallScreen } from '@/parts/useSmallScreen'
@@ -42,7 +43,15 @@ const about = {
   said: `${props.trial.name}: ${props.opened.name}`,
   path: `/trials/${props.trial.id}/walk/${props.opened.id}?site=${props.opened.site}`,
 }
-const sheet = useSheet(visit, props.me, drafts, props.outbox, about)
+/** At a blind visit names and colours of treatments are hidden until somebody asks for them. */
+const revealed = ref(false)
+const blind = computed(() => visit.value.blind && !revealed.value)
+const shownTrial = computed(() =>
+  blind.value
+    ? { ...props.trial, treatments: [], plots: props.trial.plots.map((plot) => ({ ...plot, treatment: '' })) }
+    : props.trial,
+)
+const sheet = useSheet(visit, props.me, drafts, props.outbox, about, () => blind.value)
 const small = useSmallScreen()
 const mayRecord = computed(() => props.trial.may.includes('record'))
 
@@ -96,10 +105,27 @@ const { chosen } = useStationGround(() => ({
       const state = states.value[plot.id] ?? 'todo'
       if (state === 'lost') return [plot.label, { state: 'lost' }]
       const figure = { done: '✓', failed: '0 ✓', begun: '…', todo: '' }[state]
-      return [plot.label, { figure, shade: state === 'todo' ? 'var(--margin)' : undefined }]
+      const shade = state === 'todo' ? 'var(--margin)' : blind.value ? 'var(--rule)' : undefined
+      return [plot.label, { figure, shade }]
     }),
   ),
+  blind: blind.value,
+  samples: props.trial.plots.flatMap((plot) =>
+    (visit.value.places.by_plot[plot.id] ?? []).map(({ across, along }) => [
+      plot.x + across,
+      plot.y + along,
+      visit.value.places.width,
+      visit.value.places.length,
+    ]),
+  ),
 }))
+/** What is allotted to whoever is here, and to the others. */
+const mineOf = computed(() => visit.value.observers.find((one) => one.name === props.me))
+const allotted = computed(() =>
+  visit.value.observers.map((one) => t('walk.plan.has', { name: one.name, blocks: blocksSaid(one.blocks) })),
+)
+const blocksSaid = (blocks: string[]) => blocks.join(', ') || '–'
+const isMine = (id: string) => !mineOf.value || mineOf.value.blocks.includes(plots.value.get(id)?.block ?? '')
 
 function go(step: Step | undefined, focus = true) {
   if (!step) return
@@ -189,7 +215,9 @@ onMounted(async () => {
   const wanted = chosen.value[0] && labels.value.get(chosen.value[0])
   const first =
     (visit.value.pages > 1 && steps.value.find((step) => step.unit === wanted)) ||
-    (steps.value.find((step) => ['todo', 'begun'].includes(states.value[step.unit]!)) ?? steps.value[0])
+    (steps.value.find((step) => ['todo', 'begun'].includes(states.value[step.unit]!) && isMine(step.unit)) ??
+      steps.value.find((step) => ['todo', 'begun'].includes(states.value[step.unit]!)) ??
+      steps.value[0])
   const open = steps.value.find((s) => s.unit === first?.unit && sheet.cell(s).status === 'empty') ?? first
   go(open, mayRecord.value && !small.value)
 })
@@ -262,6 +290,16 @@ const notes = computed(() =>
         </button>
       </p>
     </header>
+    <p v-if="visit.observers.length" class="small">
+      <strong v-if="mineOf">{{ t('walk.plan.yours', { blocks: blocksSaid(mineOf.blocks) }) }}</strong>
+      {{ allotted.join('; ') }}. <span class="quiet">{{ visit.why_so }}</span>
+    </p>
+    <p v-if="visit.blind" class="small">
+      {{ t(blind ? 'walk.blind.lead' : 'walk.blind.shown') }}
+      <button type="button" class="link-button" @click="revealed = !revealed">
+        {{ t(blind ? 'walk.blind.show' : 'walk.blind.hide') }}
+      </button>
+    </p>
     <p v-if="!visit.measures.length" class="quiet">{{ t('walk.noMeasures') }}</p>
     <p v-else-if="!visit.order.length">
       {{ t('walk.noPlots') }} <router-link :to="{ name: 'plan' }">{{ t('walk.toPlan') }}</router-link>
@@ -313,7 +351,7 @@ const notes = computed(() =>
       />
       <PlotCard
         v-if="small && steps.length"
-        :trial="trial"
+        :trial="shownTrial"
         :visit="visit"
         :sheet="sheet"
         :states="states"
@@ -325,9 +363,19 @@ const notes = computed(() =>
         @note="noting = true"
         @undo="undo"
       />
-      <DownloadTable v-else-if="steps.length" :name="visit.name" :of="trial.name">
+      <p v-if="!small && visit.places.said" class="small">
+        <strong>{{ t('walk.places.title') }}</strong> {{ visit.places.said }}
+      </p>
+      <SamplePlaces
+        v-if="!small && at && plots.get(at.unit)"
+        :trial="trial"
+        :visit="visit"
+        :plot="plots.get(at.unit)!"
+        :sample="at.sample"
+      />
+      <DownloadTable v-if="!small && steps.length" :name="visit.name" :of="trial.name">
         <SheetTable
-          :trial="trial"
+          :trial="shownTrial"
           :visit="visit"
           :sheet="sheet"
           :states="states"
@@ -360,7 +408,7 @@ const notes = computed(() =>
     </template>
     <PlotJump
       v-model="jumping"
-      :trial="trial"
+      :trial="shownTrial"
       :order="visit.order"
       :states="states"
       :unit="unit"

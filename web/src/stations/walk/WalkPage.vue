@@ -51,7 +51,9 @@ function when(visit: Season['visits'][number]): string {
         <router-link class="open" :to="{ name: 'visit', params: { visit: visit.id } }">
           <strong>{{ visit.name }}</strong>
           <span>{{ visit.measures.map((id) => names.get(id)).join(', ') || t('walk.noMeasures') }}</span>
-          <span class="quiet">{{ [when(visit), visit.hangs_on].filter(Boolean).join(', ') }}</span>
+          <span class="quiet">{{
+            [when(visit), visit.hangs_on, visit.observers.join(', ')].filter(Boolean).join(', ')
+          }}</span>
         </router-link>
         <span class="how">
           <strong>{{ t('walk.progress', { d: visit.progress.done, n: visit.progress.of }) }}</strong>
@@ -83,7 +85,15 @@ function when(visit: Season['visits'][number]): string {
       </p>
     </template>
     <SeriesDialog v-if="series" :id="series" v-model="severally" :trial="trial" :season="season" />
-    <VisitDialog v-model="open" :id="editing.id" :trial="trial" :was="editing.was" :free="free" />
+    <VisitDialog
+      v-model="open"
+      :id="editing.id"
+      :trial="trial"
+      :was="editing.was"
+      :free="free"
+      :crew="season.crew"
+      :placements="season.placements"
+    />
   </template>
 </template>
 

@@ -17,9 +17,13 @@ import type { Outbox } from '@/offline/sending'
 import { newId } from '@/parts/newId'
 import { bringRules, checkHere } from '@/rules/onDevice'
 
+/** Beside the fields of a measure: what somebody took it for before the count. */
+export const GUESS = 'guess'
+
 /**
  * The sheet of a visit. Each key that is typed goes to this device at once; a finished entry goes to the outbox, and
- * stays here until the server has said what became of it. `about`: what the outbox calls it, and where it is shown.
+ * stays here until the server has said what became of it. `about`: what the outbox calls it, and where it is shown;
+ * `blind`: whether treatment names are hidden while somebody types.
  */
 export function useSheet(
   visit: Ref<Visit>,
@@ -27,6 +31,7 @@ export function useSheet(
   drafts: Drafts,
   outbox: Outbox,
   about: { said: string; path: string },
+  blind: () => boolean = () => false,
 ) {
   const cells = reactive(new Map<string, Cell>())
   const failed = shallowRef<Error | null>(null)
@@ -73,6 +78,7 @@ export function useSheet(
     undone.value = []
     c.fields[step.field] = text
     c.units = visit.value.units
+    c.blind = blind()
     c.status = 'draft'
     c.message = ''
     c.missingStatus = ''
@@ -89,7 +95,7 @@ export function useSheet(
     const typed = (f: { key: string }) => (c.fields[f.key] ?? '').trim()
     if (c.status === 'question') c.confirmed = true
     else if (c.status !== 'draft') return
-    else if (!fields.some(typed)) return letGo(c)
+    else if (![...fields, { key: GUESS }].some(typed)) return letGo(c)
     else if (!fields.every((f) => f.optional || typed(f))) return
     await queue(c)
   }

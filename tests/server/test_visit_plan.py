@@ -1,0 +1,151 @@
+"""How a visit is walked: where, how many samples, which plots, who counts, blind, a guess first, what was before."""
+
+import uuid
+
+import pytest
+
+from records.models import Observation, Visit
+from tests.server.asking import Trial, measure_in
+
+HOW = {"placement": "stratified", "samples": {}, "plots": [], "observers": [], "blind": None, "guess_first": False}
+
+
+@pytest.fixture
+def ada(client_of):
+    return client_of("owner")
+
+
+@pytest.fixture
+def trial(ada, workspace):
+    return Trial(ada, workspace)
+
+
+def placed(trial):
+    return trial.open()["places"]
+
+
+def test_places_are_drawn_once_inside_the_plot_and_said_from_a_corner(trial):
+    first = placed(trial)
+    assert first["corner"] == "the west corner"  # the plots run 30° from north
+    assert set(first["by_plot"]) == set(trial.open()["order"])
+    plot = trial.client.get(f"/api/v1/trials/{trial.id}").json()["plots"][0]
+    for own in first["by_plot"].values():
+        assert len(own) == trial.open()["measures"][0]["samples"]
+        for place in own:
+            assert 0 < place["across"] < plot["width"] - first["width"]
+            assert 0 < place["along"] < plot["length"] - first["length"]
+    assert placed(trial) == first
+
+
+def test_places_of_recorded_samples_stay_when_the_plan_changes(trial):
+    before = placed(trial)["by_plot"]
+    unit = trial.unit("101")
+    assert trial.enter(trial.typed("101", "7"))[0]["state"] == "saved"
+    wanted = len(before[unit]) + 2
+    more = {**HOW, "samples": {trial.measures[0]: wanted}}
+    assert trial.plan_visit(how=more).status_code == 200
+    after = placed(trial)["by_plot"]
+    assert after[unit][: len(before[unit])] == before[unit]
+    assert {len(own) for own in after.values()} == {wanted}
+    assert trial.plan_visit(how={**HOW, "samples": {trial.measures[0]: 2}}).status_code == 200
+    assert trial.enter(trial.typed("101", "7", frame=2))[0]["state"] == "saved"
+    fewer = trial.plan_visit(how={**HOW, "samples": {trial.measures[0]: 1}})
+    assert fewer.status_code == 409
+    assert "More than 1 samples" in fewer.json()["detail"]
+
+
+def test_a_plot_that_was_walked_without_places_gets_none_afterwards(trial):
+    assert trial.plan_visit(how={**HOW, "placement": "free"}).status_code == 200
+    trial.enter(trial.typed("101", "7"))
+    trial.plan_visit(how=HOW)
+    after = placed(trial)["by_plot"]
+    assert trial.unit("101") not in after
+    assert trial.unit("102") in after
+
+
+def test_ground_that_was_cut_is_left_alone_next_time(ada, workspace):
+    biomass = measure_in("Cover biomass", unit="kg/ha", sheet="biomass-sample", catalogue="", direction="higher",
+                         settings={"area": 1.0, "frames": 2}, margin=100)  # fmt: skip
+    weeds = measure_in("Weeds")
+    trial = Trial(ada, workspace, measures=[biomass, weeds])
+    trial.plan_visit(measures=trial.measures[:1])
+    cut = placed(trial)["by_plot"]
+    fields = {"wet": "900", "tare": "50", "sub_wet": "300", "sub_dry": "80", "sub_tare": "20"}
+    assert trial.enter(trial.typed("101", fields))[0]["state"] in ("saved", "question")
+    Visit.objects.filter(id=trial.visit).update(date="2026-05-01")
+    later = str(uuid.uuid4())
+    body = {"name": "Weeds", "measures": trial.measures[1:], "how": HOW}
+    assert ada.put(f"/api/v1/trials/{trial.id}/visits/{later}", body, format="json").status_code == 200
+    fresh = ada.get(f"/api/v1/visits/{later}").json()["places"]
+    for unit, own in fresh["by_plot"].items():
+        for place in own:
+            for old in cut[unit]:
+                across = place["across"] + fresh["width"] <= old["across"] - 0.25 + 1e-6 or (
+                    place["across"] >= old["across"] + 1.25 - 1e-6
+                )
+                along = place["along"] + fresh["length"] <= old["along"] - 0.25 + 1e-6 or (
+                    place["along"] >= old["along"] + 1.25 - 1e-6
+                )
+                assert across or along
+
+
+def test_only_the_chosen_plots_are_walked_and_counted(trial):
+    everywhere = trial.open()["progress"]["of"]
+    assert trial.plan_visit(how={**HOW, "plots": ["101", "102"]}).status_code == 200
+    seen = trial.open()
+    assert seen["progress"] == {"done": 0, "begun": 0, "of": 2, "conflicts": 0}
+    assert set(seen["order"]) == {trial.unit("101"), trial.unit("102")}
+    trial.plan_visit(how=HOW)
+    for frame in (1, 2, 3, 4):
+        trial.enter(trial.typed("103", "4", frame=frame))
+    assert trial.open()["progress"]["of"] == everywhere
+    trial.plan_visit(how={**HOW, "plots": ["101", "102"]})
+    assert trial.open()["progress"]["done"] == 0  # what was counted elsewhere isn't of this walk
+    unknown = trial.plan_visit(how={**HOW, "plots": ["999"]})
+    assert unknown.status_code == 422, unknown.content
+    assert "no plot '999'" in unknown.json()["detail"]
+
+
+def test_whole_blocks_are_allotted_to_who_counts(trial):
+    season = trial.client.get(f"/api/v1/trials/{trial.id}/season").json()
+    ada = season["crew"][0]
+    assert trial.plan_visit(how={**HOW, "observers": [ada["id"]]}).status_code == 200
+    seen = trial.open()
+    assert [one["name"] for one in seen["observers"]] == [ada["name"]]
+    assert len(seen["observers"][0]["blocks"]) > 1
+    assert seen["why_so"].startswith("One person takes all plots")
+    stranger = trial.plan_visit(how={**HOW, "observers": [str(uuid.uuid4())]})
+    assert stranger.status_code == 422
+
+
+def test_scores_are_blind_unless_somebody_says_otherwise_and_each_value_says_so(ada, workspace):
+    score = measure_in("Ground cover score", unit="", sheet="score", catalogue="", direction="higher",
+                       settings={"lowest": 1, "highest": 9}, margin=1)  # fmt: skip
+    trial = Trial(ada, workspace, measures=[score])
+    assert trial.open()["blind"] is True
+    trial.enter(trial.typed("101", {"value": "6"}, blind=True))
+    trial.enter(trial.typed("102", {"value": "6"}, blind=False))
+    kept = Observation.objects.filter(visit=trial.visit).values_list("unit__label", "blind")
+    assert dict(kept) == {"101": True, "102": False}
+    trial.plan_visit(how={**HOW, "blind": False})
+    assert trial.open()["blind"] is False
+
+
+def test_a_guess_is_kept_beside_the_count_and_enters_no_value(trial):
+    assert trial.enter(trial.typed("101", {"count": "7", "guess": "12"}))[0]["value"] == 28
+    row = Observation.objects.get(visit=trial.visit)
+    assert (row.fields, row.typed, row.value) == ({"count": "7", "guess": "12"}, "7", 28.0)
+
+
+def test_what_stood_there_at_the_visit_before_is_shown_beside(trial):
+    series = str(uuid.uuid4())
+    body = {"name": "Weeds", "measures": trial.measures[:1], "dates": ["2026-07-08", "2026-07-22"]}
+    made = trial.client.put(f"/api/v1/trials/{trial.id}/visit-series/{series}", body, format="json")
+    assert made.status_code == 200, made.content
+    for frame, count in ((1, "7"), (2, "9")):
+        trial.enter(trial.typed("101", count, frame=frame))
+    visits = {v["name"]: v["id"] for v in made.json()["visits"]}
+    second = next(id for name, id in visits.items() if id != trial.visit)
+    past = trial.client.get(f"/api/v1/visits/{second}").json()["past"]
+    assert [(one["unit"], one["value"], one["visit"]) for one in past] == [(trial.unit("101"), 32.0, "Weeds in June")]
+    assert trial.open()["past"] == []
