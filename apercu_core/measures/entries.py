@@ -12,6 +12,7 @@ from datetime import datetime
 
 from apercu_core.errors import Refused
 from apercu_core.measures.expressions import holds, number_or_none, value_of
+from apercu_core.measures.neighbours import Expected
 from apercu_core.measures.settings import made_in
 from apercu_core.measures.sheet import Settings, Sheet, SheetField
 from apercu_core.units import System, parse_quantity, per_area_factor, shown_in
@@ -28,6 +29,10 @@ MESSAGES = {
     "most": "{said} isn’t possible. It must be {end} or less.",
     "possible": "{said} isn’t possible. The range is {low} to {high}. Check the value and its unit.",
     "plausible": "{said} is unusual. The usual range is {low} to {high}. Check the value, or confirm it.",
+    "beside": "{said} is unlike the other plots of this treatment, which have {low} to {high}. Check the decimal point "
+    "and the unit, or confirm it.",
+    "past": "{said} is unlike the last value of this plot, {high}. Check the decimal point and the unit, or "
+    "confirm it.",
 }
 """What is said of a value, with what it is filled in with; devices without a network say the same."""
 
@@ -45,8 +50,10 @@ class Entered:
 def evaluate(
     sheet: Sheet, typed: Mapping[str, str], settings: Settings, *, unit: str = "", system: System = "metric",
     plausible: tuple[float, float] | None = None, possible: tuple[float, float] | None = None,
+    expected: Expected | None = None,
 ) -> Entered:  # fmt: skip
-    """The value of an entry. `unit`: the measure's; `plausible`, `possible`: ranges of the value in that unit.
+    """The value of an entry. `unit`: the measure's; `plausible`, `possible`: ranges of the value in that unit;
+    `expected`: what stands beside it.
 
     A number without a unit of its own is in the unit that `system` shows for its field. Raises `Refused` with the
     field's name when a value is missing or can't be.
@@ -67,6 +74,8 @@ def evaluate(
     questions: tuple[str, ...] = ()
     if plausible and not plausible[0] <= value <= plausible[1]:
         questions = (_of_range("plausible", value, plausible, unit, system, bushel),)
+    elif expected and not expected.low <= value <= expected.high:
+        questions = (_of_range(expected.which, value, expected.seen, unit, system, bushel),)
     derived = {one.key: number_or_none(one.formula, given) for one in sheet.derived}
     return Entered(value, found, {key: one for key, one in derived.items() if one is not None}, questions)
 

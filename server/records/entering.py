@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 import uuid
-from collections.abc import Collection, Mapping, Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import datetime
 from typing import Any, Literal, cast
@@ -16,6 +16,7 @@ from django.dispatch import Signal
 from apercu_core.errors import Refused
 from apercu_core.measures.catalogue import zero_when_failed
 from apercu_core.measures.entries import evaluate
+from apercu_core.measures.neighbours import Expected
 from apercu_core.measures.ranges import ranges_of
 from apercu_core.measures.sheets import SHEETS
 from apercu_core.numbers import is_missing
@@ -27,6 +28,7 @@ from config.problems import Conflict
 from crew.models import Person
 from crew.permissions import require
 from records.models import MissingStatus, Observation, Source, Visit
+from records.neighbours import Spot, expected_at
 from records.progress import taken_with_measures
 from trials.measure_parts import add_parts, parts_of
 from trials.models import Season, TrialMeasure, UnitKind
@@ -81,19 +83,21 @@ Key = tuple[uuid.UUID, uuid.UUID, str, str, str, int]
 
 
 def save_entries(
-    *, by: Person, visit: Visit, entries: Sequence[Typed], plots: Collection[uuid.UUID] | None = None
+    *, by: Person, visit: Visit, entries: Sequence[Typed], plots: Mapping[uuid.UUID, uuid.UUID | None] | None = None
 ) -> list[Outcome]:
     """Keep what can be kept, in one bulk write; each entry's outcome comes back in its order.
 
-    `plots`: of the season, if they are known. Sending an entry again is harmless. A figure that meets another person's
+    `plots`: of the season, each with its treatment, if they are known. Sending an entry again is harmless. A figure
+    that meets another person's
     is kept beside it, in conflict.
     """
     require(by, "record", visit)
     prefetch_related_objects([visit], taken_with_measures())
     measures = {taken.measure_id: taken.measure for taken in visit.taken.all()}
     if plots is None:
-        plots = visit.season.units.filter(kind=UnitKind.PLOT).values_list("id", flat=True)
-    places = _Places(set(plots), measures, visit.season, shares_in(visit.season))
+        plots = dict(visit.season.units.filter(kind=UnitKind.PLOT).values_list("id", "treatment_id"))
+    beside = expected_at(visit, {entry.unit for entry in entries} & set(plots), plots)
+    places = _Places(set(plots), measures, visit.season, shares_in(visit.season), beside)
     checked = [_check(entry, places, cast(System, entry.units or by.units)) for entry in entries]
     good = [(entry, row) for entry, row in zip(entries, checked, strict=True) if isinstance(row, Observation)]
     with transaction.atomic(savepoint=False):
@@ -124,6 +128,7 @@ class _Places:
     measures: Mapping[uuid.UUID, TrialMeasure]
     season: Season
     shares: Shares
+    beside: Mapping[Spot, Expected]
 
     def measure_at(self, entry: Typed) -> TrialMeasure | None:
         """The measure, if this is a place where it is taken: a plot, or one of its zones."""
@@ -163,17 +168,18 @@ def _check(entry: Typed, places: _Places, system: System) -> Observation | Outco
         missing_status=entry.missing_status,
         reason=entry.missing_reason,
         confirmed=entry.confirmed,
+        expected=places.beside.get((entry.unit, version.id, entry.zone)),
     )
     return wrong or row
 
 
 def put_in(
     row: Observation, fields: Mapping[str, str], system: System, *, missing_status: str = "", reason: str = "",
-    confirmed: bool = False,
+    confirmed: bool = False, expected: Expected | None = None,
 ) -> Outcome | None:  # fmt: skip
     """Fill a row with what was typed, by the sheet's rules, or say why not: the one way in for every row.
 
-    `system`: whose units a bare figure is in.
+    `system`: whose units a bare figure is in; `expected`: what stands beside it.
     """
     version = row.version
     row.fields, row.confirmed, row.missing_status, row.missing_reason = (
@@ -199,7 +205,7 @@ def put_in(
     try:
         entered = evaluate(
             SHEETS[version.sheet], fields, version.settings, unit=version.unit, system=system,
-            plausible=ranges.plausible, possible=ranges.possible,
+            plausible=ranges.plausible, possible=ranges.possible, expected=expected,
         )  # fmt: skip
     except Refused as refusal:
         return Outcome(row.id, "refused", message=refusal.message)

@@ -10,6 +10,7 @@ from pathlib import Path
 from apercu_core.errors import Refused
 from apercu_core.measures.catalogue import CATALOGUE
 from apercu_core.measures.entries import evaluate
+from apercu_core.measures.neighbours import expected_from
 from apercu_core.measures.ranges import ranges_of
 from apercu_core.measures.rules import bundle, for_device
 from apercu_core.measures.settings import settings_for
@@ -58,18 +59,23 @@ def entries():
         first = {field.key: TYPED[field.key][0] for field in sheet.fields}
         tried = [{**first, field.key: text} for field in sheet.fields for text in TYPED[field.key]]
         yield tries(sheet_key, given, unit, catalogue, name, system, tried)
+    for system, others, past in (("metric", [180, 240], None), ("us", [], 200.0)):
+        tried = [{"value": text} for text in ("190", "20", "2500", "2100", "-1")]
+        yield tries("figure", {}, "kg/ha", "", "Seed yield", system, tried, expected_from(others, past))
     for one in CATALOGUE.values():
         given = {**one.settings, **one.example.settings}
         yield tries(one.sheet_key, given, one.unit, one.key, one.name, "metric", [dict(one.example.typed)])
 
 
-def tries(sheet_key, given, unit, catalogue, name, system, tried):
+def tries(sheet_key, given, unit, catalogue, name, system, tried, expected=None):
     sheet = SHEETS[sheet_key]
     settings = settings_for(sheet, given)
     ranges = ranges_of(catalogue, sheet_key, settings, name, unit)
-    kept = {"unit": unit, "system": system, "plausible": ranges.plausible, "possible": ranges.possible}
+    kept = {"unit": unit, "system": system, "plausible": ranges.plausible, "possible": ranges.possible,
+            "expected": expected}  # fmt: skip
     return {
         "measure": {**asdict(for_device(sheet, settings, unit, system, ranges)), "hash": ""},
+        "expected": expected and asdict(expected),
         "entries": [{"typed": typed, **outcome(sheet, typed, settings, kept)} for typed in tried],
     }
 

@@ -149,3 +149,23 @@ def test_what_stood_there_at_the_visit_before_is_shown_beside(trial):
     past = trial.client.get(f"/api/v1/visits/{second}").json()["past"]
     assert [(one["unit"], one["value"], one["visit"]) for one in past] == [(trial.unit("101"), 32.0, "Weeds in June")]
     assert trial.open()["past"] == []
+
+
+def test_a_value_unlike_those_beside_it_is_asked_about_and_kept_if_confirmed(ada, workspace):
+    seed = measure_in("Seed yield", unit="kg/ha", sheet="figure", catalogue="", direction="higher", settings={},
+                      margin=10)  # fmt: skip
+    treatments = [{"id": str(uuid.uuid4()), "name": n, "is_control": n == "Bare"} for n in ("Bare", "Vetch")]
+    trial = Trial(ada, workspace, measures=[seed], treatments=treatments)
+    plots = ada.get(f"/api/v1/trials/{trial.id}").json()["plots"]
+    vetch = [p["label"] for p in plots if p["treatment"] == treatments[1]["id"]]
+    for label, text in zip(vetch, ("180", "240"), strict=False):
+        assert trial.enter(trial.typed(label, {"value": text}))[0]["state"] == "saved"
+    slip = trial.typed(vetch[2], {"value": "2100"})
+    asked = trial.enter(slip)[0]
+    assert asked["state"] == "question"
+    assert asked["message"].startswith("2100 kg/ha is unlike the other plots of this treatment, which have 180 to 240")
+    told = next(one for one in trial.open()["expected"] if one["unit"] == trial.unit(vetch[2]))
+    assert (told["which"], told["low"], told["high"], told["seen"]) == ("beside", 60.0, 720.0, [180.0, 240.0])
+    assert trial.enter({**slip, "confirmed": True})[0]["state"] == "saved"
+    other = next(p["label"] for p in plots if p["treatment"] == treatments[0]["id"])
+    assert trial.enter(trial.typed(other, {"value": "2100"}))[0]["state"] == "saved"  # of another treatment

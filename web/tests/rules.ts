@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs'
 
-import type { DeviceRules, Rules } from '@/rules/checking'
+import type { DeviceRules, Expected, Rules } from '@/rules/checking'
 
 export type Answer = {
   typed: Record<string, string>
@@ -14,7 +14,7 @@ export const { rules, measures: vectors } = JSON.parse(
   readFileSync('../tests/rules/entries.json', 'utf-8'),
 ) as {
   rules: Rules
-  measures: { measure: DeviceRules; entries: Answer[] }[]
+  measures: { measure: DeviceRules; expected: Expected | null; entries: Answer[] }[]
 }
 export const sheetOf = (key: string) => rules.sheets.find((one) => one.key === key)!
 export const rulesOf = (sheet: string): DeviceRules => ({

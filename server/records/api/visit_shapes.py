@@ -161,6 +161,18 @@ class PastOut(serializers.Serializer[Any]):
     date = serializers.DateField(allow_null=True)
 
 
+class ExpectedOut(serializers.Serializer[Any]):
+    """Between which values nothing is asked, by what stands beside; all in the measure’s stored unit."""
+
+    unit = serializers.UUIDField()
+    measure = serializers.UUIDField()
+    zone = serializers.CharField(allow_blank=True)
+    which = serializers.ChoiceField(choices=("beside", "past"))
+    low = serializers.FloatField()
+    high = serializers.FloatField()
+    seen = serializers.ListField(child=serializers.FloatField(), min_length=2, max_length=2)
+
+
 class VisitOut(serializers.Serializer[Any]):
     """A visit with its sheet. `order`: plots in walking order; `zones`: plot → the zones that it has."""
 
@@ -185,6 +197,7 @@ class VisitOut(serializers.Serializer[Any]):
     why_so = serializers.CharField(allow_blank=True, help_text="Why blocks are allotted as they are.")
     places = PlacesOut()
     past = PastOut(many=True)
+    expected = ExpectedOut(many=True)
     rows = RowOut(many=True)
     conflicts = RowOut(many=True)
     notes = NoteOut(many=True)

@@ -33,6 +33,7 @@ from crew.models import Person
 from records.api import visit_shapes as shapes
 from records.entering import Typed, decide, redo, save_entries, undo
 from records.models import Observation, Visit, VisitMeasure
+from records.neighbours import expected_at, with_means
 from records.past import past_of
 from records.places import Places, places_at
 from records.progress import Progress, progress_in, samples_at, taken_with_measures, without_its_zones
@@ -59,8 +60,11 @@ def visit_of(request: Request, id: UUID) -> Visit:
     own = Visit.objects.with_role_of(_person(request)).select_related("season__trial__workspace", "season__site")
     plots = Unit.objects.filter(season=OuterRef("season"), kind=UnitKind.PLOT).order_by("order")
     only = Visit.only.through.objects.filter(visit=OuterRef("pk")).values("unit")
-    both = own.annotate(plot_ids=ArraySubquery(plots.values("id")), only_ids=ArraySubquery(only))
-    return get_object_or_404(both, id=id)
+    both = own.annotate(
+        plot_ids=ArraySubquery(plots.values("id")), plot_treatments=ArraySubquery(plots.values("treatment")),
+        only_ids=ArraySubquery(only),
+    )  # fmt: skip
+    return get_object_or_404(with_means(both), id=id)
 
 
 def _row_of(request: Request, id: UUID) -> Observation:
@@ -214,14 +218,17 @@ def visit_json(visit: Visit, request: Request) -> Any:
         "page": page.number, "pages": page.of,
         "zones": {str(unit): list(own) for unit, own in shares.items()},
         "blind": is_blind(visit), "guess_first": visit.guess_first,
-        "observers": [], "why_so": allotted.why, "places": _places_json(places), "past": [],
+        "observers": [], "why_so": allotted.why, "places": _NO_PLACES, "past": [], "expected": [],
         "rows": [], "conflicts": [],
         "notes": visit.notes.select_related("by"),
         "progress": progress_json(progress_in(visit, len(everywhere), shares)),
     }  # fmt: skip
+    past = past_of(visit, units)
+    treatments = {unit.id: unit.treatment_id for unit in everywhere}
     whole = shapes.VisitOut(shape).data
     # Plain values of the declared shape: a serializer takes several times as long for a page of rows.
     return whole | {
+        "places": _places_json(places),
         "observers": [
             {"person": one.person_id, "name": one.person.name, "blocks": allotted.blocks[str(one.person_id)]}
             for one in visit.observers.all()
@@ -236,11 +243,20 @@ def visit_json(visit: Visit, request: Request) -> Any:
                 "visit": one.visit,
                 "date": one.date,
             }
-            for one in past_of(visit, units)
+            for one in past
+        ],
+        "expected": [
+            {"unit": unit, "measure": versions[version], "zone": zone, **asdict(one)}
+            for (unit, version, zone), one in expected_at(visit, units, treatments, past).items()
         ],
         "rows": [row_json(r, versions, system) for r in shown],
         "conflicts": [row_json(r, versions, system) for r in waiting],
     }
+
+
+_NO_PLACES: dict[str, Any] = {
+    "said": "", "corner": "", "width": 0.0, "length": 0.0, "by_plot": {}, "area": {}, "why_none": "",
+}  # fmt: skip
 
 
 def _places_json(places: Places) -> dict[str, Any]:
@@ -293,7 +309,7 @@ class EntriesView(APIView):
         given = shapes.EntriesIn(data=request.data)
         given.is_valid(raise_exception=True)
         entries = [Typed(**entry) for entry in given.validated_data["entries"]]
-        plots: list[UUID] = visit.plot_ids  # type: ignore[attr-defined]
+        plots = dict(zip(visit.plot_ids, visit.plot_treatments, strict=True))  # type: ignore[attr-defined]
         system = cast(System, _person(request).units)
         with transaction.atomic(savepoint=False):  # the visit stays locked until it is counted
             outcomes = save_entries(by=_person(request), visit=visit, entries=entries, plots=plots)

@@ -10,6 +10,7 @@ export const PLANLESS = {
   observers: [],
   why_so: '',
   past: [],
+  expected: [],
   places: { said: '', corner: '', width: 0, length: 0, by_plot: {}, area: {}, why_none: '' },
 }
 export const ofNow = (visit: Shapes['VisitOut']): Shapes['VisitOut'] => ({ ...PLANLESS, ...visit })

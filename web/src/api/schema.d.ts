@@ -2612,6 +2612,20 @@ export interface components {
             plan: string;
             equipment: string;
         };
+        /** @description Between which values nothing is asked, by what stands beside; all in the measure’s stored unit. */
+        ExpectedOut: {
+            /** Format: uuid */
+            unit: string;
+            /** Format: uuid */
+            measure: string;
+            zone: string;
+            which: components["schemas"]["WhichEnum"];
+            /** Format: double */
+            low: number;
+            /** Format: double */
+            high: number;
+            seen: number[];
+        };
         FactOut: {
             field: string;
             text: string;
@@ -4827,8 +4841,7 @@ export interface components {
          *     plot's value. `values`: what they are (`count`, `percentage`, `score`, `k-of-n`), where the sheet settles it; else
          *     name and unit do. `parts`: what kind of component an entry is told by, if any (`species`, `grade`); those of one
          *     sample add up. `area`: what one sample of a count is taken from, m². `possible`: ends of what the value can be, None
-         *     where there are none. `disturbs`: the ground that it is taken from is cut or dug, so that nothing else is taken there
-         *     later.
+         *     where there are none. `disturbs`: the ground that it is taken from is cut or dug; nothing else is taken there later.
          */
         SheetOut: {
             readonly key: string;
@@ -5748,6 +5761,7 @@ export interface components {
             why_so: string;
             places: components["schemas"]["PlacesOut"];
             past: components["schemas"]["PastOut"][];
+            expected: components["schemas"]["ExpectedOut"][];
             rows: components["schemas"]["RowOut"][];
             conflicts: components["schemas"]["RowOut"][];
             notes: components["schemas"]["NoteOut"][];
@@ -5905,6 +5919,12 @@ export interface components {
             /** @description The nearest first, where the site's place is known. */
             stations: components["schemas"]["FoundStationOut"][];
         };
+        /**
+         * @description * `beside` - beside
+         *     * `past` - past
+         * @enum {string}
+         */
+        WhichEnum: "beside" | "past";
         WidthOut: {
             /** Format: double */
             width: number;

@@ -5,6 +5,8 @@ import { numberOf, truthOf, type Given } from './expressions'
 
 export type Rules = Shapes['RulesOut']
 export type DeviceRules = Shapes['DeviceRulesOut']
+/** Between which values nothing is asked, by what stands beside. */
+export type Expected = Pick<Shapes['ExpectedOut'], 'which' | 'low' | 'high' | 'seen'>
 type SheetField = Shapes['SheetField']
 
 /** What the rules say of an entry; `unknown`: only the server can say. Values are in the measure’s stored unit. */
@@ -26,6 +28,7 @@ export async function checkEntry(
   rules: Rules,
   measure: DeviceRules,
   typed: Record<string, string>,
+  expected?: Expected,
 ): Promise<Checked> {
   const sheet = rules.sheets.find((one) => one.key === measure.sheet)
   if (!sheet || measure.made === null) return UNKNOWN
@@ -54,9 +57,11 @@ export async function checkEntry(
       const found = await numberOf(one.formula, given)
       if (found !== null) derived[one.key] = found
     }
-    return outside(measure.plausible)
-      ? { state: 'question', value, derived, message: said('plausible', measure.plausible!) }
-      : { state: 'fine', value, derived }
+    const question = (message: string): Checked => ({ state: 'question', value, derived, message })
+    if (outside(measure.plausible)) return question(said('plausible', measure.plausible!))
+    if (expected && outside([expected.low, expected.high]))
+      return question(said(expected.which, [...expected.seen]))
+    return { state: 'fine', value, derived }
   } catch (thrown) {
     if (thrown instanceof Refusal) return { state: 'refused', message: thrown.message }
     if (thrown instanceof NotHere) return UNKNOWN

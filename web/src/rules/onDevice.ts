@@ -1,6 +1,6 @@
 import { api } from '@/api/queries'
 
-import type { Checked, DeviceRules, Rules } from './checking'
+import type { Checked, DeviceRules, Expected, Rules } from './checking'
 
 const KEPT = 'apercu-rules'
 let loaded: Promise<Rules | null> | undefined
@@ -32,9 +32,13 @@ function kept(): Rules | null {
 }
 
 /** What the rules on this device say; `unknown` where it hasn’t those that the sheet was made with. */
-export async function checkHere(measure: DeviceRules, typed: Record<string, string>): Promise<Checked> {
+export async function checkHere(
+  measure: DeviceRules,
+  typed: Record<string, string>,
+  expected?: Expected,
+): Promise<Checked> {
   const rules = await bringRules()
   const module = await checking?.catch(() => null)
   if (!rules || rules.hash !== measure.hash || !module) return { state: 'unknown' }
-  return module.checkEntry(rules, measure, typed)
+  return module.checkEntry(rules, measure, typed, expected)
 }

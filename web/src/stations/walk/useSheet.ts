@@ -118,7 +118,11 @@ export function useSheet(
   async function askHere(c: Cell) {
     const measure = visit.value.measures.find((m) => m.id === c.place.measure)
     if (!measure || c.status !== 'queued' || c.missingStatus) return
-    const checked = await checkHere(measure.rules, c.fields)
+    const { unit, zone } = c.place
+    const beside = visit.value.expected.find(
+      (one) => one.unit === unit && one.measure === measure.id && one.zone === zone,
+    )
+    const checked = await checkHere(measure.rules, c.fields, beside)
     if (c.status !== 'queued') return // the server was quicker
     if (checked.state === 'refused' || (checked.state === 'question' && !c.confirmed)) {
       Object.assign(c, { status: checked.state, message: checked.message })
