@@ -5,12 +5,14 @@ from __future__ import annotations
 import re
 from collections.abc import Callable, Mapping
 from typing import Any
+from uuid import UUID
 
 from crew.models import Person
 from crew.permissions import require
 from jobs.models import Job
 from jobs.running import KINDS, JobKind, Made, Report, ask_for
 from reports.bag_labels import bag_labels
+from reports.field_sheet import field_sheet
 from reports.labels import SHEETS, stake_labels
 from reports.package import data_package
 from reports.packing_list import packing_list
@@ -38,6 +40,11 @@ _MAKERS: dict[str, tuple[str, str, Maker]] = {
     "labels.pdf": (PDF, "labels", _labels),
     "bags.pdf": (PDF, "bag labels", _bags),
     "packing-list.pdf": (PDF, "packing list", lambda by, season, asked: packing_list(by=by, season=season)),
+    "field-sheet.pdf": (
+        PDF,
+        "",
+        lambda by, season, asked: field_sheet(by=by, season=season, visit=UUID(asked["visit"])),
+    ),
     "map.pdf": (PDF, "printed map", lambda by, season, asked: map_page(by=by, season=season, ink=asked["ink"])),
 }
 """File → its media type, what is taken out of the map with it, and how it is made."""
@@ -46,7 +53,7 @@ ENDINGS = {"page.pdf": "pdf", "package.zip": "zip"}
 
 
 def ask_for_file(*, by: Person, season: Season, file: str, asked: Mapping[str, str]) -> Job:
-    """Queue its making. `asked`: `sheet` and `address` of labels, `ink` of the map."""
+    """Queue its making. `asked`: `sheet` and `address` of labels, `ink` of the map, `visit` of a field sheet."""
     require(by, "see", season)
     said = {"season": str(season.pk), "file": file, "units": by.units, **asked}
     return ask_for("file", by=by, workspace=season.trial.workspace, asked=said)

@@ -1,11 +1,14 @@
 """How a visit is walked: where, how many samples, which plots, who counts, blind, a guess first, what was before."""
 
+import re
 import uuid
 
 import pytest
 
 from records.models import Observation, Visit
+from reports.field_sheet import field_sheet_html
 from tests.server.asking import Trial, measure_in
+from trials.models import Season
 
 HOW = {"placement": "stratified", "samples": {}, "plots": [], "observers": [], "blind": None, "guess_first": False}
 
@@ -169,3 +172,30 @@ def test_a_value_unlike_those_beside_it_is_asked_about_and_kept_if_confirmed(ada
     assert trial.enter({**slip, "confirmed": True})[0]["state"] == "saved"
     other = next(p["label"] for p in plots if p["treatment"] == treatments[0]["id"])
     assert trial.enter(trial.typed(other, {"value": "2100"}))[0]["state"] == "saved"  # of another treatment
+
+
+def test_the_field_sheet_has_a_row_for_each_sample_in_walking_order_and_its_place(ada, workspace, people):
+    species = measure_in("Weeds by species", unit="weeds/m²", sheet="species-count", catalogue="weeds",
+                         settings={"area": 0.25, "frames": 2}, margin=10)  # fmt: skip
+    trial = Trial(ada, workspace, measures=[species])
+    ada.put(f"/api/v1/measures/{species['id']}/parts", {"parts": [{"name": "Fat hen"}, {"name": "Bindweed"}]},
+            format="json")  # fmt: skip
+    seen = trial.open()
+    page = field_sheet_html(by=people["owner"], season=Season.objects.get(trial=trial.id), visit=uuid.UUID(trial.visit))
+    rows = re.findall(r'<td class="plot">(\w+)</td>.*?<td>(\d)</td><td class="place">([\d.]+) × ([\d.]+) m</td>', page)
+    labels = {trial.unit(label): label for label, *_ in rows}
+    wanted = [
+        (labels[unit], str(n + 1), f"{place['along']:.1f}", f"{place['across']:.1f}")
+        for unit in seen["order"]
+        for n, place in enumerate(seen["places"]["by_plot"][unit])
+    ]
+    assert rows == wanted
+    assert re.findall(r"<th>([^<]*)</th>", page) == ["Fat hen", "Bindweed", "Other:"]
+    assert "Phacelia" not in page  # codes only
+    assert ">PH<" in page
+    assert trial.plan_visit(how={**HOW, "blind": True}).status_code == 200
+    blind = field_sheet_html(by=people["owner"], season=Season.objects.get(trial=trial.id),
+                             visit=uuid.UUID(trial.visit))  # fmt: skip
+    assert ">PH<" not in blind
+    nowhere = ada.post(f"/api/v1/trials/{trial.id}/files", {"file": "field-sheet.pdf"}, format="json")
+    assert nowhere.json()["errors"] == [{"where": "visit", "what": "Say of which visit."}]

@@ -8,6 +8,8 @@ import type { Drafts } from '@/offline/drafts'
 import { outboxOf } from '@/offline/sending'
 import VisitSheet from '@/stations/walk/VisitSheet.vue'
 
+import ScanLabel from '@/parts/ScanLabel.vue'
+
 import { boxInMemory } from './boxes'
 import { rulesOf } from './rules'
 import { trial } from './samples'
@@ -163,6 +165,24 @@ describe('a visit’s sheet', () => {
     field('102').element.focus()
     await field('102').trigger('keydown', { key: 'x' })
     await vi.waitFor(() => expect(dialogText()).toContain('plot 102'))
+  })
+  it('opens the plot of a scanned label, and says so where the label is of another trial', async () => {
+    const own = '00000000-0000-4000-8000-000000000001'
+    const { page, ready, field, at } = await open({ trial: { id: own } })
+    await ready()
+    await field('101').trigger('keydown', { key: 'g' })
+    await flushPromises()
+    const scanned = async (trialId: string, plot: string) => {
+      page
+        .findComponent(ScanLabel)
+        .vm.$emit('scanned', `https://fen.example/trials/${trialId}/plan?plot=${plot}`)
+      await flushPromises()
+    }
+    await scanned('00000000-0000-4000-8000-000000000009', '103')
+    expect(dialogText()).toContain('belongs to another trial')
+    expect(at()).not.toContain('Plot 103')
+    await scanned(own, '103')
+    expect(at()).toBe('Plot 103, Weeds, frame 1')
   })
   it('leads to any plot by its number, its list or the map', async () => {
     const { ready, field, at } = await open()

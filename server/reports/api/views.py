@@ -79,11 +79,17 @@ class FileIn(serializers.Serializer[Any]):
     file = serializers.ChoiceField(choices=FILES)
     sheet = serializers.CharField(default="a4-3x7", max_length=20, help_text="Of labels.")
     ink = serializers.ChoiceField(choices=("colour", "black"), default="colour", help_text="Of the map.")
+    visit = serializers.UUIDField(allow_null=True, default=None, help_text="Of a field sheet.")
 
     def validate_sheet(self, value: str) -> str:
         if value not in SHEETS:
             raise serializers.ValidationError(f"There is no such label sheet. Choose one of: {', '.join(SHEETS)}.")
         return value
+
+    def validate(self, attrs: dict[str, Any]) -> dict[str, Any]:
+        if attrs["file"] == "field-sheet.pdf" and attrs["visit"] is None:
+            raise serializers.ValidationError({"visit": "Say of which visit."})
+        return attrs
 
 
 class FilesView(APIView):
@@ -101,6 +107,8 @@ class FilesView(APIView):
         file = asked.pop("file")
         options = {"labels.pdf": ("sheet",), "bags.pdf": ("sheet",), "map.pdf": ("ink",)}.get(file, ())
         said = {key: asked[key] for key in options}
+        if file == "field-sheet.pdf":
+            said["visit"] = str(asked["visit"])
         if file in ("labels.pdf", "bags.pdf"):
             said["address"] = request.build_absolute_uri("/").rstrip("/")
         return Response(JobOut(ask_for_file(by=person, season=season, file=file, asked=said)).data, status=202)

@@ -2763,10 +2763,11 @@ export interface components {
          *     * `labels.pdf` - labels.pdf
          *     * `bags.pdf` - bags.pdf
          *     * `packing-list.pdf` - packing-list.pdf
+         *     * `field-sheet.pdf` - field-sheet.pdf
          *     * `map.pdf` - map.pdf
          * @enum {string}
          */
-        FileEnum: "page.pdf" | "package.zip" | "labels.pdf" | "bags.pdf" | "packing-list.pdf" | "map.pdf";
+        FileEnum: "page.pdf" | "package.zip" | "labels.pdf" | "bags.pdf" | "packing-list.pdf" | "field-sheet.pdf" | "map.pdf";
         FileInRequest: {
             file: components["schemas"]["FileEnum"];
             /**
@@ -2782,6 +2783,11 @@ export interface components {
              * @default colour
              */
             ink: components["schemas"]["InkEnum"];
+            /**
+             * Format: uuid
+             * @description Of a field sheet.
+             */
+            visit?: string | null;
         };
         /**
          * @description * `by_treatment` - by_treatment

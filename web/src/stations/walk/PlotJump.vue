@@ -4,6 +4,9 @@ import { useI18n } from 'vue-i18n'
 
 import type { Trial } from '@/api/queries'
 
+import { labelCode } from '@/parts/labelCode'
+import ScanLabel from '@/parts/ScanLabel.vue'
+
 import PlotLocator from './PlotLocator.vue'
 
 /** To any plot of the visit: by its number, from the list in walking order, or on the map. */
@@ -30,6 +33,12 @@ const listed = computed(() => {
 })
 const SIGN: Record<string, string> = { done: '✓', failed: '✓', lost: '–', begun: '…', todo: '○' }
 const sign = (id: string) => SIGN[props.states[id] ?? ''] ?? ''
+function byLabel(text: string) {
+  const { trial, plot } = labelCode(text)
+  typed.value = plot
+  if (trial && trial !== props.trial.id) unknown.value = t('walk.otherTrial')
+  else byNumber()
+}
 function byNumber() {
   const wanted = typed.value.trim().toLowerCase()
   const found = props.trial.plots.find((plot) => plot.label.toLowerCase() === wanted)
@@ -52,6 +61,7 @@ function byNumber() {
           @update:model-value="unknown = ''"
         />
         <button type="submit" class="pill">{{ t('walk.goThere') }}</button>
+        <ScanLabel @scanned="byLabel" />
       </form>
       <PlotLocator :trial="trial" :states="states" :unit="unit" large @jump="emit('jump', $event)" />
       <ul>

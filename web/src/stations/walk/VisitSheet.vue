@@ -6,6 +6,7 @@ import { useI18n } from 'vue-i18n'
 import { api, LIVE, type SheetPage, type Trial, type Visit } from '@/api/queries'
 import type { PlotFace } from '@/ground/GroundMap.vue'
 import DownloadTable from '@/parts/DownloadTable.vue'
+import MakeFile from '@/parts/MakeFile.vue'
 import ProblemNote from '@/parts/ProblemNote.vue'
 import { useKeys } from '@/help/useKeys'
 import { useStationGround } from '@/shell/useGround'
@@ -285,6 +286,9 @@ const notes = computed(() =>
         <button v-if="visit.order.length" type="button" class="pill" @click="jumping = true">
           {{ t('walk.jump') }} <kbd v-if="!small">g</kbd>
         </button>
+        <MakeFile v-if="!small" :trial="trial.id" :file="{ file: 'field-sheet.pdf', visit: visit.id }">{{
+          t('walk.paper')
+        }}</MakeFile>
         <button v-if="visit.conflicts.length" type="button" class="pill alarm" @click="conflict = true">
           {{ t('walk.conflicts', visit.conflicts.length) }}
         </button>

@@ -131,6 +131,7 @@ export default {
       lead: 'Pulled plants add up. What stands is counted anew each time, so its last visit counts, or the mean. Visits after an operation or at a stage move along with it until they are walked.',
     },
     free: 'Not in any visit yet: {names}.',
+    paper: 'Print field sheet',
     last: 'last time {value} ({visit})',
     guess: { label: 'Your guess first', compared: 'You guessed {guess} and found {found}.' },
     blind: {
@@ -178,6 +179,7 @@ export default {
     jump: 'Go to plot …',
     plotNumber: 'Plot number',
     goThere: 'Go to plot',
+    otherTrial: 'This label belongs to another trial. No plot was opened.',
     noSuchPlot: 'This visit has no plot {p}. Check the number.',
     plotIs: 'Plot {p}: {s}',
     state: { done: 'done', failed: 'done, the cover failed', lost: 'missing', begun: 'partly done', todo: 'to do' },
