@@ -13,11 +13,8 @@ import numpy as np
 from apercu_core.cells import written
 from apercu_core.cover.green_cover import GreenCover, green_cover
 from apercu_core.errors import Refused
-from picture_files.reading import opened
+from picture_files.reading import ABOUT_PIXELS, opened
 
-ABOUT_PIXELS = 1_500_000
-"""A larger photograph is averaged down to about as many: leaves of a few pixels stay, and it takes a fraction of the
-time."""
 ENDINGS = (".jpg", ".jpeg", ".png", ".webp")
 
 

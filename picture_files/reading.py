@@ -17,6 +17,11 @@ FORMATS = ("JPEG", "PNG", "WEBP")
 MOST_PIXELS = 60_000_000
 """A camera of 48 megapixels fits; what claims more isn't opened, however small its file is."""
 
+ABOUT_PIXELS = 1_500_000
+"""For green cover a larger photograph is averaged down to about as many: leaves of a few pixels stay, and it takes a
+fraction of the time.
+"""
+
 
 @dataclass(frozen=True, slots=True)
 class OpenedPicture:

@@ -79,6 +79,7 @@ INSTALLED_APPS = [
     "operations",
     "records",
     "photographs",
+    "sample_photographs",
     "field_log",
     "calendars",
     "sowing",

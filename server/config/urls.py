@@ -18,6 +18,7 @@ urlpatterns = [
     path("api/v1/", include("operations.api.urls")),
     path("api/v1/", include("calendars.api.urls")),
     path("api/v1/", include("photographs.api.urls")),
+    path("api/v1/", include("sample_photographs.api.urls")),
     path("api/v1/", include("field_log.api.urls")),
     path("api/v1/", include("sowing.api.urls")),
     path("api/v1/", include("readings.api.urls")),

@@ -19,7 +19,8 @@ from field_log.actions import add_photograph
 from field_log.models import LogEntry
 from jobs.models import Job, JobFile
 from operations.models import GrowthStage, Operation
-from records.models import Observation
+from records.models import Observation, Visit
+from sample_photographs.actions import photograph_sample
 from tests.server.asking import PLAN, Trial, measure_in, page
 from tests.server.bringing import ROLES, acceptance, bring, bring_trial
 from tests.server.conftest import TABLE
@@ -119,6 +120,11 @@ EXPECTED = {
     ("DELETE", "/trials/{id}/log/{entry}/photographs/{photograph}"): RECORDING,
     ("GET", "/photographs/{id}"): SEEING,
     ("GET", "/photographs/{id}/preview"): SEEING,
+    ("GET", "/photographs/{id}/cover"): SEEING,
+    ("GET", "/photographs/{id}/cover/picture"): SEEING,
+    ("GET", "/visits/{id}/photographs"): SEEING,
+    ("PUT", "/visits/{id}/photographs/{photograph}"): RECORDING,
+    ("DELETE", "/visits/{id}/photographs/{photograph}"): emptied(RECORDING),
     ("GET", "/trials/{id}/kills"): SEEING,
     ("PUT", "/trials/{id}/kill-limit"): PLANNING,
     ("PUT", "/trials/{id}/kills/{operation}/{day}"): RECORDING,
@@ -212,6 +218,11 @@ def world(client_of, workspace):
     noted = LogEntry.objects.create(season=stage.season, kind="note", day="2026-01-01", text="t", by=maren)
     taken = uuid.uuid4()
     add_photograph(by=maren, entry=noted, id=taken, file=SimpleUploadedFile("field.jpg", photograph()))
+    pictured = uuid.uuid4()
+    photograph_sample(
+        by=maren, visit=Visit.objects.get(pk=walked.visit), id=pictured, unit=uuid.UUID(walked.unit("101")), zone="",
+        sample=1, file=SimpleUploadedFile("frame.jpg", photograph()),
+    )  # fmt: skip
     feed = make_feed(person=maren, trial=None)
     killed = Operation.objects.create(season=stage.season, kind="kill", name="K", done="2026-01-02", by=maren)
     service = WeatherService.objects.create(workspace=workspace, name="w", url="http://w", by=maren)
@@ -295,6 +306,13 @@ def world(client_of, workspace):
         ),
         "/photographs/{id}": ({"id": taken}, None),
         "/photographs/{id}/preview": ({"id": taken}, None),
+        "/photographs/{id}/cover": ({"id": taken}, None),
+        "/photographs/{id}/cover/picture": ({"id": taken}, None),
+        "/visits/{id}/photographs": (of_visit, None),
+        "/visits/{id}/photographs/{photograph}": (
+            {**of_visit, "photograph": pictured},
+            {"file": photograph(), "unit": walked.unit("101")},
+        ),
         "/trials/{id}/kills": (of_sown, None),
         "/trials/{id}/kill-limit": (of_sown, {"limit_percent": "5"}),
         "/trials/{id}/kills/{operation}/checks": ({**of_sown, "operation": killed.id}, {}),

@@ -33,6 +33,7 @@ export async function openStation(station: Component, props: object = {}, at = '
   const routes = [
     ...NAMES.map((name) => ({ path: `/${name}/:trial?`, name, component: empty })),
     { path: '/visit/:trial?/:visit', name: 'visit', component: empty },
+    { path: '/photographs/:visit', name: 'photo-sheet', component: empty },
   ]
   const router = createRouter({ history: createMemoryHistory(), routes })
   await router.push(at)

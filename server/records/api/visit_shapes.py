@@ -77,6 +77,7 @@ class SheetMeasureOut(serializers.Serializer[Any]):
     zero_when_failed = serializers.BooleanField(
         help_text="Measured on the cover itself: a failed cover is a true zero."
     )
+    by_photograph = serializers.BooleanField(help_text="Its value can be worked out from photographs.")
     rules = DeviceRulesOut()
 
 

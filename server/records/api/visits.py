@@ -107,6 +107,7 @@ def measure_json(taken: VisitMeasure, season: Season, system: System) -> dict[st
         ],
         "pitfall": amounts_in(shipped.pitfall, system) if shipped else "",
         "zero_when_failed": zero_when_failed(version.catalogue),
+        "by_photograph": version.catalogue == GREEN_COVER,
         "rules": for_device(
             sheet,
             version.settings,
@@ -160,6 +161,8 @@ SHEET_PAGE = [
     OpenApiParameter("page", int, description="Of the sheet’s plots, from 1; the last where it names more."),
     OpenApiParameter("plot", UUID, description="The page that holds this plot, instead."),
 ]
+GREEN_COVER = "green-cover"
+"""The measure of the catalogue that is taken from photographs."""
 MOST_STEPS = 2000
 """Fields on one page of a sheet; a visit with more comes in pages of plots."""
 

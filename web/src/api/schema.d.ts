@@ -319,6 +319,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/photographs/{id}/cover": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Share of the photograph that is green, %, by a threshold that is found or set. */
+        get: operations["photographs_cover_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/photographs/{id}/cover/picture": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The photograph with all that wasn't counted as green turned to grey. */
+        get: operations["photographs_cover_picture_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/photographs/{id}/preview": {
         parameters: {
             query?: never;
@@ -1461,6 +1495,41 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/visits/{id}/photographs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The photographs of a visit's samples, plot by plot. */
+        get: operations["visits_photographs_list"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/visits/{id}/photographs/{photograph}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Keep a photograph of a sample, under the id that the client made. Its place and camera aren't kept. */
+        put: operations["visits_photographs_update"];
+        post?: never;
+        /** @description Remove a photograph of a sample; values that were taken from it stay. */
+        delete: operations["visits_photographs_destroy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/visits/{id}/redo": {
         parameters: {
             query?: never;
@@ -2173,6 +2242,16 @@ export interface components {
          * @enum {string}
          */
         CountsEnum: "estimated" | "poisson" | "negative_binomial";
+        CoverOut: {
+            /** Format: double */
+            percent: number;
+            /**
+             * Format: double
+             * @description Greenness above which a pixel counts.
+             */
+            threshold: number;
+            notes: string[];
+        };
         /** @description Somebody who may enter records. */
         CrewOut: {
             /** Format: uuid */
@@ -4627,6 +4706,36 @@ export interface components {
                 [key: string]: unknown;
             }[];
         };
+        SamplePhotographInRequest: {
+            /**
+             * Format: binary
+             * @description JPEG, PNG or WebP.
+             */
+            file: string;
+            /** Format: uuid */
+            unit: string;
+            /** @default  */
+            zone: string;
+            /**
+             * @description 0: the plot as a whole.
+             * @default 1
+             */
+            sample: number;
+        };
+        /** @description A photograph and what it shows. `taken`: by the camera's clock; null where it said none. */
+        SamplePhotographOut: {
+            /** Format: uuid */
+            id: string;
+            /** Format: uuid */
+            unit: string;
+            zone: string;
+            sample: number;
+            width: number;
+            height: number;
+            /** Format: date-time */
+            taken: string | null;
+            by: string;
+        };
         /** @description The corner of a sample that is nearest to the plot’s corner; m from there. */
         SamplePlaceOut: {
             /** Format: double */
@@ -4839,6 +4948,8 @@ export interface components {
             pitfall: string;
             /** @description Measured on the cover itself: a failed cover is a true zero. */
             zero_when_failed: boolean;
+            /** @description Its value can be worked out from photographs. */
+            by_photograph: boolean;
             rules: components["schemas"]["DeviceRulesOut"];
         };
         /**
@@ -6657,6 +6768,72 @@ export interface operations {
     photographs_retrieve: {
         parameters: {
             query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/jpeg": string;
+                };
+            };
+            /** @description A problem. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    photographs_cover_retrieve: {
+        parameters: {
+            query?: {
+                /** @description Set by hand, −1 to 2; none: it is found. */
+                threshold?: number;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CoverOut"];
+                };
+            };
+            /** @description A problem. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    photographs_cover_picture_retrieve: {
+        parameters: {
+            query?: {
+                /** @description Set by hand, −1 to 2; none: it is found. */
+                threshold?: number;
+            };
             header?: never;
             path: {
                 id: string;
@@ -9395,6 +9572,101 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["NoteOut"];
                 };
+            };
+            /** @description A problem. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    visits_photographs_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SamplePhotographOut"][];
+                };
+            };
+            /** @description A problem. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    visits_photographs_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                photograph: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["SamplePhotographInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SamplePhotographOut"];
+                };
+            };
+            /** @description A problem. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    visits_photographs_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                photograph: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description A problem. */
             default: {

@@ -55,6 +55,12 @@ export function makeRouter() {
             component: () => import('@/stations/walk/VisitPage.vue'),
             props: true,
           },
+          {
+            path: 'walk/:visit/photographs',
+            name: 'photo-sheet',
+            component: () => import('@/stations/walk/PhotoSheet.vue'),
+            props: true,
+          },
           { path: 'tell', name: 'tell', component: () => import('@/stations/tell/TellPage.vue') },
           { path: 'read', name: 'read', component: () => import('@/stations/read/BoardPage.vue') },
           {

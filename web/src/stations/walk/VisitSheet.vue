@@ -13,6 +13,7 @@ import { useStationGround } from '@/shell/useGround'
 
 import AskBack from './AskBack.vue'
 import { keyOf, stepsIn, stepsOf, WHOLE, type Step } from '@/offline/cells'
+import CoverPhotos from './CoverPhotos.vue'
 import ConflictDialog from './ConflictDialog.vue'
 import { draftsOnThisDevice, type Drafts } from '@/offline/drafts'
 import type { Outbox } from '@/offline/sending'
@@ -57,6 +58,7 @@ const small = useSmallScreen()
 const mayRecord = computed(() => props.trial.may.includes('record'))
 
 const steps = computed(() => stepsOf(visit.value))
+const photographed = computed(() => visit.value.measures.filter((m) => m.by_photograph))
 /** Measures by species or grade; on a phone the tally of each has its own list. */
 const told = computed(() =>
   visit.value.measures.filter((m) => m.part_kind && (!small.value || !m.parts.length)),
@@ -286,6 +288,23 @@ const notes = computed(() =>
         <button v-if="visit.order.length" type="button" class="pill" @click="jumping = true">
           {{ t('walk.jump') }} <kbd v-if="!small">g</kbd>
         </button>
+        <router-link
+          v-if="photographed.length"
+          class="pill"
+          :to="{ name: 'photo-sheet', params: { visit: visit.id } }"
+          >{{ t('walk.photos.show') }}</router-link
+        >
+        <template v-if="mayRecord && at">
+          <CoverPhotos
+            v-for="m in photographed"
+            :key="m.id"
+            :trial="trial"
+            :visit="visit"
+            :sheet="sheet"
+            :measure="m"
+            :at="at"
+          />
+        </template>
         <MakeFile v-if="!small" :trial="trial.id" :file="{ file: 'field-sheet.pdf', visit: visit.id }">{{
           t('walk.paper')
         }}</MakeFile>

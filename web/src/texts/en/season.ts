@@ -132,6 +132,17 @@ export default {
     },
     free: 'Not in any visit yet: {names}.',
     paper: 'Print field sheet',
+    cover: {
+      take: 'Add photographs', title: 'Green cover from photographs', sending: 'Sending the photograph …', place: 'Plot and frame of {name}',
+      lead: 'Photographs are taken straight from above, each of one frame, in the order in which you walk. What was counted as green keeps its colour; all else is grey. Move the threshold where it is wrong.',
+      picture: 'What was counted as green in {name}', percent: '{n} % green', threshold: 'Threshold of greenness: {n}',
+      twice: 'Two photographs have the same place. Choose another one for one of them.',
+      enter: 'Enter no value | Enter 1 value | Enter {n} values', close: 'Close without entering',
+    },
+    photos: {
+      title: 'Photographs of this visit', show: 'Show photographs', none: 'This visit has no photographs yet. Add them where green cover is entered.',
+      open: 'Show photograph: {what}', close: 'Close photograph', remove: 'Remove photograph',
+    },
     last: 'last time {value} ({visit})',
     guess: { label: 'Your guess first', compared: 'You guessed {guess} and found {found}.' },
     blind: {

@@ -1,0 +1,5 @@
+from django.apps import AppConfig
+
+
+class SamplePhotographsConfig(AppConfig):
+    name = "sample_photographs"
