@@ -224,6 +224,9 @@ class TrialMeasure(models.Model):
         blank=True,
         help_text="Its value of several visits; empty: as is usual for it.",
     )
+    action_threshold = models.FloatField(
+        null=True, blank=True, help_text="From which on something is to be done, in the version's unit."
+    )
     parts = models.JSONField(default=list, blank=True, help_text="What it is told by: name and group of each part.")
     history = HistoricalRecords(m2m_fields=[planned_for])
 

@@ -123,6 +123,8 @@ EXPECTED = {
     ("GET", "/photographs/{id}/cover"): SEEING,
     ("GET", "/photographs/{id}/cover/picture"): SEEING,
     ("GET", "/visits/{id}/photographs"): SEEING,
+    ("GET", "/visits/{id}/standing/{unit}"): SEEING,
+    ("PUT", "/measures/{id}/threshold"): emptied(RECORDING),
     ("PUT", "/visits/{id}/photographs/{photograph}"): RECORDING,
     ("DELETE", "/visits/{id}/photographs/{photograph}"): emptied(RECORDING),
     ("GET", "/trials/{id}/kills"): SEEING,
@@ -309,6 +311,8 @@ def world(client_of, workspace):
         "/photographs/{id}/cover": ({"id": taken}, None),
         "/photographs/{id}/cover/picture": ({"id": taken}, None),
         "/visits/{id}/photographs": (of_visit, None),
+        "/visits/{id}/standing/{unit}": ({**of_visit, "unit": walked.unit("101")}, None),
+        "/measures/{id}/threshold": ({"id": walked.measures[0]}, {"threshold": "12"}),
         "/visits/{id}/photographs/{photograph}": (
             {**of_visit, "photograph": pictured},
             {"file": photograph(), "unit": walked.unit("101")},

@@ -8,6 +8,7 @@ import pytest
 from records.models import Observation, Visit
 from reports.field_sheet import field_sheet_html
 from tests.server.asking import Trial, measure_in
+from tests.server.test_sowing import OAT, described
 from trials.models import Season
 
 HOW = {"placement": "stratified", "samples": {}, "plots": [], "observers": [], "blind": None, "guess_first": False}
@@ -199,3 +200,27 @@ def test_the_field_sheet_has_a_row_for_each_sample_in_walking_order_and_its_plac
     assert ">PH<" not in blind
     nowhere = ada.post(f"/api/v1/trials/{trial.id}/files", {"file": "field-sheet.pdf"}, format="json")
     assert nowhere.json()["errors"] == [{"where": "visit", "what": "Say of which visit."}]
+
+
+def test_a_plots_counts_are_told_against_what_was_sown_and_against_a_threshold(ada, workspace):
+    oat = described("Oat", {**OAT, "germination_percent": "90", "purity_percent": "98", "tkw_g": "20"})
+    stand = measure_in("Cover stand", unit="plants/m²", catalogue="stand", direction="higher",
+                       settings={"area": 0.25, "frames": 3}, margin=10)  # fmt: skip
+    trial = Trial(ada, workspace, measures=[stand], treatments=[oat, described("Bare", is_control=True)])
+    plots = ada.get(f"/api/v1/trials/{trial.id}").json()["plots"]
+    label = next(p["label"] for p in plots if p["treatment"] == oat["id"])
+    path = f"/api/v1/visits/{trial.visit}/standing/{trial.unit(label)}"
+    set_to = f"/api/v1/measures/{stand['id']}/threshold"
+    assert ada.get(path).json()[0]["said"] == []
+    assert ada.put(set_to, {"threshold": "soon"}, format="json").status_code == 422
+    assert ada.put(set_to, {"threshold": "200"}, format="json").status_code == 204
+    for frame, count in enumerate(("70", "75", "80"), 1):
+        trial.enter(trial.typed(label, count, frame=frame))
+    [found] = ada.get(path).json()
+    assert found["threshold"] == 200
+    sown, limit = found["said"]
+    assert sown.startswith("300 plants/m²")
+    assert "of the live seed stands as plants" in sown
+    assert limit.startswith("Above the threshold of 200 plants/m²: 300 plants/m² on average of 3 frames")
+    assert ada.put(set_to, {"threshold": ""}, format="json").status_code == 204
+    assert len(ada.get(path).json()[0]["said"]) == 1

@@ -438,6 +438,7 @@ describe('the sheet on a phone', () => {
       type: (s: Step, text: string) => typed.push([s, text]),
       finish: () => undefined,
       mine: { value: [] },
+      undone: { value: [] },
     }
     const props = { trial, visit, sheet, states: { '101': 'done', '102': 'todo' }, at, mayRecord: true }
     return { page: show(PlotCard, props), typed }
@@ -478,6 +479,7 @@ describe('counting by species on a phone', () => {
         cells.set(s.component, { ...emptyCell(s), status: 'draft', fields: { count: text } }),
       finish: (s: Step) => finished.push(`${s.component} ${cells.get(s.component)!.fields.count}`),
       mine: { value: [] },
+      undone: { value: [] },
       addPart: vi.fn(),
     }
     const at = { component_kind: 'species', component: 'Fat hen', unit: '101', measure: 'w', zone: '', sample: 1, field: 'count' } as Step // prettier-ignore

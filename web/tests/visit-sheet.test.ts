@@ -166,6 +166,31 @@ describe('a visit’s sheet', () => {
     await field('102').trigger('keydown', { key: 'x' })
     await vi.waitFor(() => expect(dialogText()).toContain('plot 102'))
   })
+  it('tells the counts of the plot against a threshold that is set there, anew with each value', async () => {
+    const standing = (said: string[]) => [
+      200, [{ measure: 'weeds', name: 'Weeds', unit: 'weeds/m²', threshold: said.length ? 10 : null, said }],
+    ] as [number, unknown] // prettier-ignore
+    answers['GET /api/v1/visits/v/standing/101'] = standing([])
+    answers['PUT /api/v1/measures/weeds/threshold'] = [204, null]
+    answers[ENTRIES] = outcomes('saved')
+    const { page, ready, type } = await open()
+    await ready()
+    await vi.waitFor(() => expect(page.text()).toContain('Set action threshold: Weeds'))
+    await page
+      .findAll('button')
+      .find((b) => b.text().startsWith('Set action'))!
+      .trigger('click')
+    await page.find('.standing input').setValue('10')
+    answers['GET /api/v1/visits/v/standing/101'] = standing([
+      'Threshold 10 weeds/m²: count at least 2 frames to tell.',
+    ])
+    await page.find('.standing form').trigger('submit')
+    await vi.waitFor(() => expect(page.find('.standing').text()).toContain('count at least 2 frames'))
+    expect(sent.find((one) => one.url.endsWith('/threshold'))!.body).toEqual({ threshold: '10' })
+    answers['GET /api/v1/visits/v/standing/101'] = standing(['Above the threshold of 10 weeds/m².'])
+    await type('101', '7')
+    await vi.waitFor(() => expect(page.find('.standing').text()).toContain('Above the threshold'))
+  })
   it('opens the plot of a scanned label, and says so where the label is of another trial', async () => {
     const own = '00000000-0000-4000-8000-000000000001'
     const { page, ready, field, at } = await open({ trial: { id: own } })

@@ -38,6 +38,7 @@ describe('a sheet with zones', () => {
     type: () => undefined,
     finish: () => undefined,
     mine: { value: [] },
+    undone: { value: [] },
   }
   it('goes zone by zone, where a plot has the zone, and tells places in different zones apart', () => {
     expect(stepsOf(visit).map((s) => [s.unit, s.zone, s.sample])).toEqual([

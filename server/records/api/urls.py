@@ -12,6 +12,7 @@ urlpatterns = [
     path("observations/<uuid:id>/decision", visits.DecisionView.as_view()),
     path("trials/<uuid:id>/visits/<uuid:visit>", visits.TrialVisitView.as_view()),
     path("measures/<uuid:id>/parts", visits.PartsView.as_view()),
+    path("measures/<uuid:id>/threshold", visits.ActionThresholdView.as_view()),
     path("visits/<uuid:id>", visits.VisitView.as_view()),
     path("visits/<uuid:id>/entries", visits.EntriesView.as_view()),
     path("visits/<uuid:id>/redo", visits.RedoView.as_view()),

@@ -53,6 +53,10 @@ class ListedPartsIn(serializers.Serializer[Any]):
     parts = serializers.ListField(child=ListedPartIn(), max_length=200)
 
 
+class ActionThresholdIn(serializers.Serializer[Any]):
+    threshold = serializers.CharField(max_length=40, allow_blank=True)
+
+
 class DeviceRulesOut(Shape):
     class Meta:
         dataclass = DeviceRules

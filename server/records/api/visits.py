@@ -46,6 +46,7 @@ from records.visits import (
     planned_of,
     walking_order,
 )
+from trials.action_thresholds import keep_action_threshold
 from trials.api.at_site import AT_SITE, season_of
 from trials.measure_parts import keep_parts, parts_of
 from trials.models import Season, TrialMeasure, Unit, UnitKind
@@ -380,6 +381,18 @@ class PartsView(APIView):
         parts = [(one["name"], one["group"]) for one in given.validated_data["parts"]]
         kept = keep_parts(by=_person(request), measure=measure, parts=parts)
         return Response(shapes.ListedPartsOut({"parts": parts_of(kept)}).data)
+
+
+class ActionThresholdView(APIView):
+    @extend_schema(request=shapes.ActionThresholdIn, responses={204: None})
+    def put(self, request: Request, id: UUID) -> Response:
+        """Keep from which value of a measure on something is to be done, as typed; empty: there is none."""
+        own = TrialMeasure.objects.with_role_of(_person(request)).select_related("version__measure", "trial__workspace")
+        measure = get_object_or_404(own, id=id)
+        given = shapes.ActionThresholdIn(data=request.data)
+        given.is_valid(raise_exception=True)
+        keep_action_threshold(by=_person(request), measure=measure, typed=given.validated_data["threshold"])
+        return Response(status=204)
 
 
 class NoteView(APIView):

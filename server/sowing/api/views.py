@@ -5,15 +5,18 @@ from __future__ import annotations
 from typing import Any, cast
 from uuid import UUID
 
+from django.shortcuts import get_object_or_404
 from drf_spectacular.utils import extend_schema
 from rest_framework import serializers
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from config.dataclass_shapes import Shape
 from config.etags import IF_MATCH, saved_unless_changed
 from crew.models import Person
 from crew.page_units import system_of
+from records.models import Visit
 from sowing.actions import (
     forget_sowing,
     keep_decision,
@@ -28,8 +31,9 @@ from sowing.api.calibration_shown import shown_answer
 from sowing.api.shown import plan_shown, sow_json, sowing_shown
 from sowing.calibration import answer_to
 from sowing.models import Sowing
+from sowing.standing import Standing, standing_in
 from trials.api.at_site import AT_SITE, season_of
-from trials.models import Season
+from trials.models import Season, UnitKind
 
 
 def _read(shape: type[serializers.Serializer[Any]], request: Request, data: Any = None) -> dict[str, Any]:
@@ -164,3 +168,19 @@ class SowingView(APIView):
         season = season_of(request, id)
         forget_sowing(by=cast(Person, request.user), season=season, id=sowing)
         return Response(sow_json(season, system_of(request), request))
+
+
+class StandingOut(Shape):
+    class Meta:
+        dataclass = Standing
+
+
+class StandingView(APIView):
+    @extend_schema(responses=StandingOut(many=True))
+    def get(self, request: Request, id: UUID, unit: UUID) -> Response:
+        """What the counts of a plot come to so far: against what was sown, and against thresholds for action."""
+        person = cast(Person, request.user)
+        visits = Visit.objects.visible_to(person).select_related("season__trial__workspace", "season__site")
+        visit = get_object_or_404(visits, pk=id)
+        plot = get_object_or_404(visit.season.units.filter(kind=UnitKind.PLOT), pk=unit)
+        return Response(StandingOut(standing_in(by=person, visit=visit, unit=plot), many=True).data)

@@ -231,6 +231,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/measures/{id}/threshold": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Keep from which value of a measure on something is to be done, as typed; empty: there is none. */
+        put: operations["measures_threshold_update"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/observations/{id}": {
         parameters: {
             query?: never;
@@ -1547,6 +1564,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/visits/{id}/standing/{unit}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What the counts of a plot come to so far: against what was sown, and against thresholds for action. */
+        get: operations["visits_standing_list"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/workspaces/{id}/equipment": {
         parameters: {
             query?: never;
@@ -1695,6 +1729,9 @@ export interface components {
             /** Format: uuid */
             treatment: string;
             why: string;
+        };
+        ActionThresholdInRequest: {
+            threshold: string;
         };
         /**
          * @description * `go` - go
@@ -5366,6 +5403,16 @@ export interface components {
             planned: boolean;
             next: components["schemas"]["NextStageOut"][];
         };
+        /** @description Sentences about a measure in a plot; `threshold`: in the measure's shown unit, None where there is none. */
+        StandingOut: {
+            /** Format: uuid */
+            readonly measure: string;
+            readonly name: string;
+            readonly unit: string;
+            /** Format: double */
+            readonly threshold: number | null;
+            readonly said: string[];
+        };
         /**
          * @description A service's station by `service` and `key`; one of the workspace by `id`; a new one of one's own by `id` and
          *     `name`.
@@ -6611,6 +6658,39 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["ListedPartsOut"];
                 };
+            };
+            /** @description A problem. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    measures_threshold_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ActionThresholdInRequest"];
+            };
+        };
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description A problem. */
             default: {
@@ -9705,6 +9785,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["VisitOut"];
+                };
+            };
+            /** @description A problem. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    visits_standing_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                unit: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StandingOut"][];
                 };
             };
             /** @description A problem. */

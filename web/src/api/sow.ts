@@ -23,6 +23,31 @@ export const sowQuery = (id: MaybeRefOrGetter<string>) =>
     queryFn: () => answer(client.GET('/api/v1/trials/{id}/sow', { params: atSite(toValue(id)) })),
   })
 
+export type Standing = Shapes['StandingOut']
+/** What the counts of a plot come to so far; asked anew with each value that was saved there (`saved`). */
+export const standingQuery = (
+  visit: MaybeRefOrGetter<string>,
+  unit: MaybeRefOrGetter<string>,
+  saved: MaybeRefOrGetter<string>,
+) =>
+  queryOptions({
+    queryKey: ['visits', visit, 'standing', unit, saved],
+    queryFn: () =>
+      answer(
+        client.GET('/api/v1/visits/{id}/standing/{unit}', {
+          params: { path: { id: toValue(visit), unit: toValue(unit) } },
+        }),
+      ),
+    placeholderData: (before) => before,
+  })
+export const keepThreshold = (measure: string, threshold: string) =>
+  answer(
+    client.PUT('/api/v1/measures/{id}/threshold', {
+      params: { path: { id: measure } },
+      body: { threshold },
+    }),
+  )
+
 export const sowApi = {
   keep: (id: string, body: SeedPlanIn, etag: string) =>
     answer(client.PUT('/api/v1/trials/{id}/sow', { params: atSite(id), body, ...madeFrom(etag) })),

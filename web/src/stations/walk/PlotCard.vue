@@ -29,6 +29,7 @@ const emit = defineEmits<{
   missing: []
   note: []
   undo: []
+  redo: []
 }>()
 const { t } = useI18n()
 
@@ -279,6 +280,9 @@ function said(step: Step): string {
       <button type="button" class="pill" @click="emit('note')">{{ t('walk.note') }}</button>
       <button type="button" class="pill" :disabled="!sheet.mine.value.length" @click="emit('undo')">
         {{ t('walk.undo') }}
+      </button>
+      <button type="button" class="pill" :disabled="!sheet.undone.value.length" @click="emit('redo')">
+        {{ t('walk.redo') }}
       </button>
     </div>
     <button type="button" class="onward" @click="onward">

@@ -24,6 +24,7 @@ import PlotCard from './PlotCard.vue'
 import PlotJump from './PlotJump.vue'
 import SamplePlaces from './SamplePlaces.vue'
 import SheetTable from './SheetTable.vue'
+import StandingLines from './StandingLines.vue'
 import { useSheet } from './useSheet'
 import { useSmallScreen } from '@/parts/useSmallScreen'
 
@@ -58,6 +59,12 @@ const small = useSmallScreen()
 const mayRecord = computed(() => props.trial.may.includes('record'))
 
 const steps = computed(() => stepsOf(visit.value))
+/** The rows that stand in the plot: a correction is another one. */
+const savedHere = computed(() =>
+  [...sheet.cells.values()]
+    .flatMap((c) => (c.place.unit === unit.value && c.status === 'saved' && c.row ? [c.row.id] : []))
+    .join(),
+)
 const photographed = computed(() => visit.value.measures.filter((m) => m.by_photograph))
 /** Measures by species or grade; on a phone the tally of each has its own list. */
 const told = computed(() =>
@@ -385,6 +392,7 @@ const notes = computed(() =>
         @missing="missing = true"
         @note="noting = true"
         @undo="undo"
+        @redo="redo"
       />
       <p v-if="!small && visit.places.said" class="small">
         <strong>{{ t('walk.places.title') }}</strong> {{ visit.places.said }}
@@ -408,6 +416,7 @@ const notes = computed(() =>
           @key="key"
         />
       </DownloadTable>
+      <StandingLines v-if="at" :visit="visit.id" :unit="unit" :saved="savedHere" :may-record="mayRecord" />
       <div v-if="mayRecord && !small" class="acts">
         <button type="button" class="pill" @click="missing = true">
           {{ t('walk.missing', { p: plots.get(unit)?.label }) }} <kbd>x</kbd>

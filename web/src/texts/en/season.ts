@@ -132,6 +132,9 @@ export default {
     },
     free: 'Not in any visit yet: {names}.',
     paper: 'Print field sheet',
+    threshold: {
+      label: 'Act from, {m}, {unit}', save: 'Save threshold', set: 'Set action threshold: {m}', change: 'Change action threshold: {m}',
+    },
     cover: {
       take: 'Add photographs', title: 'Green cover from photographs', sending: 'Sending the photograph …', place: 'Plot and frame of {name}',
       lead: 'Photographs are taken straight from above, each of one frame, in the order in which you walk. What was counted as green keeps its colour; all else is grey. Move the threshold where it is wrong.',

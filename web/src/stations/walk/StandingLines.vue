@@ -1,0 +1,82 @@
+<script setup lang="ts">
+import { useMutation, useQuery } from '@tanstack/vue-query'
+import { computed, ref, toRef } from 'vue'
+import { useI18n } from 'vue-i18n'
+
+import { keepThreshold, standingQuery, type Standing } from '@/api/sow'
+import ProblemNote from '@/parts/ProblemNote.vue'
+import { plain } from '@/texts/format'
+
+/** What the counts of the plot come to so far, as the server says it; thresholds for action are set here. */
+const props = defineProps<{ visit: string; unit: string; saved: string; mayRecord: boolean }>()
+const { t } = useI18n()
+const { data, refetch } = useQuery(
+  standingQuery(toRef(props, 'visit'), toRef(props, 'unit'), toRef(props, 'saved')),
+)
+const setting = ref('')
+const typed = ref('')
+function begin(one: Standing) {
+  setting.value = one.measure
+  typed.value = one.threshold === null ? '' : plain(Number(one.threshold.toPrecision(4)))
+}
+const { mutate: keep, error } = useMutation({
+  mutationFn: () => keepThreshold(setting.value, typed.value),
+  onSuccess: () => {
+    setting.value = ''
+    void refetch()
+  },
+})
+const several = computed(() => (data.value?.length ?? 0) > 1)
+</script>
+
+<template>
+  <ul v-if="data?.length" class="standing">
+    <li v-for="one in data" :key="one.measure">
+      <strong v-if="several && one.said.length">{{ one.name }}: </strong>
+      <span role="status">{{ one.said.join(' ') }}</span>
+      <form v-if="setting === one.measure" @submit.prevent="keep()">
+        <label>
+          {{ t('walk.threshold.label', { m: one.name, unit: one.unit }) }}
+          <input v-model="typed" inputmode="decimal" autocomplete="off" maxlength="40" />
+        </label>
+        <button type="submit" class="pill">{{ t('walk.threshold.save') }}</button>
+        <ProblemNote v-if="error" :problem="error" />
+      </form>
+      <button v-else-if="mayRecord" type="button" class="link-button small" @click="begin(one)">
+        {{
+          one.threshold === null
+            ? t('walk.threshold.set', { m: one.name })
+            : t('walk.threshold.change', { m: one.name })
+        }}
+      </button>
+    </li>
+  </ul>
+</template>
+
+<style scoped>
+.standing {
+  list-style: none;
+  margin: 10px 0 8px;
+  padding: 0;
+}
+li {
+  margin-bottom: 4px;
+}
+form {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 8px;
+  align-items: center;
+}
+input {
+  width: 96px;
+  min-height: 44px;
+  margin-left: 6px;
+  padding: 4px 8px;
+  border: 1px solid var(--field);
+  border-radius: 6px;
+  background: var(--paper);
+  color: var(--ink);
+  font: inherit;
+}
+</style>
