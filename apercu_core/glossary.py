@@ -49,11 +49,17 @@ GLOSSARY: tuple[Term, ...] = (
     Term("guard", "field", "The edge of a plot that isn’t harvested or sampled, because the neighbour reaches into it."),
     Term("headland", "field", "The strip at the end of the field where machines turn. No plots are laid there."),
     Term("operation", "field", "Work on the trial, such as sowing, killing a cover, or harvest.", ("operations.models",)),
+    Term("place of a sample", "field", "Where in a plot a quadrat is laid, drawn at random, so that nobody chooses the "
+         "ground.", ("field.sample_places", "records.places")),
     Term("quadrat (frame)", "field", "A frame of known area that is laid down to count in. Its area is a setting of the sheet.", ("measures.sheets",)),
     Term("seed rate", "field", "How much seed is sown on an area."),
     Term("tramline", "field", "The wheel track of the sprayer or spreader, at fixed distances."),
     Term("zone", "field", "A part of every plot with its own share of the ground, such as the row and the space between rows.", ("field.zones",)),
     # Records.
+    Term("action threshold", "records", "The value of a measure from which on something is to be done.",
+         ("agronomy.action_threshold", "trials.action_thresholds")),
+    Term("blind visit", "records", "A visit at which the names and colours of treatments are hidden, so that nobody "
+         "scores what is expected.", ("records.visits",)),
     Term("component", "records", "A part that an entry is told by, such as a species, layer, depth, grade or cut.", ("records.models",)),
     Term("conflict", "records", "Two people entered different values for one place. Both are kept until a person decides.", ("records.entering",)),
     Term("entry", "records", "What was typed for one place: values, or the reason why there are none.", ("measures.entries",)),
