@@ -83,13 +83,14 @@ Key = tuple[uuid.UUID, uuid.UUID, str, str, str, int]
 
 
 def save_entries(
-    *, by: Person, visit: Visit, entries: Sequence[Typed], plots: Mapping[uuid.UUID, uuid.UUID | None] | None = None
-) -> list[Outcome]:
+    *, by: Person, visit: Visit, entries: Sequence[Typed], plots: Mapping[uuid.UUID, uuid.UUID | None] | None = None,
+    walked: bool = False,
+) -> list[Outcome]:  # fmt: skip
     """Keep what can be kept, in one bulk write; each entry's outcome comes back in its order.
 
     `plots`: of the season, each with its treatment, if they are known. Sending an entry again is harmless. A figure
     that meets another person's
-    is kept beside it, in conflict.
+    is kept beside it, in conflict. `walked`: the times of the entries are sure, and say when the visit was walked.
     """
     require(by, "record", visit)
     prefetch_related_objects([visit], taken_with_measures())
@@ -102,7 +103,7 @@ def save_entries(
     good = [(entry, row) for entry, row in zip(entries, checked, strict=True) if isinstance(row, Observation)]
     with transaction.atomic(savepoint=False):
         lock_visit(visit)
-        kept = _keep(by, visit, good)
+        kept = _keep(by, visit, good, walked)
     return [
         kept[entry.id] if isinstance(row, Observation) else row for entry, row in zip(entries, checked, strict=True)
     ]
@@ -215,7 +216,9 @@ def put_in(
     return None
 
 
-def _keep(by: Person, visit: Visit, good: Sequence[tuple[Typed, Observation]]) -> dict[uuid.UUID, Outcome]:
+def _keep(
+    by: Person, visit: Visit, good: Sequence[tuple[Typed, Observation]], walked: bool
+) -> dict[uuid.UUID, Outcome]:
     ids, units = {entry.id for entry, _ in good}, {entry.unit for entry, _ in good}
     found = Observation.objects.filter(Q(id__in=ids) | Q(visit=visit, current=True, unit__in=units))
     there = {row.id: row for row in found if row.id in ids}
@@ -250,7 +253,9 @@ def _keep(by: Person, visit: Visit, good: Sequence[tuple[Typed, Observation]]) -
         Observation.objects.bulk_create(new)
     prefetch_related_objects([o.other for o in out.values() if o.other], "by", "version")
     if new and visit.date is None:
-        visit.date = clock.today(visit.season.site.time_zone)
+        zone = visit.season.site.time_zone
+        first = min(row.entered_at for row in new) if walked else at
+        visit.date = min(clock.date_at(first, zone), clock.today(zone))  # it may wait for days to be sent
         visit.save(update_fields=["date"])
     return out
 

@@ -142,6 +142,7 @@ def plan_visit_series(
             visit = made_before(Visit, own, season_id=season.id, series=id)
             if visit is None:
                 visit = Visit(id=own, season=season, order=season.visits.count(), series=id)
+                visit.placement = HowWalked().placement
                 visit.name, visit.due, visit.timing = one.name.strip()[:120], one.due, one.timing
                 visit.save()
                 _take(visit, season, measures)

@@ -224,3 +224,16 @@ def test_a_plots_counts_are_told_against_what_was_sown_and_against_a_threshold(a
     assert limit.startswith("Above the threshold of 200 plants/m²: 300 plants/m² on average of 3 frames")
     assert ada.put(set_to, {"threshold": ""}, format="json").status_code == 204
     assert len(ada.get(path).json()[0]["said"]) == 1
+
+
+def test_a_device_whose_clock_is_wrong_by_a_day_is_told_and_its_times_are_corrected(trial, settings):
+    settings.CLOCK = "2026-06-30T09:00:00+00:00"
+    slow = trial.typed("101", "7", entered_at="2026-06-28T08:00:00Z")  # two hours before it sent, a day off
+    body = {"entries": [slow], "sent_at": "2026-06-29T09:00:00Z"}
+    answer = trial.client.put(f"/api/v1/visits/{trial.visit}/entries", body, format="json").json()
+    assert answer["clock_off"].startswith("This device’s clock is 24 hours behind. The times")
+    row = Observation.objects.get(visit=trial.visit)
+    assert row.entered_at.isoformat() == "2026-06-29T08:00:00+00:00"
+    assert str(Visit.objects.get(id=trial.visit).date) == "2026-06-29"  # walked the day before it could be sent
+    right = {"entries": [trial.typed("102", "7")], "sent_at": "2026-06-30T08:59:30Z"}
+    assert trial.client.put(f"/api/v1/visits/{trial.visit}/entries", right, format="json").json()["clock_off"] == ""

@@ -27,7 +27,7 @@ def count(trial, visit, values):
     units = sorted(Season.objects.get(trial=trial.id).units.filter(kind="plot"), key=lambda unit: unit.label)
     entries = [
         {"id": str(uuid.uuid4()), "unit": str(unit.id), "measure": measure, "fields": {"count": str(value)},
-         "entered_at": AT}
+         "entered_at": AT, "confirmed": True}
         for measure in trial.measures for unit, value in zip(units, values, strict=False)
     ]  # fmt: skip
     answer = trial.client.put(f"/api/v1/visits/{visit}/entries", {"entries": entries}, format="json")

@@ -260,6 +260,9 @@ class EntryIn(PlaceIn):
 
 class EntriesIn(serializers.Serializer[Any]):
     entries = serializers.ListField(child=EntryIn(), min_length=1, max_length=2000)
+    sent_at = serializers.DateTimeField(
+        allow_null=True, default=None, help_text="By the device’s clock, so that a wrong one is known."
+    )
 
 
 class OutcomeOut(Shape):
@@ -273,6 +276,7 @@ class OutcomeOut(Shape):
 class OutcomesOut(serializers.Serializer[Any]):
     outcomes = OutcomeOut(many=True)
     progress = ProgressOut()
+    clock_off = serializers.CharField(allow_blank=True, help_text="That the device’s clock is wrong, in words.")
 
 
 class UndoIn(serializers.Serializer[Any]):

@@ -31,6 +31,7 @@ from apercu_core.words import with_unit
 from config.etags import IF_MATCH, etag_of, saved_unless_changed
 from crew.models import Person
 from records.api import visit_shapes as shapes
+from records.device_clock import clock_off, corrected, said
 from records.entering import Typed, decide, redo, save_entries, undo
 from records.models import Observation, Visit, VisitMeasure
 from records.neighbours import expected_at, with_means
@@ -312,11 +313,15 @@ class EntriesView(APIView):
         visit = visit_of(request, id)
         given = shapes.EntriesIn(data=request.data)
         given.is_valid(raise_exception=True)
-        entries = [Typed(**entry) for entry in given.validated_data["entries"]]
+        sent_at = given.validated_data["sent_at"]
+        off = clock_off(sent_at)
+        entries = corrected([Typed(**entry) for entry in given.validated_data["entries"]], off)
         plots = dict(zip(visit.plot_ids, visit.plot_treatments, strict=True))  # type: ignore[attr-defined]
         system = cast(System, _person(request).units)
         with transaction.atomic(savepoint=False):  # the visit stays locked until it is counted
-            outcomes = save_entries(by=_person(request), visit=visit, entries=entries, plots=plots)
+            outcomes = save_entries(
+                by=_person(request), visit=visit, entries=entries, plots=plots, walked=sent_at is not None
+            )
             progress = progress_in(visit, len(plots), shares_in(visit.season), held=True)
         versions = {t.measure.version_id: t.measure_id for t in visit.taken.all()}
         shape = {
@@ -325,6 +330,7 @@ class EntriesView(APIView):
                  "other": row_json(o.other, versions, system)} for o in outcomes
             ],
             "progress": progress_json(progress),
+            "clock_off": said(off),
         }  # fmt: skip
         return Response(shape)  # plain values of the declared shape; a serializer would take as long as the write
 

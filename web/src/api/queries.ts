@@ -395,7 +395,12 @@ export const api = {
   visit: async (id: string, query: SheetPage = {}) =>
     ofNow(await answer(client.GET('/api/v1/visits/{id}', { params: { path: { id }, query } }))),
   enter: (id: string, entries: EntryIn[]) =>
-    answer(client.PUT('/api/v1/visits/{id}/entries', { params: { path: { id } }, body: { entries } })),
+    answer(
+      client.PUT('/api/v1/visits/{id}/entries', {
+        params: { path: { id } },
+        body: { entries, sent_at: new Date().toISOString() },
+      }),
+    ),
   undo: (row: string, id: string, page = 1) =>
     answer(
       client.POST('/api/v1/observations/{id}/undo', {

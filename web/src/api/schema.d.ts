@@ -2643,6 +2643,11 @@ export interface components {
         };
         EntriesInRequest: {
             entries: components["schemas"]["EntryInRequest"][];
+            /**
+             * Format: date-time
+             * @description By the device’s clock, so that a wrong one is known.
+             */
+            sent_at?: string | null;
         };
         /**
          * @description A place in the visit. Devices of earlier releases say `part` for the zone, `subsample` for the sample and
@@ -4024,6 +4029,8 @@ export interface components {
         OutcomesOut: {
             outcomes: components["schemas"]["OutcomeOut"][];
             progress: components["schemas"]["ProgressOut"];
+            /** @description That the device’s clock is wrong, in words. */
+            clock_off: string;
         };
         /** @description A polygon, or the width and length of a rectangle as typed. */
         OutlineInRequest: {

@@ -68,6 +68,8 @@ export function outboxOf(person: string, me: string, box: Box, onSent: () => voi
   const others = ref(0)
   const offline = ref(false)
   const problem = ref<Problem | null>(null)
+  /** That this device’s clock is wrong, as the server says it. */
+  const clockOff = ref('')
   const holders = new Map<string, Holder>()
   const answered = new Map<string, unknown>()
   const refusals = new Map<string, Problem>()
@@ -185,7 +187,8 @@ export function outboxOf(person: string, me: string, box: Box, onSent: () => voi
     if (sent.length) {
       const entries = sent.map((one) => one.entry)
       try {
-        const { outcomes, progress } = await api.enter(visit, entries)
+        const { outcomes, progress, clock_off } = await api.enter(visit, entries)
+        clockOff.value = clock_off ?? ''
         holder.progress(progress)
         await holder.settled(sent.map((one, i) => ({ ...one, outcome: outcomes[i]! })))
       } catch (error) {
@@ -238,6 +241,7 @@ export function outboxOf(person: string, me: string, box: Box, onSent: () => voi
     others,
     offline,
     problem,
+    clockOff,
     look,
     add,
     perform,

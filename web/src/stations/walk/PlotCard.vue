@@ -157,13 +157,13 @@ function said(step: Step): string {
     <section class="where" :aria-label="t('walk.where')">
       <PlotLocator :trial="trial" :states="states" :unit="plot.id" />
       <div>
-        <p class="number">
-          {{ plot.label }}
-          <span class="quiet">
+        <div class="which">
+          <p class="number">{{ plot.label }}</p>
+          <p class="quiet small">
             <template v-if="plot.block">{{ t('ground.block', { b: plot.block }) }} · </template
             >{{ t(visit.pages > 1 ? 'walk.pages.nth' : 'walk.nth', { n: at + 1, of: visit.order.length }) }}
-          </span>
-        </p>
+          </p>
+        </div>
         <p v-if="place >= 0" class="treatment">
           <TreatmentTag :index="place" :code="trial.treatments[place]?.code ?? ''" />
           <strong>{{ trial.treatments[place]?.name }}</strong>
@@ -320,9 +320,10 @@ section {
   font-weight: 800;
   line-height: 1.1;
 }
-.number .quiet {
-  font-size: 14px;
-  font-weight: 400;
+.which {
+  display: flex;
+  gap: 10px;
+  align-items: baseline;
 }
 .treatment {
   display: flex;
