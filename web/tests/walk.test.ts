@@ -246,6 +246,18 @@ describe('the sheet', () => {
     await outbox.send()
     expect([sheet.cell(step()).status, sheet.cell(step()).row!.id]).toEqual(['saved', 'r1'])
   })
+  it('sends what a full device can’t keep, and says that it isn’t kept', async () => {
+    const on = device()
+    on.put = async () => Promise.reject(new DOMException('full', 'QuotaExceededError'))
+    on.box.add = async () => Promise.reject(new DOMException('full', 'QuotaExceededError'))
+    const { sheet, outbox } = open(ref(visitOf()), on)
+    answers[ENTRIES] = outcome('saved')
+    sheet.type(step(), '7')
+    await sheet.finish(step())
+    expect(outbox.full.value).toBe(true)
+    expect(entries()[0]!.map((one) => one.fields)).toEqual([{ count: '7' }])
+    expect([sheet.cell(step()).status, outbox.items.length]).toEqual(['saved', 0])
+  })
   it('says that it is offline, keeps the figure, and goes on when the signal is back', async () => {
     vi.useFakeTimers()
     const { sheet } = open(ref(visitOf()), device())

@@ -68,6 +68,9 @@ export function outboxOf(person: string, me: string, box: Box, onSent: () => voi
   const others = ref(0)
   const offline = ref(false)
   const problem = ref<Problem | null>(null)
+  /** This device has no room for what is typed: it waits in this window alone. */
+  const full = ref(false)
+  const unkept: OutboxItem[] = []
   /** That this device’s clock is wrong, as the server says it. */
   const clockOff = ref('')
   const holders = new Map<string, Holder>()
@@ -79,12 +82,17 @@ export function outboxOf(person: string, me: string, box: Box, onSent: () => voi
   let closed = false
 
   async function look() {
-    items.splice(0, Infinity, ...(await box.of(person)))
+    items.splice(0, Infinity, ...(await box.of(person)), ...unkept)
     others.value = await box.others(person)
   }
   async function add(change: Change, about: string, path: string) {
     const item = { person, change, at: new Date().toISOString(), about, path }
-    items.push({ ...item, seq: await box.add(item) })
+    const seq = await box.add(item).catch(() => 0)
+    if (!seq) {
+      full.value = true
+      unkept.push({ ...item, seq: -1 - unkept.length - Date.now() })
+    }
+    items.push(seq ? { ...item, seq } : unkept.at(-1)!)
   }
   /** Adds it and sends all that waits. Returns the server’s answer, or null while it waits; raises why it was refused. */
   async function perform(
@@ -106,8 +114,17 @@ export function outboxOf(person: string, me: string, box: Box, onSent: () => voi
     answered.delete(change.id)
     return answer ?? null
   }
+  /** Those that only this window has go from it, the others from the device. */
+  async function remove(...seqs: number[]) {
+    for (const seq of seqs) {
+      const at = unkept.findIndex((one) => one.seq === seq)
+      if (at >= 0) unkept.splice(at, 1)
+    }
+    const kept = seqs.filter((seq) => seq > 0)
+    if (kept.length) await box.remove(...kept)
+  }
   async function drop(item: OutboxItem) {
-    await box.remove(item.seq!)
+    await remove(item.seq!)
     await look()
   }
   /** An entry that hasn’t been sent isn’t any more. What another window queued for its place finds nothing to send. */
@@ -116,7 +133,7 @@ export function outboxOf(person: string, me: string, box: Box, onSent: () => voi
       ({ change }) => change.kind === 'entry' && change.visit === visit && change.key === key,
     )
     if (!found.length) return
-    await box.remove(...found.map((one) => one.seq!))
+    await remove(...found.map((one) => one.seq!))
     for (const one of found) items.splice(items.indexOf(one), 1)
   }
 
@@ -160,7 +177,8 @@ export function outboxOf(person: string, me: string, box: Box, onSent: () => voi
           return look()
         }
         if ('id' in first.change) refusals.set(first.change.id, error)
-        await box.change({ ...first, refused: error.message })
+        if (first.seq! > 0) await box.change({ ...first, refused: error.message })
+        else unkept.find((one) => one.seq === first.seq)!.refused = error.message
       }
     }
   }
@@ -196,7 +214,7 @@ export function outboxOf(person: string, me: string, box: Box, onSent: () => voi
         for (const { key, entry } of sent) await holder.refused(key, entry, error.message)
       }
     }
-    await box.remove(...run.map((one) => one.seq!))
+    await remove(...run.map((one) => one.seq!))
   }
   async function sendOne(item: OutboxItem) {
     const { change } = item
@@ -221,7 +239,7 @@ export function outboxOf(person: string, me: string, box: Box, onSent: () => voi
     } else if (change.kind === 'stage') {
       answered.set(change.id, await stagesApi.keep(change.trial, change.site, change.id, change.body))
     }
-    await box.remove(item.seq!)
+    await remove(item.seq!)
   }
 
   function hold(visit: string, holder: Holder): () => void {
@@ -242,6 +260,7 @@ export function outboxOf(person: string, me: string, box: Box, onSent: () => voi
     offline,
     problem,
     clockOff,
+    full,
     look,
     add,
     perform,

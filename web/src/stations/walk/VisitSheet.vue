@@ -324,6 +324,7 @@ const notes = computed(() =>
       <strong v-if="mineOf">{{ t('walk.plan.yours', { blocks: blocksSaid(mineOf.blocks) }) }}</strong>
       {{ allotted.join('; ') }}. <span class="quiet">{{ visit.why_so }}</span>
     </p>
+    <p v-if="outbox.full.value" role="alert">{{ t('walk.full') }}</p>
     <p v-if="outbox.clockOff.value" role="alert">{{ outbox.clockOff.value }}</p>
     <p v-if="visit.blind" class="small">
       {{ t(blind ? 'walk.blind.lead' : 'walk.blind.shown') }}

@@ -85,7 +85,11 @@ export function useSheet(
     c.reason = ''
     c.confirmed = false
     c.id ||= newId()
-    void drafts.put(keyOf(step), c)
+    void keep(c)
+  }
+  /** On this device; where it is full the outbox says so, and what is typed goes on to the server all the same. */
+  async function keep(c: Cell) {
+    await drafts.put(keyOf(c.place), c).catch(() => (outbox.full.value = true))
   }
 
   /** The entry is finished, if all its fields are filled: off it goes. Finishing a questioned one again keeps it. */
@@ -110,7 +114,7 @@ export function useSheet(
   }
   async function wait(c: Cell) {
     const key = keyOf(c.place)
-    await drafts.put(key, c)
+    await keep(c)
     await outbox.withdraw(visit.value.id, key)
     await outbox.add({ kind: 'entry', visit: visit.value.id, key }, about.said, about.path)
   }
@@ -127,7 +131,7 @@ export function useSheet(
     if (checked.state === 'refused' || (checked.state === 'question' && !c.confirmed)) {
       Object.assign(c, { status: checked.state, message: checked.message })
       await outbox.withdraw(visit.value.id, keyOf(c.place))
-      await drafts.put(keyOf(c.place), c)
+      await keep(c)
     }
   }
   async function letGo(c: Cell) {
@@ -166,7 +170,7 @@ export function useSheet(
       })
       // At once: what is typed into a saved place from here on is a draft of its own.
       await drafts.remove(...became.flatMap(({ key, as }) => (as === 'kept' ? [] : [key])))
-      for (const { key, c, as } of became) if (as === 'kept') await drafts.put(key, c)
+      for (const { c, as } of became) if (as === 'kept') await keep(c)
       if (became.some(({ as }) => as === 'conflict'))
         take(await api.visit(visit.value.id, { page: visit.value.page }))
     },
@@ -191,7 +195,7 @@ export function useSheet(
       const c = cells.get(key)
       if (!c || c.id !== sent.id) return
       Object.assign(c, { status: 'refused', message: why })
-      await drafts.put(key, c)
+      await keep(c)
     },
   })
 

@@ -1,0 +1,60 @@
+"""How long a phone takes from a key to the next frame: the processor slowed four times, 390 × 844 pixels.
+
+    ./apercu demo --port 8123        # in another window; with --reset for sheets that nobody has filled
+    PYTHONPATH=.:docs .apercu/venv/bin/python benchmarks/phone_speed.py http://127.0.0.1:8123
+
+goes through the frames of *Stand count*: types a count, presses the button that leads on, and waits until the next
+frame has been drawn. Prints the median and the 95th percentile, in ms.
+"""
+
+from __future__ import annotations
+
+import statistics
+import sys
+
+from playwright.sync_api import Page, sync_playwright
+from take_screenshots import FLAGS, sign_in
+
+FRAMES, SLOWER = 24, 4
+STEP = """() => new Promise(done => {
+    const input = document.querySelector('.card input[data-step]')
+    const before = input.dataset.step
+    input.value = '64'
+    input.dispatchEvent(new Event('input'))
+    const start = performance.now()
+    document.querySelector('.onward').click()
+    const look = () => {
+        const now = document.querySelector('.card input[data-step]')
+        if (now && now.dataset.step !== before) requestAnimationFrame(() => done(performance.now() - start))
+        else requestAnimationFrame(look)
+    }
+    look()
+})"""
+
+
+def steps(page: Page) -> list[float]:
+    page.get_by_role("link", name="Covers before sugar beet").last.click()
+    page.get_by_role("navigation").get_by_role("link", name="Walk").click()
+    page.get_by_role("link", name="Stand count").click()
+    page.locator(".onward").wait_for()
+    page.wait_for_load_state("networkidle")
+    slow = page.context.new_cdp_session(page)
+    slow.send("Emulation.setCPUThrottlingRate", {"rate": SLOWER})
+    return [page.evaluate(STEP) for _ in range(FRAMES)]
+
+
+def main(address: str) -> None:
+    with sync_playwright() as playwright:
+        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
+        page = browser.new_context(viewport={"width": 390, "height": 844}, has_touch=True).new_page()
+        sign_in(page, address)
+        took = sorted(steps(page))
+        p95 = took[min(len(took) - 1, round(0.95 * len(took)) - 1)]
+        print(f"{len(took)} frames, processor slowed {SLOWER} times")
+        print(
+            f"key to next frame  median {statistics.median(took):.0f} ms, 95th percentile {p95:.0f} ms   (bar: 50 ms)"
+        )
+
+
+if __name__ == "__main__":
+    main(sys.argv[1])
