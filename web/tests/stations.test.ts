@@ -1,5 +1,6 @@
 import { flushPromises } from '@vue/test-utils'
 import { describe, expect, it, vi } from 'vitest'
+import { nextTick } from 'vue'
 
 import { PLANLESS } from '@/api/earlierAnswers'
 import type { MeasureOutlook, Season, Trial, Visit } from '@/api/queries'
@@ -443,6 +444,48 @@ describe('the sheet on a phone', () => {
     const props = { trial, visit, sheet, states: { '101': 'done', '102': 'todo' }, at, mayRecord: true }
     return { page: show(PlotCard, props), typed }
   }
+  it('times the fills of a ring, also while the page is closed, and adds each to those before', async () => {
+    const fills = {
+      key: 'fills',
+      name: 'Fills',
+      unit: 's',
+      kind: 'readings' as const,
+      optional: false,
+      choices: [],
+    }
+    const rings = { ...visit, measures: [{ ...visit.measures[0]!, samples: 1, fields: [fills] }] }
+    const at = { ...step('101', 1), field: 'fills' }
+    const typed: string[] = []
+    const sheet = {
+      cell: (place: Place) => ({ ...emptyCell(place), fields: { fills: typed.at(-1) ?? '' } }),
+      type: (_: Step, text: string) => typed.push(text),
+      finish: () => undefined,
+      mine: { value: [] },
+      undone: { value: [] },
+    }
+    const open = () => show(PlotCard, { trial, visit: rings, sheet, states: {}, at, mayRecord: true })
+    const press = (page: ReturnType<typeof open>, text: string) =>
+      page
+        .findAll('button')
+        .find((b) => b.text().startsWith(text))!
+        .trigger('click')
+    vi.useFakeTimers()
+    const first = open()
+    await press(first, 'Start timer')
+    first.unmount()
+    vi.advanceTimersByTime(83_000)
+    const second = open()
+    vi.advanceTimersByTime(1_000)
+    await nextTick()
+    expect(second.find('[role=timer]').text()).toBe('1:24')
+    await press(second, 'Stop timer and add 84 s')
+    await press(second, 'Start timer')
+    vi.advanceTimersByTime(120_000)
+    await nextTick()
+    await press(second, 'Stop timer')
+    vi.useRealTimers()
+    expect(typed).toEqual(['84', '84; 120'])
+  })
   it('leads from frame to frame, then to the next plot, then to the end', () => {
     const onward = (at: Step) => card(at).page.find('.onward').text()
     expect(onward(step('101', 1))).toBe('Go to frame 2 →')

@@ -6,7 +6,8 @@ import type { SheetMeasure, Trial, Visit } from '@/api/queries'
 import TreatmentTag from '@/ground/TreatmentTag.vue'
 import { day, plain } from '@/texts/format'
 
-import { stepsIn, type Step } from '@/offline/cells'
+import { keyOf, stepsIn, type Step } from '@/offline/cells'
+import FillTimer from './FillTimer.vue'
 import FigureInput from './FigureInput.vue'
 import PartList from './PartList.vue'
 import PlotLocator from './PlotLocator.vue'
@@ -110,6 +111,12 @@ const missingStatus = computed(() =>
 function count(step: Step, by: number) {
   const now = Number(props.sheet.cell(step).fields[step.field] ?? 0) || 0
   props.sheet.type(step, String(Math.max(0, now + by)))
+}
+/** Several times in one field are taken with the timer. */
+const timed = (step: Step) => fieldOf(step).kind === 'readings' && fieldOf(step).unit === 's'
+function append(step: Step, seconds: number) {
+  const there = (props.sheet.cell(step).fields[step.field] ?? '').trim().replace(/;$/, '')
+  props.sheet.type(step, there ? `${there}; ${seconds}` : String(seconds))
 }
 function choose(step: Step, one: string) {
   emit('go', step, false)
@@ -220,6 +227,13 @@ function said(step: Step): string {
           @input="sheet.type({ ...step, field: GUESS }, ($event.target as HTMLInputElement).value)"
         />
       </label>
+      <FillTimer
+        v-if="timed(step)"
+        :key="`${keyOf(step)}|${step.field}`"
+        :place="`${visit.id}|${keyOf(step)}|${step.field}`"
+        :disabled="!mayRecord"
+        @timed="append(step, $event)"
+      />
       <p v-if="compared(step)" class="quiet small">{{ compared(step) }}</p>
       <div
         v-if="fieldOf(step).choices.length"

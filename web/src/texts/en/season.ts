@@ -132,6 +132,7 @@ export default {
     },
     free: 'Not in any visit yet: {names}.',
     paper: 'Print field sheet',
+    timer: { start: 'Start timer', stop: 'Stop timer and add {s} s', cancel: 'Cancel timer' },
     full: 'This device is full, so it can’t keep what you enter. Stay on this page until all is saved, then free some space on the device.',
     threshold: {
       label: 'Act from, {m}, {unit}', save: 'Save threshold', set: 'Set action threshold: {m}', change: 'Change action threshold: {m}',

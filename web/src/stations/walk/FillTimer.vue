@@ -1,0 +1,81 @@
+<script setup lang="ts">
+import { computed, onBeforeUnmount, ref } from 'vue'
+import { useI18n } from 'vue-i18n'
+
+/**
+ * Times how long something takes in the plot, such as water to go into the soil. It runs on while the page is closed:
+ * `place`: under which its start is kept on this device.
+ */
+const props = defineProps<{ place: string; disabled: boolean }>()
+const emit = defineEmits<{ timed: [seconds: number] }>()
+const { t } = useI18n()
+const key = `apercu.timer.${props.place}`
+const started = ref(Number(localStorage.getItem(key)) || 0)
+const now = ref(Date.now())
+const ticking = setInterval(() => (now.value = Date.now()), 250)
+onBeforeUnmount(() => clearInterval(ticking))
+
+const seconds = computed(() =>
+  started.value ? Math.max(0, Math.round((now.value - started.value) / 1000)) : 0,
+)
+const shown = computed(() => {
+  const minutes = Math.floor(seconds.value / 60)
+  return `${minutes}:${String(seconds.value % 60).padStart(2, '0')}`
+})
+function start() {
+  started.value = now.value = Date.now()
+  try {
+    localStorage.setItem(key, String(started.value))
+  } catch {
+    // the device is full: the timer runs as long as this page is open
+  }
+}
+function stop() {
+  now.value = Date.now()
+  const took = seconds.value
+  forget()
+  if (took > 0) emit('timed', took)
+}
+function forget() {
+  started.value = 0
+  localStorage.removeItem(key)
+}
+</script>
+
+<template>
+  <div class="timer">
+    <template v-if="started">
+      <output role="timer">{{ shown }}</output>
+      <button type="button" class="tap" @click="stop">{{ t('walk.timer.stop', { s: seconds }) }}</button>
+      <button type="button" class="link-button" @click="forget">{{ t('walk.timer.cancel') }}</button>
+    </template>
+    <button v-else type="button" class="tap" :disabled="disabled" @click="start">
+      {{ t('walk.timer.start') }}
+    </button>
+  </div>
+</template>
+
+<style scoped>
+.timer {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 12px;
+  align-items: center;
+  margin-top: 8px;
+}
+output {
+  font-size: 30px;
+  font-weight: 800;
+  font-variant-numeric: tabular-nums;
+}
+.tap {
+  min-height: 56px;
+  padding: 0 18px;
+  border: 1px solid var(--field);
+  border-radius: 12px;
+  background: var(--paper);
+  color: var(--ink);
+  font: inherit;
+  font-weight: 650;
+}
+</style>
