@@ -2,7 +2,8 @@ import { flushPromises } from '@vue/test-utils'
 import { openDB } from 'idb'
 import { afterEach, describe, expect, it, vi } from 'vitest'
 
-import type { Session } from '@/api/queries'
+import { seasonOfNow } from '@/api/earlierAnswers'
+import { api, type Session } from '@/api/queries'
 import { emptyCell, type Cell } from '@/offline/cells'
 import { askedBack, draftsOnThisDevice } from '@/offline/drafts'
 import { boxOnThisDevice, type Box } from '@/offline/outbox'
@@ -263,5 +264,15 @@ describe('this device', () => {
       why: '',
     })
     now.close()
+  })
+})
+
+describe('an answer that an earlier release has kept', () => {
+  it('opens with what came since filled in', async () => {
+    answers['GET /api/v1/visits/v'] = [200, { id: 'v', name: 'Weeds' }]
+    const visit = await api.visit('v')
+    expect([visit.name, visit.blind, visit.places.by_plot, visit.expected]).toEqual(['Weeds', false, {}, []])
+    const season = seasonOfNow({ visits: [{ id: 'v', name: 'Weeds' }] } as never)
+    expect([season.crew, season.visits[0]!.observers, season.visits[0]!.how.samples]).toEqual([[], [], {}])
   })
 })

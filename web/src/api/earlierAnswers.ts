@@ -13,10 +13,14 @@ export const PLANLESS = {
   expected: [],
   places: { said: '', corner: '', width: 0, length: 0, by_plot: {}, area: {}, why_none: '' },
 }
+const UNPLANNED = {
+  observers: [],
+  how: { placement: 'free', samples: {}, plots: [], observers: [], blind: false, guess_first: false },
+} as const
 export const ofNow = (visit: Shapes['VisitOut']): Shapes['VisitOut'] => ({ ...PLANLESS, ...visit })
 export const seasonOfNow = (season: Shapes['SeasonOut']): Shapes['SeasonOut'] => ({
   ...season,
   crew: season.crew ?? [],
   placements: season.placements ?? [],
-  visits: season.visits.map((visit) => ({ ...visit, observers: visit.observers ?? [] })),
+  visits: season.visits.map((visit) => ({ ...UNPLANNED, ...visit })),
 })

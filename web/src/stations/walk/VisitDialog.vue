@@ -81,7 +81,10 @@ const { problem, keep } = useKeep(open, () => {
               return Number.isInteger(n) && n > 0 ? [[m.id, n]] : []
             }),
           ),
-          plots: how.value.plots.split(/[,;\s]+/).filter(Boolean),
+          plots: how.value.plots
+            .split(/[,;]/)
+            .map((one) => one.trim())
+            .filter(Boolean),
           observers: how.value.observers,
           blind: how.value.blind,
           guess_first: how.value.guessFirst,
