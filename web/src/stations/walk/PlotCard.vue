@@ -292,12 +292,14 @@ function said(step: Step): string {
       </button>
       <button type="button" class="pill" @click="emit('missing')">{{ t('walk.missingShort') }}</button>
       <button type="button" class="pill" @click="emit('note')">{{ t('walk.note') }}</button>
-      <button type="button" class="pill" :disabled="!sheet.mine.value.length" @click="emit('undo')">
-        {{ t('walk.undo') }}
-      </button>
-      <button type="button" class="pill" :disabled="!sheet.undone.value.length" @click="emit('redo')">
-        {{ t('walk.redo') }}
-      </button>
+      <div class="pair">
+        <button type="button" class="pill" :disabled="!sheet.mine.value.length" @click="emit('undo')">
+          {{ t('walk.undo') }}
+        </button>
+        <button type="button" class="pill" :disabled="!sheet.undone.value.length" @click="emit('redo')">
+          {{ t('walk.redo') }}
+        </button>
+      </div>
     </div>
     <button type="button" class="onward" @click="onward">
       {{ following ? following.text : t('walk.finish') }}
@@ -424,6 +426,11 @@ section {
 .acts {
   display: flex;
   flex-wrap: wrap;
+  gap: 8px;
+}
+.pair {
+  display: flex;
+  flex: 1 0 100%;
   gap: 8px;
 }
 .acts .pill {
