@@ -49,9 +49,13 @@ def threshold_said(values: Sequence[float], threshold: float, unit: str, each: s
     found = against_threshold(known, threshold)
     mean = f"{_in(found.mean, unit, system)} on average of {len(known)} {each}"
     if found.decision == "above":
-        return f"Above the threshold of {limit}: {mean}, and surely at least {_in(found.lower, unit, system)}."
+        return (
+            f"Above the threshold of {limit}: {mean}, at least {_in(found.lower, unit, system)} with 95 % confidence."
+        )
     if found.decision == "below":
-        return f"Below the threshold of {limit}: {mean}, and surely less than {_in(found.upper, unit, system)}."
+        return (
+            f"Below the threshold of {limit}: {mean}, less than {_in(found.upper, unit, system)} with 95 % confidence."
+        )
     return f"Can’t tell yet: {mean}, the threshold is {limit}. {_more(found, each)}"
 
 

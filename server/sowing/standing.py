@@ -11,7 +11,7 @@ from django.db.models import prefetch_related_objects
 
 from apercu_core.measures.sheets import SHEETS
 from apercu_core.reporting.standing import stand_said, threshold_said
-from apercu_core.units import System
+from apercu_core.units import System, per_area_factor
 from crew.models import Person
 from records.models import Observation, Visit, VisitMeasure
 from records.progress import taken_with_measures
@@ -69,14 +69,14 @@ def _against_sown(visit: Visit, taken: VisitMeasure, unit: Unit, system: System)
     version = taken.measure.version
     if version.catalogue != STAND or unit.treatment_id is None:
         return ""
-    values = _samples(visit, taken, [unit.pk]).get(unit.pk)
-    if not values:
+    values, per_m2 = _samples(visit, taken, [unit.pk]).get(unit.pk), per_area_factor(version.unit)
+    if not values or not per_m2:
         return ""
     seed = SeasonSeed(visit.season)
     parts = next((one.parts for one in seed.sheet.treatments if one.treatment == str(unit.treatment_id)), ())
     found = [part.found for part in parts]
     return stand_said(
-        math.fsum(values) / len(values), version.unit, _sum([one.live_seeds_m2 for one in found]),
+        math.fsum(values) / len(values) / per_m2, "plants/m²", _sum([one.live_seeds_m2 for one in found]),
         _sum([one.plants_m2 for one in found]), _sum([one.bulk_kg_ha for one in found]),
         any(one.assumed for one in found), system,
     )  # fmt: skip

@@ -202,9 +202,10 @@ def test_the_field_sheet_has_a_row_for_each_sample_in_walking_order_and_its_plac
     assert nowhere.json()["errors"] == [{"where": "visit", "what": "Say of which visit."}]
 
 
-def test_a_plots_counts_are_told_against_what_was_sown_and_against_a_threshold(ada, workspace):
+@pytest.mark.parametrize(("unit", "shown"), [("plants/m²", "200"), ("plants/ha", "2000000")])
+def test_a_plots_counts_are_told_against_what_was_sown_and_against_a_threshold(ada, workspace, unit, shown):
     oat = described("Oat", {**OAT, "germination_percent": "90", "purity_percent": "98", "tkw_g": "20"})
-    stand = measure_in("Cover stand", unit="plants/m²", catalogue="stand", direction="higher",
+    stand = measure_in("Cover stand", unit=unit, catalogue="stand", direction="higher",
                        settings={"area": 0.25, "frames": 3}, margin=10)  # fmt: skip
     trial = Trial(ada, workspace, measures=[stand], treatments=[oat, described("Bare", is_control=True)])
     plots = ada.get(f"/api/v1/trials/{trial.id}").json()["plots"]
@@ -213,15 +214,16 @@ def test_a_plots_counts_are_told_against_what_was_sown_and_against_a_threshold(a
     set_to = f"/api/v1/measures/{stand['id']}/threshold"
     assert ada.get(path).json()[0]["said"] == []
     assert ada.put(set_to, {"threshold": "soon"}, format="json").status_code == 422
-    assert ada.put(set_to, {"threshold": "200"}, format="json").status_code == 204
+    assert ada.put(set_to, {"threshold": shown}, format="json").status_code == 204
     for frame, count in enumerate(("70", "75", "80"), 1):
         trial.enter(trial.typed(label, count, frame=frame))
     [found] = ada.get(path).json()
-    assert found["threshold"] == 200
+    assert found["threshold"] == float(shown)
     sown, limit = found["said"]
     assert sown.startswith("300 plants/m²")
     assert "of the live seed stands as plants" in sown
-    assert limit.startswith("Above the threshold of 200 plants/m²: 300 plants/m² on average of 3 frames")
+    assert limit.startswith(f"Above the threshold of {shown} {unit}")
+    assert "on average of 3 frames, at least" in limit
     assert ada.put(set_to, {"threshold": ""}, format="json").status_code == 204
     assert len(ada.get(path).json()[0]["said"]) == 1
 
@@ -237,3 +239,9 @@ def test_a_device_whose_clock_is_wrong_by_a_day_is_told_and_its_times_are_correc
     assert str(Visit.objects.get(id=trial.visit).date) == "2026-06-29"  # walked the day before it could be sent
     right = {"entries": [trial.typed("102", "7")], "sent_at": "2026-06-30T08:59:30Z"}
     assert trial.client.put(f"/api/v1/visits/{trial.visit}/entries", right, format="json").json()["clock_off"] == ""
+
+
+def test_a_plan_that_names_no_measure_is_refused_where_it_stands(trial):
+    answer = trial.plan_visit(how={**HOW, "samples": {"soon": 2}})
+    assert answer.status_code == 400
+    assert "names no measure" in answer.content.decode()

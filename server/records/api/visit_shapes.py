@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from typing import Any, get_args
+from uuid import UUID
 
 from rest_framework import serializers
 
@@ -216,6 +217,12 @@ class HowWalkedIn(serializers.Serializer[Any]):
     observers = serializers.ListField(child=serializers.UUIDField(), max_length=40, default=list)
     blind = serializers.BooleanField(allow_null=True, default=None)
     guess_first = serializers.BooleanField(default=False)
+
+    def validate_samples(self, value: dict[str, int]) -> dict[UUID, int]:
+        try:
+            return {UUID(key): samples for key, samples in value.items()}
+        except ValueError:
+            raise serializers.ValidationError("This names no measure. Open the page again.") from None
 
 
 class VisitIn(serializers.Serializer[Any]):

@@ -283,7 +283,7 @@ class TrialVisitView(APIView):
         given.is_valid(raise_exception=True)
         data = given.validated_data
         how = data.pop("how")
-        how = HowWalked(**how | {"samples": {UUID(k): n for k, n in how["samples"].items()}}) if how else None
+        how = HowWalked(**how) if how else None
 
         def shown() -> Any:
             there = season.visits.filter(id=visit).first()

@@ -38,7 +38,6 @@ export const standingQuery = (
           params: { path: { id: toValue(visit), unit: toValue(unit) } },
         }),
       ),
-    placeholderData: (before) => before,
   })
 export const keepThreshold = (measure: string, threshold: string) =>
   answer(

@@ -92,7 +92,8 @@ export function outboxOf(person: string, me: string, box: Box, onSent: () => voi
       full.value = true
       unkept.push({ ...item, seq: -1 - unkept.length - Date.now() })
     }
-    items.push(seq ? { ...item, seq } : unkept.at(-1)!)
+    const added = seq ? { ...item, seq } : unkept.at(-1)!
+    if (!items.some((one) => one.seq === added.seq)) items.push(added) // a look meanwhile may have brought it
   }
   /** Adds it and sends all that waits. Returns the server’s answer, or null while it waits; raises why it was refused. */
   async function perform(

@@ -26,6 +26,7 @@ interface Taken {
   threshold: number | null
   problem: Error | null
 }
+const surplus = ref(0)
 const photographs = reactive<Taken[]>([])
 const steps = computed(() => stepsOf(props.visit).filter((step) => step.measure === props.measure.id))
 const labels = computed(() => new Map(props.trial.plots.map((plot) => [plot.id, plot.label])))
@@ -60,8 +61,9 @@ async function took(event: Event) {
   input.value = ''
   const free = following()
   open.value = true
-  for (const [i, file] of files.entries()) {
-    const place = free[i] ?? places.value[0]!.value
+  surplus.value = Math.max(0, files.length - free.length) // a plot that has a value isn't written over unseen
+  for (const [i, file] of files.slice(0, free.length).entries()) {
+    const place = free[i]!
     photographs.push({ id: newId(), file, place, kept: '', state: 'sending', cover: null, threshold: null, problem: null }) // prettier-ignore
     await send(photographs.at(-1)!)
   }
@@ -83,8 +85,10 @@ async function send(one: Taken) {
 }
 async function byHand(one: Taken, threshold: number) {
   one.threshold = threshold
+  one.problem = null
   try {
-    one.cover = await samplePhotographsApi.cover(one.id, threshold)
+    const cover = await samplePhotographsApi.cover(one.id, threshold)
+    if (one.threshold === threshold) one.cover = cover
   } catch (error) {
     one.problem = error as Error
   }
@@ -155,6 +159,7 @@ function close() {
           </template>
         </div>
       </article>
+      <p v-if="surplus" role="alert">{{ t('walk.cover.surplus', surplus) }}</p>
       <p v-if="twice" role="alert">{{ t('walk.cover.twice') }}</p>
       <p class="acts">
         <v-btn color="accent" :disabled="!ready.length || twice" @click="enter">{{

@@ -141,6 +141,7 @@ export default {
       take: 'Add photographs', title: 'Green cover from photographs', sending: 'Sending the photograph …', place: 'Plot and frame of {name}',
       lead: 'Photographs are taken straight from above, each of one frame, in the order in which you walk. What was counted as green keeps its colour; all else is grey. Move the threshold where it is wrong.',
       picture: 'What was counted as green in {name}', percent: '{n} % green', threshold: 'Threshold of greenness: {n}',
+      surplus: 'Every photograph has a plot. | 1 photograph wasn’t added: all plots of this visit have a value or a photograph. | {n} photographs weren’t added: all other plots of this visit have a value or a photograph.',
       twice: 'Two photographs have the same place. Choose another one for one of them.',
       enter: 'Enter no value | Enter 1 value | Enter {n} values', close: 'Close without entering',
     },
