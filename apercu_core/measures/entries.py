@@ -94,7 +94,7 @@ def readings_in(text: str) -> list[str]:
 
 def unit_of_field(field: SheetField, unit: str) -> str:
     """The unit of a field of a measure in `unit`; counts have none."""
-    return field.unit or (unit if field.kind in ("number", "scale", "readings") else "")
+    return field.unit or (unit if not field.bare and field.kind in ("number", "scale", "readings") else "")
 
 
 def _of_range(which: str, value: float, ends: tuple[float, float], unit: str, system: System, bushel: float) -> str:
@@ -150,5 +150,5 @@ def _number(field: SheetField, text: str, unit: str, system: System) -> float:
     )  # fmt: skip
     if wrong:
         end = most if wrong == "most" else least
-        raise Refused("bad-value", filled(MESSAGES[wrong], {"said": said, "end": number(end or 0.0)}))
+        raise Refused("bad-value", filled(MESSAGES[wrong], {"said": said, "end": number((end or 0.0) * factor)}))
     return value

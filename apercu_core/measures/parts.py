@@ -12,6 +12,10 @@ from apercu_core.errors import Refused
 
 LONGEST_NAME = 80
 MOST_PARTS = 60
+PART_KINDS = ("species", "layer", "depth", "grade", "cut")
+"""What a measure may be told by."""
+LAYERED = ("layer", "depth")
+"""Of an amount that is told by these, the plot's value is the mean; of all else, and of counts, the sum."""
 
 
 @dataclass(frozen=True, slots=True)

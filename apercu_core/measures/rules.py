@@ -53,7 +53,8 @@ class ShownUnit:
 class DeviceRules:
     """What a device needs beside the bundle to check entries of one measure. `hash`: of the bundle that it goes with;
     `made`: factor from what the sheet makes to the stored unit, None where only the server can say; `shown`: how values
-    are shown, and `fields` each field; `plausible`, `possible`: in the stored unit.
+    are shown, and `fields` each field; `plausible`, `possible`: in the stored unit; `own`: the sheet itself where it
+    isn't one of the bundle.
     """
 
     hash: str
@@ -64,6 +65,7 @@ class DeviceRules:
     fields: dict[str, ShownUnit]
     plausible: tuple[float, float] | None
     possible: tuple[float, float] | None
+    own: Sheet | None = None
 
 
 def for_device(sheet: Sheet, settings: Settings, unit: str, system: System, ranges: Ranges) -> DeviceRules:
@@ -76,5 +78,5 @@ def for_device(sheet: Sheet, settings: Settings, unit: str, system: System, rang
         bundle()["hash"], sheet.key, dict(settings), made,
         ShownUnit(*shown_in(unit, system, settings.get("bushel") or 0.0)),
         {field.key: ShownUnit(*shown_in(unit_of_field(field, unit), system)) for field in sheet.fields},
-        ranges.plausible, ranges.possible,
+        ranges.plausible, ranges.possible, sheet if sheet.key not in SHEETS else None,
     )  # fmt: skip

@@ -20,7 +20,8 @@ time of day; `readings`: several numbers in one field, parted by blanks or semic
 @dataclass(frozen=True, slots=True)
 class SheetField:
     """One value of a sheet. `least`, `most`: its limits, None where there is none; `above`: it must be more than
-    `least`, not just reach it. `optional`: it may be left empty, and the formula does without it.
+    `least`, not just reach it. `optional`: it may be left empty, and the formula does without it. `bare`: it has no
+    unit, where others without one of their own are typed in that of the measure.
     """
 
     key: str
@@ -32,6 +33,7 @@ class SheetField:
     above: bool = False
     choices: tuple[str, ...] = ()
     optional: bool = False
+    bare: bool = False
 
     @property
     def whole(self) -> bool:
@@ -79,9 +81,10 @@ class Sheet:
     """`formula`: makes the value; `said`: the same in words; `makes`: the unit that it comes out in, `1/m²` for things
     counted, empty where it is that of what is typed. `sampled`: several entries per plot are wanted, whose mean is the
     plot's value. `values`: what they are (`count`, `percentage`, `score`, `k-of-n`), where the sheet settles it; else
-    name and unit do. `parts`: what kind of component an entry is told by, if any (`species`, `grade`); those of one
-    sample add up. `area`: what one sample of a count is taken from, m². `possible`: ends of what the value can be, None
-    where there are none. `disturbs`: the ground that it is taken from is cut or dug; nothing else is taken there later.
+    name and unit do. `parts`: what kind of component an entry is told by, if any (`species`, `grade`); `parts_make`:
+    what those of one sample make together. `area`: what one sample of a count is taken from, m². `possible`: ends of
+    what the value can be, None where there are none. `disturbs`: the ground that it is taken from is cut or dug;
+    nothing else is taken there later.
     """
 
     key: str
@@ -95,6 +98,7 @@ class Sheet:
     sampled: bool = False
     disturbs: bool = False
     parts: str = ""
+    parts_make: Literal["sum", "mean"] = "sum"
     area: str = ""
     possible: tuple[str, str] | None = None
     checks: tuple[Check, ...] = ()

@@ -9,7 +9,6 @@ from typing import Any, cast, get_args
 from apercu_core.design.facts import READ_AS
 from apercu_core.design.plan_file import PlannedDesign
 from apercu_core.measures.settings import counted_area
-from apercu_core.measures.sheets import SHEETS
 from apercu_core.protocol.question import contradictions
 from apercu_core.reading.asked import Asked, How, Occasion, Recorded, ValueKind
 from apercu_core.statistics.specification import Design
@@ -176,7 +175,7 @@ def area_of(measure: TrialMeasure) -> float | None:
     in frames or along rows.
     """
     version = measure.version
-    area = counted_area(SHEETS[version.sheet], version.settings) if version.kind == "count" else None
+    area = counted_area(version.entry_sheet, version.settings) if version.kind == "count" else None
     return area / (per_area_factor(version.unit) or 1.0) if area else None
 
 

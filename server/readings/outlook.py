@@ -16,7 +16,6 @@ from apercu_core.field.layout import PlotSize
 from apercu_core.field.machines import WidthFit, fit_width
 from apercu_core.measures.catalogue import definition
 from apercu_core.measures.ranges import in_unit
-from apercu_core.measures.sheets import SHEETS
 from apercu_core.power.chances import Outlook, PlannedComparison
 from apercu_core.power.effort import THUMB, Effort, frame_cv
 from apercu_core.power.planned_chance import Test
@@ -204,7 +203,7 @@ class _Look:
         planned = None
         if measure.planned != Planned.NONE and margin is not None:
             planned = board.planned_test(cast(Test, str(measure.planned)), spread, margin)
-        sampled = SHEETS[measure.version.sheet].sampled
+        sampled = measure.version.entry_sheet.sampled
         return MeasureOutlook(
             measure, unit, known, sigma, margin, board.outlook(spread, margin), "",
             board.curve(spread, samples_wanted(measure), self._effort(measure)),

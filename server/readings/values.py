@@ -9,7 +9,6 @@ from datetime import date
 from typing import Any, cast
 
 from apercu_core.field.zones import weighted_mean
-from apercu_core.measures.catalogue import usual_over_visits, zero_when_failed
 from apercu_core.measures.over_visits import OverVisits, VisitValues, over_visits
 from apercu_core.numbers import read_number
 from apercu_core.reading.asked import Occasion
@@ -60,7 +59,7 @@ class _AtVisit:
 
 def rule_of(measure: TrialMeasure) -> OverVisits:
     """What its value is where it was taken at several visits."""
-    return cast(OverVisits, measure.over_visits or usual_over_visits(measure.version.catalogue))
+    return cast(OverVisits, measure.over_visits or measure.version.usual_over_visits)
 
 
 def values_in(
@@ -86,7 +85,8 @@ def _by_visit(
     zones = {str(m.id): measured_in(season, m) for m in measures}
     shares: Shares = shares_in(season) if any(zones.values()) else {}
     measure_of = {m.version_id: str(m.id) for m in measures}
-    of_cover = {str(m.id): zero_when_failed(m.version.catalogue) for m in measures}
+    made = {str(m.id): m.version.entry_sheet.parts_make for m in measures}
+    of_cover = {str(m.id): m.version.zero_when_failed for m in measures}
     found: dict[tuple[str, uuid.UUID], _AtVisit] = {}
     rows = (
         Observation.objects.filter(visit__season=season, current=True, version__in=list(measure_of), unit__kind="plot")
@@ -119,7 +119,7 @@ def _by_visit(
         at.examined[label].append(read_number(str(fields.get("n", ""))))
         at.ids[label].append(str(id))
     for (measure, _), at in found.items():
-        _add_up(at, labels)
+        _add_up(at, labels, made[measure])
         for unit, values in at.joined.items():
             own = {zone: share for zone, share in shares.get(unit, {}).items() if zone in zones[measure]}
             at.samples.setdefault(labels[unit], []).append(weighted_mean(values, own))
@@ -127,33 +127,43 @@ def _by_visit(
     return found
 
 
-def _add_up(at: _AtVisit, labels: Mapping[Any, str]) -> None:
-    """One value of each sample that is told by parts: their sum. A part that isn't told of a sample wasn't there; one
-    that is missing with a reason leaves the sample without a sum.
+def _add_up(at: _AtVisit, labels: Mapping[Any, str], make: str) -> None:
+    """One value of each sample that is told by parts: their sum or, of layers, their mean. A part that isn't told of a
+    sample wasn't there; one that is missing with a reason leaves the sample without a sum. A mean needs every layer,
+    since it would be another thing's without one.
     """
     parts = sorted({part for samples in at.told.values() for found in samples.values() for part in found})
     for unit, samples in at.told.items():
         for (zone, _), found in sorted(samples.items()):
             known = [value for value in found.values() if value is not None]
             total = sum(known) if len(known) == len(found) else None
+            if make == "mean":
+                total = sum(known) / len(parts) if len(known) == len(parts) else None
             if zone:
                 at.joined.setdefault(unit, {}).setdefault(zone, []).append(total)
                 continue
             at.samples.setdefault(labels[unit], []).append(total)
             for part in parts:
-                at.by_part.setdefault(part, {}).setdefault(labels[unit], []).append(found.get(part, 0.0))
-                at.unsaid[part] = at.unsaid.get(part, 0) + (part not in found)
+                at.by_part.setdefault(part, {}).setdefault(labels[unit], []).append(
+                    found.get(part, None if make == "mean" else 0.0)
+                )
+                at.unsaid[part] = at.unsaid.get(part, 0) + (make != "mean" and part not in found)
         at.ids.setdefault(labels[unit], [])
 
 
-def _parts_together(rule: OverVisits, visits: Sequence[VisitValues], used: Sequence[_AtVisit]) -> dict[str, Samples]:
-    """Each part over the visits that the whole is made of; at a visit without it there was none of it."""
+def _parts_together(
+    rule: OverVisits, visits: Sequence[VisitValues], used: Sequence[_AtVisit], make: str
+) -> dict[str, Samples]:
+    """Each part over the visits that the whole is made of; at a visit without it there was none of it, but for layers,
+    of which nothing is known then.
+    """
+    without = None if make == "mean" else 0.0
     found: dict[str, Samples] = {}
     for part in sorted({part for one in used for part in one.by_part}):
         of_part = [
             VisitValues(
                 visit.key, visit.name, visit.day,
-                at.by_part.get(part) or {label: [0.0] * len(values) for label, values in visit.samples.items()},
+                at.by_part.get(part) or {label: [without] * len(values) for label, values in visit.samples.items()},
             )
             for visit, at in zip(visits, used, strict=True)
         ]  # fmt: skip
@@ -187,7 +197,12 @@ def _together(
         tuple(label for one in used for label in one.failed) if len(used) == 1 else _failed_always(used),
         Occasion(combined.said, _iso(combined.day)),
         combined.taken,
-        _parts_together(rule_of(measure), [one for one in own if one.key in combined.used], used),
+        _parts_together(
+            rule_of(measure),
+            [one for one in own if one.key in combined.used],
+            used,
+            measure.version.entry_sheet.parts_make,
+        ),
         {part: sum(one.unsaid.get(part, 0) for one in used) for one in used for part in one.unsaid},
     )
 

@@ -14,11 +14,8 @@ from django.db.models import Q, prefetch_related_objects
 from django.dispatch import Signal
 
 from apercu_core.errors import Refused
-from apercu_core.measures.catalogue import zero_when_failed
 from apercu_core.measures.entries import evaluate
 from apercu_core.measures.neighbours import Expected
-from apercu_core.measures.ranges import ranges_of
-from apercu_core.measures.sheets import SHEETS
 from apercu_core.numbers import is_missing
 from apercu_core.units import System
 from apercu_core.words import listed
@@ -138,7 +135,7 @@ class _Places:
             return None
         zones = measured_in(self.season, measure)
         here = [zone for zone in zones if zone in self.shares.get(entry.unit, {})] if zones else [""]
-        parts = SHEETS[measure.version.sheet].parts
+        parts = measure.version.entry_sheet.parts
         if entry.component_kind != parts or bool(entry.component) != bool(parts):
             return None
         return measure if entry.zone in here else None
@@ -151,7 +148,7 @@ def _check(entry: Typed, places: _Places, system: System) -> Observation | Outco
             entry.id, "refused", message="This plot, zone or measure doesn’t belong to the visit. Open it again."
         )
     version = measure.version
-    unknown = set(entry.fields) - {field.key for field in SHEETS[version.sheet].fields} - {GUESS}
+    unknown = set(entry.fields) - {field.key for field in version.entry_sheet.fields} - {GUESS}
     if unknown:
         said = listed(sorted(unknown), 4)
         return Outcome(
@@ -194,7 +191,7 @@ def put_in(
     if missing_status:
         if not row.missing_reason:
             return Outcome(row.id, "refused", message="Say why there is no value: the reason is kept with the plot.")
-        if missing_status == MissingStatus.FAILED and not zero_when_failed(version.catalogue):
+        if missing_status == MissingStatus.FAILED and not version.zero_when_failed:
             return Outcome(
                 row.id, "refused",
                 message=f"{version.measure.name} isn’t measured on the cover itself, so it isn’t zero where the cover "
@@ -202,10 +199,10 @@ def put_in(
             )  # fmt: skip
         row.value = 0.0 if missing_status == MissingStatus.FAILED else None
         return None
-    ranges = ranges_of(version.catalogue, version.sheet, version.settings, version.measure.name, version.unit)
+    ranges = version.ranges
     try:
         entered = evaluate(
-            SHEETS[version.sheet], fields, version.settings, unit=version.unit, system=system,
+            version.entry_sheet, fields, version.settings, unit=version.unit, system=system,
             plausible=ranges.plausible, possible=ranges.possible, expected=expected,
         )  # fmt: skip
     except Refused as refusal:

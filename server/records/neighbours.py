@@ -13,9 +13,7 @@ from django.db.models.functions import JSONObject
 from apercu_core.errors import Refused
 from apercu_core.measures.entries import made_factor
 from apercu_core.measures.neighbours import Expected, expected_from, tells
-from apercu_core.measures.ranges import ranges_of
 from apercu_core.measures.settings import counted_area
-from apercu_core.measures.sheets import SHEETS
 from library.models import MeasureVersion
 from records.models import MissingStatus, Observation, Visit, VisitMeasure
 from records.past import Past, past_of
@@ -79,14 +77,14 @@ def expected_at(
 
 
 def _tells(version: MeasureVersion) -> bool:
-    sheet = SHEETS[version.sheet]
-    ranges = ranges_of(version.catalogue, version.sheet, version.settings, version.measure.name, version.unit)
+    sheet = version.entry_sheet
+    ranges = version.ranges
     return tells(sheet.values, sheet.parts, version.unit, ranges.possible)
 
 
 def _counted(version: MeasureVersion) -> float | None:
     """The value of one thing in a sample, of what is counted."""
-    sheet = SHEETS[version.sheet]
+    sheet = version.entry_sheet
     if sheet.values != "count":
         return None
     try:

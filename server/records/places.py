@@ -20,7 +20,6 @@ from apercu_core.field.sample_places import (
     quadrat_of,
 )
 from apercu_core.field.surroundings import areas_of
-from apercu_core.measures.sheets import SHEETS
 from records.models import Visit
 from records.progress import samples_at
 from trials.layout import field_of
@@ -89,7 +88,7 @@ def _laid_down(visit: Visit) -> tuple[Quadrat | None, int]:
     found = []
     for taken in visit.taken.all():
         version = taken.measure.version
-        usual = {s.key: version.settings.get(s.key, s.usual) for s in SHEETS[version.sheet].settings}
+        usual = {s.key: version.settings.get(s.key, s.usual) for s in version.entry_sheet.settings}
         quadrat = quadrat_of({key: float(value) for key, value in usual.items() if value is not None})
         if quadrat is not None:
             found.append((quadrat, samples_at(taken)))
@@ -133,7 +132,7 @@ def _cut_before(visit: Visit) -> dict[uuid.UUID, list[Rectangle]]:
     out: dict[uuid.UUID, list[Rectangle]] = {}
     others = Visit.objects.filter(season=visit.season_id, places__isnull=False).exclude(pk=visit.pk)
     for other in others.prefetch_related("taken__measure__version"):
-        cuts = any(SHEETS[t.measure.version.sheet].disturbs for t in other.taken.all())
+        cuts = any(t.measure.version.entry_sheet.disturbs for t in other.taken.all())
         if not (other.placement == "fixed" or (cuts and other.date)):
             continue
         kept: dict[str, Any] = other.places or {}

@@ -15,7 +15,6 @@ from apercu_core.field.layout import Rectangle
 from apercu_core.field.observers import Allotment, allot
 from apercu_core.field.sample_places import Placement
 from apercu_core.field.walking import serpentine
-from apercu_core.measures.sheets import SHEETS
 from config import clock
 from config.client_ids import made_before
 from config.problems import Conflict
@@ -87,7 +86,7 @@ def _walk_so(visit: Visit, season: Season, how: HowWalked) -> None:
     for taken in visit.taken.select_related("measure__version__measure"):
         wanted = how.samples.get(taken.measure_id) or None
         usual = samples_wanted(taken.measure)
-        if wanted is not None and not SHEETS[taken.measure.version.sheet].sampled:
+        if wanted is not None and not taken.measure.version.entry_sheet.sampled:
             raise Refused("bad-value", f"{taken.measure.version.measure.name} is one entry of each plot.")
         wanted = None if wanted == usual else wanted
         if wanted != taken.samples:
@@ -186,7 +185,7 @@ def is_blind(visit: Visit) -> bool:
     """Whether treatment names are hidden: as somebody set it, else where a measure is a score."""
     if visit.blind is not None:
         return visit.blind
-    return any(SHEETS[taken.measure.version.sheet].values == "score" for taken in visit.taken.all())
+    return any(taken.measure.version.entry_sheet.values == "score" for taken in visit.taken.all())
 
 
 def allotment_of(visit: Visit, walk: Sequence[Unit]) -> Allotment:

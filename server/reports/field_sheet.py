@@ -11,7 +11,6 @@ from typing import Any, cast
 from django.db.models import prefetch_related_objects
 
 from apercu_core.measures.entries import unit_of_field
-from apercu_core.measures.sheets import SHEETS
 from apercu_core.units import System, shown_in
 from apercu_core.words import with_unit
 from config import clock
@@ -77,7 +76,7 @@ class _Table:
         self.settings = [
             f"{s.name}: {with_unit(value * shown_in(s.unit, system)[1], shown_in(s.unit, system)[0])}"
             for t in taken
-            for s in SHEETS[t.measure.version.sheet].settings
+            for s in t.measure.version.entry_sheet.settings
             if s.key != "frames" and (value := t.measure.version.settings.get(s.key, s.usual)) is not None
         ]
 
@@ -114,7 +113,7 @@ def _tables(taken: list[VisitMeasure], season: Season, system: System) -> list[_
 def _heads(taken: VisitMeasure, system: System) -> list[str]:
     """A column for each part and field, and one more for a part that nobody has listed yet."""
     version = taken.measure.version
-    sheet = SHEETS[version.sheet]
+    sheet = version.entry_sheet
     parts = [part.name for part in parts_of(taken.measure)] if sheet.parts else [""]
     heads = []
     for part in [*parts, *(["Other:"] if sheet.parts else [])]:

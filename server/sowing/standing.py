@@ -9,7 +9,6 @@ from typing import cast
 
 from django.db.models import prefetch_related_objects
 
-from apercu_core.measures.sheets import SHEETS
 from apercu_core.reporting.standing import stand_said, threshold_said
 from apercu_core.units import System, per_area_factor
 from crew.models import Person
@@ -93,7 +92,7 @@ def _against_threshold(visit: Visit, taken: VisitMeasure, unit: Unit, system: Sy
     measure = taken.measure
     if measure.action_threshold is None:
         return ""
-    if SHEETS[measure.version.sheet].sampled:
+    if measure.version.entry_sheet.sampled:
         values, each = _samples(visit, taken, [unit.pk]).get(unit.pk, []), "frames"
     else:
         alike = list(visit.season.units.filter(treatment=unit.treatment_id).values_list("pk", flat=True))

@@ -13,6 +13,7 @@ from django.db import transaction
 from apercu_core.design.codes import codes_for
 from apercu_core.errors import Refused
 from apercu_core.field.layout import PlotSize, Rectangle, place_in_rows
+from apercu_core.measures.own import OwnMeasure
 from apercu_core.protocol.question import with_margin
 from apercu_core.trial.facts import PlotFacts
 from apercu_core.verdicts.margin import Margin
@@ -58,10 +59,11 @@ class NewMeasure:
     catalogue: str = ""
     sheet: str = "figure"
     settings: dict[str, float] = field(default_factory=dict)
+    own: OwnMeasure | None = None
 
     @property
     def defined(self) -> Defined:
-        return Defined(self.name, self.unit, self.catalogue, self.sheet, self.settings)
+        return Defined(self.name, self.unit, self.catalogue, self.sheet, self.settings, self.own)
 
 
 @dataclass(frozen=True, slots=True)

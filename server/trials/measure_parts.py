@@ -7,7 +7,6 @@ from collections.abc import Iterable
 from django.db import transaction
 
 from apercu_core.measures.parts import SELF_SOWN, SOWN, Part, require_parts
-from apercu_core.measures.sheets import SHEETS
 from apercu_core.words import listed
 from config.problems import Conflict
 from crew.models import Person
@@ -19,7 +18,7 @@ OF_THE_MIX = ("stand-by-species", "biomass-by-species")
 
 
 def kind_of_parts(measure: TrialMeasure) -> str:
-    return SHEETS[measure.version.sheet].parts
+    return measure.version.entry_sheet.parts
 
 
 def parts_of(measure: TrialMeasure) -> tuple[Part, ...]:

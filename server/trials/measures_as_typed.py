@@ -7,6 +7,7 @@ from typing import Any, cast
 
 from apercu_core.amounts import shown_number, stored_number
 from apercu_core.errors import Place, Refused
+from apercu_core.measures.own import OWN
 from apercu_core.measures.sheets import SHEETS
 from apercu_core.units import System, factor_between, parse_quantity, shown_in
 from trials.actions import NewMeasure
@@ -21,7 +22,7 @@ def shown_measure(measure: TrialMeasure, system: System) -> dict[str, Any]:
     version = measure.version
     unit, factor = version.shown_in(system)
     margin_factor = factor if measure.margin_kind == MarginKind.ABSOLUTE else 1.0
-    units = {s.key: s.unit for s in SHEETS[version.sheet].settings}
+    units = {s.key: s.unit for s in version.entry_sheet.settings}
     return {
         "shown_unit": unit,
         "margin": _shown(measure.margin, margin_factor),
@@ -42,7 +43,7 @@ def measure_as_typed(given: Mapping[str, Any], at: int, was: TrialMeasure | None
     Raises `Refused` with the place, `measures.0.margin`, of what isn't a number in that unit.
     """
     fields = {key: value for key, value in given.items() if key not in ("id", "shown_unit", "settings", *IN_UNIT)}
-    settings, before = given["settings"], was.version.settings if was else {}
+    settings, before = ({} if given["sheet"] == OWN else given["settings"]), was.version.settings if was else {}
     units = {s.key: s.unit for s in SHEETS[given["sheet"]].settings} if given["sheet"] in SHEETS else {}
     wrong: list[Place] = []
 

@@ -11,6 +11,7 @@ from apercu_core.errors import Refused
 from apercu_core.measures.catalogue import CATALOGUE
 from apercu_core.measures.entries import evaluate
 from apercu_core.measures.neighbours import expected_from
+from apercu_core.measures.own import OwnField, OwnMeasure, OwnNumber, grades_from, own_sheet, ranges_of_own, require_own
 from apercu_core.measures.ranges import ranges_of
 from apercu_core.measures.rules import bundle, for_device
 from apercu_core.measures.settings import settings_for
@@ -38,6 +39,14 @@ MEASURES = [  # sheet, settings, unit, catalogue, name, system
     ("fresh-yield", {}, "t/ha", "tuber-yield", "Tuber yield", "metric"),
     ("fresh-yield-strip", {"width": 1.5}, "t/ha", "tuber-yield", "Tuber yield", "metric"),
 ]
+OWN_EARS = require_own(OwnMeasure(
+    (OwnField("Mass of ears", unit="g", most=5000.0),
+     OwnField("Cover", "choice", grades=grades_from("thin\npatchy\nclosed")),
+     OwnField("Ears in a metre", "readings"), OwnField("Note", "text", optional=True)),
+    formula="Mass of ears × Cover / (Area cut × mean(Ears in a metre)) − 0.5^2",
+    numbers=(OwnNumber("Area cut", 0.5, "m²"),), plausible=(10.0, 200.0), possible=(-1.0, 2000.0),
+))  # fmt: skip
+EARS = {"f1": "120", "f2": "closed", "f3": "5 6 7"}
 TYPED = {
     "value": ["5", "12,5", "0", "-3", "101", "2000", ".5", "1 200", "7 in", "soon", ""],
     "readings": ["31 28 33.5", "31; 28,5;", "12", "900 900", "31 x", "  ", ";", "12 cm; 31"],
@@ -62,6 +71,11 @@ def entries():
     for system, others, past in (("metric", [180, 240], None), ("us", [], 200.0)):
         tried = [{"value": text} for text in ("190", "20", "2500", "2100", "-1")]
         yield tries("figure", {}, "kg/ha", "", "Seed yield", system, tried, expected_from(others, past))
+    for system in ("metric", "us"):
+        sheet = own_sheet(OWN_EARS, "Ear mass")
+        tried = [EARS, {**EARS, "f1": "0"}, {**EARS, "f2": "none"}, {**EARS, "f2": ""}, {**EARS, "f3": "5 6 x"},
+                 {**EARS, "f1": "9000"}, {"f1": "120", "f2": "Patchy", "f3": "5"}]  # fmt: skip
+        yield tries_on(sheet, settings_for(sheet, {}), "g/m²", system, ranges_of_own(OWN_EARS), tried)
     for one in CATALOGUE.values():
         given = {**one.settings, **one.example.settings}
         yield tries(one.sheet_key, given, one.unit, one.key, one.name, "metric", [dict(one.example.typed)])
@@ -71,6 +85,10 @@ def tries(sheet_key, given, unit, catalogue, name, system, tried, expected=None)
     sheet = SHEETS[sheet_key]
     settings = settings_for(sheet, given)
     ranges = ranges_of(catalogue, sheet_key, settings, name, unit)
+    return tries_on(sheet, settings, unit, system, ranges, tried, expected)
+
+
+def tries_on(sheet, settings, unit, system, ranges, tried, expected=None):
     kept = {"unit": unit, "system": system, "plausible": ranges.plausible, "possible": ranges.possible,
             "expected": expected}  # fmt: skip
     return {

@@ -8,7 +8,6 @@ from drf_spectacular.utils import extend_schema_field
 from rest_framework import serializers
 
 from apercu_core.cautions import caution_for_visit
-from apercu_core.measures.sheets import SHEETS
 from config.etags import etag_of
 from config.typed_number import TypedNumber, TypedWhole
 from operations.api.detail_shapes import (
@@ -75,7 +74,7 @@ class VisitMarkOut(serializers.Serializer[Any]):
     @extend_schema_field(HowWalkedOut)
     def get_how(self, mark: Any) -> dict[str, Any]:
         visit = mark.visit
-        sampled = [t for t in visit.taken.all() if SHEETS[t.measure.version.sheet].sampled]
+        sampled = [t for t in visit.taken.all() if t.measure.version.entry_sheet.sampled]
         return {
             "placement": visit.placement or "free", "samples": {str(t.measure_id): samples_at(t) for t in sampled},
             "plots": sorted(unit.label for unit in visit.only.all()), "blind": is_blind(visit),

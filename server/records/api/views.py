@@ -18,7 +18,6 @@ from rest_framework.views import APIView
 
 from apercu_core.errors import Refused
 from apercu_core.measures.entries import unit_of_field
-from apercu_core.measures.sheets import SHEETS
 from apercu_core.tables.assemble import assemble
 from apercu_core.tables.likely_control import likely_control
 from apercu_core.tables.proposal import Proposal
@@ -178,7 +177,7 @@ class ObservationSheetView(APIView):
         fields = [
             {"key": f.key, "name": f.name, "unit": shown_in(unit_of_field(f, row.version.unit), system)[0],
              "typed": typed.get(f.key, "")}
-            for f in SHEETS[row.version.sheet].fields
+            for f in row.version.entry_sheet.fields
         ]  # fmt: skip
         return Response(shapes.ObservationOut({"id": row.id, "fields": fields}).data)
 

@@ -18,13 +18,11 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from apercu_core.amounts import amounts_in
-from apercu_core.measures.catalogue import definition, zero_when_failed
+from apercu_core.measures.catalogue import definition
 from apercu_core.measures.entries import readings_in, unit_of_field
 from apercu_core.measures.parts import COMMON
-from apercu_core.measures.ranges import ranges_of
 from apercu_core.measures.rules import for_device
 from apercu_core.measures.settings import choices_of
-from apercu_core.measures.sheets import SHEETS
 from apercu_core.numbers import read_number
 from apercu_core.units import System, shown_in
 from apercu_core.words import with_unit
@@ -78,7 +76,7 @@ def _row_of(request: Request, id: UUID) -> Observation:
 def measure_json(taken: VisitMeasure, season: Season, system: System) -> dict[str, Any]:
     measure = taken.measure
     version = measure.version
-    sheet, shipped = SHEETS[version.sheet], definition(version.catalogue)
+    sheet, shipped = version.entry_sheet, definition(version.catalogue)
     unit, factor = version.shown_in(system)
     return {
         "id": measure.id,
@@ -108,14 +106,14 @@ def measure_json(taken: VisitMeasure, season: Season, system: System) -> dict[st
             if (value := version.settings.get(s.key, s.usual)) is not None
         ],
         "pitfall": amounts_in(shipped.pitfall, system) if shipped else "",
-        "zero_when_failed": zero_when_failed(version.catalogue),
+        "zero_when_failed": version.zero_when_failed,
         "by_photograph": version.catalogue == GREEN_COVER,
         "rules": for_device(
             sheet,
             version.settings,
             version.unit,
             system,
-            ranges_of(version.catalogue, version.sheet, version.settings, version.measure.name, version.unit),
+            version.ranges,
         ),
     }
 
@@ -132,7 +130,7 @@ def as_typed(row: Observation, system: System) -> dict[str, str]:
     meant: System = "metric" if row.typed_unit in ("", unit) else "us"
     if meant == system:
         return fields
-    of = {f.key: f for f in SHEETS[row.version.sheet].fields}
+    of = {f.key: f for f in row.version.entry_sheet.fields}
     return {key: _said_in(text, shown_in(unit_of_field(of[key], unit), meant)[0], of[key].kind) if key in of else text
             for key, text in fields.items()}  # fmt: skip
 
@@ -181,7 +179,7 @@ class _Page:
 def _page(request: Request, walk: list[Unit], taken: list[VisitMeasure], season: Season) -> _Page:
     """The page that the query names, by its number or by a plot on it; the first else."""
     steps = sum(
-        samples_at(t) * len(SHEETS[t.measure.version.sheet].fields) * max(1, len(measured_in(season, t.measure)))
+        samples_at(t) * len(t.measure.version.entry_sheet.fields) * max(1, len(measured_in(season, t.measure)))
         * max(1, len(parts_of(t.measure))) for t in taken
     )  # fmt: skip
     size = max(1, MOST_STEPS // max(steps, 1))

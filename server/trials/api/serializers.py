@@ -13,6 +13,7 @@ from apercu_core.design.constraints import ConstraintKind
 from apercu_core.design.proposal import Proposal
 from apercu_core.design.rotation import Phase
 from apercu_core.field.machines import Machines
+from apercu_core.measures.own import OWN
 from apercu_core.words import difference_unit
 from config import clock
 from config.dataclass_shapes import Shape
@@ -26,6 +27,7 @@ from config.typed_number import (
     TypedTemperature,
     TypedWhole,
 )
+from library.api.own_measures import OwnMeasureShape
 from trials.api.description_shapes import FACTOR_KINDS, AcceptedShape, DetailsShape
 from trials.measures_as_typed import ABOVE_0, shown_measure
 from trials.models import Allocation, Design, Direction, Follows, MarginKind, Planned, Site, Trial, TrialMeasure
@@ -122,6 +124,7 @@ class TrialMeasureOut(serializers.ModelSerializer[TrialMeasure]):
     difference_unit = serializers.SerializerMethodField()
     catalogue = serializers.CharField(source="version.catalogue")
     sheet = serializers.CharField(source="version.sheet")
+    own = OwnMeasureShape(source="version.own_measure", allow_null=True)
     shown_unit = serializers.CharField(
         source="version.unit", help_text="Of margin and expected mean, in the units of the signed-in person."
     )
@@ -135,8 +138,9 @@ class TrialMeasureOut(serializers.ModelSerializer[TrialMeasure]):
     class Meta:
         model = TrialMeasure
         fields = (
-            "id", "etag", "name", "unit", "shown_unit", "difference_unit", "catalogue", "sheet", "settings", "margin",
-            "margin_kind", "direction", "planned", "planned_for", "control", "primary", "expected", "cv_percent",
+            "id", "etag", "name", "unit", "shown_unit", "difference_unit", "catalogue", "sheet", "own", "settings",
+            "margin", "margin_kind", "direction", "planned", "planned_for", "control", "primary", "expected",
+            "cv_percent",
         )  # fmt: skip
 
     def to_representation(self, measure: TrialMeasure) -> dict[str, Any]:
@@ -337,6 +341,7 @@ class AskedMeasureIn(serializers.Serializer[Any]):
     unit = serializers.CharField(max_length=40, allow_blank=True)
     catalogue = serializers.CharField(max_length=40, allow_blank=True, default="")
     sheet = serializers.CharField(max_length=20, default="figure")
+    own = OwnMeasureShape(allow_null=True, default=None)
     shown_unit = serializers.CharField(
         max_length=40, allow_blank=True, default="", help_text="Of margin and expected mean; empty: the measure’s unit."
     )
@@ -350,6 +355,11 @@ class AskedMeasureIn(serializers.Serializer[Any]):
     primary = serializers.BooleanField(default=False)
     expected = TypedAmount()
     cv_percent = TypedNumber(allow_null=True, default=None, least=0.1, most=500)
+
+    def validate(self, data: dict[str, Any]) -> dict[str, Any]:
+        if data["sheet"] == OWN and data["own"] is None:
+            raise serializers.ValidationError({"own": "Say which values are typed in a plot."})
+        return data
 
     def validate_direction(self, value: str) -> str:
         if not value:

@@ -47,6 +47,7 @@ export type Sketch = Shapes['OutlookInRequest']
 export type Constraint = Shapes['ConstraintShape']
 export type Rehearsal = Shapes['RehearsalOut']
 export type PlanIn = Shapes['PlanInRequest']
+export type OwnMeasureLine = Shapes['OwnMeasureLine']
 export type Catalogue = Shapes['CatalogueOut']
 export type Site = Shapes['SiteShape']
 export type MeasureOutlook = Shapes['MeasureOutlookOut']
@@ -210,6 +211,11 @@ export const catalogueQuery = queryOptions({
   queryFn: () => answer(client.GET('/api/v1/catalogue')),
   staleTime: Infinity,
 })
+export const ownMeasuresQuery = (workspace: MaybeRefOrGetter<string>) =>
+  queryOptions({
+    queryKey: ['own-measures', workspace],
+    queryFn: () => answer(client.GET('/api/v1/workspaces/{id}/own-measures', inWorkspace(workspace))),
+  })
 export const aspectsQuery = queryOptions({
   queryKey: ['aspects'],
   queryFn: () => answer(client.GET('/api/v1/aspects')),
@@ -257,6 +263,12 @@ export const speciesQueries = {
 }
 
 export const api = {
+  tryMeasure: (
+    name: string,
+    unit: string,
+    own: Shapes['OwnMeasureShapeRequest'],
+    typed: Record<string, string>,
+  ) => answer(client.POST('/api/v1/own-measures/try', { body: { name, unit, own, typed } })),
   keepSpecies: (workspace: string, key: string, cells: Record<string, string>) =>
     answer(
       client.PUT('/api/v1/workspaces/{id}/species/{key}', {

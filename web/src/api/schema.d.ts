@@ -319,6 +319,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/own-measures/try": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Check a measure before it is kept, and try it with an entry. Nothing is stored. */
+        post: operations["own_measures_try_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/photographs/{id}": {
         parameters: {
             query?: never;
@@ -1598,6 +1615,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/workspaces/{id}/own-measures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Measures that the workspace made itself, to be taken in further trials. */
+        get: operations["workspaces_own_measures_list"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/workspaces/{id}/species": {
         parameters: {
             query?: never;
@@ -1846,6 +1880,7 @@ export interface components {
             catalogue: string;
             /** @default figure */
             sheet: string;
+            own?: components["schemas"]["OwnMeasureShapeRequest"] | null;
             /**
              * @description Of margin and expected mean; empty: the measure’s unit.
              * @default
@@ -2424,7 +2459,7 @@ export interface components {
             readonly depends: string;
             readonly also: string[];
             readonly frames: number | null;
-            readonly over_visits: components["schemas"]["DefinitionOutOverVisitsEnum"];
+            readonly over_visits: components["schemas"]["OverVisitsEnum"];
             readonly common_parts: string;
             readonly group: string;
         };
@@ -2441,13 +2476,6 @@ export interface components {
          * @enum {string}
          */
         DefinitionOutKindEnum: "continuous" | "count";
-        /**
-         * @description * `last` - last
-         *     * `mean` - mean
-         *     * `sum` - sum
-         * @enum {string}
-         */
-        DefinitionOutOverVisitsEnum: "last" | "mean" | "sum";
         DeliveredOut: {
             treatment: string;
             /** Format: double */
@@ -2518,7 +2546,8 @@ export interface components {
         /**
          * @description What a device needs beside the bundle to check entries of one measure. `hash`: of the bundle that it goes with;
          *     `made`: factor from what the sheet makes to the stored unit, None where only the server can say; `shown`: how values
-         *     are shown, and `fields` each field; `plausible`, `possible`: in the stored unit.
+         *     are shown, and `fields` each field; `plausible`, `possible`: in the stored unit; `own`: the sheet itself where it
+         *     isn't one of the bundle.
          */
         DeviceRulesOut: {
             readonly hash: string;
@@ -2534,6 +2563,7 @@ export interface components {
             };
             readonly plausible: number[] | null;
             readonly possible: number[] | null;
+            readonly own: components["schemas"]["Sheet"] | null;
         };
         /**
          * @description * `kenward_roger` - kenward_roger
@@ -4095,12 +4125,124 @@ export interface components {
             readonly plots: number;
             readonly per_block: number;
         };
+        /**
+         * @description * `last` - last
+         *     * `mean` - mean
+         *     * `sum` - sum
+         * @enum {string}
+         */
+        OverVisitsEnum: "last" | "mean" | "sum";
         /** @description Blocks that a person counts at a visit. */
         OwnBlocksOut: {
             /** Format: uuid */
             person: string;
             name: string;
             blocks: string[];
+        };
+        /**
+         * @description * `number` - number
+         *     * `whole` - whole
+         *     * `choice` - choice
+         *     * `readings` - readings
+         *     * `text` - text
+         * @enum {string}
+         */
+        OwnFieldKindEnum: "number" | "whole" | "choice" | "readings" | "text";
+        /** @description `grades`: of a choice, one in each line, with the number that each counts as; numbers as typed or as kept. */
+        OwnFieldShape: {
+            name: string;
+            /** @default number */
+            kind: components["schemas"]["OwnFieldKindEnum"];
+            /** @default  */
+            unit: string;
+            least?: string | null;
+            most?: string | null;
+            /** @default  */
+            grades: string;
+            /** @default false */
+            optional: boolean;
+        };
+        /** @description `grades`: of a choice, one in each line, with the number that each counts as; numbers as typed or as kept. */
+        OwnFieldShapeRequest: {
+            name: string;
+            /** @default number */
+            kind: components["schemas"]["OwnFieldKindEnum"];
+            /** @default  */
+            unit: string;
+            least?: string | null;
+            most?: string | null;
+            /** @default  */
+            grades: string;
+            /** @default false */
+            optional: boolean;
+        };
+        /**
+         * @description * `continuous` - continuous
+         *     * `percentage` - percentage
+         *     * `count` - count
+         *     * `score` - score
+         * @enum {string}
+         */
+        OwnKindEnum: "continuous" | "percentage" | "count" | "score";
+        /** @description The newest version of a measure that the workspace made itself. */
+        OwnMeasureLine: {
+            name: string;
+            unit: string;
+            own: components["schemas"]["OwnMeasureShape"];
+        };
+        /** @description A measure with a sheet of its own. Ends of what is usual and possible are in the measure's unit, as kept. */
+        OwnMeasureShape: {
+            /** @default continuous */
+            kind: components["schemas"]["OwnKindEnum"];
+            fields: components["schemas"]["OwnFieldShape"][];
+            numbers?: components["schemas"]["OwnNumberShape"][];
+            /** @default  */
+            formula: string;
+            /** @default  */
+            parts: components["schemas"]["PartKindEnum"] | components["schemas"]["BlankEnum"];
+            /** @default 1 */
+            samples: number | string;
+            usual_from?: string | null;
+            usual_to?: string | null;
+            possible_from?: string | null;
+            possible_to?: string | null;
+            /** @default last */
+            over_visits: components["schemas"]["OverVisitsEnum"];
+            /** @default false */
+            zero_when_failed: boolean;
+        };
+        /** @description A measure with a sheet of its own. Ends of what is usual and possible are in the measure's unit, as kept. */
+        OwnMeasureShapeRequest: {
+            /** @default continuous */
+            kind: components["schemas"]["OwnKindEnum"];
+            fields: components["schemas"]["OwnFieldShapeRequest"][];
+            numbers?: components["schemas"]["OwnNumberShapeRequest"][];
+            /** @default  */
+            formula: string;
+            /** @default  */
+            parts: components["schemas"]["PartKindEnum"] | components["schemas"]["BlankEnum"];
+            /** @default 1 */
+            samples: number | string;
+            usual_from?: string | null;
+            usual_to?: string | null;
+            possible_from?: string | null;
+            possible_to?: string | null;
+            /** @default last */
+            over_visits: components["schemas"]["OverVisitsEnum"];
+            /** @default false */
+            zero_when_failed: boolean;
+        };
+        OwnNumberShape: {
+            name: string;
+            value: string;
+            /** @default  */
+            unit: string;
+        };
+        OwnNumberShapeRequest: {
+            name: string;
+            value: string;
+            /** @default  */
+            unit: string;
         };
         /** @description What a data package says beside its table. */
         PackagedTrialOut: {
@@ -4165,6 +4307,15 @@ export interface components {
             full?: string | null;
             tkw?: string | null;
         };
+        /**
+         * @description * `species` - species
+         *     * `layer` - layer
+         *     * `depth` - depth
+         *     * `grade` - grade
+         *     * `cut` - cut
+         * @enum {string}
+         */
+        PartKindEnum: "species" | "layer" | "depth" | "grade" | "cut";
         PartMeanOut: {
             treatment: string;
             /** Format: double */
@@ -4195,6 +4346,12 @@ export interface components {
             /** Format: double */
             total: number | null;
         };
+        /**
+         * @description * `sum` - sum
+         *     * `mean` - mean
+         * @enum {string}
+         */
+        PartsMakeEnum: "sum" | "mean";
         /** @description The plot’s value at the visit before that has one; `value` in the measure’s stored unit. */
         PastOut: {
             /** Format: uuid */
@@ -4957,6 +5114,26 @@ export interface components {
          */
         SeverityEnum: "stops" | "weakens" | "worth-knowing";
         /** @description Shows a dataclass: every field is there, whatever its default. `Meta.dataclass` names it and says what it is. */
+        Sheet: {
+            readonly key: string;
+            readonly name: string;
+            readonly fields: components["schemas"]["SheetField"][];
+            readonly settings: components["schemas"]["Setting"][];
+            readonly formula: string;
+            readonly said: string;
+            readonly makes: string;
+            readonly values: string;
+            readonly sampled: boolean;
+            readonly disturbs: boolean;
+            readonly parts: string;
+            readonly parts_make: components["schemas"]["PartsMakeEnum"];
+            readonly area: string;
+            readonly possible: string[] | null;
+            readonly checks: components["schemas"]["Check"][];
+            readonly setting_checks: components["schemas"]["Check"][];
+            readonly derived: components["schemas"]["Derived"][];
+        };
+        /** @description Shows a dataclass: every field is there, whatever its default. `Meta.dataclass` names it and says what it is. */
         SheetField: {
             readonly key: string;
             readonly name: string;
@@ -4969,6 +5146,7 @@ export interface components {
             readonly above: boolean;
             readonly choices: string[];
             readonly optional: boolean;
+            readonly bare: boolean;
         };
         /** @description A measure as it is entered at a visit. `unit`, `factor`: what its values are shown in, and from what is sent. */
         SheetMeasureOut: {
@@ -5000,9 +5178,10 @@ export interface components {
          * @description `formula`: makes the value; `said`: the same in words; `makes`: the unit that it comes out in, `1/m²` for things
          *     counted, empty where it is that of what is typed. `sampled`: several entries per plot are wanted, whose mean is the
          *     plot's value. `values`: what they are (`count`, `percentage`, `score`, `k-of-n`), where the sheet settles it; else
-         *     name and unit do. `parts`: what kind of component an entry is told by, if any (`species`, `grade`); those of one
-         *     sample add up. `area`: what one sample of a count is taken from, m². `possible`: ends of what the value can be, None
-         *     where there are none. `disturbs`: the ground that it is taken from is cut or dug; nothing else is taken there later.
+         *     name and unit do. `parts`: what kind of component an entry is told by, if any (`species`, `grade`); `parts_make`:
+         *     what those of one sample make together. `area`: what one sample of a count is taken from, m². `possible`: ends of
+         *     what the value can be, None where there are none. `disturbs`: the ground that it is taken from is cut or dug;
+         *     nothing else is taken there later.
          */
         SheetOut: {
             readonly key: string;
@@ -5016,6 +5195,7 @@ export interface components {
             readonly sampled: boolean;
             readonly disturbs: boolean;
             readonly parts: string;
+            readonly parts_make: components["schemas"]["PartsMakeEnum"];
             readonly area: string;
             readonly possible: string[] | null;
             readonly checks: components["schemas"]["Check"][];
@@ -5644,6 +5824,7 @@ export interface components {
             readonly difference_unit: string;
             catalogue: string;
             sheet: string;
+            own: components["schemas"]["OwnMeasureShape"] | null;
             /** @description In that person’s units too. */
             settings: {
                 [key: string]: number;
@@ -5726,6 +5907,31 @@ export interface components {
             length_factor: number;
             /** @description What the signed-in person may do here. */
             may: string[];
+        };
+        TriedField: {
+            key: string;
+            name: string;
+            unit: string;
+            kind: components["schemas"]["OwnFieldKindEnum"];
+            choices: string[];
+        };
+        /** @description `typed`: field's key → as in a plot; without any, only the measure itself is checked. */
+        TriedInRequest: {
+            name: string;
+            unit: string;
+            own: components["schemas"]["OwnMeasureShapeRequest"];
+            typed?: {
+                [key: string]: string;
+            };
+        };
+        /**
+         * @description What is typed in a plot and, where something was, the value that it makes; `message`: why it makes none, or what
+         *     would be asked.
+         */
+        TriedOut: {
+            fields: components["schemas"]["TriedField"][];
+            value: string;
+            message: string;
         };
         /** @description `value`: a stage's BBCH code, or an amount as typed. */
         TriggerInRequest: {
@@ -6839,6 +7045,38 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["VisitOut"];
+                };
+            };
+            /** @description A problem. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    own_measures_try_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TriedInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TriedOut"];
                 };
             };
             /** @description A problem. */
@@ -9860,6 +10098,36 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["EquipmentOut"];
+                };
+            };
+            /** @description A problem. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    workspaces_own_measures_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OwnMeasureLine"][];
                 };
             };
             /** @description A problem. */

@@ -30,7 +30,7 @@ export async function checkEntry(
   typed: Record<string, string>,
   expected?: Expected,
 ): Promise<Checked> {
-  const sheet = rules.sheets.find((one) => one.key === measure.sheet)
+  const sheet = measure.own ?? rules.sheets.find((one) => one.key === measure.sheet)
   if (!sheet || measure.made === null) return UNKNOWN
   const { messages } = rules
   try {
@@ -93,7 +93,7 @@ function number(rules: Rules, field: SheetField, unit: Shapes['ShownUnit'], text
   const value = Number(text.replace(',', '.').replace('−', '-')) / unit.factor
   const said = `${field.name}: ${shown(value, unit)}`
   const refuse = (which: string, end = 0) => {
-    throw new Refusal(filled(rules.messages[which]!, { said, end }))
+    throw new Refusal(filled(rules.messages[which]!, { said, end: end * unit.factor }))
   }
   if (field.kind === 'whole' && !Number.isInteger(value)) refuse('whole')
   if (field.least !== null && field.above && value <= field.least) refuse('above', field.least)

@@ -204,6 +204,7 @@ function takeTheirs(one: Collision) {
         v-model="draft.measures"
         :treatments="draft.treatments"
         :factors="factorsOf(draft)"
+        :workspace="workspace"
         :faults="faults"
         :may-plan="mayPlan"
       />

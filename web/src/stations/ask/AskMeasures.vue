@@ -3,31 +3,52 @@ import { useQuery } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 import { useI18n } from 'vue-i18n'
 
-import { catalogueQuery, type Factor } from '@/api/queries'
+import { catalogueQuery, ownMeasuresQuery, type Factor } from '@/api/queries'
 
-import { controlLevel, measureFrom, usualSettings, type MeasureDraft, type TreatmentDraft } from './draft'
+import {
+  controlLevel,
+  measureFrom,
+  measureFromOwn,
+  OWN_SHEET,
+  usualSettings,
+  type MeasureDraft,
+  type TreatmentDraft,
+} from './draft'
+import { emptyOwn } from './own'
+import OwnMeasure from './OwnMeasure.vue'
 
 const props = defineProps<{
   treatments: TreatmentDraft[]
   factors?: Factor[]
+  workspace: string
   faults: Record<string, string>
   mayPlan: boolean
 }>()
 const measures = defineModel<MeasureDraft[]>({ required: true })
 const { t } = useI18n()
 const { data: catalogue } = useQuery(catalogueQuery)
+const { data: made } = useQuery(ownMeasuresQuery(() => props.workspace))
 const adding = ref<string | null>(null)
 
 const OWN = 'own'
+const MADE = 'made:'
 const choices = computed(() => [
   ...(catalogue.value?.measures ?? []).map((m) => ({
     value: m.key,
     title: [m.name, m.shown_unit].filter(Boolean).join(', '),
     props: { subtitle: m.group },
   })),
+  ...(made.value ?? []).map((m) => ({
+    value: MADE + m.name,
+    title: [m.name, m.unit].filter(Boolean).join(', '),
+    props: { subtitle: t('own.group') },
+  })),
   { value: OWN, title: t('ask.ownMeasure') },
 ])
-const sheets = computed(() => (catalogue.value?.sheets ?? []).map((s) => ({ value: s.key, title: s.name })))
+const sheets = computed(() => [
+  ...(catalogue.value?.sheets ?? []).map((s) => ({ value: s.key, title: s.name })),
+  { value: OWN_SHEET, title: t('own.sheet') },
+])
 const dependsOf = (m: MeasureDraft) =>
   catalogue.value?.measures.find((one) => one.key === m.catalogue)?.depends ?? ''
 const directions = computed(() =>
@@ -83,6 +104,10 @@ const kinds = (m: MeasureDraft) => [
 ]
 const sheetOf = (m: MeasureDraft) => catalogue.value?.sheets.find((s) => s.key === m.sheet)
 const shippedOf = (m: MeasureDraft) => catalogue.value?.measures.find((one) => one.key === m.catalogue)
+const ownPlaces = (i: number) =>
+  Object.entries(props.faults)
+    .filter(([where]) => where.startsWith(`measures.${i}.own.`))
+    .map(([where, what]) => ({ where: where.slice(`measures.${i}.own.`.length), what }))
 const faults = (i: number, key: string) => props.faults[`measures.${i}.${key}`] ?? []
 
 const planningWrong = (i: number) =>
@@ -103,7 +128,11 @@ function planningOf(m: MeasureDraft) {
 }
 
 function add(key: string) {
-  if (catalogue.value) measures.value.push(measureFrom(catalogue.value, key === OWN ? '' : key))
+  const own = made.value?.find((one) => MADE + one.name === key)
+  if (catalogue.value)
+    measures.value.push(
+      own ? measureFromOwn(catalogue.value, own) : measureFrom(catalogue.value, key === OWN ? '' : key),
+    )
   adding.value = null
 }
 /** A unit that somebody types is the measure’s own. */
@@ -113,7 +142,11 @@ function changeUnit(m: MeasureDraft) {
 }
 function changeSheet(m: MeasureDraft, sheet: string) {
   m.sheet = sheet
-  if (catalogue.value) m.settings = usualSettings(catalogue.value, sheet)
+  if (sheet === OWN_SHEET) {
+    m.own ??= emptyOwn()
+    m.catalogue = ''
+    m.settings = {}
+  } else if (catalogue.value) m.settings = usualSettings(catalogue.value, sheet)
 }
 </script>
 
@@ -155,6 +188,15 @@ function changeSheet(m: MeasureDraft, sheet: string) {
         :error-messages="faults(i, s.key)"
       />
     </div>
+    <OwnMeasure
+      v-if="m.sheet === OWN_SHEET && m.own"
+      v-model="m.own"
+      :name="m.name"
+      :unit="m.unit"
+      :places="ownPlaces(i)"
+      :where="`measures.${i}.own`"
+      :may-plan="mayPlan"
+    />
     <div class="grid">
       <v-text-field
         v-model="m.margin"

@@ -1,8 +1,21 @@
-import type { Accepted, Ask, Catalogue, Factor, Removed, Site, Template, Trial } from '@/api/queries'
+import type {
+  Accepted,
+  Ask,
+  Catalogue,
+  Factor,
+  OwnMeasureLine,
+  Removed,
+  Site,
+  Template,
+  Trial,
+} from '@/api/queries'
 import { newId } from '@/parts/newId'
 
 import { detailsDraftOf, detailsOf, emptyDetails, text, type DetailsDraft } from './described'
+import { ownDraftOf, ownOf, type OwnDraft } from './own'
 
+/** The key of a sheet that its measure brings along. */
+export const OWN_SHEET = 'own'
 type AskMeasure = Ask['measures'][number]
 
 /** A factor while it is being typed: its levels as one line, with commas between. */
@@ -34,6 +47,8 @@ export interface MeasureDraft {
   catalogue: string
   sheet: string
   settings: Record<string, string>
+  /** What is typed for it in a plot, where its sheet is its own. */
+  own?: OwnDraft | null
   margin: string
   margin_kind: NonNullable<AskMeasure['margin_kind']>
   direction: NonNullable<AskMeasure['direction']> | ''
@@ -148,6 +163,7 @@ export function draftOf(trial: Trial): AskDraft {
       catalogue: m.catalogue,
       sheet: m.sheet,
       settings: Object.fromEntries(Object.entries(m.settings).map(([k, v]) => [k, text(v)])),
+      own: m.own ? ownDraftOf(m.own) : null,
       margin: text(m.margin),
       margin_kind: m.margin_kind ?? 'absolute',
       direction: m.direction ?? 'none',
@@ -200,6 +216,7 @@ export function measureFrom(catalogue: Catalogue, key: string): MeasureDraft {
         Object.entries(shipped?.settings ?? {}).map(([key, value]) => [key, text(value)]),
       ),
     },
+    own: null,
     margin: '',
     margin_kind: 'absolute',
     direction: shipped?.depends ? '' : (shipped?.direction ?? 'none'),
@@ -209,6 +226,19 @@ export function measureFrom(catalogue: Catalogue, key: string): MeasureDraft {
     primary: false,
     expected: '',
     cv_percent: '',
+  }
+}
+/** A measure that the workspace made itself for another trial. */
+export function measureFromOwn(catalogue: Catalogue, known: OwnMeasureLine): MeasureDraft {
+  return {
+    ...measureFrom(catalogue, ''),
+    name: known.name,
+    unit: known.unit,
+    shown_unit: known.unit,
+    sheet: OWN_SHEET,
+    settings: {},
+    own: ownDraftOf(known.own),
+    direction: '',
   }
 }
 export function usualSettings(catalogue: Catalogue, sheet: string): Record<string, string> {
@@ -223,6 +253,8 @@ export function faultsOf(draft: AskDraft, places: { where: string; what: string 
   return Object.fromEntries(
     places.map(({ where, what }) => {
       const [list, at, ...rest] = where.split('.')
+      if (list === 'measures' && rest[0] === 'own')
+        return [['measures', measures[Number(at)], ...rest].join('.'), what]
       if (list === 'measures') return [['measures', measures[Number(at)], rest.at(-1)].join('.'), what]
       if (list === 'treatments' && rest.includes('components'))
         return [['treatments', treatments[Number(at)]?.id, rest.at(-2), rest.at(-1)].join('.'), what]
@@ -286,6 +318,7 @@ export function askOf(draft: AskDraft, workspace: string, reason = ''): Ask {
       .filter((m) => m.name.trim())
       .map((m) => ({
         ...m,
+        own: m.sheet === OWN_SHEET && m.own ? ownOf(m.own) : null,
         control: m.control && controls.has(m.control) ? m.control : null,
         planned_for: m.planned_for.filter((id) => ids.has(id)),
       })),

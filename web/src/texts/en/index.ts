@@ -6,6 +6,7 @@ import help from './help'
 import kill from './kill'
 import layout from './layout'
 import log from './log'
+import own from './own'
 import photographs from './photographs'
 import plan from './plan'
 import read from './read'
@@ -25,6 +26,7 @@ export default {
   ...kill,
   ...layout,
   ...log,
+  ...own,
   ...photographs,
   ...plan,
   ...read,
