@@ -193,7 +193,8 @@ describe('the measures of a question', () => {
     const measures = ref([measureFrom(catalogue as never, ''), measureFrom(catalogue as never, '')])
     measures.value.forEach((m, i) => (m.name = `M${i}`))
     const Frame = defineComponent(
-      () => () => h(AskMeasures, { modelValue: measures.value, treatments, workspace: 'w', faults: {}, mayPlan: true }),
+      () => () =>
+        h(AskMeasures, { modelValue: measures.value, treatments, workspace: 'w', faults: {}, mayPlan: true }),
     )
     const page = show(Frame, {})
     await flushPromises()

@@ -33,6 +33,7 @@ const adding = ref<string | null>(null)
 const OWN = 'own'
 const MADE = 'made:'
 const choices = computed(() => [
+  { value: OWN, title: t('ask.ownMeasure') },
   ...(catalogue.value?.measures ?? []).map((m) => ({
     value: m.key,
     title: [m.name, m.shown_unit].filter(Boolean).join(', '),
@@ -43,11 +44,10 @@ const choices = computed(() => [
     title: [m.name, m.unit].filter(Boolean).join(', '),
     props: { subtitle: t('own.group') },
   })),
-  { value: OWN, title: t('ask.ownMeasure') },
 ])
 const sheets = computed(() => [
-  ...(catalogue.value?.sheets ?? []).map((s) => ({ value: s.key, title: s.name })),
   { value: OWN_SHEET, title: t('own.sheet') },
+  ...(catalogue.value?.sheets ?? []).map((s) => ({ value: s.key, title: s.name })),
 ])
 const dependsOf = (m: MeasureDraft) =>
   catalogue.value?.measures.find((one) => one.key === m.catalogue)?.depends ?? ''

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, ref } from 'vue'
+import { computed, nextTick, ref } from 'vue'
 import { useI18n } from 'vue-i18n'
 
 import { Problem, type Shapes } from '@/api/client'
@@ -51,8 +51,17 @@ const term = (one: { name: string; kind: string }) =>
 const needsFormula = computed(
   () => namesOf.value.length > 1 || Boolean(own.value.formula.trim()) || 'formula' in faults.value,
 )
-function write(name: string) {
-  own.value.formula = [own.value.formula.trimEnd(), name].filter(Boolean).join(' ')
+const formula = ref<HTMLElement | null>(null)
+/** A name goes where the cursor is, which then stands behind it. */
+async function write(name: string) {
+  const field = formula.value?.querySelector('input')
+  const text = own.value.formula
+  const [from, to] = [field?.selectionStart ?? text.length, field?.selectionEnd ?? text.length]
+  const before = text.slice(0, from) + (from && !/[\s(]$/.test(text.slice(0, from)) ? ' ' : '') + name
+  own.value.formula = before + text.slice(to)
+  await nextTick()
+  field?.focus()
+  field?.setSelectionRange(before.length, before.length)
 }
 
 async function work() {
@@ -177,7 +186,7 @@ async function work() {
       </button>
     </p>
 
-    <div v-if="needsFormula" class="formula">
+    <div v-if="needsFormula" ref="formula" class="formula">
       <v-text-field
         v-model="own.formula"
         :label="t('own.formula', { m: name || t('own.unnamed') })"
@@ -274,7 +283,7 @@ async function work() {
         <span v-else-if="tried && !tried.message" class="quiet">{{ t('own.checked') }}</span>
       </p>
       <p v-if="tried?.message" role="status">{{ tried.message }}</p>
-      <ProblemNote v-if="problem" :problem="problem" />
+      <ProblemNote v-if="problem" :problem="problem" :at="[]" />
     </FoldedPart>
   </div>
 </template>
@@ -292,6 +301,11 @@ async function work() {
   align-items: start;
   margin-bottom: 10px;
 }
+.row[role='group'] {
+  border-left: 3px solid var(--rule);
+  padding-left: 10px;
+  margin-bottom: 14px;
+}
 .wide {
   grid-column: span 2;
 }
@@ -301,6 +315,8 @@ async function work() {
   gap: 4px 14px;
   align-items: center;
   min-height: 40px;
+}
+.row-end:has(.tick) {
   grid-column: span 2;
 }
 .tick {

@@ -11,7 +11,8 @@ const emit = defineEmits<{ add: [name: string, group: string] }>()
 const { t } = useI18n()
 const open = ref(false)
 const typed = ref<string | null>(null)
-const kind = computed(() => (props.measure.part_kind === 'grade' ? 'grade' : 'species'))
+const KINDS = ['species', 'grade', 'layer', 'depth', 'cut'] as const
+const kind = computed(() => KINDS.find((one) => one === props.measure.part_kind) ?? 'species')
 const common = computed(() => {
   const listed = new Set(props.measure.parts.map((part) => part.name))
   return props.measure.common_parts

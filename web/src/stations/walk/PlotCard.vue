@@ -139,7 +139,8 @@ function pastSaid(m: SheetMeasure, steps: Step[]): string {
   )
   if (!found.length) return ''
   const sum = found.reduce((all, one) => all + one.value, 0)
-  const value = `${plain(Number((sum * m.factor).toPrecision(3)))} ${m.unit}`.trim()
+  const made = m.rules.own?.parts_make === 'mean' ? sum / found.length : sum
+  const value = `${plain(Number((made * m.factor).toPrecision(3)))} ${m.unit}`.trim()
   return t('walk.last', { value, visit: found[0]!.date ? day(found[0]!.date) : found[0]!.visit })
 }
 /** A guess is asked for of what is counted or measured as one value. */

@@ -60,7 +60,7 @@ export default {
     failed: 'A plot whose cover failed counts as 0, because this is measured on the cover itself',
     try: 'Try this measure',
     check: 'Check measure',
-    work: 'Calculate value',
+    work: 'Show value',
     checked: 'The measure can be used. Type an entry to see the value that it makes.',
   },
 }

@@ -114,11 +114,18 @@ export default {
     tally: {
       total: 'Together: {n} in this frame', key: '{name}: {n}. Add one', how: 'Tap to add one. Hold to take one away.',
       none: 'Enter 0 for all',
-      add: { species: 'Add species', grade: 'Add grade' }, name: { species: 'Species', grade: 'Grade' },
-      empty: { species: '{m}: no species is listed yet.', grade: '{m}: no grade is listed yet.' },
+      add: { species: 'Add species', grade: 'Add grade', layer: 'Add layer', depth: 'Add depth', cut: 'Add cut' },
+      name: { species: 'Species', grade: 'Grade', layer: 'Layer', depth: 'Depth', cut: 'Cut' },
+      empty: {
+        species: '{m}: no species is listed yet.', grade: '{m}: no grade is listed yet.', layer: '{m}: no layer is listed yet.',
+        depth: '{m}: no depth is listed yet.', cut: '{m}: no cut is listed yet.',
+      },
       lead: {
         species: 'Choose a common one or type a name. Call what you don’t know “Unknown 1”, and add a note with a photograph.',
         grade: 'Name it with its limits, for example “35 to 55 mm”. What is thrown out is a grade too.',
+        layer: 'Name it with its limits, for example “0 to 30 cm”. Each plot needs a value of every layer.',
+        depth: 'Name it with its unit, for example “5 cm”. Each plot needs a value of every depth.',
+        cut: 'Name it by its order or date, for example “first cut”. The values of all cuts add up.',
       },
     },
     series: {
