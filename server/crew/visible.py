@@ -20,6 +20,8 @@ WORKSPACE_BY = {
     "season.GrowthStage": "season__trial__workspace",
     "photographs.Photograph": "season__trial__workspace",
     "sample_photographs.SamplePhotograph": "visit__season__trial__workspace",
+    "sample_photographs.PhotoCount": "shown__visit__season__trial__workspace",
+    "sample_photographs.PhotoLength": "shown__visit__season__trial__workspace",
     "field_log.LogEntry": "season__trial__workspace",
     "sowing.SowingTest": "season__trial__workspace",
     "sowing.SowingDecision": "season__trial__workspace",

@@ -21,6 +21,8 @@ from jobs.models import Job, JobFile
 from operations.models import GrowthStage, Operation
 from records.models import Observation, Visit
 from sample_photographs.actions import photograph_sample
+from sample_photographs.counting import keep_corners, keep_length
+from sample_photographs.models import SamplePhotograph
 from tests.server.asking import PLAN, Trial, measure_in, page
 from tests.server.bringing import ROLES, acceptance, bring, bring_trial
 from tests.server.conftest import TABLE
@@ -34,6 +36,7 @@ PLANNING = (200, 200, 403, 403, 404, 401)
 OPENING = (204, 204, 403, 403, 404, 401)
 MANAGING = (200, 403, 403, 403, 404, 401)
 RECORDING = (200, 200, 200, 403, 404, 401)
+WHOLE = ((0.0, 0.0), (1.0, 0.0), (1.0, 1.0), (0.0, 1.0))
 SEEING = (200, 200, 200, 200, 404, 401)
 ANYONE = (200, 200, 200, 200, 200, 401)
 
@@ -124,6 +127,13 @@ EXPECTED = {
     ("GET", "/photographs/{id}/preview"): SEEING,
     ("GET", "/photographs/{id}/cover"): SEEING,
     ("GET", "/photographs/{id}/cover/picture"): SEEING,
+    ("GET", "/photographs/{id}/count"): SEEING,
+    ("PUT", "/photographs/{id}/count"): RECORDING,
+    ("PUT", "/photographs/{id}/corners"): RECORDING,
+    ("GET", "/photographs/{id}/straight"): SEEING,
+    ("GET", "/photographs/{id}/suggested-marks"): SEEING,
+    ("PUT", "/photographs/{id}/lengths/{length}"): RECORDING,
+    ("DELETE", "/photographs/{id}/lengths/{length}"): RECORDING,
     ("GET", "/visits/{id}/photographs"): SEEING,
     ("GET", "/visits/{id}/standing/{unit}"): SEEING,
     ("PUT", "/measures/{id}/threshold"): emptied(RECORDING),
@@ -227,6 +237,10 @@ def world(client_of, workspace):
         by=maren, visit=Visit.objects.get(pk=walked.visit), id=pictured, unit=uuid.UUID(walked.unit("101")), zone="",
         sample=1, file=SimpleUploadedFile("frame.jpg", photograph()),
     )  # fmt: skip
+    on = SamplePhotograph.objects.get(pk=pictured)
+    keep_corners(by=maren, shown=on, corners=WHOLE, width=0.5, length=0.5)
+    ends = [(0.0, 0.0), (1.0, 1.0)]
+    length = keep_length(by=maren, shown=on, id=uuid.uuid4(), name="Root", ends=ends, corners=WHOLE)
     feed = make_feed(person=maren, trial=None)
     killed = Operation.objects.create(season=stage.season, kind="kill", name="K", done="2026-01-02", by=maren)
     service = WeatherService.objects.create(workspace=workspace, name="w", url="http://w", by=maren)
@@ -314,6 +328,14 @@ def world(client_of, workspace):
         "/photographs/{id}/preview": ({"id": taken}, None),
         "/photographs/{id}/cover": ({"id": taken}, None),
         "/photographs/{id}/cover/picture": ({"id": taken}, None),
+        "/photographs/{id}/count": ({"id": pictured}, {"marks": [], "corners": WHOLE}),
+        "/photographs/{id}/corners": ({"id": pictured}, {"corners": WHOLE}),
+        "/photographs/{id}/straight": ({"id": pictured}, None),
+        "/photographs/{id}/suggested-marks": ({"id": pictured}, None),
+        "/photographs/{id}/lengths/{length}": (
+            {"id": pictured, "length": length.id},
+            {"name": "Root", "corners": WHOLE, "ends": [[0, 0], [1, 1]]},
+        ),
         "/visits/{id}/photographs": (of_visit, None),
         "/visits/{id}/standing/{unit}": ({**of_visit, "unit": walked.unit("101")}, None),
         "/measures/{id}/threshold": ({"id": walked.measures[0]}, {"threshold": "12"}),

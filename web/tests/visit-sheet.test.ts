@@ -22,7 +22,7 @@ const visit: Visit = {
   notes: [], progress: { done: 0, begun: 0, of: 3, conflicts: 0 },
   measures: [
     { id: 'weeds', name: 'Weeds', unit: 'weeds/m²', factor: 1, fields: [count], part_kind: '', parts: [], common_parts: [], samples: 2, zones: [], formula: '', settings: [],
-      pitfall: '', zero_when_failed: true, by_photograph: false, rules: rulesOf('frame-count') },
+      pitfall: '', zero_when_failed: true, by_photograph: false, counted_on_photograph: false, rules: rulesOf('frame-count') },
   ],
 } // prettier-ignore
 const ENTRIES = 'PUT /api/v1/visits/v/entries'

@@ -83,6 +83,9 @@ class SheetMeasureOut(serializers.Serializer[Any]):
         help_text="Measured on the cover itself: a failed cover is a true zero."
     )
     by_photograph = serializers.BooleanField(help_text="Its value can be worked out from photographs.")
+    counted_on_photograph = serializers.BooleanField(
+        help_text="It is counted in frames, of which one can be a picture."
+    )
     rules = DeviceRulesOut()
 
 

@@ -108,6 +108,7 @@ def measure_json(taken: VisitMeasure, season: Season, system: System) -> dict[st
         "pitfall": amounts_in(shipped.pitfall, system) if shipped else "",
         "zero_when_failed": version.zero_when_failed,
         "by_photograph": version.catalogue == GREEN_COVER,
+        "counted_on_photograph": sheet.area == "area" and [field.key for field in sheet.fields] == ["count"],
         "rules": for_device(
             sheet,
             version.settings,

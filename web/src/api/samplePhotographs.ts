@@ -5,6 +5,9 @@ import { answer, client, sendFile, type Shapes } from './client'
 
 export type SamplePhotograph = Shapes['SamplePhotographOut']
 export type Cover = Shapes['CoverOut']
+export type PhotoCount = Shapes['PhotoCountOut']
+export type Mark = Shapes['MarkShape']
+export type Corners = PhotoCount['corners']
 
 export const photographsQuery = (visit: MaybeRefOrGetter<string>) =>
   queryOptions({
@@ -39,6 +42,42 @@ export const samplePhotographsApi = {
     answer(
       client.GET('/api/v1/photographs/{id}/cover', { params: { path: { id }, query: query(threshold) } }),
     ),
+  count: (id: string, component: string) =>
+    answer(client.GET('/api/v1/photographs/{id}/count', { params: { path: { id }, query: { component } } })),
+  keepCorners: (
+    id: string,
+    component: string,
+    corners: Corners | null,
+    sides: { width: string; length: string },
+    unsaved: { marks: Mark[]; were: Corners },
+  ) =>
+    answer(
+      client.PUT('/api/v1/photographs/{id}/corners', {
+        params: { path: { id }, query: { component } },
+        body: { corners, width: sides.width || null, length: sides.length || null, ...unsaved },
+      }),
+    ),
+  keepCount: (id: string, component: string, corners: Corners, marks: Mark[]) =>
+    answer(
+      client.PUT('/api/v1/photographs/{id}/count', {
+        params: { path: { id } },
+        body: { component, corners, marks },
+      }),
+    ),
+  suggested: (id: string) =>
+    answer(client.GET('/api/v1/photographs/{id}/suggested-marks', { params: { path: { id } } })),
+  keepLength: (id: string, length: string, name: string, corners: Corners, ends: number[][]) =>
+    answer(
+      client.PUT('/api/v1/photographs/{id}/lengths/{length}', {
+        params: { path: { id, length } },
+        body: { name, corners, ends },
+      }),
+    ),
+  removeLength: (id: string, length: string) =>
+    answer(client.DELETE('/api/v1/photographs/{id}/lengths/{length}', { params: { path: { id, length } } })),
+  /** Address of what lies in the frame, straightened to these corners. */
+  straight: (id: string, corners: Corners) =>
+    `/api/v1/photographs/${id}/straight?of=${encodeURIComponent(corners.flat().join())}`,
   /** Address of the picture of what was counted as green. */
   picture: (id: string, threshold: number | null) =>
     `/api/v1/photographs/${id}/cover/picture${threshold === null ? '' : `?threshold=${threshold}`}`,

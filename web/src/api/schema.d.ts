@@ -353,6 +353,41 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/photographs/{id}/corners": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Say where the frame lies on the photograph and how large it is. Marks stay where they are on it. */
+        put: operations["photographs_corners_update"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/photographs/{id}/count": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The frame on a photograph, one's own marks, and others' once one has counted oneself. */
+        get: operations["photographs_count_retrieve"];
+        /** @description Keep one's own marks; those that were there go. Repeating is harmless. */
+        put: operations["photographs_count_update"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/photographs/{id}/cover": {
         parameters: {
             query?: never;
@@ -387,6 +422,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/photographs/{id}/lengths/{length}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Keep a length, measured in the frame, under the id that the client made. */
+        put: operations["photographs_lengths_update"];
+        post?: never;
+        /** @description Remove a length. */
+        delete: operations["photographs_lengths_destroy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/photographs/{id}/preview": {
         parameters: {
             query?: never;
@@ -396,6 +449,40 @@ export interface paths {
         };
         /** @description A small picture of it. */
         get: operations["photographs_preview_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/photographs/{id}/straight": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What lies in the frame, straightened to its corners. */
+        get: operations["photographs_straight_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/photographs/{id}/suggested-marks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Plants that image analysis finds in the frame; nothing is kept. */
+        get: operations["photographs_suggested_marks_retrieve"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2269,6 +2356,17 @@ export interface components {
             /** @description That is crossed onto the plots. */
             factor?: components["schemas"]["FactorShapeRequest"] | null;
         };
+        /**
+         * @description `corners` null: the whole photograph. Sides of the frame as typed, in the person's unit for centimetres. `marks`:
+         *     set in the frame as it was, `were`, and not kept yet; they come back in the frame as it is then.
+         */
+        CornersInRequest: {
+            corners: number[][] | null;
+            width?: number | string | null;
+            length?: number | string | null;
+            marks?: components["schemas"]["MarkShapeRequest"][];
+            were?: number[][] | null;
+        };
         CorrectedFieldOut: {
             key: string;
             name: string;
@@ -3345,6 +3443,21 @@ export interface components {
             plot: string;
             points: number[][];
         };
+        LengthInRequest: {
+            name: string;
+            corners: number[][];
+            ends: number[][];
+        };
+        /** @description `length`: in the person's unit; null where the size of the frame isn't known. */
+        LengthOut: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+            /** Format: double */
+            length: number | null;
+            ends: number[][];
+            by: string;
+        };
         /** @description Line(treatment: 'str', verdict: 'Verdict', sentence: 'str') */
         LineOut: {
             readonly treatment: string;
@@ -3547,6 +3660,31 @@ export interface components {
          * @enum {string}
          */
         MarginKindEnum: "absolute" | "percent";
+        /** @description A plant that was marked: where in the frame, and whether image analysis suggested it. */
+        MarkShape: {
+            /** Format: double */
+            x: number;
+            /** Format: double */
+            y: number;
+            /** @default false */
+            suggested: boolean;
+        };
+        /** @description A plant that was marked: where in the frame, and whether image analysis suggested it. */
+        MarkShapeRequest: {
+            /** Format: double */
+            x: number;
+            /** Format: double */
+            y: number;
+            /** @default false */
+            suggested: boolean;
+        };
+        /** @description `corners`: of the frame that the marks were set in, as it was shown. */
+        MarksInRequest: {
+            /** @default  */
+            component: string;
+            corners: number[][];
+            marks: components["schemas"]["MarkShapeRequest"][];
+        };
         /**
          * @description * `see` - see
          *     * `record` - record
@@ -4376,10 +4514,38 @@ export interface components {
             planned?: components["schemas"]["PlannedEnum"];
             reason?: string;
         };
+        /** @description Another person's count; `number` and `agreement` are null until one has counted oneself. */
+        PersonCountOut: {
+            by: string;
+            /** Format: date-time */
+            at: string;
+            number: number | null;
+            agreement: string | null;
+            marks: components["schemas"]["MarkShape"][];
+        };
         /** @description What stands in the plots of a phase, year after year. */
         PhaseOut: {
             readonly starts_with: string;
             readonly crops: string[];
+        };
+        /** @description What is known of a photograph's frame and what was marked in it. `unit`: of its sides and of lengths. */
+        PhotoCountOut: {
+            corners: number[][];
+            straightened: boolean;
+            /** Format: double */
+            width: number | null;
+            /** Format: double */
+            length: number | null;
+            unit: string;
+            /**
+             * Format: double
+             * @description Length of the frame over its width.
+             */
+            shape: number;
+            /** @description One’s own; null: not counted yet. */
+            marks: components["schemas"]["MarkShape"][] | null;
+            others: components["schemas"]["PersonCountOut"][];
+            lengths: components["schemas"]["LengthOut"][];
         };
         PhotographInRequest: {
             /**
@@ -5172,6 +5338,8 @@ export interface components {
             zero_when_failed: boolean;
             /** @description Its value can be worked out from photographs. */
             by_photograph: boolean;
+            /** @description It is counted in frames, of which one can be a picture. */
+            counted_on_photograph: boolean;
             rules: components["schemas"]["DeviceRulesOut"];
         };
         /**
@@ -5668,6 +5836,10 @@ export interface components {
          * @enum {string}
          */
         SubjectEnum: "trial" | "field" | "statistics" | "records";
+        SuggestedOut: {
+            marks: components["schemas"]["MarkShape"][];
+            note: string;
+        };
         /** @description `sentences`: what the season had so far, against normal where that is known. */
         SummaryOut: {
             /** Format: date */
@@ -7120,6 +7292,110 @@ export interface operations {
             };
         };
     };
+    photographs_corners_update: {
+        parameters: {
+            query?: {
+                /** @description The species that is counted; none: the whole. */
+                component?: string;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CornersInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PhotoCountOut"];
+                };
+            };
+            /** @description A problem. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    photographs_count_retrieve: {
+        parameters: {
+            query?: {
+                /** @description The species that is counted; none: the whole. */
+                component?: string;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PhotoCountOut"];
+                };
+            };
+            /** @description A problem. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    photographs_count_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MarksInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PhotoCountOut"];
+                };
+            };
+            /** @description A problem. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     photographs_cover_retrieve: {
         parameters: {
             query?: {
@@ -7186,6 +7462,71 @@ export interface operations {
             };
         };
     };
+    photographs_lengths_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                length: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LengthInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PhotoCountOut"];
+                };
+            };
+            /** @description A problem. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    photographs_lengths_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                length: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description A problem. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     photographs_preview_retrieve: {
         parameters: {
             query?: never;
@@ -7203,6 +7544,66 @@ export interface operations {
                 };
                 content: {
                     "image/jpeg": string;
+                };
+            };
+            /** @description A problem. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    photographs_straight_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/jpeg": string;
+                };
+            };
+            /** @description A problem. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    photographs_suggested_marks_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SuggestedOut"];
                 };
             };
             /** @description A problem. */

@@ -172,20 +172,6 @@ function close() {
 </template>
 
 <style scoped>
-.file {
-  position: relative;
-  cursor: pointer;
-}
-.file:focus-within {
-  outline: 3px solid var(--focus);
-  outline-offset: 2px;
-}
-.file input {
-  position: absolute;
-  inset: 0;
-  opacity: 0;
-  cursor: pointer;
-}
 .sheet {
   background: var(--paper);
   color: var(--ink);

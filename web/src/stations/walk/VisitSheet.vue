@@ -14,6 +14,7 @@ import { useStationGround } from '@/shell/useGround'
 import AskBack from './AskBack.vue'
 import { keyOf, stepsIn, stepsOf, WHOLE, type Step } from '@/offline/cells'
 import CoverPhotos from './CoverPhotos.vue'
+import PhotoCount from './PhotoCount.vue'
 import ConflictDialog from './ConflictDialog.vue'
 import { draftsOnThisDevice, type Drafts } from '@/offline/drafts'
 import type { Outbox } from '@/offline/sending'
@@ -66,6 +67,7 @@ const savedHere = computed(() =>
     .join(),
 )
 const photographed = computed(() => visit.value.measures.filter((m) => m.by_photograph))
+const counted = computed(() => visit.value.measures.filter((m) => m.counted_on_photograph))
 /** Measures by species or grade; on a phone the tally of each has its own list. */
 const told = computed(() =>
   visit.value.measures.filter((m) => m.part_kind && (!small.value || !m.parts.length)),
@@ -296,7 +298,7 @@ const notes = computed(() =>
           {{ t('walk.jump') }} <kbd v-if="!small">g</kbd>
         </button>
         <router-link
-          v-if="photographed.length"
+          v-if="photographed.length || counted.length"
           class="pill"
           :to="{ name: 'photo-sheet', params: { visit: visit.id } }"
           >{{ t('walk.photos.show') }}</router-link
@@ -304,6 +306,15 @@ const notes = computed(() =>
         <template v-if="mayRecord && at">
           <CoverPhotos
             v-for="m in photographed"
+            :key="m.id"
+            :trial="trial"
+            :visit="visit"
+            :sheet="sheet"
+            :measure="m"
+            :at="at"
+          />
+          <PhotoCount
+            v-for="m in counted"
             :key="m.id"
             :trial="trial"
             :visit="visit"
