@@ -45,7 +45,7 @@ def photograph_sample(
         SamplePhotograph.objects.create(photograph=photograph, visit=visit, unit=plot, zone=zone, sample=sample)
 
     kept = keep_photograph(by=by, season=visit.season, id=id, file=file, attach=attach)
-    return SamplePhotograph.objects.select_related("photograph__by").get(photograph=kept)
+    return SamplePhotograph.objects.select_related("photograph__by", "visit").get(photograph=kept)
 
 
 def drop_sample_photograph(*, by: Person, shown: SamplePhotograph) -> None:

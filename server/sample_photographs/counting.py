@@ -55,10 +55,11 @@ class Frame:
 
 
 def frame_of(shown: SamplePhotograph) -> Frame:
-    """Without corners of its own, the whole photograph with the shape that it has."""
+    """Without corners of its own, the whole photograph with the shape that it has, of the size that a ruler gave it."""
     if shown.corners is None:
         photograph = shown.photograph
-        return Frame(WHOLE, False, None, (1.0, photograph.height / photograph.width))
+        ruled = (shown.frame_width_m, shown.frame_length_m) if shown.frame_width_m and shown.frame_length_m else None
+        return Frame(WHOLE, False, ruled, ruled or (1.0, photograph.height / photograph.width))
     corners = require_corners(shown.corners)
     if shown.frame_width_m and shown.frame_length_m:
         size = shown.frame_width_m, shown.frame_length_m
@@ -71,7 +72,7 @@ def frame_of(shown: SamplePhotograph) -> Frame:
 
 def _usual_side(shown: SamplePhotograph) -> float | None:
     """Of a square with the area of the visit's frame."""
-    for taken in shown.visit.taken.select_related("measure__version"):
+    for taken in shown.visit.taken.all():
         version = taken.measure.version
         found = quadrat_of({key: float(value) for key, value in version.settings.items() if value is not None})
         if found is not None and found.width == found.length:
@@ -92,6 +93,27 @@ def keep_corners(
         raise Refused("bad-value", "Type the width and the length of the frame, or neither.")
     shown.corners = None if corners is None else [list(one) for one in require_corners(corners)]
     shown.frame_width_m, shown.frame_length_m = (None, None) if corners is None else (width, length)
+    shown.save(update_fields=["corners", "frame_width_m", "frame_length_m"])
+    return shown
+
+
+def keep_ruler(
+    *, by: Person, shown: SamplePhotograph, ends: Sequence[Point], length: float
+) -> SamplePhotograph:  # fmt: skip
+    """The scale of a whole photograph, from a ruler on it that is `length` metres between its ends. It holds where the
+    camera looked straight down; corners of a frame are more exact.
+    """
+    require(by, "record", shown.visit)
+    if not 0.005 <= length <= 100:
+        raise Refused("bad-value", f"A ruler is 0.5 cm to 100 m long, not {length:g} m.")
+    photograph = shown.photograph
+    (ax, ay), (bx, by_) = ends
+    pixels = float(np.hypot((ax - bx) * photograph.width, (ay - by_) * photograph.height))
+    if pixels < 20:
+        raise Refused("bad-value", "The ends of the ruler lie too close together on the photograph.")
+    shown.corners = None
+    shown.frame_width_m = length * photograph.width / pixels
+    shown.frame_length_m = length * photograph.height / pixels
     shown.save(update_fields=["corners", "frame_width_m", "frame_length_m"])
     return shown
 
@@ -165,7 +187,7 @@ def keep_length(
     require(by, "record", shown.visit)
     frame = frame_of(shown)
     if frame.size_m is None:
-        raise Refused("bad-value", "Mark the corners of the frame and type its size first: they give the scale.")
+        raise Refused("bad-value", "Mark the corners of the frame, or a ruler, first: they give the scale.")
     with transaction.atomic():
         take_turns(id)
         there = PhotoLength.objects.filter(pk=id).first()

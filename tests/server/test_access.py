@@ -130,6 +130,8 @@ EXPECTED = {
     ("GET", "/photographs/{id}/count"): SEEING,
     ("PUT", "/photographs/{id}/count"): RECORDING,
     ("PUT", "/photographs/{id}/corners"): RECORDING,
+    ("PUT", "/photographs/{id}/ruler"): RECORDING,
+    ("GET", "/trials/{id}/plots/{plot}/photographs"): SEEING,
     ("GET", "/photographs/{id}/straight"): SEEING,
     ("GET", "/photographs/{id}/suggested-marks"): SEEING,
     ("PUT", "/photographs/{id}/lengths/{length}"): RECORDING,
@@ -330,6 +332,8 @@ def world(client_of, workspace):
         "/photographs/{id}/cover/picture": ({"id": taken}, None),
         "/photographs/{id}/count": ({"id": pictured}, {"marks": [], "corners": WHOLE}),
         "/photographs/{id}/corners": ({"id": pictured}, {"corners": WHOLE}),
+        "/photographs/{id}/ruler": ({"id": pictured}, {"ends": [[0, 0], [1, 1]], "length": "50"}),
+        "/trials/{id}/plots/{plot}/photographs": ({**of_trial, "plot": walked.unit("101")}, None),
         "/photographs/{id}/straight": ({"id": pictured}, None),
         "/photographs/{id}/suggested-marks": ({"id": pictured}, None),
         "/photographs/{id}/lengths/{length}": (

@@ -109,6 +109,24 @@ def test_lengths_need_a_frame_of_known_size_and_are_in_the_reader_s_unit(trial, 
     assert trial.client.delete(f"{shown}/lengths/{id}").json()["lengths"] == []
 
 
+def test_a_ruler_gives_the_scale_of_the_whole_photograph(trial, shown):
+    ruler = {"ends": [[0.1, 0.5], [0.6, 0.5]], "length": "20"}  # 400 of 800 pixels
+    kept = trial.client.put(f"{shown}/ruler", ruler, format="json").json()
+    assert (kept["straightened"], kept["width"], kept["length"]) == (False, pytest.approx(40), pytest.approx(30))
+    whole = [[0, 0], [1, 0], [1, 1], [0, 1]]
+    body = {"name": "Root", "corners": whole, "ends": [[0.5, 0.2], [0.5, 0.7]]}
+    [root] = trial.client.put(f"{shown}/lengths/{uuid.uuid4()}", body, format="json").json()["lengths"]
+    assert root["length"] == pytest.approx(15, abs=0.01)
+    for wrong in ({**ruler, "length": "0"}, {**ruler, "ends": [[0.1, 0.1], [0.1, 0.1]]}, {**ruler, "length": "long"}):
+        assert trial.client.put(f"{shown}/ruler", wrong, format="json").status_code in (400, 422)
+    [of_visit] = trial.client.get(f"/api/v1/visits/{trial.visit}/photographs").json()
+    [of_plot] = trial.client.get(f"/api/v1/trials/{trial.id}/plots/{trial.unit('101')}/photographs").json()
+    assert of_plot == of_visit
+    assert of_plot["size_m"] == [pytest.approx(0.4), pytest.approx(0.3)]
+    assert (of_plot["visit_name"], of_plot["straightened"]) == ("Weeds in June", False)
+    assert trial.client.get(f"/api/v1/trials/{trial.id}/plots/{trial.unit('102')}/photographs").json() == []
+
+
 def test_marks_are_suggested_and_a_missing_file_is_said(trial, tmp_path):
     made = photograph(5, "clay", "small", 0.02, conditions=Conditions())
     id = uuid.uuid4()

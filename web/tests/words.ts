@@ -1,10 +1,10 @@
 /** What the catalogue's words are held to, and the exceptions with their reasons. */
 
 export const VERBS = [
-  'accept', 'add', 'answer', 'archive', 'change', 'choose', 'close', 'confirm', 'copy', 'correct', 'cancel', 'check', 'compare', 'deselect', 'discard',
+  'accept', 'add', 'answer', 'archive', 'change', 'choose', 'close', 'confirm', 'copy', 'correct', 'count', 'cancel', 'check', 'compare', 'deselect', 'discard',
   'download', 'draw', 'edit', 'enter', 'exclude', 'finish', 'go', 'hide', 'import', 'mark', 'move', 'open', 'plan', 'print', 'randomise', 'redo',
-  'remove', 'resolve', 'restore', 'save', 'scan', 'see', 'send', 'set', 'show', 'sign', 'simulate', 'start', 'stay', 'stop',
-  'subtract', 'swap', 'try', 'undo', 'use', 'wait',
+  'remove', 'resolve', 'restore', 'save', 'scan', 'see', 'send', 'set', 'show', 'sign', 'simulate', 'start', 'stay', 'stop', 'straighten',
+  'subtract', 'suggest', 'swap', 'try', 'undo', 'use', 'wait',
 ] // prettier-ignore
 
 /** Words that aren't used, and what stands in their place: one thing has one name. */

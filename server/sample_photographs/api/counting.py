@@ -31,6 +31,7 @@ from sample_photographs.counting import (
     keep_corners,
     keep_count,
     keep_length,
+    keep_ruler,
     length_m,
     marks_in_frame,
     straight_picture,
@@ -75,6 +76,13 @@ class CornersIn(serializers.Serializer[Any]):
     length = TypedIn("cm", per=100, allow_null=True, default=None)
     marks = serializers.ListField(child=MarkShape(), max_length=MOST_MARKS, default=list)
     were = CornersField(allow_null=True, default=None)
+
+
+class RulerIn(serializers.Serializer[Any]):
+    """`ends`: of a ruler, on the whole photograph; `length` between them, in the person's unit for centimetres."""
+
+    ends = serializers.ListField(child=PointField(), min_length=2, max_length=2)
+    length = TypedIn("cm", per=100)
 
 
 class MarksIn(serializers.Serializer[Any]):
@@ -219,6 +227,19 @@ class FrameCornersView(APIView):
         return Response(shape)
 
 
+class RulerView(APIView):
+    @extend_schema(request=RulerIn, responses=PhotoCountOut)
+    def put(self, request: Request, id: UUID) -> Response:
+        """Say how long a ruler on the photograph is, which gives the scale of all of it."""
+        shown = _shown(request, id)
+        given = RulerIn(data=request.data, context={"request": request})
+        given.is_valid(raise_exception=True)
+        data = given.validated_data
+        ends = [(one[0], one[1]) for one in data["ends"]]
+        keep_ruler(by=_person(request), shown=shown, ends=ends, length=data["length"])
+        return Response(photo_count_json(shown, _person(request), ""))
+
+
 class StraightPictureView(APIView):
     content_negotiation_class = AnyFile
 
@@ -261,7 +282,7 @@ class PhotoLengthView(APIView):
         )  # fmt: skip
         return Response(photo_count_json(shown, _person(request), ""))
 
-    @extend_schema(responses=PhotoCountOut)
+    @extend_schema(responses={200: PhotoCountOut})
     def delete(self, request: Request, id: UUID, length: UUID) -> Response:
         """Remove a length."""
         shown = _shown(request, id)

@@ -9,6 +9,8 @@ urlpatterns = [
     path("photographs/<uuid:id>/cover/picture", views.CoverPictureView.as_view()),
     path("photographs/<uuid:id>/count", counting.PhotoCountView.as_view()),
     path("photographs/<uuid:id>/corners", counting.FrameCornersView.as_view()),
+    path("photographs/<uuid:id>/ruler", counting.RulerView.as_view()),
+    path("trials/<uuid:id>/plots/<uuid:plot>/photographs", views.PlotPhotographsView.as_view()),
     path("photographs/<uuid:id>/straight", counting.StraightPictureView.as_view()),
     path("photographs/<uuid:id>/suggested-marks", counting.SuggestedMarksView.as_view()),
     path("photographs/<uuid:id>/lengths/<uuid:length>", counting.PhotoLengthView.as_view()),

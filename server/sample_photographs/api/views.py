@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from typing import Any, cast
 from uuid import UUID
 
+from django.db.models import prefetch_related_objects
 from django.http import Http404, HttpResponse
 from django.shortcuts import get_object_or_404
 from drf_spectacular.types import OpenApiTypes
@@ -20,9 +22,12 @@ from config.files import AnyFile
 from crew.models import Person
 from photographs.models import Photograph
 from records.models import Visit
+from records.progress import taken_with_measures
 from sample_photographs.actions import drop_sample_photograph, photograph_sample
+from sample_photographs.counting import frame_of
 from sample_photographs.cover import cover_of, overlay_of
 from sample_photographs.models import SamplePhotograph
+from trials.models import Trial
 
 GONE = "The photograph’s file isn’t on the server any more."
 
@@ -45,6 +50,15 @@ class SamplePhotographOut(serializers.Serializer[Any]):
     height = serializers.IntegerField(source="photograph.height")
     taken = serializers.DateTimeField(source="photograph.taken", allow_null=True)
     by = serializers.CharField(source="photograph.by.name")
+    straightened = serializers.BooleanField(source="frame.straightened")
+    corners = serializers.ListField(source="frame.corners", child=serializers.ListField(child=serializers.FloatField()))
+    size_m = serializers.ListField(
+        source="frame.size_m", child=serializers.FloatField(), allow_null=True,
+        help_text="Width and length of the straightened picture, metres; null where no frame or ruler says it.",
+    )  # fmt: skip
+    visit = serializers.UUIDField(source="visit_id")
+    visit_name = serializers.CharField(source="visit.name")
+    visit_date = serializers.DateField(source="visit.date", allow_null=True)
 
 
 class CoverOut(serializers.Serializer[Any]):
@@ -80,12 +94,34 @@ def _photograph(request: Request, id: UUID) -> Photograph:
     return get_object_or_404(Photograph.objects.visible_to(_person(request)), pk=id)
 
 
+_TOLD = ("photograph__by", "visit")
+
+
+def with_frames(photographs: Iterable[SamplePhotograph]) -> list[SamplePhotograph]:
+    """Each with the frame on it; the usual size of one is looked up once for each visit."""
+    found = list(photographs)
+    prefetch_related_objects([one.visit for one in found], taken_with_measures())
+    for one in found:
+        one.frame = frame_of(one)  # type: ignore[attr-defined]
+    return found
+
+
 class VisitPhotographsView(APIView):
     @extend_schema(responses=SamplePhotographOut(many=True))
     def get(self, request: Request, id: UUID) -> Response:
         """The photographs of a visit's samples, plot by plot."""
-        shown = SamplePhotograph.objects.filter(visit=_visit(request, id)).select_related("photograph__by")
-        return Response(SamplePhotographOut(shown, many=True).data)
+        shown = SamplePhotograph.objects.filter(visit=_visit(request, id)).select_related(*_TOLD)
+        return Response(SamplePhotographOut(with_frames(shown), many=True).data)
+
+
+class PlotPhotographsView(APIView):
+    @extend_schema(responses=SamplePhotographOut(many=True))
+    def get(self, request: Request, id: UUID, plot: UUID) -> Response:
+        """The photographs of one plot through the season, oldest visit first."""
+        trial = get_object_or_404(Trial.objects.visible_to(_person(request)), pk=id)
+        shown = SamplePhotograph.objects.filter(visit__season__trial=trial, unit=plot).select_related(*_TOLD)
+        ordered = shown.order_by("visit__date", "visit__due", "visit__order", "zone", "sample", "photograph")
+        return Response(SamplePhotographOut(with_frames(ordered), many=True).data)
 
 
 class VisitPhotographView(APIView):
@@ -98,7 +134,7 @@ class VisitPhotographView(APIView):
         given = SamplePhotographIn(data=request.data)
         given.is_valid(raise_exception=True)
         kept = photograph_sample(by=_person(request), visit=visit, id=photograph, **given.validated_data)
-        return Response(SamplePhotographOut(kept).data)
+        return Response(SamplePhotographOut(with_frames([kept])[0]).data)
 
     @extend_schema(responses={204: None})
     def delete(self, request: Request, id: UUID, photograph: UUID) -> Response:

@@ -16,6 +16,23 @@ export const photographsQuery = (visit: MaybeRefOrGetter<string>) =>
       answer(client.GET('/api/v1/visits/{id}/photographs', { params: { path: { id: toValue(visit) } } })),
   })
 
+export const plotPhotographsQuery = (trial: MaybeRefOrGetter<string>, plot: MaybeRefOrGetter<string>) =>
+  queryOptions({
+    queryKey: ['trials', trial, 'plots', plot, 'photographs'],
+    queryFn: () =>
+      answer(
+        client.GET('/api/v1/trials/{id}/plots/{plot}/photographs', {
+          params: { path: { id: toValue(trial), plot: toValue(plot) } },
+        }),
+      ),
+    enabled: () => Boolean(toValue(plot)),
+  })
+export const photoCountQuery = (id: MaybeRefOrGetter<string>) =>
+  queryOptions({
+    queryKey: ['photographs', id, 'count'],
+    queryFn: () => samplePhotographsApi.count(toValue(id), ''),
+  })
+
 const query = (threshold: number | null) => (threshold === null ? {} : { threshold })
 
 export const samplePhotographsApi = {
@@ -66,6 +83,10 @@ export const samplePhotographsApi = {
     ),
   suggested: (id: string) =>
     answer(client.GET('/api/v1/photographs/{id}/suggested-marks', { params: { path: { id } } })),
+  keepRuler: (id: string, ends: number[][], length: string) =>
+    answer(
+      client.PUT('/api/v1/photographs/{id}/ruler', { params: { path: { id } }, body: { ends, length } }),
+    ),
   keepLength: (id: string, length: string, name: string, corners: Corners, ends: number[][]) =>
     answer(
       client.PUT('/api/v1/photographs/{id}/lengths/{length}', {
@@ -76,7 +97,7 @@ export const samplePhotographsApi = {
   removeLength: (id: string, length: string) =>
     answer(client.DELETE('/api/v1/photographs/{id}/lengths/{length}', { params: { path: { id, length } } })),
   /** Address of what lies in the frame, straightened to these corners. */
-  straight: (id: string, corners: Corners) =>
+  straight: (id: string, corners: readonly (readonly number[])[]) =>
     `/api/v1/photographs/${id}/straight?of=${encodeURIComponent(corners.flat().join())}`,
   /** Address of the picture of what was counted as green. */
   picture: (id: string, threshold: number | null) =>

@@ -457,6 +457,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/photographs/{id}/ruler": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Say how long a ruler on the photograph is, which gives the scale of all of it. */
+        put: operations["photographs_ruler_update"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/photographs/{id}/straight": {
         parameters: {
             query?: never;
@@ -1025,6 +1042,23 @@ export interface paths {
         };
         /** @description The plots' outlines as GeoJSON. */
         get: operations["trials_plots.geojson_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/trials/{id}/plots/{plot}/photographs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The photographs of one plot through the season, oldest visit first. */
+        get: operations["trials_plots_photographs_list"];
         put?: never;
         post?: never;
         delete?: never;
@@ -5057,6 +5091,11 @@ export interface components {
             /** Format: date-time */
             at: string;
         };
+        /** @description `ends`: of a ruler, on the whole photograph; `length` between them, in the person's unit for centimetres. */
+        RulerInRequest: {
+            ends: number[][];
+            length: number | string;
+        };
         /**
          * @description `hash`: of all the rest; `number`: the pattern of numbers that a device reads; `messages`: what is said of
          *     values, with names in braces that are filled in.
@@ -5102,6 +5141,15 @@ export interface components {
             /** Format: date-time */
             taken: string | null;
             by: string;
+            straightened: boolean;
+            corners: number[][];
+            /** @description Width and length of the straightened picture, metres; null where no frame or ruler says it. */
+            size_m: number[] | null;
+            /** Format: uuid */
+            visit: string;
+            visit_name: string;
+            /** Format: date */
+            visit_date: string | null;
         };
         /** @description The corner of a sample that is nearest to the plot’s corner; m from there. */
         SamplePlaceOut: {
@@ -7509,12 +7557,13 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
-            /** @description No response body */
-            204: {
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
+                content: {
+                    "application/json": components["schemas"]["PhotoCountOut"];
+                };
             };
             /** @description A problem. */
             default: {
@@ -7544,6 +7593,40 @@ export interface operations {
                 };
                 content: {
                     "image/jpeg": string;
+                };
+            };
+            /** @description A problem. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    photographs_ruler_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RulerInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PhotoCountOut"];
                 };
             };
             /** @description A problem. */
@@ -8888,6 +8971,37 @@ export interface operations {
                 };
                 content: {
                     "application/geo+json": string;
+                };
+            };
+            /** @description A problem. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    trials_plots_photographs_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                plot: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SamplePhotographOut"][];
                 };
             };
             /** @description A problem. */

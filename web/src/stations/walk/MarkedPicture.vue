@@ -51,7 +51,11 @@ function tap(event: MouseEvent) {
       </button>
     </p>
     <div class="view" tabindex="0" role="region" :aria-label="t('walk.count.straight')">
-      <div class="picture" :style="{ width: `${zoom * 100}%`, aspectRatio: `1 / ${shape}` }" @click="tap">
+      <div
+        class="picture"
+        :style="{ width: `calc(min(88vw, 940px, 60vh / ${shape}) * ${zoom})`, aspectRatio: `1 / ${shape}` }"
+        @click="tap"
+      >
         <img :src="src" :alt="t('walk.count.straight')" draggable="false" />
         <svg :viewBox="`0 0 1000 ${height}`" aria-hidden="true">
           <circle
@@ -94,8 +98,9 @@ function tap(event: MouseEvent) {
 .view {
   overflow: auto;
   max-height: 62vh;
+  width: fit-content;
+  max-width: 100%;
   border-radius: 8px;
-  background: #111;
 }
 .picture {
   position: relative;

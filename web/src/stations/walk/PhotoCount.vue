@@ -287,9 +287,15 @@ const there = computed(() => step.value && props.sheet.cell(step.value).fields[s
           {{ t('walk.count.replaces', { n: there }) }}
         </p>
         <p class="acts">
-          <v-btn v-if="!entered" color="accent" :disabled="!step" :loading="busy" @click="enter">{{
-            t('walk.count.enter', marks.length)
-          }}</v-btn>
+          <v-btn
+            v-if="!entered"
+            color="accent"
+            :disabled="!step || suggestions.length > 0"
+            :loading="busy"
+            @click="enter"
+            >{{ t('walk.count.enter', marks.length) }}</v-btn
+          >
+          <span v-if="suggestions.length" class="small">{{ t('walk.count.first') }}</span>
         </p>
       </template>
       <p class="acts">
