@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
-import { computed, ref } from 'vue'
+import { computed, ref, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 
 import { photographsQuery, samplePhotographsApi, type Corners, type Mark, type PhotoCount } from '@/api/samplePhotographs' // prettier-ignore
@@ -18,7 +18,11 @@ import type { Sheet } from './useSheet'
 const props = defineProps<{ trial: Trial; visit: Visit; sheet: Sheet; measure: SheetMeasure; at: Step }>()
 const { t } = useI18n()
 const queries = useQueryClient()
-const open = ref(false)
+const emit = defineEmits<{ close: [] }>()
+const open = ref(true)
+watch(open, (now) => {
+  if (!now) emit('close')
+})
 const { data: photographs } = useQuery({ ...photographsQuery(() => props.visit.id), enabled: open })
 
 const place = computed(() => {
@@ -40,8 +44,8 @@ const here = computed(() =>
       one.unit === place.value.unit && one.zone === place.value.zone && one.sample === place.value.sample,
   ),
 )
-const component = ref('')
 const parts = computed(() => props.measure.parts.map((part) => part.name))
+const component = ref(parts.value.includes(props.at.component) ? props.at.component : (parts.value[0] ?? ''))
 const step = computed<Step | null>(() => {
   const found = columnsOf(props.measure).find(
     (one) =>
@@ -77,13 +81,6 @@ async function act(work: () => Promise<void>) {
   } finally {
     busy.value = false
   }
-}
-function start() {
-  component.value = parts.value.includes(props.at.component) ? props.at.component : (parts.value[0] ?? '')
-  state.value = 'choose'
-  photograph.value = ''
-  problem.value = null
-  open.value = true
 }
 function take(event: Event) {
   const input = event.target as HTMLInputElement
@@ -172,7 +169,6 @@ const there = computed(() => step.value && props.sheet.cell(step.value).fields[s
 </script>
 
 <template>
-  <button type="button" class="pill" @click="start">{{ t('walk.count.start', { m: measure.name }) }}</button>
   <v-dialog
     v-model="open"
     max-width="1000"

@@ -3,7 +3,7 @@ import { computed } from 'vue'
 import { useI18n } from 'vue-i18n'
 
 import type { SheetMeasure } from '@/api/queries'
-import { keyOf, type Step } from '@/offline/cells'
+import type { Step } from '@/offline/cells'
 
 import type { Sheet } from './useSheet'
 
@@ -50,7 +50,7 @@ function key(step: Step, event: KeyboardEvent) {
   <div class="keys">
     <button
       v-for="step in steps"
-      :key="keyOf(step)"
+      :key="step.component"
       type="button"
       :class="{ seen: seen(step) }"
       :disabled="!mayRecord"

@@ -1,9 +1,9 @@
 <script setup lang="ts">
 import { useQueryClient } from '@tanstack/vue-query'
-import { computed, nextTick, onBeforeUnmount, onMounted, ref, watch } from 'vue'
+import { computed, defineAsyncComponent, nextTick, onBeforeUnmount, onMounted, ref, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 
-import { api, LIVE, type SheetPage, type Trial, type Visit } from '@/api/queries'
+import { api, LIVE, type SheetMeasure, type SheetPage, type Trial, type Visit } from '@/api/queries'
 import type { PlotFace } from '@/ground/GroundMap.vue'
 import DownloadTable from '@/parts/DownloadTable.vue'
 import MakeFile from '@/parts/MakeFile.vue'
@@ -14,7 +14,6 @@ import { useStationGround } from '@/shell/useGround'
 import AskBack from './AskBack.vue'
 import { keyOf, stepsIn, stepsOf, WHOLE, type Step } from '@/offline/cells'
 import CoverPhotos from './CoverPhotos.vue'
-import PhotoCount from './PhotoCount.vue'
 import ConflictDialog from './ConflictDialog.vue'
 import { draftsOnThisDevice, type Drafts } from '@/offline/drafts'
 import type { Outbox } from '@/offline/sending'
@@ -67,7 +66,10 @@ const savedHere = computed(() =>
     .join(),
 )
 const photographed = computed(() => visit.value.measures.filter((m) => m.by_photograph))
+/** It comes when somebody counts on a photograph, which needs the network anyway. */
+const PhotoCount = defineAsyncComponent(() => import('./PhotoCount.vue'))
 const counted = computed(() => visit.value.measures.filter((m) => m.counted_on_photograph))
+const counting = ref<SheetMeasure | null>(null)
 /** Measures by species or grade; on a phone the tally of each has its own list. */
 const told = computed(() =>
   visit.value.measures.filter((m) => m.part_kind && (!small.value || !m.parts.length)),
@@ -313,15 +315,9 @@ const notes = computed(() =>
             :measure="m"
             :at="at"
           />
-          <PhotoCount
-            v-for="m in counted"
-            :key="m.id"
-            :trial="trial"
-            :visit="visit"
-            :sheet="sheet"
-            :measure="m"
-            :at="at"
-          />
+          <button v-for="m in counted" :key="m.id" type="button" class="pill" @click="counting = m">
+            {{ t('walk.count.start', { m: m.name }) }}
+          </button>
         </template>
         <MakeFile v-if="!small" :trial="trial.id" :file="{ file: 'field-sheet.pdf', visit: visit.id }">{{
           t('walk.paper')
@@ -331,6 +327,15 @@ const notes = computed(() =>
         </button>
       </p>
     </header>
+    <PhotoCount
+      v-if="counting && at"
+      :trial="trial"
+      :visit="visit"
+      :sheet="sheet"
+      :measure="counting"
+      :at="at"
+      @close="counting = null"
+    />
     <p v-if="visit.observers.length" class="small">
       <strong v-if="mineOf">{{ t('walk.plan.yours', { blocks: blocksSaid(mineOf.blocks) }) }}</strong>
       {{ allotted.join('; ') }}. <span class="quiet">{{ visit.why_so }}</span>
