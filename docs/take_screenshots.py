@@ -2,10 +2,14 @@
 
 import re
 import sys
+import uuid
 from collections.abc import Callable
 from pathlib import Path
 
 from playwright.sync_api import Page, sync_playwright
+
+sys.path.insert(0, str(Path(__file__).parents[1]))
+from standins.camera.photograph import photograph
 
 FLAGS = (
     "--no-sandbox --disable-gpu --disable-quic --no-first-run --disable-background-networking "
@@ -111,23 +115,48 @@ def open_layout(page: Page, address: str) -> None:
     page.evaluate("scrollTo(0, 120)")
 
 
-def open_spreader(page: Page, address: str) -> None:
-    """A spreader test that is typed in for the picture and not kept."""
-    station("sow", "Sow")(page, address)
-    page.get_by_text("Spreader tray test").click()
-    form = page.get_by_role("form", name="Spreader tray test")
-    typed = {
-        "Trays left": "10", "Trays right": "10", "Between trays": "0.75", "Area of a tray": "0.25", "Passes": "2",
-        "Working width": "7", "Masses from left": TRAYS,
-    }  # fmt: skip
-    for label, text in typed.items():
-        form.get_by_role("textbox", name=label).fill(text)
-    form.locator(".said").wait_for()
-    page.get_by_text("Drill catch test").first.scroll_into_view_if_needed()
-    page.mouse.wheel(0, 300)
+def send_photographs(page: Page) -> str:
+    """Photographs of the simulated camera for the plots of the visit that is open; answers its address."""
+    visit = page.url.split("?")[0]
+    id = visit.rsplit("/", 1)[1]
+    shown = page.request.get(f"{_origin(page)}/api/v1/visits/{id}").json()
+    token = next(one["value"] for one in page.context.cookies() if one["name"] == "csrftoken")
+    headers = {"X-CSRFToken": token, "Referer": page.url}
+    for n, plot in enumerate(shown["order"]):
+        taken = photograph(n + 21, "silt", "small", 0.02 + 0.015 * (n % 5), residue=0.15, size=(720, 720))
+        of_plot = f"{_origin(page)}/api/v1/visits/{id}/photographs/{uuid.uuid4()}"
+        file = {"name": f"frame-{n}.jpg", "mimeType": "image/jpeg", "buffer": taken.jpeg}
+        made = page.request.put(of_plot, headers=headers, multipart={"file": file, "unit": plot, "sample": "1"})
+        corners = f"{_origin(page)}/api/v1/photographs/{made.json()['id']}/corners"
+        page.request.put(corners, headers=headers, data={"corners": [[0, 0], [1, 0], [1, 1], [0, 1]]})
+    return visit
 
 
-TRAYS = "6.3 15.8 25.8 34.4 43.9 50.6 60.5 60.6 61.3 58.4 62.3 57.5 59.7 60.1 58.2 54.0 41.0 36.4 25.9 15.6 6.2"
+def _origin(page: Page) -> str:
+    return "/".join(page.url.split("/", 3)[:3])
+
+
+def open_photo_sheet(page: Page, address: str) -> None:
+    open_visit(page, address)
+    page.goto(send_photographs(page) + "/photographs")
+    page.get_by_label("Show photographs at one scale").check()
+    page.wait_for_load_state("networkidle")
+
+
+def open_photo_count(page: Page, address: str) -> None:
+    """Half of the suggested marks accepted, the others still open."""
+    open_visit(page, address)
+    page.get_by_role("button", name=re.compile("^Count on a photograph")).first.click()
+    page.get_by_role("button", name=re.compile("^Open photograph")).first.click()
+    page.get_by_role("button", name="Suggest marks").click()
+    page.get_by_role("button", name=re.compile(r"^Accept \d+ suggestions")).wait_for()
+    rings = page.locator("circle.open")
+    for _ in range(rings.count() // 2):
+        ring = rings.first.bounding_box()
+        assert ring is not None
+        page.mouse.click(ring["x"] + ring["width"] / 2, ring["y"] + ring["height"] / 2)
+
+
 SHOTS = (
     ("today", "light", (1280, 800), lambda page, address: page.goto(address), False),
     ("ask", "light", (1280, 800), station("ask", "Question and treatments", PLANNED), True),
@@ -141,13 +170,13 @@ SHOTS = (
     ),
     ("layout", "light", (1280, 800), open_layout, False),
     ("sow", "light", (1280, 800), station("sow", "Sow"), False),
-    ("sow-spreader", "light", (1280, 800), open_spreader, False),
     ("season", "light", (1280, 800), station("season", "Operations and visits"), False),
     ("kill-window", "light", (1280, 800), station("season/kill", "Kill window", PLANNED), True),
-    ("weather", "light", (1280, 800), station("season/weather", "Weather", "Covers before maincrop"), False),
     ("walk", "light", (1280, 800), open_visit, False),
     ("walk-phone", "light", (390, 844), open_visit, False),
     ("tally-phone", "light", (390, 844), open_tally, False),
+    ("photo-sheet", "light", (1280, 800), open_photo_sheet, False),
+    ("photo-count", "light", (1280, 800), open_photo_count, False),
     ("tell", "light", (1280, 800), station("tell", "Reports", "Covers before maincrop"), False),
     ("bring", "light", (1280, 800), open_bring, True),
     ("board", "light", (1280, 800), open_board, False),

@@ -87,7 +87,7 @@ function showSeason(one: SamplePhotograph) {
 
 /** At one scale each picture is as wide as what it shows, so that roots and canopies can be compared by eye. */
 const oneScale = ref(false)
-const MOST_WIDE = 260
+const MOST_WIDE = 168
 const known = computed(() => [...(data.value ?? []), ...(through.value ?? [])].filter((one) => one.size_m))
 const unscaled = computed(() => (data.value ?? []).filter((one) => !one.size_m).length)
 const perMetre = computed(() => MOST_WIDE / Math.max(...known.value.map((one) => Math.max(...one.size_m!))))

@@ -203,6 +203,8 @@ function said(step: Step): string {
       <div class="acts">
         <PartList
           :measure="m"
+          :trial="trial"
+          :unit="plot.id"
           :may-record="mayRecord"
           @add="(part, group) => sheet.addPart(m.id, part, group)"
         />

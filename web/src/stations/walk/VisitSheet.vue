@@ -1,9 +1,9 @@
 <script setup lang="ts">
 import { useQueryClient } from '@tanstack/vue-query'
-import { computed, defineAsyncComponent, nextTick, onBeforeUnmount, onMounted, ref, watch } from 'vue'
+import { computed, nextTick, onBeforeUnmount, onMounted, ref, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 
-import { api, LIVE, type SheetMeasure, type SheetPage, type Trial, type Visit } from '@/api/queries'
+import { api, LIVE, type SheetPage, type Trial, type Visit } from '@/api/queries'
 import type { PlotFace } from '@/ground/GroundMap.vue'
 import DownloadTable from '@/parts/DownloadTable.vue'
 import MakeFile from '@/parts/MakeFile.vue'
@@ -13,7 +13,6 @@ import { useStationGround } from '@/shell/useGround'
 
 import AskBack from './AskBack.vue'
 import { keyOf, stepsIn, stepsOf, WHOLE, type Step } from '@/offline/cells'
-import CoverPhotos from './CoverPhotos.vue'
 import ConflictDialog from './ConflictDialog.vue'
 import { draftsOnThisDevice, type Drafts } from '@/offline/drafts'
 import type { Outbox } from '@/offline/sending'
@@ -25,6 +24,7 @@ import PlotJump from './PlotJump.vue'
 import SamplePlaces from './SamplePlaces.vue'
 import SheetTable from './SheetTable.vue'
 import StandingLines from './StandingLines.vue'
+import VisitPhotographs from './VisitPhotographs.vue'
 import { useSheet } from './useSheet'
 import { useSmallScreen } from '@/parts/useSmallScreen'
 
@@ -65,11 +65,8 @@ const savedHere = computed(() =>
     .flatMap((c) => (c.place.unit === unit.value && c.status === 'saved' && c.row ? [c.row.id] : []))
     .join(),
 )
-const photographed = computed(() => visit.value.measures.filter((m) => m.by_photograph))
-/** It comes when somebody counts on a photograph, which needs the network anyway. */
-const PhotoCount = defineAsyncComponent(() => import('./PhotoCount.vue'))
-const counted = computed(() => visit.value.measures.filter((m) => m.counted_on_photograph))
-const counting = ref<SheetMeasure | null>(null)
+/** Where photographs are what the visit is for, they stand first on a phone too. */
+const covers = computed(() => visit.value.measures.some((m) => m.by_photograph))
 /** Measures by species or grade; on a phone the tally of each has its own list. */
 const told = computed(() =>
   visit.value.measures.filter((m) => m.part_kind && (!small.value || !m.parts.length)),
@@ -299,26 +296,14 @@ const notes = computed(() =>
         <button v-if="visit.order.length" type="button" class="pill" @click="jumping = true">
           {{ t('walk.jump') }} <kbd v-if="!small">g</kbd>
         </button>
-        <router-link
-          v-if="photographed.length || counted.length"
-          class="pill"
-          :to="{ name: 'photo-sheet', params: { visit: visit.id } }"
-          >{{ t('walk.photos.show') }}</router-link
-        >
-        <template v-if="mayRecord && at">
-          <CoverPhotos
-            v-for="m in photographed"
-            :key="m.id"
-            :trial="trial"
-            :visit="visit"
-            :sheet="sheet"
-            :measure="m"
-            :at="at"
-          />
-          <button v-for="m in counted" :key="m.id" type="button" class="pill" @click="counting = m">
-            {{ t('walk.count.start', { m: m.name }) }}
-          </button>
-        </template>
+        <VisitPhotographs
+          v-if="!small || covers"
+          :trial="trial"
+          :visit="visit"
+          :sheet="sheet"
+          :at="at"
+          :may-record="mayRecord"
+        />
         <MakeFile v-if="!small" :trial="trial.id" :file="{ file: 'field-sheet.pdf', visit: visit.id }">{{
           t('walk.paper')
         }}</MakeFile>
@@ -327,15 +312,6 @@ const notes = computed(() =>
         </button>
       </p>
     </header>
-    <PhotoCount
-      v-if="counting && at"
-      :trial="trial"
-      :visit="visit"
-      :sheet="sheet"
-      :measure="counting"
-      :at="at"
-      @close="counting = null"
-    />
     <p v-if="visit.observers.length" class="small">
       <strong v-if="mineOf">{{ t('walk.plan.yours', { blocks: blocksSaid(mineOf.blocks) }) }}</strong>
       {{ allotted.join('; ') }}. <span class="quiet">{{ visit.why_so }}</span>
@@ -394,6 +370,8 @@ const notes = computed(() =>
         v-for="m in told"
         :key="m.id"
         :measure="m"
+        :trial="trial"
+        :unit="unit"
         :may-record="mayRecord"
         @add="(name, group) => sheet.addPart(m.id, name, group)"
       />
@@ -412,6 +390,9 @@ const notes = computed(() =>
         @undo="undo"
         @redo="redo"
       />
+      <div v-if="small && !covers" class="acts">
+        <VisitPhotographs :trial="trial" :visit="visit" :sheet="sheet" :at="at" :may-record="mayRecord" />
+      </div>
       <p v-if="!small && visit.places.said" class="small">
         <strong>{{ t('walk.places.title') }}</strong> {{ visit.places.said }}
       </p>

@@ -113,7 +113,7 @@ export default {
     noneFree: 'Every measure has its visit. To measure something again on other days, plan several visits.',
     tally: {
       total: 'Together: {n} in this frame', key: '{name}: {n}. Add one', how: 'Tap to add one. Hold to take one away.',
-      none: 'Enter 0 for all',
+      none: 'Enter 0 for all', unknown: 'Unknown {n}', addUnknown: 'Use “Unknown” for now', seenHere: '{name}, seen in this plot for {m}. Not named yet.',
       add: { species: 'Add species', grade: 'Add grade', layer: 'Add layer', depth: 'Add depth', cut: 'Add cut' },
       name: { species: 'Species', grade: 'Grade', layer: 'Layer', depth: 'Depth', cut: 'Cut' },
       empty: {
@@ -121,7 +121,7 @@ export default {
         depth: '{m}: no depth is listed yet.', cut: '{m}: no cut is listed yet.',
       },
       lead: {
-        species: 'Choose a common one or type a name. Call what you don’t know “Unknown 1”, and add a note with a photograph.',
+        species: 'Choose a common one or type a name. Photographs are kept as a note of this plot in the field log.',
         grade: 'Name it with its limits, for example “35 to 55 mm”. What is thrown out is a grade too.',
         layer: 'Name it with its limits, for example “0 to 30 cm”. Each plot needs a value of every layer.',
         depth: 'Name it with its unit, for example “5 cm”. Each plot needs a value of every depth.',
