@@ -119,8 +119,11 @@ def _typed(field: SheetField, text: str, unit: str, system: System) -> Typed:
 
 
 def _choice(field: SheetField, text: str) -> str:
+    """A choice as it is written, or the number that it begins with."""
+    typed = text.strip().casefold()
     known = {choice.casefold(): choice for choice in field.choices}
-    chosen = known.get(text.strip().casefold())
+    begun = [choice for choice in field.choices if choice.casefold().startswith(f"{typed} ")]
+    chosen = known.get(typed) or (begun[0] if len(begun) == 1 else None)
     if chosen is None:
         raise Refused("bad-value", f"{field.name}: “{text.strip()[:40]}” isn’t one of {listed(list(field.choices))}.")
     return chosen

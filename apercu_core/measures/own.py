@@ -117,7 +117,12 @@ def grades_from(text: str) -> tuple[Grade, ...]:
 
 def grades_said(grades: Sequence[Grade]) -> str:
     """As `grades_from` reads them."""
-    return "\n".join(f"{one.value:.10g} {one.name}" for one in grades)
+    return "\n".join(said_grade(one) for one in grades)
+
+
+def said_grade(grade: Grade) -> str:
+    """Its number and its name; the number alone means it too (`measures.entries`)."""
+    return f"{grade.value:.10g} {grade.name}"
 
 
 _NUMBERED = re.compile(r"^(?P<value>[-−]?\d{1,9}(?:[.,]\d{1,6})?)[ :=]+(?P<name>\S.*)$")
@@ -181,11 +186,11 @@ def _looked_up(field: OwnField, key: str) -> str:
     """The number of the grade that was chosen."""
     if field.kind != "choice":
         return ""
-    return f"$lookup({json.dumps({one.name: one.value for one in field.grades}, ensure_ascii=False)}, {key})"
+    return f"$lookup({json.dumps({said_grade(one): one.value for one in field.grades}, ensure_ascii=False)}, {key})"
 
 
 def _sheet_field(field: OwnField, key: str, value: bool) -> SheetField:
-    choices = tuple(one.name for one in field.grades)
+    choices = tuple(said_grade(one) for one in field.grades)
     return SheetField(
         key, field.name, field.unit, field.least, field.most, field.kind, choices=choices, optional=field.optional,
         bare=not field.unit and not value,

@@ -176,6 +176,8 @@ def area_of(measure: TrialMeasure) -> float | None:
     """
     version = measure.version
     area = counted_area(version.entry_sheet, version.settings) if version.kind == "count" else None
+    if version.own_measure:
+        return area  # its value is the count itself, whatever its unit says
     return area / (per_area_factor(version.unit) or 1.0) if area else None
 
 

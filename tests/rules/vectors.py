@@ -46,7 +46,7 @@ OWN_EARS = require_own(OwnMeasure(
     formula="Mass of ears × Cover / (Area cut × mean(Ears in a metre)) − 0.5^2",
     numbers=(OwnNumber("Area cut", 0.5, "m²"),), plausible=(10.0, 200.0), possible=(-1.0, 2000.0),
 ))  # fmt: skip
-EARS = {"f1": "120", "f2": "closed", "f3": "5 6 7"}
+EARS = {"f1": "120", "f2": "3 closed", "f3": "5 6 7"}
 TYPED = {
     "value": ["5", "12,5", "0", "-3", "101", "2000", ".5", "1 200", "7 in", "soon", ""],
     "readings": ["31 28 33.5", "31; 28,5;", "12", "900 900", "31 x", "  ", ";", "12 cm; 31"],
@@ -73,8 +73,8 @@ def entries():
         yield tries("figure", {}, "kg/ha", "", "Seed yield", system, tried, expected_from(others, past))
     for system in ("metric", "us"):
         sheet = own_sheet(OWN_EARS, "Ear mass")
-        tried = [EARS, {**EARS, "f1": "0"}, {**EARS, "f2": "none"}, {**EARS, "f2": ""}, {**EARS, "f3": "5 6 x"},
-                 {**EARS, "f1": "9000"}, {"f1": "120", "f2": "Patchy", "f3": "5"}]  # fmt: skip
+        tried = [EARS, {**EARS, "f1": "0"}, {**EARS, "f2": "none"}, {**EARS, "f2": "1 THIN"}, {**EARS, "f2": ""}, {**EARS, "f3": "5 6 x"},
+                 {**EARS, "f1": "9000"}, {"f1": "120", "f2": "2", "f3": "5"}]  # fmt: skip
         yield tries_on(sheet, settings_for(sheet, {}), "g/m²", system, ranges_of_own(OWN_EARS), tried)
     for one in CATALOGUE.values():
         given = {**one.settings, **one.example.settings}

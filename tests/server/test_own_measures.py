@@ -3,7 +3,7 @@
 import pytest
 
 from library.models import MeasureVersion
-from readings.bridge import gather
+from readings.bridge import area_of, gather
 from tests.server.asking import Trial, measure_in
 from trials.models import Season, TrialMeasure
 
@@ -39,12 +39,12 @@ def test_it_is_walked_by_its_own_fields_and_read_like_any_other(trial, ada):
     assert [(f["key"], f["name"], f["unit"], f["kind"]) for f in sheet["fields"]] == [
         ("f1", "Mass", "g", "number"), ("f2", "Cover", "", "choice"),
     ]  # fmt: skip
-    assert sheet["fields"][1]["choices"] == ["thin", "closed"]
+    assert sheet["fields"][1]["choices"] == ["1 thin", "3 closed"]
     assert (sheet["formula"], sheet["settings"]) == ("Mass × Cover / Area cut", ["Area cut: 0.5 m²"])
     assert sheet["rules"]["own"]["formula"].startswith("((f1 * $lookup(")
     saved, asked, failed = trial.enter(
-        trial.typed("101", {"f1": "60", "f2": "closed"}),
-        trial.typed("102", {"f1": "300", "f2": "closed"}),
+        trial.typed("101", {"f1": "60", "f2": "3 closed"}),
+        trial.typed("102", {"f1": "300", "f2": "3 closed"}),
         trial.typed("103", {}, missing_status="failed", missing_reason="The cover died in the frost."),
     )
     assert (saved["state"], saved["value"]) == ("saved", pytest.approx(360))
@@ -83,7 +83,7 @@ def test_a_change_is_a_new_version_and_never_another_meaning_of_what_was_recorde
     after = TrialMeasure.objects.get(id=trial.measures[0]).version
     assert (after.number, after.own["plausible"]) == (2, [1.0, 700.0])
     assert MeasureVersion.objects.get(id=before.id).own["plausible"] == [1.0, 900.0]
-    assert trial.enter(trial.typed("101", {"f1": "60", "f2": "thin"}))[0]["state"] == "saved"
+    assert trial.enter(trial.typed("101", {"f1": "60", "f2": "1 thin"}))[0]["state"] == "saved"
     refused = trial.ask(trial.page)
     assert refused.status_code == 409
     assert "measured in another way" in refused.json()["detail"]
@@ -119,9 +119,19 @@ def test_it_can_be_tried_before_it_is_kept(ada):
         body = {"name": "Ear mass", "unit": "g/m²", "own": own, "typed": typed}
         return ada.post("/api/v1/own-measures/try", body, format="json")
 
-    assert tried(f1="60", f2="closed").json()["value"] == "360 g/m²"
-    assert "unusual" in tried(f1="400", f2="closed").json()["message"]
-    assert "isn’t one of" in tried(f1="60", f2="dense").json()["message"]
+    assert tried(f1="60", f2="3").json()["value"] == "360 g/m²"
+    assert "unusual" in tried(f1="400", f2="3").json()["message"]
+    assert "isn’t one of" in tried(f1="60", f2="2").json()["message"]
     assert [one["name"] for one in tried().json()["fields"]] == ["Mass", "Cover"]
     refused = tried({**EARS, "formula": "Mass +"})
     assert (refused.status_code, refused.json()["errors"][0]["where"]) == (422, "formula")
+
+
+def test_a_count_of_ones_own_is_counted_whatever_its_unit_says(ada, workspace):
+    pods = {"kind": "count", "fields": [{"name": "Pods", "kind": "whole"}], "samples": 2}
+    trial = Trial(ada, workspace, measures=[own_in("Pods", pods, margin_kind="percent") | {"unit": "pods/ft²"}])
+    measure = TrialMeasure.objects.get(id=trial.measures[0])
+    assert (measure.version.kind, area_of(measure)) == ("count", 1.0)
+    saved = trial.enter(trial.typed("101", {"f1": "7"}), trial.typed("101", {"f1": "9"}, frame=2))
+    assert [one["value"] for one in saved] == [7, 9]
+    assert gather(Season.objects.get(trial=trial.id)).samples[trial.measures[0]]["101"] == [7, 9]

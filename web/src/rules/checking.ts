@@ -74,7 +74,10 @@ function read(rules: Rules, field: SheetField, unit: Shapes['ShownUnit'], text: 
   if (!text.trim()) throw new Refusal(filled(messages.empty!, { field: field.name }))
   if (field.kind === 'text') return text.trim()
   if (field.kind === 'choice') {
-    const chosen = field.choices.find((one) => one.toLowerCase() === text.trim().toLowerCase())
+    const typed = text.trim().toLowerCase()
+    const begun = field.choices.filter((one) => one.toLowerCase().startsWith(`${typed} `))
+    const chosen =
+      field.choices.find((one) => one.toLowerCase() === typed) ?? (begun.length === 1 ? begun[0] : undefined)
     if (!chosen) throw new NotHere()
     return chosen
   }

@@ -54,7 +54,8 @@ const nth = computed(() =>
 const here = computed(() =>
   stepsIn(props.visit, plot.value.id).filter((step) => spotOf(step) === spotOf(props.at)),
 )
-const tallied = (m: SheetMeasure) => Boolean(m.part_kind) && m.fields[0]?.kind === 'whole'
+const tallied = (m: SheetMeasure) =>
+  Boolean(m.part_kind) && m.fields.length === 1 && m.fields[0]!.kind === 'whole'
 const shown = computed(() => here.value.filter((step) => !tallied(measureOf(step))))
 /** Measures that are counted by species: a key for each. */
 const tallies = computed(() =>
