@@ -16,16 +16,20 @@ from apercu_core.errors import Refused
 from apercu_core.field.layout import Rectangle
 from apercu_core.words import number
 
-Placement = Literal["stratified", "random", "diagonal", "line", "fixed", "free"]
+Placement = Literal["stratified", "random", "diagonal", "line", "fixed", "seeded", "exempt", "free"]
 PLACEMENTS: Mapping[Placement, str] = {
     "stratified": "At random in equal parts of the plot’s length, one sample in each.",
     "random": "At random anywhere in the part of the plot that is sampled.",
     "diagonal": "Along the diagonal, across the rows, at equal distances from a random start.",
     "line": "Along a line down the plot, at equal distances from a random start.",
     "fixed": "Marked quadrats: the same places at every visit that takes fixed ones.",
+    "seeded": "Marked quadrats into which seed was sown: the same places at every visit that takes seeded ones.",
+    "exempt": "Marked quadrats that operations leave out: the same places at every visit that takes exempt ones.",
     "free": "Where the person decides. Note how.",
 }
 assert tuple(PLACEMENTS) == get_args(Placement)
+MARKED: frozenset[Placement] = frozenset({"fixed", "seeded", "exempt"})
+"""Quadrats that stay where they are for the season; each kind has places of its own."""
 GRID_M = 0.1
 CLEAR_M = 0.25
 """Kept between a sample and ground that was cut or dug before; thumb."""
@@ -95,7 +99,7 @@ def place_samples(
         if wanted is None:
             raise _no_room(samples, quadrat)
         found.append(wanted)
-    stay = len(found) if placement == "fixed" else len(held[:samples])  # a marked quadrat keeps its number
+    stay = len(found) if placement in MARKED else len(held[:samples])  # a marked quadrat keeps its number
     return (*found[:stay], *sorted(found[stay:], key=lambda place: (place.along, place.across)))
 
 

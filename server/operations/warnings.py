@@ -8,6 +8,7 @@ from datetime import date, timedelta
 from typing import Any
 
 from apercu_core.timing.intervals import Applied, Later, closed_plots, within
+from apercu_core.words import listed
 from config import clock
 from crew.models import Person
 from operations.models import Operation, OperationKind
@@ -32,8 +33,9 @@ class Watch:
 def watch(season: Season, today: date) -> Watch:
     """Of a season with its operations and visits prefetched."""
     operations = list(season.operations.all())
+    kept_out = _exempt_quadrats(season, operations)
     if not any(one.intervals for one in operations):
-        return Watch({}, {})
+        return Watch(kept_out, {})
     units = list(Unit.objects.filter(season=season, kind=UnitKind.PLOT).values_list("label", "treatment"))
     everything = frozenset(label for label, _ in units)
 
@@ -57,11 +59,26 @@ def watch(season: Season, today: date) -> Watch:
         for one in season.visits.all()
         if one.date is None and one.due
     ]
-    sentences: dict[str, list[str]] = defaultdict(list)
+    sentences: dict[str, list[str]] = defaultdict(list, kept_out)
     for found in within(applied, later):
         sentences[found.later].append(found.sentence)
     done = [one for one in applied if any(str(op.pk) == one.key and op.done for op in operations)]
     return Watch(dict(sentences), closed_plots(done, today))
+
+
+_LEAVES_OUT = {
+    OperationKind.SPRAY, OperationKind.FERTILISE, OperationKind.KILL, OperationKind.MOW, OperationKind.TILL,
+    OperationKind.IRRIGATE, OperationKind.GRAZE,
+}  # fmt: skip
+
+
+def _exempt_quadrats(season: Season, operations: list[Operation]) -> dict[str, list[str]]:
+    """Planned operation → that some quadrats of its plots are to be left out."""
+    names = [one.name for one in season.visits.all() if one.placement == "exempt"]
+    if not names:
+        return {}
+    said = f"Leave out the exempt quadrats of {listed(names)}. The visit’s map shows them; cover or mark them first."
+    return {str(one.pk): [said] for one in operations if one.done is None and one.kind in _LEAVES_OUT}
 
 
 @dataclass(frozen=True, slots=True)

@@ -11,6 +11,7 @@ from typing import Any, cast
 from apercu_core.errors import Refused
 from apercu_core.field.layout import Rectangle
 from apercu_core.field.sample_places import (
+    MARKED,
     PLACEMENTS,
     Place,
     Placement,
@@ -106,8 +107,8 @@ def _kept(
     if kept.get("key") == key:
         return there
     walked = set(visit.observations.values_list("unit", flat=True).distinct())
-    avoided = {} if placement == "fixed" else _cut_before(visit)
-    seed = visit.season_id if placement == "fixed" else visit.id
+    avoided = _taken_before(visit)
+    seed = visit.season_id if placement in MARKED else visit.id
     drawn = {
         unit: place_samples(
             area, quadrat, samples, placement, f"{seed}|{unit}", avoided=avoided.get(unit, ()),
@@ -127,13 +128,18 @@ def _key(placement: Placement, quadrat: Quadrat, samples: int, sampled: Mapping[
     return hashlib.sha256(repr(said).encode()).hexdigest()[:16]
 
 
-def _cut_before(visit: Visit) -> dict[uuid.UUID, list[Rectangle]]:
-    """Ground of each plot that walked visits have cut or dug, and marked quadrats, which stay whole."""
+def _taken_before(visit: Visit) -> dict[uuid.UUID, list[Rectangle]]:
+    """Ground of each plot that walked visits have cut or dug, and marked quadrats, which stay whole; for marked ones
+    only those of other kinds, since they have to be the same at each of their visits.
+    """
     out: dict[uuid.UUID, list[Rectangle]] = {}
+    marked = visit.placement in MARKED
     others = Visit.objects.filter(season=visit.season_id, places__isnull=False).exclude(pk=visit.pk)
     for other in others.prefetch_related("taken__measure__version"):
         cuts = any(t.measure.version.entry_sheet.disturbs for t in other.taken.all())
-        if not (other.placement == "fixed" or (cuts and other.date)):
+        if other.placement in MARKED and (not marked or other.placement != visit.placement):
+            pass
+        elif marked or not (cuts and other.date):
             continue
         kept: dict[str, Any] = other.places or {}
         width, length = kept["quadrat"]

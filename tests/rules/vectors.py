@@ -73,8 +73,10 @@ def entries():
         yield tries("figure", {}, "kg/ha", "", "Seed yield", system, tried, expected_from(others, past))
     for system in ("metric", "us"):
         sheet = own_sheet(OWN_EARS, "Ear mass")
-        tried = [EARS, {**EARS, "f1": "0"}, {**EARS, "f2": "none"}, {**EARS, "f2": "1 THIN"}, {**EARS, "f2": ""}, {**EARS, "f3": "5 6 x"},
-                 {**EARS, "f1": "9000"}, {"f1": "120", "f2": "2", "f3": "5"}]  # fmt: skip
+        tried = [
+            EARS, {**EARS, "f1": "0"}, {**EARS, "f2": "none"}, {**EARS, "f2": "1 THIN"}, {**EARS, "f2": ""},
+            {**EARS, "f3": "5 6 x"}, {**EARS, "f1": "9000"}, {"f1": "120", "f2": "2", "f3": "5"},
+        ]  # fmt: skip
         yield tries_on(sheet, settings_for(sheet, {}), "g/m²", system, ranges_of_own(OWN_EARS), tried)
     for one in CATALOGUE.values():
         given = {**one.settings, **one.example.settings}

@@ -245,3 +245,20 @@ def test_a_plan_that_names_no_measure_is_refused_where_it_stands(trial):
     answer = trial.plan_visit(how={**HOW, "samples": {"soon": 2}})
     assert answer.status_code == 400
     assert "names no measure" in answer.content.decode()
+
+
+def test_marked_quadrats_of_each_kind_lie_apart_and_stay_the_same_at_each_visit(trial):
+    places = {}
+    for kind in ("fixed", "exempt", "seeded", "fixed"):
+        assert trial.plan_visit(how={**HOW, "placement": kind}).status_code == 200
+        found = placed(trial)
+        assert places.setdefault(kind, found["by_plot"]) == found["by_plot"]
+        Visit.objects.create(
+            season_id=Visit.objects.get(pk=trial.visit).season_id, name=kind, order=9, placement=kind,
+            places=Visit.objects.get(pk=trial.visit).places,
+        )  # fmt: skip
+    side = found["width"]
+    for unit in places["fixed"]:
+        laid = [(p["across"], p["along"]) for kind in places for p in places[kind][unit]]
+        for i, (ax, ay) in enumerate(laid):
+            assert all(abs(ax - bx) >= side - 1e-6 or abs(ay - by) >= side - 1e-6 for bx, by in laid[i + 1 :])

@@ -155,3 +155,16 @@ def test_the_days_list_has_what_is_due_with_how_where_and_its_caution(trial, cli
         "Crimp the vetch", "Tomorrow",
     ]  # fmt: skip
     assert client_of("stranger").get("/api/v1/day-list").json()["lines"] == []
+
+
+def test_planned_passes_say_which_quadrats_they_leave_out(trial):
+    spray, _ = keep(trial, due="2026-06-20")
+    sampled, _ = keep(trial, kind="sample", due="2026-06-20")
+    assert one(trial, spray)["watched"] == []
+    how = {"placement": "exempt", "samples": {}, "plots": [], "observers": [], "blind": None, "guess_first": False}
+    assert trial.plan_visit(how=how).status_code == 200
+    [said] = one(trial, spray)["watched"]
+    assert said.startswith("Leave out the exempt quadrats of Weeds in June.")
+    assert one(trial, sampled)["watched"] == []
+    keep(trial, spray, done="2026-06-09")
+    assert one(trial, spray)["watched"] == []

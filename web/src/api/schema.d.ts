@@ -4610,10 +4610,12 @@ export interface components {
          *     * `diagonal` - diagonal
          *     * `line` - line
          *     * `fixed` - fixed
+         *     * `seeded` - seeded
+         *     * `exempt` - exempt
          *     * `free` - free
          * @enum {string}
          */
-        PlacementEnum: "stratified" | "random" | "diagonal" | "line" | "fixed" | "free";
+        PlacementEnum: "stratified" | "random" | "diagonal" | "line" | "fixed" | "seeded" | "exempt" | "free";
         PlacementOut: {
             key: components["schemas"]["PlacementEnum"];
             said: string;

@@ -195,7 +195,7 @@ export default {
       guess: 'Ask for a guess before each count', yours: 'Your blocks: {blocks}.', has: '{name}: blocks {blocks}',
       placements: {
         stratified: 'At random, one in each part of the plot', random: 'At random anywhere in the plot', diagonal: 'Along the diagonal',
-        line: 'Along a line', fixed: 'Marked quadrats, the same each time', free: 'Chosen by the person',
+        line: 'Along a line', fixed: 'Marked quadrats, the same each time', seeded: 'Seeded quadrats, marked', exempt: 'Exempt quadrats, marked', free: 'Chosen by the person',
       },
     },
     keepVisit: 'Save visit',
