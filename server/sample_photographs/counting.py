@@ -26,6 +26,8 @@ from apercu_core.photo_count.frame_corners import (
     require_corners,
 )
 from apercu_core.photo_count.suggested_marks import Suggested, suggested_marks
+from apercu_core.units import System, shown_in
+from apercu_core.words import with_unit
 from config import clock
 from config.client_ids import IdInUse
 from config.turns import take_turns
@@ -78,6 +80,28 @@ def _usual_side(shown: SamplePhotograph) -> float | None:
         if found is not None and found.width == found.length:
             return found.width
     return None
+
+
+AS_LARGE = 0.03
+"""By which share the area of a frame may differ from that of the measure, and still be taken for it."""
+
+
+def area_said(shown: SamplePhotograph, frame: Frame, system: System) -> str:
+    """What a count in this frame would get wrong, since counts are divided by the measure's own area; else empty."""
+    side = _usual_side(shown)
+    if side is None:
+        return ""
+    unit, factor = shown_in("m²", system)
+    own = with_unit(side**2 * factor, unit)
+    if frame.size_m is None:
+        return f"Nobody has said how much ground the picture shows. Counts are taken as of {own}."
+    area = frame.size_m[0] * frame.size_m[1]
+    if abs(area - side**2) <= AS_LARGE * side**2:
+        return ""
+    return (
+        f"The frame on the picture has {with_unit(area * factor, unit)}, but counts are taken as of {own}. Correct the "
+        "sides of the frame, or the frame area of the measure, before you enter a count."
+    )
 
 
 def keep_corners(

@@ -55,13 +55,17 @@ def standing_in(*, by: Person, visit: Visit, unit: Unit) -> list[Standing]:
 
 
 def _samples(visit: Visit, taken: VisitMeasure, units: list[uuid.UUID]) -> dict[uuid.UUID, list[float]]:
-    """Values of the samples of each plot; those that are told by parts added up."""
+    """Values of the samples of each plot; those that are told by parts added up or, of layers, their mean."""
+    makes_mean = taken.measure.version.entry_sheet.parts_make == "mean"
     rows = Observation.objects.filter(visit=visit, version=taken.measure.version_id, current=True, unit__in=units)
     sums: dict[uuid.UUID, dict[int, list[float]]] = {}
     for unit, sample, value in rows.values_list("unit_id", "sample", "value"):
         if value is not None:
             sums.setdefault(unit, {}).setdefault(sample, []).append(value)
-    return {unit: [math.fsum(parts) for parts in own.values()] for unit, own in sums.items()}
+    return {
+        unit: [math.fsum(parts) / (len(parts) if makes_mean else 1) for parts in own.values()]
+        for unit, own in sums.items()
+    }
 
 
 def _against_sown(visit: Visit, taken: VisitMeasure, unit: Unit, system: System) -> str:

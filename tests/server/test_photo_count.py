@@ -47,8 +47,10 @@ def counted(client, shown, marks, corners=CORNERS, **changes):
 def test_the_frame_is_straightened_with_the_measure_s_own_size(trial, shown):
     before = trial.client.get(f"{shown}/count").json()
     assert (before["straightened"], before["width"], before["shape"], before["marks"]) == (False, None, 0.75, None)
+    assert before["note"].endswith("Counts are taken as of 0.25 m².")
     kept = trial.client.put(f"{shown}/corners", {"corners": CORNERS}, format="json").json()
     assert (kept["straightened"], kept["width"], kept["length"], kept["unit"]) == (True, 50, 50, "cm")  # 0.25 m²
+    assert kept["note"] == ""
     picture = Image.open(BytesIO(trial.client.get(f"{shown}/straight").content)).convert("RGB")
     assert picture.size == (1600, 1600)
     pixels = np.asarray(picture).astype(int)
@@ -58,6 +60,7 @@ def test_the_frame_is_straightened_with_the_measure_s_own_size(trial, shown):
     assert wide.status_code == 422  # 1 cm
     wide = trial.client.put(f"{shown}/corners", {"corners": CORNERS, "width": "100", "length": "0,5 m"}, format="json")
     assert (wide.json()["width"], wide.json()["length"], wide.json()["shape"]) == (100, 50, 0.5)
+    assert wide.json()["note"].startswith("The frame on the picture has 0.5 m², but counts are taken as of 0.25 m².")
     for wrong in (CORNERS[:3], CORNERS[::-1], [[0, 0]] * 4, "frame"):
         assert trial.client.put(f"{shown}/corners", {"corners": wrong}, format="json").status_code in (400, 422)
     assert SamplePhotograph.objects.get().corners == CORNERS

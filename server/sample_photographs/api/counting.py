@@ -24,6 +24,7 @@ from sample_photographs.counting import (
     MOST_MARKS,
     Frame,
     agreement_of,
+    area_said,
     carried,
     drop_length,
     ends_in_frame,
@@ -122,6 +123,7 @@ class PhotoCountOut(serializers.Serializer[Any]):
     length = serializers.FloatField(allow_null=True)
     unit = serializers.CharField()
     shape = serializers.FloatField(help_text="Length of the frame over its width.")
+    note = serializers.CharField(allow_blank=True, help_text="Where its area isn’t that of the measure.")
     marks = MarkShape(many=True, help_text="One’s own; null: not counted yet.", allow_null=True)
     others = PersonCountOut(many=True)
     lengths = LengthOut(many=True)
@@ -161,6 +163,7 @@ def photo_count_json(shown: SamplePhotograph, person: Person, component: str) ->
     return PhotoCountOut({
         "corners": frame.corners, "straightened": frame.straightened, "width": sides[0], "length": sides[1],
         "unit": unit, "shape": frame.shape[1] / frame.shape[0],
+        "note": area_said(shown, frame, cast(System, person.units)),
         "marks": _marks(mine, frame) if mine else None,
         "others": [_other(one, mine, frame) for one in counts if one is not mine],
         "lengths": [_length(one, frame, 100 * factor) for one in shown.lengths.select_related("by")],

@@ -4576,6 +4576,8 @@ export interface components {
              * @description Length of the frame over its width.
              */
             shape: number;
+            /** @description Where its area isn’t that of the measure. */
+            note: string;
             /** @description One’s own; null: not counted yet. */
             marks: components["schemas"]["MarkShape"][] | null;
             others: components["schemas"]["PersonCountOut"][];

@@ -10,7 +10,7 @@ import { newId } from '@/parts/newId'
 import ProblemNote from '@/parts/ProblemNote.vue'
 import { plain } from '@/texts/format'
 
-import FrameCorners from './FrameCorners.vue'
+import FrameForm from './FrameForm.vue'
 import MarkedPicture from './MarkedPicture.vue'
 import type { Sheet } from './useSheet'
 
@@ -211,23 +211,13 @@ const there = computed(() => step.value && props.sheet.cell(step.value).fields[s
       </template>
 
       <template v-else-if="state === 'corners'">
-        <p>{{ t('walk.count.cornersLead') }}</p>
-        <FrameCorners v-model="corners" :src="`/api/v1/photographs/${photograph}`" />
-        <div class="sides">
-          <v-text-field
-            v-model="sides.width"
-            :label="t('walk.count.width')"
-            :suffix="count?.unit"
-            inputmode="decimal"
-          />
-          <v-text-field
-            v-model="sides.length"
-            :label="t('walk.count.length')"
-            :suffix="count?.unit"
-            inputmode="decimal"
-          />
-        </div>
-        <p class="quiet small">{{ t('walk.count.sidesLead', { settings: measure.settings.join(', ') }) }}</p>
+        <FrameForm
+          v-model:corners="corners"
+          v-model:sides="sides"
+          :src="`/api/v1/photographs/${photograph}`"
+          :unit="count?.unit ?? ''"
+          :hint="t('walk.count.sidesLead', { settings: measure.settings.join(', ') })"
+        />
         <p class="acts">
           <v-btn color="accent" :loading="busy" @click="straighten(false)">{{
             t('walk.count.straighten')
@@ -243,6 +233,7 @@ const there = computed(() => step.value && props.sheet.cell(step.value).fields[s
           <strong>{{ t('walk.count.counted', { n: marks.length }) }}</strong>
           <span v-if="suggestions.length">{{ t('walk.count.open', suggestions.length) }}</span>
         </p>
+        <p v-if="count.note" role="alert">{{ count.note }}</p>
         <MarkedPicture
           :model-value="marks"
           :src="samplePhotographsApi.straight(photograph, count.corners)"
@@ -317,11 +308,6 @@ const there = computed(() => step.value && props.sheet.cell(step.value).fields[s
   gap: 10px;
   align-items: center;
   margin: 10px 0;
-}
-.sides {
-  display: grid;
-  grid-template-columns: repeat(2, minmax(0, 160px));
-  gap: 10px;
 }
 .tally {
   display: flex;

@@ -8,7 +8,7 @@ import { newId } from '@/parts/newId'
 import ProblemNote from '@/parts/ProblemNote.vue'
 import { threeDigits } from '@/texts/format'
 
-import FrameCorners from './FrameCorners.vue'
+import FrameForm from './FrameForm.vue'
 import PictureLines from './PictureLines.vue'
 
 /** One photograph large: its scale from a frame or a ruler on it, and lengths measured on it. */
@@ -76,23 +76,13 @@ const remove = (length: string) => keep(() => samplePhotographsApi.removeLength(
     <img class="whole" :src="`/api/v1/photographs/${photograph.id}`" :alt="t('walk.photos.picture')" />
   </template>
   <template v-else-if="state === 'corners'">
-    <p>{{ t('walk.count.cornersLead') }}</p>
-    <FrameCorners v-model="corners" :src="`/api/v1/photographs/${photograph.id}`" />
-    <div class="fields">
-      <v-text-field
-        v-model="sides.width"
-        :label="t('walk.count.width')"
-        :suffix="count.unit"
-        inputmode="decimal"
-      />
-      <v-text-field
-        v-model="sides.length"
-        :label="t('walk.count.length')"
-        :suffix="count.unit"
-        inputmode="decimal"
-      />
-      <v-btn color="accent" :loading="busy" @click="straighten">{{ t('walk.count.straighten') }}</v-btn>
-    </div>
+    <FrameForm
+      v-model:corners="corners"
+      v-model:sides="sides"
+      :src="`/api/v1/photographs/${photograph.id}`"
+      :unit="count.unit"
+    />
+    <v-btn color="accent" :loading="busy" @click="straighten">{{ t('walk.count.straighten') }}</v-btn>
   </template>
   <template v-else-if="state === 'ruler'">
     <p>{{ t('walk.photos.rulerLead') }}</p>
