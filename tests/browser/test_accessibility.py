@@ -140,7 +140,18 @@ def stations_of(desk, *stations):
 
 
 def views_of_asking(desk):
-    return stations_of(desk, ("ask", "Question and treatments"), ("plan", "Smallest detectable difference"))[1]
+    trial, found = stations_of(desk, ("ask", "Question and treatments"), ("plan", "Smallest detectable difference"))
+    page = desk.page
+    page.goto(f"{trial}/ask")
+    page.get_by_role("combobox", name="Add a measure").press_sequentially("A measure of my own")
+    page.get_by_role("option", name="A measure of my own").click()
+    own = page.locator(".measure").last
+    own.get_by_label("Sheet for entry").press("Enter")
+    page.get_by_role("option", name="Own fields and formula").click()
+    own.get_by_role("button", name="Add fixed number").click()
+    own.get_by_text("Try this measure").click()
+    found["own measure"] = in_both_sizes(desk)
+    return found
 
 
 def views_of_stations(desk):

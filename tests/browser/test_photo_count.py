@@ -8,6 +8,7 @@ from playwright.sync_api import expect
 from records.models import Observation
 from sample_photographs.models import PhotoCount, PhotoLength, SamplePhotograph
 from standins.camera.photograph import Conditions, photograph
+from tests.browser.test_accessibility import small_targets
 from trials.models import Season
 
 
@@ -28,12 +29,14 @@ def test_plants_are_suggested_corrected_by_hand_and_entered_with_their_marks(des
     place = dialog.get_by_role("heading").inner_text()
     dialog.locator("input[type=file]").set_input_files(tmp_path / "frame.jpg")
     corner = dialog.get_by_role("button", name="Upper left corner")
+    corner.wait_for()
+    assert desk.axe() + small_targets(page) == []
     corner.focus()
     corner.press("ArrowLeft")
     picture = dialog.locator(".picture").bounding_box()
     for name, x, y in (("Upper left", 0, 0), ("Upper right", 1, 0), ("Lower right", 1, 1), ("Lower left", 0, 1)):
         ring = dialog.get_by_role("button", name=f"{name} corner").bounding_box()
-        page.mouse.move(ring["x"] + 22, ring["y"] + 22)
+        page.mouse.move(ring["x"] + 24, ring["y"] + 24)
         page.mouse.down()
         page.mouse.move(picture["x"] + picture["width"] * x, picture["y"] + picture["height"] * y, steps=3)
         page.mouse.up()
@@ -44,6 +47,7 @@ def test_plants_are_suggested_corrected_by_hand_and_entered_with_their_marks(des
     suggested = int(re.search(r"\d+", accept.inner_text())[0])
     assert suggested == pytest.approx(len(made.scene.plants), abs=4)
     expect(dialog.get_by_role("button", name="Enter 0")).to_be_disabled()  # with suggestions open nothing is entered
+    assert desk.axe() + small_targets(page) == []
     accept.click()
     expect(dialog.get_by_text(f"{suggested} counted")).to_be_visible()
     shown = dialog.locator(".view .picture")
@@ -71,6 +75,8 @@ def test_plants_are_suggested_corrected_by_hand_and_entered_with_their_marks(des
     page.get_by_role("link", name="Show photographs").click()
     page.get_by_role("button", name=re.compile(f"^Show photograph: Plot {label}")).click()
     large = page.get_by_role("dialog", name=re.compile(f"^Plot {label}"))
+    large.get_by_role("button", name="Add length").wait_for()
+    assert desk.axe() + small_targets(page) == []
     large.get_by_role("button", name="Add length").click()
     line = large.locator(".picture")
     box = line.bounding_box()

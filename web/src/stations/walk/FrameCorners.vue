@@ -66,7 +66,7 @@ function key(event: KeyboardEvent, at: number) {
   position: relative;
   touch-action: none;
   user-select: none;
-  margin: 22px;
+  margin: 24px;
 }
 img {
   display: block;
@@ -86,9 +86,9 @@ polygon {
 }
 button {
   position: absolute;
-  width: 44px;
-  height: 44px;
-  margin: -22px 0 0 -22px;
+  width: 48px;
+  height: 48px;
+  margin: -24px 0 0 -24px;
   border: 3px solid #ffd54a;
   border-radius: 50%;
   background: rgb(0 0 0 / 25%);

@@ -54,7 +54,7 @@ const counting = ref<SheetMeasure | null>(null)
 .quiet-link {
   display: inline-flex;
   align-items: center;
-  min-height: 44px;
+  min-height: 48px;
   padding: 0 6px;
 }
 </style>
