@@ -66,7 +66,7 @@ GLOSSARY: tuple[Term, ...] = (
     Term("job", "records", "Long work that the server does in the background, with progress and a stop.", ("jobs.running",)),
     Term("missing status", "records", "Why a plot has no value: the cover failed, the plot was damaged, or it wasn’t taken.", ("records.models",)),
     Term("observation", "records", "One value at its place. Observations are only added to: a correction is a further one.", ("records.models",)),
-    Term("own measure", "records", "A measure that people made themselves: its fields, and the formula that makes its value of them.", ("measures.own", "library.api.own_measures")),
+    Term("own measure", "records", "A measure that people made themselves: its fields, and the formula that makes its value of them.", ("measures.own", "measures.own_checks", "library.api.own_measures")),
     Term("photo count", "records", "A frame counted on its photograph, plant by plant. The marks are kept with the picture, so that another person can count it again.", ("photo_count", "sample_photographs.counting")),
     Term("occasion", "records", "The visit, and its date, at which a measure was taken.", ("reading.asked",)),
     Term("outbox", "records", "What a device has still to send, in order.", ("web/src/offline",)),

@@ -7,7 +7,8 @@ from dataclasses import dataclass, field, replace
 
 from apercu_core.errors import Place, Refused
 from apercu_core.measures.catalogue import definition
-from apercu_core.measures.own import OWN, OwnMeasure, own_sheet, require_own
+from apercu_core.measures.own import OWN, OwnMeasure, own_sheet
+from apercu_core.measures.own_checks import require_own
 from apercu_core.measures.ranges import is_part_of_whole
 from apercu_core.measures.settings import made_in, settings_for
 from apercu_core.measures.sheet import Sheet

@@ -17,8 +17,8 @@ from apercu_core.measures.own import (
     own_from,
     own_sheet,
     ranges_of_own,
-    require_own,
 )
+from apercu_core.measures.own_checks import require_own
 from apercu_core.measures.settings import settings_for
 from apercu_core.measures.written_formulas import Named, read_formula
 

@@ -11,7 +11,8 @@ from apercu_core.errors import Refused
 from apercu_core.measures.catalogue import CATALOGUE
 from apercu_core.measures.entries import evaluate
 from apercu_core.measures.neighbours import expected_from
-from apercu_core.measures.own import OwnField, OwnMeasure, OwnNumber, grades_from, own_sheet, ranges_of_own, require_own
+from apercu_core.measures.own import OwnField, OwnMeasure, OwnNumber, grades_from, own_sheet, ranges_of_own
+from apercu_core.measures.own_checks import require_own
 from apercu_core.measures.ranges import ranges_of
 from apercu_core.measures.rules import bundle, for_device
 from apercu_core.measures.settings import settings_for

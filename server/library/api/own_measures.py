@@ -24,8 +24,8 @@ from apercu_core.measures.own import (
     grades_from,
     grades_said,
     own_sheet,
-    require_own,
 )
+from apercu_core.measures.own_checks import require_own
 from apercu_core.measures.parts import PART_KINDS
 from apercu_core.measures.settings import settings_for
 from apercu_core.units import System, shown_in
