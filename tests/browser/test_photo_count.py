@@ -63,6 +63,8 @@ def test_plants_are_suggested_corrected_by_hand_and_entered_with_their_marks(des
     shown.click(position=at)  # a tap on a mark takes it away
     expect(dialog.get_by_text(f"{suggested} counted")).to_be_visible()
     dialog.get_by_role("button", name="Undo last mark").click()
+    dialog.get_by_role("button", name="Close without entering").click()
+    dialog.get_by_role("button", name="Stay and count on").click()
     dialog.get_by_role("button", name=f"Enter {suggested + 1}").click()
     expect(dialog).to_be_hidden()
     page.get_by_role("button", name="Confirm value").click()  # the other plots of the demo have many more

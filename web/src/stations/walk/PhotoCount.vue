@@ -165,6 +165,15 @@ const another = (name: string) =>
     component.value = name
     if (photograph.value) await show(photograph.value)
   })
+/** Marks that were set and not entered aren’t thrown away unasked. */
+const leaving = ref(false)
+const unsaved = computed(
+  () => !entered.value && JSON.stringify(marks.value) !== JSON.stringify(count.value?.marks ?? []),
+)
+function leave() {
+  if (unsaved.value) leaving.value = true
+  else open.value = false
+}
 const there = computed(() => step.value && props.sheet.cell(step.value).fields[step.value.field])
 </script>
 
@@ -183,6 +192,8 @@ const there = computed(() => step.value && props.sheet.cell(step.value).fields[s
         :model-value="component"
         :items="parts"
         :label="t('walk.count.of')"
+        :disabled="unsaved"
+        :messages="unsaved ? t('walk.count.unsaved', marks.length) : ''"
         @update:model-value="another"
       />
       <ProblemNote v-if="problem" :problem="problem" />
@@ -285,8 +296,13 @@ const there = computed(() => step.value && props.sheet.cell(step.value).fields[s
           <span v-if="suggestions.length" class="small">{{ t('walk.count.first') }}</span>
         </p>
       </template>
-      <p class="acts">
-        <button type="button" class="link-button" @click="open = false">
+      <p v-if="leaving" class="acts" role="alert">
+        {{ t('walk.count.unsaved', marks.length) }}
+        <button type="button" class="pill" @click="leaving = false">{{ t('walk.count.stay') }}</button>
+        <button type="button" class="link-button" @click="open = false">{{ t('walk.count.discard') }}</button>
+      </p>
+      <p v-else class="acts">
+        <button type="button" class="link-button" @click="leave">
           {{ t(entered ? 'walk.count.done' : 'walk.count.close') }}
         </button>
       </p>

@@ -165,6 +165,7 @@ export default {
       hidden: '{by} has counted this photograph. Save your own count to compare.', other: '{by} counted {n}. {agreement}',
       legend: 'Your marks are red, those of others are blue rings.', replaces: 'The sheet has {n} here. It is replaced when you enter the count.',
       enter: 'Enter 0 | Enter 1 | Enter {n}', close: 'Close without entering', done: 'Close count',
+      unsaved: 'Your marks aren’t saved. | 1 mark isn’t saved. | {n} marks aren’t saved.', stay: 'Stay and count on', discard: 'Discard marks',
     },
     photos: {
       title: 'Photographs of this visit', show: 'Show photographs', none: 'This visit has no photographs yet. Add them where green cover is entered or frames are counted.',
