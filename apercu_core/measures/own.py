@@ -61,7 +61,7 @@ class OwnNumber:
 
 @dataclass(frozen=True, slots=True)
 class OwnMeasure:
-    """`formula`: as written, over the names of fields and numbers; empty: the first field is the value. `parts`: what
+    """`formula`: as written, over the names of fields and numbers; empty: its one field is the value. `parts`: what
     kind of component it is told by, if any; `samples`: per plot; ranges in the measure's unit; `zero_when_failed`: a
     plot whose cover failed counts as zero, which is so of what is measured on the cover itself.
     """
@@ -127,14 +127,14 @@ _NUMBERED = re.compile(r"^(?P<value>[-−]?\d{1,9}(?:[.,]\d{1,6})?)[ :=]+(?P<nam
 def own_sheet(own: OwnMeasure, name: str) -> Sheet:
     """The sheet that its values are typed into. `name`: the measure's."""
     written = written_of(own)
-    alone = not own.formula.strip()
-    fields = tuple(_sheet_field(one, f"f{at}", alone and at == 1) for at, one in enumerate(own.fields, 1))
+    alone = _value_field(own)
+    fields = tuple(_sheet_field(one, f"f{at}", one is alone) for at, one in enumerate(own.fields, 1))
     settings = tuple(
         Setting(f"n{at}", one.name, one.unit, one.value, -LARGEST, LARGEST) for at, one in enumerate(own.numbers, 1)
     )
     if own.samples > 1:
         settings = (*settings, Setting("frames", "Samples per plot", "", own.samples, 1, 24))
-    said = own.formula.strip() or f"{own.fields[0].name}, as typed"
+    said = own.formula.strip() or f"{alone.name if alone else name}, as typed"
     return Sheet(
         OWN, name, fields, settings, written.jsonata, said,
         values="" if own.kind == "continuous" else own.kind, sampled=own.samples > 1, parts=own.parts,
@@ -157,8 +157,15 @@ def written_of(own: OwnMeasure) -> Written:
     named |= {one.name: Named(f"n{at}") for at, one in enumerate(own.numbers, 1)}
     if own.formula.strip():
         return read_formula(own.formula, named)
-    first = own.fields[0]
-    return read_formula(f"mean({first.name})" if first.kind == "readings" else first.name, named)
+    alone = _value_field(own)
+    if alone is None:
+        raise Refused("bad-value", "Only notes are typed. Add a field whose value is the measure’s.")
+    return read_formula(f"mean({alone.name})" if alone.kind == "readings" else alone.name, named)
+
+
+def _value_field(own: OwnMeasure) -> OwnField | None:
+    """The field whose value is the measure's: the first that isn't a note, where no formula makes it."""
+    return None if own.formula.strip() else next((one for one in own.fields if one.kind != "text"), None)
 
 
 def _looked_up(field: OwnField, key: str) -> str:

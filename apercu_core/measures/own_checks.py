@@ -106,8 +106,8 @@ def _with_ends(own: OwnMeasure) -> OwnMeasure:
         return own
     if own.kind == "percentage":
         return replace(own, possible=(0.0, 100.0))
-    first = own.fields[0]
-    if own.kind == "score" and not own.formula.strip() and first.kind == "choice":
+    first = next((one for one in own.fields if one.kind != "text"), None)
+    if own.kind == "score" and not own.formula.strip() and first and first.kind == "choice":
         grades = [one.value for one in first.grades]
         return replace(own, possible=(min(grades), max(grades)))
     return own

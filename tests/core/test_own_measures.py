@@ -123,9 +123,17 @@ def test_ends_follow_from_the_kind_and_all_of_it_comes_back_from_what_is_kept():
     assert own_sheet(replace(EARS, parts="cut"), "x").parts_make == "sum"
 
 
+def test_a_note_before_the_value_isn_t_taken_for_it():
+    own = require_own(OwnMeasure((OwnField("Note", "text", optional=True), OwnField("Yield"))))
+    sheet = own_sheet(own, "Yield")
+    assert (sheet.said, sheet.fields[1].bare) == ("Yield, as typed", False)
+    assert evaluate(sheet, {"f2": "3"}, {}, unit="t/ha").value == 3
+
+
 @pytest.mark.parametrize(
     ("changes", "where", "said"),
     [
+        ({"fields": (OwnField("Note", "text"),)}, "formula", "Only notes are typed"),
         ({"fields": ()}, "fields", "1 to 12 fields"),
         ({"fields": (OwnField(" "),)}, "fields.0.name", "begins with a letter"),
         ({"fields": (OwnField("Mean"),)}, "fields.0.name", "something else"),
