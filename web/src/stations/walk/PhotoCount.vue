@@ -116,11 +116,14 @@ const text = (value: number | null) => (value === null ? '' : plain(Number(value
 
 const straighten = (whole: boolean) =>
   act(async () => {
-    const unsaved = { marks: marks.value, were: count.value!.corners }
+    const carried = { marks: marks.value, were: count.value!.corners }
+    const open = unsaved.value
     const kept = whole ? null : corners.value
     taken(
-      await samplePhotographsApi.keepCorners(photograph.value, component.value, kept, sides.value, unsaved),
+      await samplePhotographsApi.keepCorners(photograph.value, component.value, kept, sides.value, carried),
     )
+    // What is carried along into the new corners isn’t saved by that.
+    if (open) count.value = { ...count.value!, marks: null }
     state.value = 'marks'
   })
 const suggest = () =>
@@ -150,11 +153,11 @@ const enter = () =>
   act(async () => {
     if (!step.value || !count.value) return
     const n = marks.value.length
-    const unsaved = { suggestions: suggestions.value, note: note.value }
+    const shown = { suggestions: suggestions.value, note: note.value }
     const found = await samplePhotographsApi.keepCount(photograph.value, component.value, count.value.corners, marks.value) // prettier-ignore
     taken(found)
-    suggestions.value = unsaved.suggestions
-    note.value = unsaved.note
+    suggestions.value = shown.suggestions
+    note.value = shown.note
     props.sheet.type(step.value, String(n))
     void props.sheet.finish(step.value)
     entered.value = true

@@ -6,7 +6,7 @@ import { useI18n } from 'vue-i18n'
 import { photoCountQuery, samplePhotographsApi, type Corners, type PhotoCount, type SamplePhotograph } from '@/api/samplePhotographs' // prettier-ignore
 import { newId } from '@/parts/newId'
 import ProblemNote from '@/parts/ProblemNote.vue'
-import { threeDigits } from '@/texts/format'
+import { plain, threeDigits } from '@/texts/format'
 
 import FrameForm from './FrameForm.vue'
 import PictureLines from './PictureLines.vue'
@@ -43,8 +43,11 @@ function begin(next: typeof state.value) {
   typed.value = ''
   problem.value = null
   corners.value = count.value?.straightened ? count.value.corners : INSIDE
-  sides.value = { width: '', length: '' }
+  // A size that somebody typed stays, or setting a corner anew would change every length.
+  const known = count.value?.straightened ? count.value : { width: null, length: null }
+  sides.value = { width: sideOf(known.width), length: sideOf(known.length) }
 }
+const sideOf = (side: number | null) => (side === null ? '' : plain(Number(side.toPrecision(6))))
 async function keep(work: () => Promise<PhotoCount>) {
   busy.value = true
   problem.value = null
