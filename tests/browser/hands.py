@@ -32,20 +32,19 @@ def _take(page, entry):
     entry.click()
 
 
-def choose(page, label, option):
-    """Open a list with the keyboard and take an entry, once the list has come to rest."""
+def choose(page, label, option, within=None):
+    """Open a list (the one `within` a part of the page) with the keyboard and take an entry, once it is at rest."""
     _none_closing(page)
-    page.get_by_label(label, exact=True).press("Enter")
+    (within or page).get_by_label(label, exact=True).press("Enter")
     # An option may say below its name when to use it.
     title = page.locator(".v-list-item-title", has_text=re.compile(f"^{re.escape(option)}$"))
     _take(page, page.get_by_role("option").filter(has=title))
 
 
 def pick_measure(page, name):
-    """Add a measure of the catalogue, once the catalogue is there; `name`: how its entry begins."""
+    """Add a measure of the catalogue or one's own, once the catalogue is there; `name`: the entry up to its unit."""
     adding = page.get_by_role("combobox", name="Add a measure").last
     expect(adding).to_be_enabled()
     _none_closing(page)
     adding.press_sequentially(name)  # the list is long
-    found = page.get_by_role("option", name=re.compile(f"^{name},"))
-    _take(page, found)
+    _take(page, page.get_by_role("option", name=re.compile(f"^{name}(,|$)")))

@@ -7,7 +7,7 @@ import re
 
 import pytest
 
-from tests.browser.hands import pick_measure
+from tests.browser.hands import choose, pick_measure
 
 SIZES = {"desk": {"width": 1280, "height": 800}, "phone": {"width": 390, "height": 844}}
 AT_REST = """() => Promise.all(document.getAnimations()
@@ -143,11 +143,9 @@ def views_of_asking(desk):
     trial, found = stations_of(desk, ("ask", "Question and treatments"), ("plan", "Smallest detectable difference"))
     page = desk.page
     page.goto(f"{trial}/ask")
-    page.get_by_role("combobox", name="Add a measure").press_sequentially("A measure of my own")
-    page.get_by_role("option", name="A measure of my own").click()
+    pick_measure(page, "A measure of my own")
     own = page.locator(".measure").last
-    own.get_by_label("Sheet for entry").press("Enter")
-    page.get_by_role("option", name="Own fields and formula").click()
+    choose(page, "Sheet for entry", "Own fields and formula", within=own)
     own.get_by_role("button", name="Add fixed number").click()
     own.get_by_text("Try this measure").click()
     found["own measure"] = in_both_sizes(desk)
