@@ -14,6 +14,7 @@ import TellPage from '@/stations/tell/TellPage.vue'
 import ConflictDialog from '@/stations/walk/ConflictDialog.vue'
 import MissingDialog from '@/stations/walk/MissingDialog.vue'
 import NoteDialog from '@/stations/walk/NoteDialog.vue'
+import { painted } from '@/parts/painted'
 import PlotCard from '@/stations/walk/PlotCard.vue'
 import { emptyCell, type Cell, type Place, type Step } from '@/offline/cells'
 import { outboxOf } from '@/offline/sending'
@@ -547,13 +548,16 @@ describe('counting by species on a phone', () => {
   it('takes a species without a count for none only in a frame that was counted in, or by its own button', async () => {
     const counted = card({ 'Fat hen': '3' })
     await counted.page.find('.onward').trigger('click')
+    await painted()
     expect(counted.finished.sort()).toEqual(['Couch grass 0', 'Fat hen 3'])
     expect(counted.page.text()).not.toContain('Enter 0 for all')
 
     const passed = card({})
     await passed.page.find('.onward').trigger('click')
+    await painted()
     expect(passed.finished).toEqual([])
     await passed.page.findAll('button').find((b) => b.text() === 'Enter 0 for all')!.trigger('click') // prettier-ignore
+    await painted()
     expect(passed.finished.sort()).toEqual(['Couch grass 0', 'Fat hen 0'])
   })
 })

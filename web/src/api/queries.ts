@@ -69,6 +69,7 @@ export const queryClient = new QueryClient({
   defaultOptions: {
     queries: {
       staleTime: 30_000,
+      shallow: true, // an answer comes new or not at all: watching each of its values takes a phone’s time
       networkMode: 'always', // without a connection a page says so, instead of loading for ever
       retry: (times, error) => !(error instanceof Problem && error.status > 0) && times < 2,
     },

@@ -9,6 +9,7 @@ import { trialQueries } from '@/api/queries'
 import { chooseSite } from '@/api/site'
 import GroundMap from '@/ground/GroundMap.vue'
 import ProblemNote from '@/parts/ProblemNote.vue'
+import { useSmallScreen } from '@/parts/useSmallScreen'
 import SeasonStrip from '@/strip/SeasonStrip.vue'
 
 import SiteChoice from './SiteChoice.vue'
@@ -29,7 +30,10 @@ const { data, error, refetch } = useQuery(trialQueries.one(toRef(props, 'trial')
 const { data: season } = useQuery(trialQueries.season(toRef(props, 'trial')))
 const { data: log } = useQuery(logQuery(toRef(props, 'trial')))
 const { view, chosen, doubts } = provideGround()
-const folded = ref(matchMedia('(max-width: 720px)').matches)
+const small = useSmallScreen()
+const folded = ref(small.value)
+/** On a phone a visit has the whole screen: neither strip nor map is drawn. */
+const walking = computed(() => small.value && route.name === 'visit')
 const place = computed(() =>
   [data.value?.site.name, data.value?.site.place].filter((s) => s && s !== 'Not stated').join(', '),
 )
@@ -48,12 +52,12 @@ watch(
 </script>
 
 <template>
-  <div class="frame" :class="{ walking: $route.name === 'visit' }">
+  <div class="frame">
     <TopBand :name="data?.name" :question="data?.question" />
     <ProblemNote v-if="error" :problem="error" :again="refetch" />
     <p v-if="!data && !error" class="wait" role="status">{{ t('app.loading') }}</p>
     <template v-if="data">
-      <SeasonStrip :trial="data" :season="season" :log="log">
+      <SeasonStrip v-if="!walking" :trial="data" :season="season" :log="log">
         <button
           v-if="$route.name !== 'layout'"
           type="button"
@@ -66,7 +70,7 @@ watch(
       </SeasonStrip>
       <div class="body">
         <aside
-          v-if="$route.name !== 'layout'"
+          v-if="$route.name !== 'layout' && !walking"
           class="ground"
           :class="{ folded }"
           :aria-label="t('frame.ground')"
@@ -102,7 +106,7 @@ watch(
           </div>
         </aside>
         <main class="desk">
-          <SiteChoice v-if="data.sites.length > 1" :trial="data" />
+          <SiteChoice v-if="data.sites.length > 1 && !walking" :trial="data" />
           <router-view :key="data.id + data.site.id" :trial="data" />
         </main>
         <ThumbIndex :trial="data" :season="season" :doubts="doubts" />
@@ -167,11 +171,6 @@ watch(
   }
 }
 @media (max-width: 720px) {
-  .walking :deep(.strip),
-  .walking .sites,
-  .walking .ground {
-    display: none;
-  }
   .body {
     flex-direction: column;
     padding-bottom: 104px;

@@ -1,4 +1,13 @@
-import { inject, provide, ref, watchEffect, type InjectionKey, type Ref } from 'vue'
+import {
+  computed,
+  inject,
+  provide,
+  ref,
+  shallowRef,
+  type ComputedRef,
+  type InjectionKey,
+  type Ref,
+} from 'vue'
 
 import type { PlotFace, WayLeg } from '@/ground/GroundMap.vue'
 
@@ -18,7 +27,9 @@ export interface GroundView {
   blind?: boolean
 }
 interface Shared {
-  view: Ref<GroundView>
+  view: ComputedRef<GroundView>
+  /** From now on the ground shows this; it isn’t worked out where no map is on the screen. */
+  show: (view: () => GroundView) => void
   chosen: Ref<string[]>
   doubts: Ref<number | null>
 }
@@ -26,7 +37,13 @@ const KEY: InjectionKey<Shared> = Symbol('ground')
 
 /** The frame owns the ground; stations inside it say what it shows. Plots chosen in one place are chosen in all. */
 export function provideGround(): Shared {
-  const shared: Shared = { view: ref({ title: '', unit: '', faces: {} }), chosen: ref([]), doubts: ref(null) }
+  const shown = shallowRef<() => GroundView>(() => ({ title: '', unit: '', faces: {} }))
+  const shared: Shared = {
+    view: computed(() => shown.value()),
+    show: (view) => (shown.value = view),
+    chosen: ref([]),
+    doubts: ref(null),
+  }
   provide(KEY, shared)
   return shared
 }
@@ -40,8 +57,6 @@ export function useGround(): Shared {
 /** What a station shows on the ground, kept up as it changes. */
 export function useStationGround(view: () => GroundView) {
   const shared = useGround()
-  watchEffect(() => {
-    shared.view.value = view()
-  })
+  shared.show(view)
   return shared
 }

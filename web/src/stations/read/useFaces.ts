@@ -1,8 +1,8 @@
-import { computed, watchEffect, type Ref } from 'vue'
+import { computed, type Ref } from 'vue'
 
 import type { MeasureReading } from '@/api/queries'
 import type { PlotFace } from '@/ground/GroundMap.vue'
-import { useGround } from '@/shell/useGround'
+import { useStationGround } from '@/shell/useGround'
 import { found, signed } from '@/texts/format'
 
 export type Showing = 'treatment' | 'value' | 'residual'
@@ -23,7 +23,6 @@ function shadeOf(value: number, low: number, high: number, showing: Showing): st
 
 /** Shows a measure on the ground: its values, or its residuals; lost plots and plots in doubt are marked. */
 export function useFaces(measure: Ref<MeasureReading | undefined>, showing: Ref<Showing>) {
-  const { view } = useGround()
   const faces = computed<Record<string, PlotFace>>(() => {
     const m = measure.value
     if (!m) return {}
@@ -53,7 +52,9 @@ export function useFaces(measure: Ref<MeasureReading | undefined>, showing: Ref<
       }),
     )
   })
-  watchEffect(() => {
-    view.value = { title: measure.value?.name ?? '', unit: measure.value?.unit ?? '', faces: faces.value }
-  })
+  useStationGround(() => ({
+    title: measure.value?.name ?? '',
+    unit: measure.value?.unit ?? '',
+    faces: faces.value,
+  }))
 }

@@ -7,6 +7,8 @@ import TreatmentTag from '@/ground/TreatmentTag.vue'
 import { day, plain } from '@/texts/format'
 
 import { keyOf, stepsIn, type Step } from '@/offline/cells'
+import { painted } from '@/parts/painted'
+import CardActs from './CardActs.vue'
 import FillTimer from './FillTimer.vue'
 import FigureInput from './FigureInput.vue'
 import PartList from './PartList.vue'
@@ -37,13 +39,14 @@ const { t } = useI18n()
 const plot = computed(() => props.trial.plots.find((one) => one.id === props.at.unit)!)
 const place = computed(() => props.trial.treatments.findIndex((one) => one.id === plot.value.treatment))
 /** Where one stands in a plot: a frame, or a frame in a zone; each with the first of its fields. */
-function spotsIn(unit: string): Step[] {
+function spotsOf(steps: Step[]): Step[] {
   const spots = new Map<string, Step>()
-  for (const step of stepsIn(props.visit, unit)) if (!spots.has(spotOf(step))) spots.set(spotOf(step), step)
+  for (const step of steps) if (!spots.has(spotOf(step))) spots.set(spotOf(step), step)
   return [...spots.values()]
 }
 const spotOf = (step: Step) => `${step.zone}|${step.sample}`
-const spots = computed(() => spotsIn(plot.value.id))
+const inPlot = computed(() => stepsIn(props.visit, plot.value.id))
+const spots = computed(() => spotsOf(inPlot.value))
 const nth = computed(() =>
   Math.max(
     0,
@@ -51,9 +54,7 @@ const nth = computed(() =>
   ),
 )
 /** The fields of this frame; measures with fewer samples have had theirs. */
-const here = computed(() =>
-  stepsIn(props.visit, plot.value.id).filter((step) => spotOf(step) === spotOf(props.at)),
-)
+const here = computed(() => inPlot.value.filter((step) => spotOf(step) === spotOf(props.at)))
 const tallied = (m: SheetMeasure) =>
   Boolean(m.part_kind) && m.fields.length === 1 && m.fields[0]!.kind === 'whole'
 const shown = computed(() => here.value.filter((step) => !tallied(measureOf(step))))
@@ -81,7 +82,8 @@ const frame = computed(() => {
   const said = t('walk.frameOf', { n: props.at.sample, of: inZone.length })
   return [props.at.zone, inZone.length > 1 ? said : ''].filter(Boolean).join(': ')
 })
-const measureOf = (step: Step) => props.visit.measures.find((m) => m.id === step.measure)!
+const measures = computed(() => new Map(props.visit.measures.map((m) => [m.id, m])))
+const measureOf = (step: Step) => measures.value.get(step.measure)!
 const fieldOf = (step: Step) => measureOf(step).fields.find((field) => field.key === step.field)!
 const name = (step: Step) =>
   [measureOf(step).name, step.component, whole(step) ? '' : fieldOf(step).name].filter(Boolean).join(': ')
@@ -101,12 +103,10 @@ const following = computed(() => {
 })
 const previous = computed(() => {
   const unit = props.visit.order[at.value - 1]
-  return spots.value[nth.value - 1] ?? (unit ? spotsIn(unit).at(-1) : undefined)
+  return spots.value[nth.value - 1] ?? (unit ? spotsOf(stepsIn(props.visit, unit)).at(-1) : undefined)
 })
 const missingStatus = computed(() =>
-  stepsIn(props.visit, plot.value.id)
-    .map((step) => props.sheet.cell(step))
-    .find((c) => c.missingStatus),
+  inPlot.value.map((step) => props.sheet.cell(step)).find((c) => c.missingStatus),
 )
 
 function count(step: Step, by: number) {
@@ -124,10 +124,14 @@ function choose(step: Step, one: string) {
   props.sheet.type(step, one)
   void props.sheet.finish(step)
 }
+/** The next frame is drawn first; what was typed is on this device already, and is finished then. */
 async function onward() {
-  for (const { steps } of tallies.value) if (counted(steps)) zeros(steps)
-  for (const step of shown.value) if (props.sheet.cell(step).status === 'draft') void props.sheet.finish(step)
+  const talliedHere = tallies.value.filter(({ steps }) => counted(steps))
+  const typedHere = shown.value
   emit('go', following.value?.step, false)
+  await painted()
+  for (const { steps } of talliedHere) zeros(steps)
+  for (const step of typedHere) if (props.sheet.cell(step).status === 'draft') void props.sheet.finish(step)
 }
 /** What the plot had at the visit before, of these places together; nothing at a blind visit, where it would lead. */
 function pastSaid(m: SheetMeasure, steps: Step[]): string {
@@ -290,21 +294,16 @@ function said(step: Step): string {
         </button>
       </div>
     </section>
-    <div v-if="mayRecord" class="acts">
-      <button type="button" class="pill" :disabled="!previous" @click="emit('go', previous, false)">
-        ← {{ t('walk.back') }}
-      </button>
-      <button type="button" class="pill" @click="emit('missing')">{{ t('walk.missingShort') }}</button>
-      <button type="button" class="pill" @click="emit('note')">{{ t('walk.note') }}</button>
-      <div class="pair">
-        <button type="button" class="pill" :disabled="!sheet.mine.value.length" @click="emit('undo')">
-          {{ t('walk.undo') }}
-        </button>
-        <button type="button" class="pill" :disabled="!sheet.undone.value.length" @click="emit('redo')">
-          {{ t('walk.redo') }}
-        </button>
-      </div>
-    </div>
+    <CardActs
+      v-if="mayRecord"
+      :sheet="sheet"
+      :may-go-back="Boolean(previous)"
+      @back="emit('go', previous, false)"
+      @missing="emit('missing')"
+      @note="emit('note')"
+      @undo="emit('undo')"
+      @redo="emit('redo')"
+    />
     <button type="button" class="onward" @click="onward">
       {{ following ? following.text : t('walk.finish') }}
     </button>
@@ -321,6 +320,7 @@ function said(step: Step): string {
   margin-bottom: 0;
 }
 section {
+  contain: layout paint style;
   border: 1px solid var(--rule);
   border-radius: 12px;
   background: var(--ground);
@@ -430,11 +430,6 @@ section {
 .acts {
   display: flex;
   flex-wrap: wrap;
-  gap: 8px;
-}
-.pair {
-  display: flex;
-  flex: 1 0 100%;
   gap: 8px;
 }
 .acts .pill {

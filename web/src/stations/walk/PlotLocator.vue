@@ -25,6 +25,7 @@ const boxes = computed(() => {
     box: toScreen(plot, ground, view),
   }))
 })
+const here = computed(() => boxes.value.find((one) => one.id === props.unit))
 </script>
 
 <template>
@@ -34,9 +35,14 @@ const boxes = computed(() => {
     :viewBox="`0 0 ${SIZE.width} ${SIZE.height}`"
     aria-hidden="true"
   >
-    <g v-for="b in boxes" :key="b.id" :class="{ choice: large }" @click="large && emit('jump', b.label)">
+    <g
+      v-for="b in boxes"
+      :key="b.id"
+      v-memo="[b]"
+      :class="{ choice: large }"
+      @click="large && emit('jump', b.label)"
+    >
       <rect v-bind="b.box" rx="2" :fill="b.hue" :opacity="b.done ? 1 : 0.28" />
-      <rect v-if="b.id === unit" v-bind="b.box" rx="2" class="here" />
       <text
         v-if="large && b.box.width > 22"
         :x="b.box.x + b.box.width / 2"
@@ -46,6 +52,7 @@ const boxes = computed(() => {
         {{ b.label }}
       </text>
     </g>
+    <rect v-if="here" v-bind="here.box" rx="2" class="here" />
   </svg>
 </template>
 
@@ -65,6 +72,7 @@ text {
   stroke-width: 3;
 }
 .here {
+  pointer-events: none;
   fill: none;
   stroke: var(--accent);
   stroke-width: 3.5;

@@ -24,8 +24,9 @@ import PlotJump from './PlotJump.vue'
 import SamplePlaces from './SamplePlaces.vue'
 import SheetTable from './SheetTable.vue'
 import StandingLines from './StandingLines.vue'
+import VisitHead from './VisitHead.vue'
 import VisitPhotographs from './VisitPhotographs.vue'
-import { useSheet } from './useSheet'
+import { useSheet, watchedLittle } from './useSheet'
 import { useSmallScreen } from '@/parts/useSmallScreen'
 
 /** `drafts`: where typed values are kept; on this device, if nothing else is said. */
@@ -40,7 +41,7 @@ const props = defineProps<{
 const emit = defineEmits<{ turn: [page: SheetPage] }>()
 const { t } = useI18n()
 const queries = useQueryClient()
-const visit = ref<Visit>(props.opened)
+const visit = ref<Visit>(watchedLittle(props.opened))
 const drafts = props.drafts ?? draftsOnThisDevice(props.person, props.opened.id)
 const about = {
   said: `${props.trial.name}: ${props.opened.name}`,
@@ -61,9 +62,7 @@ const mayRecord = computed(() => props.trial.may.includes('record'))
 const steps = computed(() => stepsOf(visit.value))
 /** The rows that stand in the plot: a correction is another one. */
 const savedHere = computed(() =>
-  [...sheet.cells.values()]
-    .flatMap((c) => (c.place.unit === unit.value && c.status === 'saved' && c.row ? [c.row.id] : []))
-    .join(),
+  sheet.byStatus.value.saved.flatMap((c) => (c.place.unit === unit.value && c.row ? [c.row.id] : [])).join(),
 )
 /** Where photographs are what the visit is for, they stand first on a phone too. */
 const covers = computed(() => visit.value.measures.some((m) => m.by_photograph))
@@ -103,7 +102,9 @@ function stateOf(id: string): 'done' | 'begun' | 'todo' | 'lost' | 'failed' {
   const filled = [...spots.values()].filter(Boolean).length
   return spots.size && filled === spots.size ? 'done' : filled ? 'begun' : 'todo'
 }
-const states = computed(() => Object.fromEntries(visit.value.order.map((id) => [id, stateOf(id)])))
+/** Each plot’s on its own: an entry changes that of its plot, and the others aren’t gone through. */
+const stateIn = computed(() => new Map(visit.value.order.map((id) => [id, computed(() => stateOf(id))])))
+const states = computed(() => Object.fromEntries([...stateIn.value].map(([id, state]) => [id, state.value])))
 const { chosen } = useStationGround(() => ({
   // What stands on other pages isn’t here, so the map says whose plots it shows.
   title:
@@ -130,12 +131,8 @@ const { chosen } = useStationGround(() => ({
     ]),
   ),
 }))
-/** What is allotted to whoever is here, and to the others. */
+/** What is allotted to whoever is here. */
 const mineOf = computed(() => visit.value.observers.find((one) => one.name === props.me))
-const allotted = computed(() =>
-  visit.value.observers.map((one) => t('walk.plan.has', { name: one.name, blocks: blocksSaid(one.blocks) })),
-)
-const blocksSaid = (blocks: string[]) => blocks.join(', ') || '–'
 const isMine = (id: string) => !mineOf.value || mineOf.value.blocks.includes(plots.value.get(id)?.block ?? '')
 
 function go(step: Step | undefined, focus = true) {
@@ -150,10 +147,11 @@ function go(step: Step | undefined, focus = true) {
   else void nextTick(() => inputOf(step)?.focus())
 }
 function inputOf(step: Step): HTMLInputElement | null {
-  return document.querySelector(`[data-step="${keyOf(step)}|${step.field}"]`)
+  return document.querySelector(`[data-step="${nameOf(step)}"]`)
 }
-const indexOf = (step: Step) =>
-  steps.value.findIndex((s) => keyOf(s) === keyOf(step) && s.field === step.field)
+const nameOf = (step: Step) => `${keyOf(step)}|${step.field}`
+const indices = computed(() => new Map(steps.value.map((step, i) => [nameOf(step), i])))
+const indexOf = (step: Step) => indices.value.get(nameOf(step)) ?? -1
 
 async function enter(step: Step) {
   void sheet.finish(step)
@@ -254,9 +252,7 @@ async function marked(missingStatus: 'failed' | 'damaged' | 'not-taken', reason:
   const after = visit.value.order[visit.value.order.indexOf(here) + 1]
   go(steps.value.find((step) => step.unit === (after ?? here)))
 }
-const asked = computed(() =>
-  [...sheet.cells.values()].filter((cell) => ['question', 'refused'].includes(cell.status)),
-)
+const asked = computed(() => [...sheet.byStatus.value.question, ...sheet.byStatus.value.refused])
 /** Notes, undo and decisions of this visit that the server didn’t take, or that couldn’t be sent. */
 const refused = computed(
   () =>
@@ -264,15 +260,6 @@ const refused = computed(
       (one) => one.refused && 'visit' in one.change && one.change.visit === props.opened.id,
     ).length + Number(Boolean(sheet.problem.value)),
 )
-/** What is typed or tallied and not gone on from is on this device alone. */
-const typing = computed(() => [...sheet.cells.values()].some((cell) => cell.status === 'draft'))
-const saved = computed(() => {
-  if (sheet.offline.value) return t('walk.offline', sheet.waiting.value)
-  if (sheet.waiting.value) return t('walk.waiting', sheet.waiting.value)
-  if (asked.value.length) return t('walk.notSaved', asked.value.length)
-  if (refused.value) return t('walk.refused', refused.value)
-  return typing.value ? t('walk.typing') : t('frame.saved')
-})
 const notes = computed(() =>
   visit.value.notes.filter((note) => note.unit === unit.value || note.unit === null),
 )
@@ -280,50 +267,28 @@ const notes = computed(() =>
 
 <template>
   <div class="visit">
-    <header>
-      <p class="back">
-        <router-link :to="{ name: 'walk' }">← {{ t('walk.all') }}</router-link>
-      </p>
-      <h1>{{ visit.name }}</h1>
-      <p class="sum">
-        <span>{{ t('walk.progress', { d: visit.progress.done, n: visit.progress.of }) }}</span>
-        <span
-          class="saved"
-          :class="{ waiting: sheet.waiting.value || asked.length || refused || typing }"
-          role="status"
-          >{{ saved }}</span
-        >
-        <button v-if="visit.order.length" type="button" class="pill" @click="jumping = true">
-          {{ t('walk.jump') }} <kbd v-if="!small">g</kbd>
-        </button>
-        <VisitPhotographs
-          v-if="!small || covers"
-          :trial="trial"
-          :visit="visit"
-          :sheet="sheet"
-          :at="at"
-          :may-record="mayRecord"
-        />
-        <MakeFile v-if="!small" :trial="trial.id" :file="{ file: 'field-sheet.pdf', visit: visit.id }">{{
-          t('walk.paper')
-        }}</MakeFile>
-        <button v-if="visit.conflicts.length" type="button" class="pill alarm" @click="conflict = true">
-          {{ t('walk.conflicts', visit.conflicts.length) }}
-        </button>
-      </p>
-    </header>
-    <p v-if="visit.observers.length" class="small">
-      <strong v-if="mineOf">{{ t('walk.plan.yours', { blocks: blocksSaid(mineOf.blocks) }) }}</strong>
-      {{ allotted.join('; ') }}. <span class="quiet">{{ visit.why_so }}</span>
-    </p>
-    <p v-if="outbox.full.value" role="alert">{{ t('walk.full') }}</p>
-    <p v-if="outbox.clockOff.value" role="alert">{{ outbox.clockOff.value }}</p>
-    <p v-if="visit.blind" class="small">
-      {{ t(blind ? 'walk.blind.lead' : 'walk.blind.shown') }}
-      <button type="button" class="link-button" @click="revealed = !revealed">
-        {{ t(blind ? 'walk.blind.show' : 'walk.blind.hide') }}
-      </button>
-    </p>
+    <VisitHead
+      v-model:revealed="revealed"
+      :visit="visit"
+      :sheet="sheet"
+      :outbox="outbox"
+      :me="me"
+      :refused="refused"
+      @jump="jumping = true"
+      @conflict="conflict = true"
+    >
+      <VisitPhotographs
+        v-if="!small || covers"
+        :trial="trial"
+        :visit="visit"
+        :sheet="sheet"
+        :at="at"
+        :may-record="mayRecord"
+      />
+      <MakeFile v-if="!small" :trial="trial.id" :file="{ file: 'field-sheet.pdf', visit: visit.id }">{{
+        t('walk.paper')
+      }}</MakeFile>
+    </VisitHead>
     <p v-if="!visit.measures.length" class="quiet">{{ t('walk.noMeasures') }}</p>
     <p v-else-if="!visit.order.length">
       {{ t('walk.noPlots') }} <router-link :to="{ name: 'plan' }">{{ t('walk.toPlan') }}</router-link>
@@ -439,6 +404,7 @@ const notes = computed(() =>
     </template>
     <PlotJump
       v-model="jumping"
+      v-memo="[jumping, jumping && states, jumping && unit]"
       :trial="shownTrial"
       :order="visit.order"
       :states="states"
@@ -446,14 +412,17 @@ const notes = computed(() =>
       :large="visit.pages > 1"
       @jump="jump"
     />
+    <!-- A closed dialog isn’t drawn anew at every step. -->
     <MissingDialog
       v-model="missing"
+      v-memo="[missing, missing && unit]"
       :plot="plots.get(unit)?.label ?? ''"
       :measures="visit.measures"
       @mark="marked"
     />
     <NoteDialog
       v-model="noting"
+      v-memo="[noting, noting && unit]"
       :visit="visit.id"
       :unit="unit"
       :plot="plots.get(unit)?.label ?? ''"
@@ -475,19 +444,6 @@ const notes = computed(() =>
 </template>
 
 <style scoped>
-.back {
-  margin: 0;
-}
-.sum {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 6px 18px;
-  align-items: center;
-}
-.saved {
-  color: var(--gain);
-  font-weight: 650;
-}
 .pages {
   display: flex;
   flex-wrap: wrap;
@@ -500,13 +456,6 @@ const notes = computed(() =>
     order: 3;
     width: 100%;
   }
-}
-.saved.waiting {
-  color: var(--unsettled);
-}
-.alarm {
-  border-color: var(--accent);
-  color: var(--accent);
 }
 .acts {
   display: flex;
@@ -525,16 +474,5 @@ kbd {
 }
 .notes {
   padding-left: 18px;
-}
-@media (max-width: 720px) {
-  .back,
-  h1 {
-    display: inline-block;
-    margin-right: 12px;
-  }
-  .back a {
-    display: inline-block;
-    padding: 15px 0;
-  }
 }
 </style>

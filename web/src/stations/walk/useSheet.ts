@@ -1,4 +1,4 @@
-import { computed, onBeforeUnmount, reactive, ref, shallowRef, type Ref } from 'vue'
+import { computed, markRaw, onBeforeUnmount, reactive, ref, shallowRef, type Ref } from 'vue'
 
 import { api, type Visit } from '@/api/queries'
 import {
@@ -20,6 +20,14 @@ import { bringRules, checkHere } from '@/rules/onDevice'
 /** Beside the fields of a measure: what somebody took it for before the count. */
 export const GUESS = 'guess'
 
+/** What of a visit never changes by itself: watching each value of it takes a phone’s time at every step. */
+export function watchedLittle(visit: Visit): Visit {
+  const { order, zones, places, past, expected, rows, observers, conflicts } = visit
+  for (const part of [order, zones, places, past, expected, rows, observers, conflicts]) markRaw(part)
+  for (const { fields, rules, settings } of visit.measures) [fields, rules, settings].forEach(markRaw)
+  return visit
+}
+
 /**
  * The sheet of a visit. Each key that is typed goes to this device at once; a finished entry goes to the outbox, and
  * stays here until the server has said what became of it. `about`: what the outbox calls it, and where it is shown;
@@ -37,10 +45,14 @@ export function useSheet(
   const failed = shallowRef<Error | null>(null)
   const offline = computed(() => outbox.offline.value)
   const problem = computed(() => failed.value ?? outbox.problem.value)
-  const waiting = computed(() => [...cells.values()].filter((c) => c.status === 'queued').length)
-  const asking = computed(
-    () => [...cells.values()].filter((c) => ['question', 'refused'].includes(c.status)).length,
-  )
+  const byStatus = computed(() => {
+    const found: Record<Cell['status'], Cell[]> = {
+      empty: [], draft: [], queued: [], question: [], refused: [], saved: [], conflict: [],
+    } // prettier-ignore
+    for (const c of cells.values()) found[c.status].push(c)
+    return found
+  })
+  const waiting = computed(() => byStatus.value.queued.length)
 
   function cell(place: Place): Cell {
     return cells.get(keyOf(place)) ?? emptyCell(place)
@@ -202,7 +214,7 @@ export function useSheet(
   /** The server's view, without touching what is still being typed. */
   function take(now: Visit) {
     const before = visit.value.measures
-    visit.value = now
+    visit.value = watchedLittle(now)
     for (const m of before)
       for (const { name, group } of m.parts) list({ measure: m.id, component: name }, group)
     const rows = new Map(now.rows.map((row) => [keyOf(row), row]))
@@ -228,23 +240,17 @@ export function useSheet(
     api.keepParts(measure, own).catch(() => undefined)
   }
 
-  const mine = computed(() =>
-    [...cells.values()]
-      .flatMap((c) => (c.row && c.row.by === me ? [c.row] : []))
-      .sort((a, b) => b.at.localeCompare(a.at)),
-  )
+  const mine = computed(() => [...cells.values()].flatMap((c) => (c.row && c.row.by === me ? [c.row] : [])))
   /** Take one’s own last value back; returns its place. One that hasn’t been sent never is. */
   async function undo(): Promise<Place | null> {
-    const unsent = [...cells.values()]
-      .filter((c) => c.status === 'queued')
-      .sort((a, b) => b.enteredAt.localeCompare(a.enteredAt))[0]
+    const unsent = [...byStatus.value.queued].sort((a, b) => b.enteredAt.localeCompare(a.enteredAt))[0]
     // The queue can’t go on, for want of a network, a sign-in or a working server.
     if (unsent && outbox.problem.value) {
       await outbox.withdraw(visit.value.id, keyOf(unsent.place))
       await letGo(unsent)
       return unsent.place
     }
-    const last = mine.value[0]
+    const last = [...mine.value].sort((a, b) => b.at.localeCompare(a.at))[0]
     if (!last) return null
     const { unit, measure, zone, sample, component_kind, component } = last
     try {
@@ -289,8 +295,8 @@ export function useSheet(
     undone,
     take,
     flush,
+    byStatus,
     waiting,
-    asking,
     offline,
     problem,
     mine,
