@@ -38,6 +38,14 @@ def number_or_none(formula: str, given: Mapping[str, Any]) -> float | None:
     return float(found)
 
 
+def found_in(formula: str, given: Mapping[str, Any]) -> dict[str, Any]:
+    """The named values that a formula makes of others."""
+    found = _evaluated(formula, given)
+    if not isinstance(found, Mapping):
+        raise Refused("bad-value", NO_VALUE)
+    return dict(found)
+
+
 def holds(condition: str, given: Mapping[str, Any]) -> bool:
     return _evaluated(condition, given) is True
 

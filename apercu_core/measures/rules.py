@@ -19,6 +19,7 @@ from apercu_core.measures.expressions import NO_VALUE
 from apercu_core.measures.ranges import Ranges
 from apercu_core.measures.sheet import Settings, Sheet
 from apercu_core.measures.sheets import SHEETS
+from apercu_core.measures.standing import RULES as STANDING
 from apercu_core.units import System, shown_in
 
 FORMAT = 1
@@ -35,6 +36,7 @@ def bundle() -> dict[str, Any]:
         "number": PLAIN_NUMBER,
         "messages": {**MESSAGES, "no_value": NO_VALUE},
         "sheets": [asdict(sheet) for sheet in SHEETS.values()],
+        "standing": STANDING,
         "measures": [{k: v for k, v in asdict(one).items() if k != "example"} for one in CATALOGUE.values()],
     }
     rules = json.loads(json.dumps(rules))

@@ -33,9 +33,10 @@ def field(browser, demo, browser_context_args):
 
 @pytest.fixture
 def again(demo):
-    """A second visit that counts the same weeds."""
+    """A second visit that counts the same weeds, which have a threshold for action."""
     season = Season.objects.get(trial__name="Covers before sugar beet")
     weeds = season.trial.measures.get(version__sheet="species-count")
+    season.trial.measures.filter(pk=weeds.pk).update(action_threshold=40)
     [visit] = plan_visit_series(
         by=Person.objects.get(email="maren@harrowfen.example"), season=season, id=uuid.uuid4(), measures=[weeds.pk],
         dates=[SeriesDate("Weeds once more", date(2026, 9, 18))],
@@ -76,7 +77,8 @@ def test_two_visits_of_two_hundred_entries_without_a_network_arrive_once_and_onl
     page, context = field.page, field.page.context
     page.wait_for_function(READY)
     page.reload()
-    expect(page.get_by_text(re.compile("^On this device for work without a signal: 3 trials with"))).to_be_visible()
+    copied = page.get_by_text(re.compile("^On this device for work without a signal: 3 trials with"))
+    expect(copied).to_be_visible(timeout=30_000)  # a slow machine takes its time
     page.get_by_role("link", name="Covers before sugar beet").last.click()
     page.get_by_role("navigation").get_by_role("link", name="Walk").click()
     page.get_by_role("link", name=re.compile("^Weed count")).click()
@@ -92,6 +94,8 @@ def test_two_visits_of_two_hundred_entries_without_a_network_arrive_once_and_onl
         expect(page.get_by_text(re.compile("^The server can’t be reached. This is as of"))).to_be_visible()
         type_counts(page, address, ENTRIES // 2)
         expect(page.get_by_role("status").filter(has_text=f"{ENTRIES // 2} values wait on this device")).to_be_visible()
+        page.get_by_label("Plot 101, Weeds, frame 1, Fat hen").focus()
+        expect(page.get_by_text("on average of 4 frames")).to_be_visible()  # worked out on the device
     page.close()  # a killed tab
     Session.objects.all().delete()  # and a sign-in that expires meanwhile
     next_release()

@@ -14,9 +14,11 @@ from apercu_core.measures.neighbours import expected_from
 from apercu_core.measures.own import OwnField, OwnMeasure, OwnNumber, grades_from, own_sheet, ranges_of_own
 from apercu_core.measures.own_checks import require_own
 from apercu_core.measures.ranges import ranges_of
-from apercu_core.measures.rules import bundle, for_device
+from apercu_core.measures.rules import ShownUnit, bundle, for_device
 from apercu_core.measures.settings import settings_for
 from apercu_core.measures.sheets import SHEETS
+from apercu_core.measures.standing import SownThere, stand_said, threshold_said
+from apercu_core.units import shown_in
 
 FILE = Path(__file__).parent / "entries.json"
 STRIP = {"standard": 14.5, "width": 1.5}
@@ -112,10 +114,36 @@ def outcome(sheet, typed, settings, kept):
     }  # fmt: skip
 
 
+def standing():
+    """Counts against a threshold, from too few to clear ones, and against what was sown."""
+    for system in ("metric", "us"):
+        shown, stand, rate = (asdict(ShownUnit(*shown_in(one, system))) for one in ("insects/m²", "plants/m²", "kg/ha"))
+        for values in ([], [4.0], [3.0, 5.0, 4.0], [4.0, 4.0], [0.0, 0.0, 0.0], [3.9 + i % 3 / 10 for i in range(120)]):
+            for threshold in (0.5, 3.95, 4.0, 40.0):
+                said = threshold_said(values, threshold, "insects/m²", "frames", system)
+                given = {"values": values, "threshold": threshold}
+                yield {"rule": "threshold", "given": given, "units": {"measure": shown}, "each": "frames", "said": said}
+        for values in ([], [0.0], [190.0], [200.0, 180.0]):
+            for sown in ((250.0, 210.0, 120.0), (250.0, None, 120.0), (None, None, None)):
+                there = SownThere(*sown, assumed=len(values) > 1)
+                said, given = stand_said(values, there, system), {"values": values, **asdict(there)}
+                yield {
+                    "rule": "sown",
+                    "given": given,
+                    "units": {"stand": stand, "rate": rate},
+                    "each": "",
+                    "said": said,
+                }
+
+
 def written():
-    """A line for the rules and one for each measure."""
+    """A line for the rules and one for each measure and each standing."""
     rules, *measures = (json.dumps(one, ensure_ascii=False, sort_keys=True) for one in (bundle(), *entries()))
-    return f'{{"rules": {rules}, "measures": [\n' + ",\n".join(measures) + "\n]}\n"
+    stands = [json.dumps(one, ensure_ascii=False, sort_keys=True) for one in standing()]
+    return (
+        f'{{"rules": {rules}, "measures": [\n' + ",\n".join(measures)
+        + '\n], "standing": [\n' + ",\n".join(stands) + "\n]}\n"
+    )  # fmt: skip
 
 
 if __name__ == "__main__":

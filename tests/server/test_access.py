@@ -137,7 +137,7 @@ EXPECTED = {
     ("PUT", "/photographs/{id}/lengths/{length}"): RECORDING,
     ("DELETE", "/photographs/{id}/lengths/{length}"): RECORDING,
     ("GET", "/visits/{id}/photographs"): SEEING,
-    ("GET", "/visits/{id}/standing/{unit}"): SEEING,
+    ("GET", "/visits/{id}/standing"): SEEING,
     ("PUT", "/measures/{id}/threshold"): emptied(RECORDING),
     ("PUT", "/visits/{id}/photographs/{photograph}"): RECORDING,
     ("DELETE", "/visits/{id}/photographs/{photograph}"): emptied(RECORDING),
@@ -341,7 +341,7 @@ def world(client_of, workspace):
             {"name": "Root", "corners": WHOLE, "ends": [[0, 0], [1, 1]]},
         ),
         "/visits/{id}/photographs": (of_visit, None),
-        "/visits/{id}/standing/{unit}": ({**of_visit, "unit": walked.unit("101")}, None),
+        "/visits/{id}/standing": (of_visit, None),
         "/measures/{id}/threshold": ({"id": walked.measures[0]}, {"threshold": "12"}),
         "/visits/{id}/photographs/{photograph}": (
             {**of_visit, "photograph": pictured},

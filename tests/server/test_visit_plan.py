@@ -202,30 +202,36 @@ def test_the_field_sheet_has_a_row_for_each_sample_in_walking_order_and_its_plac
     assert nowhere.json()["errors"] == [{"where": "visit", "what": "Say of which visit."}]
 
 
-@pytest.mark.parametrize(("unit", "shown"), [("plants/m²", "200"), ("plants/ha", "2000000")])
-def test_a_plots_counts_are_told_against_what_was_sown_and_against_a_threshold(ada, workspace, unit, shown):
+@pytest.mark.parametrize(("unit", "shown", "per_m2"), [("plants/m²", "200", 1.0), ("plants/ha", "2000000", 1e-4)])
+def test_a_device_gets_what_it_needs_to_say_how_counts_stand(ada, workspace, unit, shown, per_m2):
     oat = described("Oat", {**OAT, "germination_percent": "90", "purity_percent": "98", "tkw_g": "20"})
     stand = measure_in("Cover stand", unit=unit, catalogue="stand", direction="higher",
                        settings={"area": 0.25, "frames": 3}, margin=10)  # fmt: skip
     trial = Trial(ada, workspace, measures=[stand], treatments=[oat, described("Bare", is_control=True)])
-    plots = ada.get(f"/api/v1/trials/{trial.id}").json()["plots"]
-    label = next(p["label"] for p in plots if p["treatment"] == oat["id"])
-    path = f"/api/v1/visits/{trial.visit}/standing/{trial.unit(label)}"
-    set_to = f"/api/v1/measures/{stand['id']}/threshold"
-    assert ada.get(path).json()[0]["said"] == []
+    path, set_to = f"/api/v1/visits/{trial.visit}/standing", f"/api/v1/measures/{stand['id']}/threshold"
+    assert ada.get(path).json()[0]["threshold"] is None
     assert ada.put(set_to, {"threshold": "soon"}, format="json").status_code == 422
     assert ada.put(set_to, {"threshold": shown}, format="json").status_code == 204
-    for frame, count in enumerate(("70", "75", "80"), 1):
-        trial.enter(trial.typed(label, count, frame=frame))
     [found] = ada.get(path).json()
-    assert found["threshold"] == float(shown)
-    sown, limit = found["said"]
-    assert sown.startswith("300 plants/m²")
-    assert "of the live seed stands as plants" in sown
-    assert limit.startswith(f"Above the threshold of {shown} {unit}")
-    assert "on average of 3 frames, at least" in limit
+    assert (found["threshold"], found["per_m2"]) == (float(shown), pytest.approx(per_m2))
+    assert (found["each"], found["alike"], found["means"]) == ("frames", False, {})
+    assert len(found["sown"]) == 2
+    sown = found["sown"][oat["id"]]
+    # 40 kg/ha of 98 % pure, 90 % germinating seed at 20 g a thousand: 40 × 100 / 20 × 0.98 × 0.9 live seeds/m²
+    assert sown["live_seeds_m2"] == pytest.approx(sown["bulk_kg_ha"] * 100 / 20 * 0.98 * 0.9)
     assert ada.put(set_to, {"threshold": ""}, format="json").status_code == 204
-    assert len(ada.get(path).json()[0]["said"]) == 1
+    assert ada.get(path).json()[0]["threshold"] is None
+
+
+def test_plots_of_one_sample_are_held_against_a_threshold_by_treatment_also_from_other_pages(ada, workspace):
+    height = measure_in("Cover height", unit="cm", catalogue="", sheet="figure", settings={})
+    trial = Trial(ada, workspace, measures=[height])
+    path = f"/api/v1/visits/{trial.visit}/standing"
+    assert ada.put(f"/api/v1/measures/{height['id']}/threshold", {"threshold": "20"}, format="json").status_code == 204
+    trial.enter({**trial.typed("101", "31"), "fields": {"value": "31"}})
+    [found] = ada.get(path).json()
+    assert (found["alike"], found["each"]) == (True, "plots of this treatment")
+    assert found["means"] == {trial.unit("101"): 31.0}
 
 
 def test_a_device_whose_clock_is_wrong_by_a_day_is_told_and_its_times_are_corrected(trial, settings):

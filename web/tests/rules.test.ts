@@ -1,8 +1,9 @@
 import { describe, expect, it } from 'vitest'
 
 import { checkEntry } from '@/rules/checking'
+import { standingSaid } from '@/rules/standing'
 
-import { rules, vectors } from './rules'
+import { rules, stands, vectors } from './rules'
 
 describe('the rules on a device', () => {
   it.each(
@@ -29,5 +30,11 @@ describe('the rules on a device', () => {
     expect(await checkEntry(rules, { ...measure, sheet: 'not-known' }, { value: '5' })).toEqual({
       state: 'unknown',
     })
+  })
+})
+
+describe('what counts come to, on a device', () => {
+  it.each(stands.map((one) => [one.said || 'nothing', one] as const))('says: %s', async (_, one) => {
+    expect(await standingSaid(rules, one.rule, one.given, one.units, one.each)).toBe(one.said)
   })
 })

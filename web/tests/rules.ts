@@ -1,6 +1,7 @@
 import { readFileSync } from 'node:fs'
 
 import type { DeviceRules, Expected, Rules } from '@/rules/checking'
+import type { Beside, Units } from '@/rules/standing'
 
 export type Answer = {
   typed: Record<string, string>
@@ -10,11 +11,14 @@ export type Answer = {
   derived?: object
 }
 /** The core’s rules, and entries with what it says of them (`tests/rules/vectors.py`). */
-export const { rules, measures: vectors } = JSON.parse(
-  readFileSync('../tests/rules/entries.json', 'utf-8'),
-) as {
+export const {
+  rules,
+  measures: vectors,
+  standing: stands,
+} = JSON.parse(readFileSync('../tests/rules/entries.json', 'utf-8')) as {
   rules: Rules
   measures: { measure: DeviceRules; expected: Expected | null; entries: Answer[] }[]
+  standing: { rule: 'threshold' | 'sown'; given: Beside; units: Units; each: string; said: string }[]
 }
 export const sheetOf = (key: string) => rules.sheets.find((one) => one.key === key)!
 export const rulesOf = (sheet: string): DeviceRules => ({

@@ -3,7 +3,7 @@ import { describe, expect, it, vi } from 'vitest'
 
 import { PLANLESS } from '@/api/earlierAnswers'
 import { LIVE, type EntryIn, type Trial, type Visit } from '@/api/queries'
-import type { Cell } from '@/offline/cells'
+import { WHOLE, type Cell } from '@/offline/cells'
 import type { Drafts } from '@/offline/drafts'
 import { outboxOf } from '@/offline/sending'
 import VisitSheet from '@/stations/walk/VisitSheet.vue'
@@ -11,7 +11,7 @@ import VisitSheet from '@/stations/walk/VisitSheet.vue'
 import ScanLabel from '@/parts/ScanLabel.vue'
 
 import { boxInMemory } from './boxes'
-import { rulesOf } from './rules'
+import { rules, rulesOf } from './rules'
 import { trial } from './samples'
 import { answers, sent } from './server'
 import { openStation, dialogText } from './station'
@@ -166,14 +166,16 @@ describe('a visit’s sheet', () => {
     await field('102').trigger('keydown', { key: 'x' })
     await vi.waitFor(() => expect(dialogText()).toContain('plot 102'))
   })
-  it('tells the counts of the plot against a threshold that is set there, anew with each value', async () => {
-    const standing = (said: string[]) => [
-      200, [{ measure: 'weeds', name: 'Weeds', unit: 'weeds/m²', threshold: said.length ? 10 : null, said }],
+  it('says what counts come to against a threshold that is set there, with what waits and what is being typed', async () => {
+    const shown = { unit: 'weeds/m²', factor: 1 }
+    const standing = (threshold: number | null) => [
+      200, [{ measure: 'weeds', name: 'Weeds', threshold, shown, stand: shown, rate: shown, each: 'frames', alike: false, parts_make: 'sum', per_m2: null, sown: {}, means: {} }],
     ] as [number, unknown] // prettier-ignore
-    answers['GET /api/v1/visits/v/standing/101'] = standing([])
+    answers['GET /api/v1/rules'] = [200, rules]
+    answers['GET /api/v1/visits/v/standing'] = standing(null)
     answers['PUT /api/v1/measures/weeds/threshold'] = [204, null]
-    answers[ENTRIES] = outcomes('saved')
-    const { page, ready, type } = await open()
+    answers[ENTRIES] = [503, { code: 'unavailable', detail: 'Not now.' }]
+    const { page, ready, field, type } = await open()
     await ready()
     await vi.waitFor(() => expect(page.text()).toContain('Set action threshold: Weeds'))
     await page
@@ -181,15 +183,32 @@ describe('a visit’s sheet', () => {
       .find((b) => b.text().startsWith('Set action'))!
       .trigger('click')
     await page.find('.standing input').setValue('10')
-    answers['GET /api/v1/visits/v/standing/101'] = standing([
-      'Threshold 10 weeds/m²: count at least 2 frames to tell.',
-    ])
+    answers['GET /api/v1/visits/v/standing'] = standing(10)
     await page.find('.standing form').trigger('submit')
-    await vi.waitFor(() => expect(page.find('.standing').text()).toContain('count at least 2 frames'))
+    const says = (what: string) => vi.waitFor(() => expect(page.find('.standing').text()).toContain(what))
+    await says('count at least 2 frames')
     expect(sent.find((one) => one.url.endsWith('/threshold'))!.body).toEqual({ threshold: '10' })
-    answers['GET /api/v1/visits/v/standing/101'] = standing(['Above the threshold of 10 weeds/m².'])
-    await type('101', '7')
-    await vi.waitFor(() => expect(page.find('.standing').text()).toContain('Above the threshold'))
+    await type('101', '7') // in a quarter of a square metre; the server takes nothing
+    await field('101', 2).setValue('9')
+    await says('Can’t tell yet: 32 weeds/m² on average of 2 frames, the threshold is 10 weeds/m².')
+  })
+  it('hides at a blind visit what would tell one treatment from another', async () => {
+    const shown = { unit: 'plants/m²', factor: 1 }
+    const there = { live_seeds_m2: 100, expected_m2: 80, bulk_kg_ha: 50, assumed: false }
+    answers['GET /api/v1/rules'] = [200, rules]
+    answers['GET /api/v1/visits/v/standing'] = [
+      200, [{ measure: 'weeds', name: 'Stand', threshold: null, shown, stand: shown, rate: { ...shown, unit: 'kg/ha' }, each: 'frames', alike: false, parts_make: 'sum', per_m2: 1, sown: { [trial.plots[0]!.treatment]: there }, means: {} }],
+    ] // prettier-ignore
+    const row = { ...WHOLE, id: 'r', unit: trial.plots[0]!.id, measure: 'weeds', zone: '', sample: 1, value: 40, fields: { count: '10' }, missing_status: '' as const, missing_reason: '', by: 'Ada', at: '2026-06-01T08:00:00Z' } // prettier-ignore
+    const order = [trial.plots[0]!.id]
+    const { page, ready } = await open({ visit: { blind: true, order, rows: [row] } })
+    await ready()
+    await vi.waitFor(() => expect(page.find('.standing').text()).toContain('Treatments are hidden'))
+    expect(page.find('.standing').text()).not.toContain('of the live seed')
+    await page.findAll('button').find((b) => b.text() === 'Show treatments')!.trigger('click') // prettier-ignore
+    await vi.waitFor(() =>
+      expect(page.find('.standing').text()).toContain('40 plants/m² of 80 plants/m² expected'),
+    )
   })
   it('opens the plot of a scanned label, and says so where the label is of another trial', async () => {
     const own = '00000000-0000-4000-8000-000000000001'

@@ -9,6 +9,7 @@ import type { Drafts } from '@/offline/drafts'
 import type { Box } from '@/offline/outbox'
 import { ofThisVersion } from '@/offline/shelf'
 import { outboxOf } from '@/offline/sending'
+import { bringRules } from '@/rules/onDevice'
 import { useSheet, type Sheet } from '@/stations/walk/useSheet'
 
 import { rules, rulesOf } from './rules'
@@ -202,7 +203,7 @@ describe('the sheet', () => {
     const { sheet } = open(ref(visitOf()), drafts)
     const first = step()
     await sheet.load()
-    await vi.waitFor(() => expect(localStorage.getItem('apercu-rules')).toContain(rules.hash))
+    expect((await bringRules())?.hash).toBe(rules.hash)
     vi.stubGlobal('fetch', () => Promise.reject(new TypeError('down')))
     sheet.type(first, '7,5')
     await sheet.finish(first)

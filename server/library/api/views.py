@@ -104,6 +104,17 @@ class GlossaryView(APIView):
         return Response(TermOut(sorted(terms, key=lambda term: term.name.casefold()), many=True).data)
 
 
+class StandingRulesOut(serializers.Serializer[Any]):
+    """Formulas that say how counts stand against a `threshold` and against what was `sown`; `given`: numbers that they
+    name.
+    """
+
+    threshold = serializers.CharField()
+    sown = serializers.CharField()
+    messages = serializers.DictField(child=serializers.CharField())
+    given = serializers.DictField(child=serializers.JSONField())
+
+
 class RulesOut(serializers.Serializer[Any]):
     """`hash`: of all the rest; `number`: the pattern of numbers that a device reads; `messages`: what is said of
     values, with names in braces that are filled in.
@@ -114,6 +125,7 @@ class RulesOut(serializers.Serializer[Any]):
     number = serializers.CharField()
     messages = serializers.DictField(child=serializers.CharField())
     sheets = SheetOut(many=True)
+    standing = StandingRulesOut()
     measures = serializers.ListField(child=serializers.DictField())
 
 

@@ -11,6 +11,6 @@ urlpatterns = [
     path("trials/<uuid:id>/sow/bags/<str:plot>", views.BagView.as_view()),
     path("trials/<uuid:id>/sow/placed/<str:plot>", views.PlacedView.as_view()),
     path("trials/<uuid:id>/sow/decisions/<uuid:decision>", views.DecisionView.as_view()),
-    path("visits/<uuid:id>/standing/<uuid:unit>", views.StandingView.as_view()),
+    path("visits/<uuid:id>/standing", views.StandingView.as_view()),
     path("trials/<uuid:id>/sow/sowings/<uuid:sowing>", views.SowingView.as_view()),
 ]

@@ -31,9 +31,9 @@ from sowing.api.calibration_shown import shown_answer
 from sowing.api.shown import plan_shown, sow_json, sowing_shown
 from sowing.calibration import answer_to
 from sowing.models import Sowing
-from sowing.standing import Standing, standing_in
+from sowing.standing import Standing, standing_of
 from trials.api.at_site import AT_SITE, season_of
-from trials.models import Season, UnitKind
+from trials.models import Season
 
 
 def _read(shape: type[serializers.Serializer[Any]], request: Request, data: Any = None) -> dict[str, Any]:
@@ -177,10 +177,9 @@ class StandingOut(Shape):
 
 class StandingView(APIView):
     @extend_schema(responses=StandingOut(many=True))
-    def get(self, request: Request, id: UUID, unit: UUID) -> Response:
-        """What the counts of a plot come to so far: against what was sown, and against thresholds for action."""
+    def get(self, request: Request, id: UUID) -> Response:
+        """What a device needs to say how the counts of a plot stand against what was sown and against thresholds."""
         person = cast(Person, request.user)
         visits = Visit.objects.visible_to(person).select_related("season__trial__workspace", "season__site")
-        visit = get_object_or_404(visits, pk=id)
-        plot = get_object_or_404(visit.season.units.filter(kind=UnitKind.PLOT), pk=unit)
-        return Response(StandingOut(standing_in(by=person, visit=visit, unit=plot), many=True).data)
+        found = standing_of(by=person, visit=get_object_or_404(visits, pk=id))
+        return Response(StandingOut(found, many=True).data)

@@ -1702,14 +1702,14 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/v1/visits/{id}/standing/{unit}": {
+    "/api/v1/visits/{id}/standing": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        /** @description What the counts of a plot come to so far: against what was sown, and against thresholds for action. */
+        /** @description What a device needs to say how the counts of a plot stand against what was sown and against thresholds. */
         get: operations["visits_standing_list"];
         put?: never;
         post?: never;
@@ -5112,6 +5112,7 @@ export interface components {
                 [key: string]: string;
             };
             sheets: components["schemas"]["SheetOut"][];
+            standing: components["schemas"]["StandingRulesOut"];
             measures: {
                 [key: string]: unknown;
             }[];
@@ -5668,6 +5669,16 @@ export interface components {
          * @enum {string}
          */
         SownEnum: "as-plot" | "other" | "nothing";
+        /** @description Shows a dataclass: every field is there, whatever its default. `Meta.dataclass` names it and says what it is. */
+        SownThere: {
+            /** Format: double */
+            readonly live_seeds_m2: number | null;
+            /** Format: double */
+            readonly expected_m2: number | null;
+            /** Format: double */
+            readonly bulk_kg_ha: number | null;
+            readonly assumed: boolean;
+        };
         /**
          * @description A thing one may know of a species. `unit`: of both ends of a range; `below_zero`: whether they may be.
          *
@@ -5810,15 +5821,47 @@ export interface components {
             planned: boolean;
             next: components["schemas"]["NextStageOut"][];
         };
-        /** @description Sentences about a measure in a plot; `threshold`: in the measure's shown unit, None where there is none. */
+        /**
+         * @description Of one measure of a visit. `threshold`: in its stored unit, None where there is none; `shown`, `stand`, `rate`:
+         *     how its values, plants and rates are shown; `each`: what one value is of; `alike`: whether the plots of one
+         *     treatment are put together, since each has one sample only; `parts_make`: `sum` or `mean`; `per_m2`: factor from the
+         *     stored unit to per m², None where nothing was sown against which it could be held; `sown`: by treatment;
+         *     `means`: of plots, which may stand on other pages of the sheet.
+         */
         StandingOut: {
             /** Format: uuid */
             readonly measure: string;
             readonly name: string;
-            readonly unit: string;
             /** Format: double */
             readonly threshold: number | null;
-            readonly said: string[];
+            readonly shown: components["schemas"]["ShownUnit"];
+            readonly stand: components["schemas"]["ShownUnit"];
+            readonly rate: components["schemas"]["ShownUnit"];
+            readonly each: string;
+            readonly alike: boolean;
+            readonly parts_make: string;
+            /** Format: double */
+            readonly per_m2: number | null;
+            readonly sown: {
+                [key: string]: components["schemas"]["SownThere"];
+            };
+            readonly means: {
+                [key: string]: number;
+            };
+        };
+        /**
+         * @description Formulas that say how counts stand against a `threshold` and against what was `sown`; `given`: numbers that they
+         *     name.
+         */
+        StandingRulesOut: {
+            threshold: string;
+            sown: string;
+            messages: {
+                [key: string]: string;
+            };
+            given: {
+                [key: string]: unknown;
+            };
         };
         /**
          * @description A service's station by `service` and `key`; one of the workspace by `id`; a new one of one's own by `id` and
@@ -10568,7 +10611,6 @@ export interface operations {
             header?: never;
             path: {
                 id: string;
-                unit: string;
             };
             cookie?: never;
         };

@@ -25,19 +25,12 @@ export const sowQuery = (id: MaybeRefOrGetter<string>) =>
 
 export type Standing = Shapes['StandingOut']
 /** What the counts of a plot come to so far; asked anew with each value that was saved there (`saved`). */
-export const standingQuery = (
-  visit: MaybeRefOrGetter<string>,
-  unit: MaybeRefOrGetter<string>,
-  saved: MaybeRefOrGetter<string>,
-) =>
+/** What a device needs to say how the counts of a visit stand; kept on it for work without a network. */
+export const standingQuery = (visit: MaybeRefOrGetter<string>) =>
   queryOptions({
-    queryKey: ['visits', visit, 'standing', unit, saved],
+    queryKey: ['visits', visit, 'standing'],
     queryFn: () =>
-      answer(
-        client.GET('/api/v1/visits/{id}/standing/{unit}', {
-          params: { path: { id: toValue(visit), unit: toValue(unit) } },
-        }),
-      ),
+      answer(client.GET('/api/v1/visits/{id}/standing', { params: { path: { id: toValue(visit) } } })),
   })
 export const keepThreshold = (measure: string, threshold: string) =>
   answer(

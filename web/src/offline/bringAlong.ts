@@ -2,7 +2,7 @@ import { shallowRef } from 'vue'
 
 import { killsQuery, logQuery } from '@/api/fieldLog'
 import { api, catalogueQuery, queryClient, todayQuery, trialQueries } from '@/api/queries'
-import { sowQuery } from '@/api/sow'
+import { sowQuery, standingQuery } from '@/api/sow'
 import { stagesQuery } from '@/api/stages'
 import { bringRules } from '@/rules/onDevice'
 
@@ -52,7 +52,7 @@ export async function bringAlong(person: string): Promise<void> {
       const season = await queryClient.fetchQuery({ ...trialQueries.season(id), staleTime: 0 })
       await Promise.allSettled([stagesQuery(id), logQuery(id), killsQuery(id), sowQuery(id)].map(get))
       for (const visit of season.visits) {
-        const sheet = await api.visit(visit.id)
+        const [sheet] = await Promise.all([api.visit(visit.id), get(standingQuery(visit.id))])
         for (let page = 1; page <= sheet.pages; page++) await api.visit(visit.id, { page })
         visits += 1
       }

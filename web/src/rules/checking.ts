@@ -109,7 +109,7 @@ const shown = (value: number, { unit, factor }: Shapes['ShownUnit']) =>
   `${threeDigits(value * factor)} ${unit}`.trim()
 
 /** A message with the values that its braces name. */
-const filled = (message: string, given: Given) =>
+export const filled = (message: string, given: Given) =>
   message.replace(/\{(\w+)\}/g, (_, key: string) => {
     const value = given[key]
     return typeof value === 'number' ? threeDigits(value) : String(value)

@@ -1,6 +1,6 @@
 import jsonata from 'jsonata'
 
-export type Given = Record<string, number | string | number[]>
+export type Given = Record<string, number | string | boolean | number[]>
 
 /** The language has no logarithm; the server adds the same one. */
 function made(text: string): jsonata.Expression {
@@ -19,6 +19,11 @@ async function evaluated(text: string, given: Given): Promise<unknown> {
 export async function numberOf(formula: string, given: Given): Promise<number | null> {
   const found = await evaluated(formula, given)
   return typeof found === 'number' && Number.isFinite(found) ? found : null
+}
+
+/** The named values that a formula makes of others; none where it makes none. */
+export async function namedIn(formula: string, given: Given): Promise<Record<string, unknown>> {
+  return ((await evaluated(formula, given)) ?? {}) as Record<string, unknown>
 }
 
 export async function truthOf(condition: string, given: Given): Promise<boolean> {

@@ -1,8 +1,10 @@
 import { api } from '@/api/queries'
 
 import type { Checked, DeviceRules, Expected, Rules } from './checking'
+import type { Beside, Units } from './standing'
 
 const KEPT = 'apercu-rules'
+let standing: Promise<typeof import('./standing')> | undefined
 let loaded: Promise<Rules | null> | undefined
 let checking: Promise<typeof import('./checking')> | undefined
 
@@ -41,4 +43,17 @@ export async function checkHere(
   const module = await checking?.catch(() => null)
   if (!rules || rules.hash !== measure.hash || !module) return { state: 'unknown' }
   return module.checkEntry(rules, measure, typed, expected)
+}
+
+/** What the rules say of counts (`standingSaid`); empty where this device hasn’t the rules. */
+export async function standingHere(
+  rule: 'threshold' | 'sown',
+  beside: Beside,
+  units: Units,
+  each: string,
+): Promise<string> {
+  const rules = await bringRules()
+  standing ??= import('./standing')
+  const module = await standing.catch(() => (standing = undefined))
+  return rules?.standing && module ? module.standingSaid(rules, rule, beside, units, each) : ''
 }

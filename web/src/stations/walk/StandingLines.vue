@@ -1,21 +1,36 @@
 <script setup lang="ts">
-import { useMutation, useQuery } from '@tanstack/vue-query'
+import { useMutation } from '@tanstack/vue-query'
 import { computed, ref, toRef } from 'vue'
 import { useI18n } from 'vue-i18n'
 
-import { keepThreshold, standingQuery, type Standing } from '@/api/sow'
+import type { Trial, Visit } from '@/api/queries'
+import { keepThreshold } from '@/api/sow'
 import ProblemNote from '@/parts/ProblemNote.vue'
 import { plain } from '@/texts/format'
 
-/** What the counts of the plot come to so far, as the server says it; thresholds for action are set here. */
-const props = defineProps<{ visit: string; unit: string; saved: string; mayRecord: boolean }>()
+import type { Sheet } from './useSheet'
+import { useStanding, type StandingLine } from './useStanding'
+
+/** What the counts of the plot come to so far; thresholds for action are set here. */
+const props = defineProps<{
+  trial: Trial
+  visit: Visit
+  unit: string
+  sheet: Sheet
+  blind: boolean
+  mayRecord: boolean
+}>()
 const { t } = useI18n()
-const { data, refetch } = useQuery(
-  standingQuery(toRef(props, 'visit'), toRef(props, 'unit'), toRef(props, 'saved')),
+const { lines, refetch } = useStanding(
+  () => props.trial,
+  () => props.visit,
+  toRef(props, 'unit'),
+  props.sheet,
+  () => props.blind,
 )
 const setting = ref('')
 const typed = ref('')
-function begin(one: Standing) {
+function begin(one: StandingLine) {
   setting.value = one.measure
   typed.value = one.threshold === null ? '' : plain(Number(one.threshold.toPrecision(4)))
 }
@@ -26,14 +41,15 @@ const { mutate: keep, error } = useMutation({
     void refetch()
   },
 })
-const several = computed(() => (data.value?.length ?? 0) > 1)
+const several = computed(() => lines.value.length > 1)
 </script>
 
 <template>
-  <ul v-if="data?.length" class="standing">
-    <li v-for="one in data" :key="one.measure">
+  <ul v-if="lines.length" class="standing">
+    <li v-for="one in lines" :key="one.measure">
       <strong v-if="several && one.said.length">{{ one.name }}: </strong>
       <span role="status">{{ one.said.join(' ') }}</span>
+      <span v-if="one.hidden" class="quiet">{{ t('walk.threshold.hidden') }}</span>
       <form v-if="setting === one.measure" @submit.prevent="keep()">
         <label>
           {{ t('walk.threshold.label', { m: one.name, unit: one.unit }) }}

@@ -60,10 +60,6 @@ const small = useSmallScreen()
 const mayRecord = computed(() => props.trial.may.includes('record'))
 
 const steps = computed(() => stepsOf(visit.value))
-/** The rows that stand in the plot: a correction is another one. */
-const savedHere = computed(() =>
-  sheet.byStatus.value.saved.flatMap((c) => (c.place.unit === unit.value && c.row ? [c.row.id] : [])).join(),
-)
 /** Where photographs are what the visit is for, they stand first on a phone too. */
 const covers = computed(() => visit.value.measures.some((m) => m.by_photograph))
 /** Measures by species or grade; on a phone the tally of each has its own list. */
@@ -380,7 +376,15 @@ const notes = computed(() =>
           @key="key"
         />
       </DownloadTable>
-      <StandingLines v-if="at" :visit="visit.id" :unit="unit" :saved="savedHere" :may-record="mayRecord" />
+      <StandingLines
+        v-if="at"
+        :trial="trial"
+        :visit="visit"
+        :unit="unit"
+        :sheet="sheet"
+        :blind="blind"
+        :may-record="mayRecord"
+      />
       <div v-if="mayRecord && !small" class="acts">
         <button type="button" class="pill" @click="missing = true">
           {{ t('walk.missing', { p: plots.get(unit)?.label }) }} <kbd>x</kbd>

@@ -142,7 +142,7 @@ export default {
     timer: { start: 'Start timer', stop: 'Stop timer and add {s} s', cancel: 'Cancel timer' },
     full: 'This device is full, so it can’t keep what you enter. Stay on this page until all is saved, then free some space on the device.',
     threshold: {
-      label: 'Act from, {m}, {unit}', save: 'Save threshold', set: 'Set action threshold: {m}', change: 'Change action threshold: {m}',
+      label: 'Act from, {m}, {unit}', save: 'Save threshold', hidden: 'Treatments are hidden: what would tell them apart is said once they are shown.', set: 'Set action threshold: {m}', change: 'Change action threshold: {m}',
     },
     cover: {
       take: 'Add photographs', title: 'Green cover from photographs', sending: 'Sending the photograph …', place: 'Plot and frame of {name}',
