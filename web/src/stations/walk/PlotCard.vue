@@ -294,6 +294,7 @@ function said(step: Step): string {
         </button>
       </div>
     </section>
+    <slot />
     <CardActs
       v-if="mayRecord"
       :sheet="sheet"

@@ -48,7 +48,9 @@ const several = computed(() => lines.value.length > 1)
   <ul v-if="lines.length" class="standing">
     <li v-for="one in lines" :key="one.measure">
       <strong v-if="several && one.said.length">{{ one.name }}: </strong>
-      <span role="status">{{ one.said.join(' ') }}</span>
+      <div role="status">
+        <p v-for="said in one.said" :key="said">{{ said }}</p>
+      </div>
       <span v-if="one.hidden" class="quiet">{{ t('walk.threshold.hidden') }}</span>
       <form v-if="setting === one.measure" @submit.prevent="keep()">
         <label>
@@ -75,8 +77,9 @@ const several = computed(() => lines.value.length > 1)
   margin: 10px 0 8px;
   padding: 0;
 }
-li {
-  margin-bottom: 4px;
+li,
+p {
+  margin: 0 0 4px;
 }
 form {
   display: flex;

@@ -350,7 +350,17 @@ const notes = computed(() =>
         @note="noting = true"
         @undo="undo"
         @redo="redo"
-      />
+      >
+        <StandingLines
+          v-if="at"
+          :trial="trial"
+          :visit="visit"
+          :unit="unit"
+          :sheet="sheet"
+          :blind="blind"
+          :may-record="mayRecord"
+        />
+      </PlotCard>
       <div v-if="small && !covers" class="acts">
         <VisitPhotographs :trial="trial" :visit="visit" :sheet="sheet" :at="at" :may-record="mayRecord" />
       </div>
@@ -377,7 +387,7 @@ const notes = computed(() =>
         />
       </DownloadTable>
       <StandingLines
-        v-if="at"
+        v-if="!small && at"
         :trial="trial"
         :visit="visit"
         :unit="unit"
