@@ -80,6 +80,15 @@ class Occasion:
 
 
 @dataclass(frozen=True, slots=True)
+class Blinding:
+    """How many entries were made with treatment names hidden, with them shown, and of how many it isn't known."""
+
+    hidden: int = 0
+    shown: int = 0
+    unknown: int = 0
+
+
+@dataclass(frozen=True, slots=True)
 class Recorded:
     """Values of one measure: plot label → its samples, in order; an empty list or all None: lost.
 
@@ -88,6 +97,7 @@ class Recorded:
     count; None where it isn't known. `examined`: beside `samples`, the n of each k of n, whose values are in per cent.
     `question_changed`: what was changed in the question after results were seen, each with who, when and why;
     `planned_after`: the planned test was chosen then. `occasion`: when it was taken, None where nobody has said.
+    `blinding`: of the entries that the values are made of.
     """
 
     asked: Asked
@@ -100,3 +110,4 @@ class Recorded:
     question_changed: tuple[str, ...] = ()
     planned_after: bool = False
     occasion: Occasion | None = None
+    blinding: Blinding = Blinding()

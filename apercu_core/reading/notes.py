@@ -20,6 +20,8 @@ def notes_of(
         )
     elif recorded.zones:
         notes.append(f"Measured in one zone of each plot: {recorded.zones[0]}.")
+    if said := _blinding_said(recorded):
+        notes.append(said)
     if how.method == "holm":
         notes.append("Holm’s method has no intervals of its own. Glyphs and verdicts use Bonferroni intervals.")
     if asked.margin is not None and asked.margin.kind == "percent":
@@ -35,3 +37,15 @@ def notes_of(
             "in them."
         )
     return tuple(notes)
+
+
+def _blinding_said(recorded: Recorded) -> str:
+    """That names were shown is said of scores alone, which a person can bend without wanting to."""
+    hidden, shown, unknown = recorded.blinding.hidden, recorded.blinding.shown, recorded.blinding.unknown
+    if not hidden:
+        scored = recorded.asked.kind == "score" and shown
+        return "Scored with treatment names shown: whoever scored knew what grew in each plot." if scored else ""
+    if not shown and not unknown:
+        return "Recorded blind: treatment names were hidden for every entry."
+    others = [f"shown for {shown}" if shown else "", f"for {unknown} it isn’t known" if unknown else ""]
+    return f"Treatment names were hidden for {hidden} entries, {listed([one for one in others if one])}."

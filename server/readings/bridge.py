@@ -10,7 +10,7 @@ from apercu_core.design.facts import READ_AS
 from apercu_core.design.plan_file import PlannedDesign
 from apercu_core.measures.settings import counted_area
 from apercu_core.protocol.question import contradictions
-from apercu_core.reading.asked import Asked, How, Occasion, Recorded, ValueKind
+from apercu_core.reading.asked import Asked, Blinding, How, Occasion, Recorded, ValueKind
 from apercu_core.statistics.specification import Design
 from apercu_core.trial.facts import Allocation, PlotFacts, TrialFacts, TroubleFacts
 from apercu_core.units import System, per_area_factor
@@ -35,7 +35,8 @@ class Given:
     `observations`: measure id → plot label → ids, beside the samples; `failed`: measure id → plots whose treatment
     failed; `names`: of treatments, by id; `by_zone`: measure id → zones; `occasions`: measure id → the visit it is
     taken at; `visits`: of how many each value is the mean or the sum; `by_part`: measure id → part → plot → samples;
-    `unsaid`: measure id → part → samples without an entry of it. `system`: what the reader is shown.
+    `unsaid`: measure id → part → samples without an entry of it; `blinding`: by measure id. `system`: what
+    the reader is shown.
     """
 
     facts: TrialFacts
@@ -52,6 +53,7 @@ class Given:
     visits: Mapping[str, int]
     by_part: Mapping[str, Mapping[str, Samples]]
     unsaid: Mapping[str, Mapping[str, int]]
+    blinding: Mapping[str, Blinding]
     system: System
 
     def shown(self, measure: TrialMeasure) -> Samples:
@@ -101,6 +103,7 @@ def gather(season: Season, system: System = "metric") -> Given:
         {key: one.visits for key, one in values.items()},
         {key: one.by_part for key, one in values.items()},
         {key: one.unsaid for key, one in values.items()},
+        {key: one.blinding for key, one in values.items()},
         system,
     )
 
@@ -154,7 +157,7 @@ def recorded(given: Given, first: Reading | None) -> list[Recorded]:
                 asked_of(measure, given.system, given.names), given.shown(measure), changed,
                 given.failed.get(key, ()), tuple(given.by_zone.get(key, ())), _shown_area(measure, given),
                 given.examined.get(key, {}), tuple(one.said for one in said), planned_after,
-                given.occasions.get(key),
+                given.occasions.get(key), given.blinding.get(key, Blinding()),
             )
         )  # fmt: skip
     return out

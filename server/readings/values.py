@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import uuid
+from collections import Counter
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from datetime import date
@@ -11,7 +12,7 @@ from typing import Any, cast
 from apercu_core.field.zones import weighted_mean
 from apercu_core.measures.over_visits import OverVisits, VisitValues, over_visits
 from apercu_core.numbers import read_number
-from apercu_core.reading.asked import Occasion
+from apercu_core.reading.asked import Blinding, Occasion
 from library.models import MeasureKind
 from records.models import MissingStatus, Observation, VisitMeasure
 from trials.models import Season, TrialMeasure
@@ -25,7 +26,8 @@ class MeasureValues:
     """`samples`: plot → samples in the stored unit; `examined`: beside them, the n of each k of n, None for what isn't
     one; `ids`: observations beside the samples, where each sample is one; `failed`: plots whose treatment failed;
     `visits`: how many of them each value is the mean or the sum of; `by_part`: part → plot → samples, where the measure
-    is told by parts; `unsaid`: part → in how many samples that have others it has no entry, and counts as none.
+    is told by parts; `unsaid`: part → in how many samples that have others it has no entry, and counts as none;
+    `blinding`: whether treatment names were hidden where the entries were made.
     """
 
     samples: Samples
@@ -36,6 +38,7 @@ class MeasureValues:
     visits: int
     by_part: Mapping[str, Samples]
     unsaid: Mapping[str, int]
+    blinding: Blinding
 
 
 @dataclass(slots=True)
@@ -52,6 +55,7 @@ class _AtVisit:
     told: dict[uuid.UUID, dict[tuple[str, int], dict[str, float | None]]] = field(default_factory=dict)
     by_part: dict[str, Samples] = field(default_factory=dict)
     unsaid: dict[str, int] = field(default_factory=dict)
+    blinding: Counter[bool | None] = field(default_factory=Counter)
 
     def clear(self, label: str) -> None:
         self.samples[label], self.examined[label], self.ids[label] = [], [], []
@@ -93,13 +97,28 @@ def _by_visit(
         .exclude(value=None, missing_reason="")
         .order_by("missing_status", "visit__order", "sample", "id")
         .values_list("id", "version_id", "visit_id", "unit_id", "value", "missing_status", "zone", "fields",
-                     "visit__date", "component", "sample")
+                     "visit__date", "component", "sample", "blind")
     )  # fmt: skip
-    for id, version, visit, unit, value, missing_status, zone, fields, day, part, sample in rows:  # missing ones last
+    for (
+        id,
+        version,
+        visit,
+        unit,
+        value,
+        missing_status,
+        zone,
+        fields,
+        day,
+        part,
+        sample,
+        blind,
+    ) in rows:  # missing ones last
         measure, label = measure_of[version], labels[unit]
         at = found.setdefault((measure, visit), _AtVisit())
         if label in lost and day is not None and day >= lost[label]:
             value, missing_status = None, MissingStatus.DAMAGED  # what stands there isn't the treatment's any more
+        if value is not None and not missing_status:
+            at.blinding[blind] += 1
         if part and not missing_status:
             at.told.setdefault(unit, {}).setdefault((zone, sample), {})[part] = value
             continue
@@ -184,7 +203,15 @@ def _together(
     if not begun:
         occasion = Occasion(visits[-1][1], _iso(visits[-1][2])) if visits else None
         return MeasureValues(
-            dict(empty), dict(empty) if counted_of else None, {label: [] for label in empty}, (), occasion, 1, {}, {}
+            dict(empty),
+            dict(empty) if counted_of else None,
+            {label: [] for label in empty},
+            (),
+            occasion,
+            1,
+            {},
+            {},
+            Blinding(),
         )
     own = [VisitValues(str(visit), name, day, found[key, visit].samples) for visit, name, day in begun]
     combined = over_visits(rule_of(measure), own)
@@ -204,6 +231,7 @@ def _together(
             measure.version.entry_sheet.parts_make,
         ),
         {part: sum(one.unsaid.get(part, 0) for one in used) for one in used for part in one.unsaid},
+        Blinding(*(sum(one.blinding[blind] for one in used) for blind in (True, False, None))),
     )
 
 

@@ -7,7 +7,7 @@ import numpy as np
 import pytest
 
 from apercu_core.errors import Refused
-from apercu_core.reading.asked import Asked, How, Recorded
+from apercu_core.reading.asked import Asked, Blinding, How, Recorded
 from apercu_core.reading.description import decimals_of, describe
 from apercu_core.reading.trial import read_trial
 from apercu_core.statistics.critical import critical_value
@@ -125,6 +125,25 @@ def test_notes_tell_of_zones_shares_methods_and_margins_that_are_a_percentage():
     assert f"5 % of bare at {mean:.3g}"[:15] in note
     assert note.count("t/ha") == 1
     assert percent.band.high == pytest.approx(0.05 * mean)
+
+
+@pytest.mark.parametrize(
+    ("kind", "blinding", "says"),
+    [
+        ("score", Blinding(20), ("Recorded blind: treatment names were hidden for every entry.",)),
+        (
+            "score", Blinding(12, 6, 2),
+            ("Treatment names were hidden for 12 entries, shown for 6 and for 2 it isn’t known.",),
+        ),
+        ("score", Blinding(0, 20), ("Scored with treatment names shown: whoever scored knew what grew in each plot.",)),
+        ("continuous", Blinding(0, 20), ()),
+        ("score", Blinding(0, 0, 20), ()),
+    ],
+)  # fmt: skip
+def test_notes_tell_whether_treatment_names_were_hidden(kind, blinding, says):
+    measure = recorded()
+    found = read(replace(measure, asked=replace(measure.asked, kind=kind), blinding=blinding))
+    assert tuple(note for note in found.notes if "treatment names" in note.lower()) == says
 
 
 def test_a_variance_that_is_estimated_at_zero_is_noted_by_its_unit():

@@ -5,6 +5,8 @@ import uuid
 
 import pytest
 
+from apercu_core.reading.asked import Blinding
+from readings.bridge import gather, recorded
 from records.models import Observation, Visit
 from reports.field_sheet import field_sheet_html
 from tests.server.asking import Trial, measure_in
@@ -131,6 +133,8 @@ def test_scores_are_blind_unless_somebody_says_otherwise_and_each_value_says_so(
     trial.enter(trial.typed("102", {"value": "6"}, blind=False))
     kept = Observation.objects.filter(visit=trial.visit).values_list("unit__label", "blind")
     assert dict(kept) == {"101": True, "102": False}
+    [found] = recorded(gather(Season.objects.get(trial=trial.id)), None)
+    assert found.blinding == Blinding(hidden=1, shown=1)
     trial.plan_visit(how={**HOW, "blind": False})
     assert trial.open()["blind"] is False
 
