@@ -16,12 +16,13 @@ from apercu_core.errors import Refused
 from apercu_core.field.layout import Rectangle
 from apercu_core.words import number
 
-Placement = Literal["stratified", "random", "diagonal", "line", "fixed", "seeded", "exempt", "free"]
+Placement = Literal["stratified", "random", "diagonal", "line", "transect", "fixed", "seeded", "exempt", "free"]
 PLACEMENTS: Mapping[Placement, str] = {
     "stratified": "At random in equal parts of the plot’s length, one sample in each.",
     "random": "At random anywhere in the part of the plot that is sampled.",
     "diagonal": "Along the diagonal, across the rows, at equal distances from a random start.",
     "line": "Along a line down the plot, at equal distances from a random start.",
+    "transect": "Along a straight line in a direction of your own, at a distance of your own, from a random start.",
     "fixed": "Marked quadrats: the same places at every visit that takes fixed ones.",
     "seeded": "Marked quadrats into which seed was sown: the same places at every visit that takes seeded ones.",
     "exempt": "Marked quadrats that operations leave out: the same places at every visit that takes exempt ones.",
@@ -48,6 +49,22 @@ class Quadrat:
 
 
 @dataclass(frozen=True, slots=True)
+class Transect:
+    """A straight line of samples. `bearing`: the way along it, degrees clockwise from the way along the plot;
+    `spacing`: from sample to sample, m.
+    """
+
+    bearing: float
+    spacing: float
+
+    @property
+    def step(self) -> tuple[float, float]:
+        """From one sample to the next, across and along the plot, m."""
+        turned = math.radians(self.bearing)
+        return self.spacing * math.sin(turned), self.spacing * math.cos(turned)
+
+
+@dataclass(frozen=True, slots=True)
 class Place:
     """The nearest corner of a sample, m from the plot's lower left corner."""
 
@@ -69,9 +86,10 @@ def quadrat_of(settings: Mapping[str, float]) -> Quadrat | None:
 
 def place_samples(
     area: Rectangle, quadrat: Quadrat, samples: int, placement: Placement, seed: str, *,
-    avoided: Sequence[Rectangle] = (), held: Sequence[Place] = (),
+    avoided: Sequence[Rectangle] = (), held: Sequence[Place] = (), transect: Transect | None = None,
 ) -> tuple[Place, ...]:  # fmt: skip
-    """Places of samples in walking order from the near end; those of `held` stay as they are, and first.
+    """Places of samples in walking order from the near end, of a transect from its start; those of `held` stay as they
+    are, and first.
 
     `area`: what is sampled of the plot, in its own coordinates, clear of edges and wheel tracks; `seed`: the same one
     draws the same places; `avoided`: ground that was cut or dug. Raises `Refused` where they find no room.
@@ -89,6 +107,11 @@ def place_samples(
         )
     if placement in ("diagonal", "line") and long / samples < quadrat.length - 1e-9 and samples > 1:
         raise _no_room(samples, quadrat)
+    if placement == "transect":
+        if transect is None:
+            raise Refused("bad-value", "Say which way the transect runs, and how far its samples lie apart.")
+        drawn = _along_transect(start, samples, area, quadrat, transect)
+        return (*held[:samples], *drawn[len(held) :])
     shut = [_grown(r, CLEAR_M) for r in avoided]
     found = list(held[:samples])
     for i in range(len(found), samples):
@@ -140,6 +163,26 @@ def _along_line(
     along = area.y + share * (area.length - quadrat.length)
     across = area.x + (share if placement == "diagonal" else side) * (area.width - quadrat.width)
     return Place(_rounded(across, area.x), _rounded(along, area.y))
+
+
+def _along_transect(
+    start: tuple[float, float], samples: int, area: Rectangle, quadrat: Quadrat, transect: Transect
+) -> list[Place]:
+    """Each place in which the whole line lies in the area is as likely. Ground that was cut isn't stepped round."""
+    steps, rooms = transect.step, (area.width - quadrat.width, area.length - quadrat.length)
+    if samples > 1 and all(abs(a) < b - 1e-9 for a, b in zip(steps, (quadrat.width, quadrat.length), strict=True)):
+        raise Refused("bad-value", f"Samples of {number(quadrat.width)} × {number(quadrat.length)} m would lie over "
+                      f"each other {number(transect.spacing)} m apart. Set a larger spacing.")  # fmt: skip
+    places = []
+    for share, step, room, low in zip(reversed(start), steps, rooms, (area.x, area.y), strict=True):
+        reach = (samples - 1) * step
+        if abs(reach) > room + 1e-9:
+            raise Refused("bad-value", f"{samples} samples {number(transect.spacing)} m apart don’t fit into the "
+                          f"{number(area.width)} × {number(area.length)} m of the plot that are sampled, in this "
+                          "direction. Set a smaller spacing, fewer samples or another direction.")  # fmt: skip
+        first = low + max(0.0, -reach) + share * (room - abs(reach))
+        places.append([round(first + i * step, 3) for i in range(samples)])
+    return [Place(across, along) for across, along in zip(*places, strict=True)]
 
 
 def _on_grid(draw: Random, low: float, high: float) -> float | None:

@@ -39,6 +39,8 @@ class Visit(models.Model):
     placement = models.CharField(
         max_length=12, blank=True, help_text="How places of samples are drawn (`field.sample_places`); empty: not said."
     )
+    bearing = models.FloatField(null=True, help_text="Of a transect, degrees clockwise from north.")
+    spacing = models.FloatField(null=True, help_text="From sample to sample of a transect, m.")
     places = models.JSONField(
         null=True, blank=True, help_text="What they were drawn for, and those of each plot: across and along, m."
     )

@@ -16,11 +16,13 @@ from apercu_core.field.sample_places import (
     Place,
     Placement,
     Quadrat,
+    Transect,
     corner_said,
     place_samples,
     quadrat_of,
 )
 from apercu_core.field.surroundings import areas_of
+from apercu_core.words import number
 from records.models import Visit
 from records.progress import samples_at
 from trials.layout import field_of
@@ -50,7 +52,7 @@ def places_at(visit: Visit, plots: Sequence[Unit]) -> Places:
     is never made up afterwards. A further sample gets one beside the others.
     """
     placement = cast(Placement, visit.placement)
-    said, corner = PLACEMENTS.get(placement, ""), corner_said(_bearing(visit.season))
+    said, corner = _said(visit, placement), corner_said(_bearing(visit.season))
     quadrat, samples = _laid_down(visit)
     if quadrat is None or not placement or placement == "free":
         return Places(said, corner, quadrat, {}, {})
@@ -69,6 +71,23 @@ def places_at(visit: Visit, plots: Sequence[Unit]) -> Places:
         return Places(said, corner, quadrat, _kept(visit, placement, quadrat, samples, sampled), sampled)
     except Refused as refusal:
         return Places(said, corner, quadrat, {}, sampled, refusal.message)
+
+
+def _said(visit: Visit, placement: Placement) -> str:
+    if visit.bearing is None or visit.spacing is None or placement != "transect":
+        return PLACEMENTS.get(placement, "")
+    of = "north" if _bearing(visit.season) is not None else "the way up on the map"
+    return (
+        f"Along a straight line {number(visit.bearing)}° clockwise from {of}, {number(visit.spacing)} m from sample to "
+        "sample, from a random start."
+    )
+
+
+def _transect(visit: Visit) -> Transect | None:
+    """Seen from the way along the plots."""
+    if visit.bearing is None or visit.spacing is None:
+        return None
+    return Transect(visit.bearing - (_bearing(visit.season) or 0.0), visit.spacing)
 
 
 def forget_unwalked(visit: Visit) -> None:
@@ -91,6 +110,8 @@ def _laid_down(visit: Visit) -> tuple[Quadrat | None, int]:
         version = taken.measure.version
         usual = {s.key: version.settings.get(s.key, s.usual) for s in version.entry_sheet.settings}
         quadrat = quadrat_of({key: float(value) for key, value in usual.items() if value is not None})
+        if quadrat is None and visit.placement == "transect" and version.entry_sheet.sampled:
+            quadrat = Quadrat(0.0, 0.0)  # single plants stand on a transect too
         if quadrat is not None:
             found.append((quadrat, samples_at(taken)))
     if not found:
@@ -101,7 +122,8 @@ def _laid_down(visit: Visit) -> tuple[Quadrat | None, int]:
 def _kept(
     visit: Visit, placement: Placement, quadrat: Quadrat, samples: int, sampled: Mapping[uuid.UUID, Rectangle]
 ) -> Drawn:
-    key = _key(placement, quadrat, samples, sampled)
+    transect = _transect(visit) if placement == "transect" else None
+    key = _key(placement, quadrat, samples, sampled, transect)
     kept: dict[str, Any] = visit.places or {}
     there: Drawn = {uuid.UUID(u): tuple(Place(*p) for p in own) for u, own in kept.get("plots", {}).items()}
     if kept.get("key") == key:
@@ -112,7 +134,7 @@ def _kept(
     drawn = {
         unit: place_samples(
             area, quadrat, samples, placement, f"{seed}|{unit}", avoided=avoided.get(unit, ()),
-            held=there.get(unit, ()) if unit in walked else (),
+            held=there.get(unit, ()) if unit in walked else (), transect=transect,
         )
         for unit, area in sampled.items()
         if unit in there or unit not in walked
@@ -123,8 +145,12 @@ def _kept(
     return drawn
 
 
-def _key(placement: Placement, quadrat: Quadrat, samples: int, sampled: Mapping[uuid.UUID, Rectangle]) -> str:
-    said = [placement, astuple(quadrat), samples, sorted((str(u), astuple(r)) for u, r in sampled.items())]
+def _key(
+    placement: Placement, quadrat: Quadrat, samples: int, sampled: Mapping[uuid.UUID, Rectangle],
+    transect: Transect | None,
+) -> str:  # fmt: skip
+    said: list[object] = [placement, astuple(quadrat), samples]
+    said += [sorted((str(u), astuple(r)) for u, r in sampled.items()), *([astuple(transect)] if transect else [])]
     return hashlib.sha256(repr(said).encode()).hexdigest()[:16]
 
 

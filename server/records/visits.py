@@ -10,7 +10,7 @@ from typing import Any
 
 from django.db import transaction
 
-from apercu_core.errors import Refused
+from apercu_core.errors import Place, Refused
 from apercu_core.field.layout import Rectangle
 from apercu_core.field.observers import Allotment, allot
 from apercu_core.field.sample_places import Placement
@@ -30,7 +30,8 @@ from trials.models import Season, Unit, UnitKind
 @dataclass(frozen=True, slots=True)
 class HowWalked:
     """How a visit is walked. `samples`: of a plot, by measure, where it isn't as many as the measure has; `plots`: by
-    label, none: all; `observers`: who counts, in order; `blind`: None where the measures say.
+    label, none: all; `observers`: who counts, in order; `blind`: None where the measures say; `bearing`, `spacing`:
+    of a transect, degrees from north and m from sample to sample.
     """
 
     placement: Placement = "stratified"
@@ -39,6 +40,8 @@ class HowWalked:
     observers: Sequence[uuid.UUID] = ()
     blind: bool | None = None
     guess_first: bool = False
+    bearing: float | None = None
+    spacing: float | None = None
 
 
 def plan_visit(
@@ -61,14 +64,26 @@ def plan_visit(
             visit.timing = None  # a person set the date
         visit.name, visit.due, visit.counted = name.strip(), due, None
         if how is not None:
+            _require_transect(how)
             if how.placement != visit.placement:
                 forget_unwalked(visit)
+            visit.bearing, visit.spacing = how.bearing, how.spacing
             visit.placement, visit.blind, visit.guess_first = how.placement, how.blind, how.guess_first
         visit.save()
         _take(visit, season, measures)
         if how is not None:
             _walk_so(visit, season, how)
     return visit
+
+
+def _require_transect(how: HowWalked) -> None:
+    if how.placement != "transect":
+        return
+    missing = {"bearing": "Type which way the transect runs." if how.bearing is None else "",
+               "spacing": "Type how far the samples lie apart." if how.spacing is None else ""}  # fmt: skip
+    places = [Place(f"how.{where}", what) for where, what in missing.items() if what]
+    if places:
+        raise Refused("bad-value", "A transect needs a direction and a spacing.", places)
 
 
 def _walk_so(visit: Visit, season: Season, how: HowWalked) -> None:
@@ -155,7 +170,7 @@ def planned_of(visit: Visit) -> dict[str, Any]:
     return {
         "name": visit.name, "due": visit.due, "measures": measures, "plots": sorted(map(str, only_in(visit))),
         "observers": [str(one.person_id) for one in visit.observers.all()], "placement": visit.placement,
-        "blind": visit.blind, "guess_first": visit.guess_first,
+        "blind": visit.blind, "guess_first": visit.guess_first, "bearing": visit.bearing, "spacing": visit.spacing,
     }  # fmt: skip
 
 

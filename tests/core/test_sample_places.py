@@ -1,5 +1,7 @@
 """Places of samples: inside what is sampled, apart, clear of ground that was cut, and the same each time."""
 
+import itertools
+import math
 from itertools import combinations
 
 import pytest
@@ -7,7 +9,7 @@ import pytest
 from apercu_core.errors import Refused
 from apercu_core.field.layout import Rectangle
 from apercu_core.field.observers import WHY, WHY_ALONE, WHY_SHARED, allot
-from apercu_core.field.sample_places import Place, Quadrat, corner_said, place_samples, quadrat_of
+from apercu_core.field.sample_places import Place, Quadrat, Transect, corner_said, place_samples, quadrat_of
 
 AREA = Rectangle(0.5, 1.0, 3.0, 8.0)
 HALF = Quadrat(0.5, 0.5)
@@ -29,6 +31,29 @@ def test_places_lie_whole_in_the_sampled_part_and_are_the_same_each_time(placeme
                 assert 1.0 - 1e-9 <= p.along <= 8.5 + 1e-9, p
             if placement in ("stratified", "random", "fixed", "exempt"):
                 assert all(apart(a, b) for a, b in combinations(places, 2))
+
+
+def test_a_transect_keeps_its_direction_and_spacing_and_lies_wholly_in_the_sampled_part():
+    # 3-4-5: 1 m from sample to sample, 0.6 m across and 0.8 m along
+    transect = Transect(math.degrees(math.atan2(0.6, 0.8)), 1.0)
+    starts = set()
+    for seed in map(str, range(60)):
+        places = place_samples(AREA, HALF, 4, "transect", seed, transect=transect)
+        for a, b in itertools.pairwise(places):
+            assert (b.across - a.across, b.along - a.along) == pytest.approx((0.6, 0.8), abs=2e-3)
+        assert all(0.5 <= p.across <= 3.0 and 1.0 <= p.along <= 8.5 for p in places)
+        starts.add(places[0])
+    assert len(starts) > 50
+    back = place_samples(AREA, HALF, 4, "transect", "a", transect=Transect(180, 2))
+    assert [round(a.along - b.along, 3) for a, b in itertools.pairwise(back)] == [2, 2, 2]
+    held = place_samples(AREA, HALF, 5, "transect", "a", transect=Transect(180, 1), held=back[:2])
+    assert held[:2] == back[:2]
+    with pytest.raises(Refused, match="smaller spacing, fewer samples or another direction"):
+        place_samples(AREA, HALF, 4, "transect", "a", transect=Transect(90, 2))
+    with pytest.raises(Refused, match="Set a larger spacing"):
+        place_samples(AREA, HALF, 4, "transect", "a", transect=Transect(0, 0.3))
+    with pytest.raises(Refused, match="which way the transect runs"):
+        place_samples(AREA, HALF, 4, "transect", "a")
 
 
 def test_a_stratified_sample_has_one_place_in_each_part_of_the_length():

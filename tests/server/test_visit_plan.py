@@ -43,6 +43,24 @@ def test_places_are_drawn_once_inside_the_plot_and_said_from_a_corner(trial):
     assert placed(trial) == first
 
 
+def test_a_transect_runs_by_the_compass_with_its_spacing(trial):
+    asked = {**HOW, "placement": "transect", "samples": {trial.measures[0]: 3}}
+    refused = trial.plan_visit(how=asked)
+    assert refused.status_code == 422
+    assert [one["where"] for one in refused.json()["errors"]] == ["how.bearing", "how.spacing"]
+    assert trial.plan_visit(how={**asked, "bearing": "361", "spacing": "1"}).status_code == 400
+    assert trial.plan_visit(how={**asked, "bearing": "30", "spacing": "1,2"}).status_code == 200
+    found = placed(trial)
+    assert found["said"].startswith("Along a straight line 30° clockwise from north, 1.2 m from sample to sample")
+    for first, second, third in found["by_plot"].values():  # the plots run 30° from north too
+        assert (second["across"], third["across"]) == (first["across"], first["across"])
+        assert third["along"] - first["along"] == pytest.approx(2.4)
+    [mark] = trial.client.get(f"/api/v1/trials/{trial.id}/season").json()["visits"]
+    assert (mark["how"]["bearing"], mark["how"]["spacing"]) == (30.0, 1.2)
+    assert trial.plan_visit(how={**asked, "bearing": "120", "spacing": "20"}).status_code == 200
+    assert "don’t fit" in placed(trial)["why_none"]
+
+
 def test_places_of_recorded_samples_stay_when_the_plan_changes(trial):
     before = placed(trial)["by_plot"]
     unit = trial.unit("101")

@@ -7,7 +7,9 @@ from typing import Any
 from drf_spectacular.utils import extend_schema_field
 from rest_framework import serializers
 
+from apercu_core.amounts import shown_number
 from apercu_core.cautions import caution_for_visit
+from apercu_core.units import shown_in
 from config.etags import etag_of
 from config.typed_number import TypedNumber, TypedWhole
 from operations.api.detail_shapes import (
@@ -42,6 +44,8 @@ class HowWalkedOut(serializers.Serializer[Any]):
     observers = serializers.ListField(child=serializers.UUIDField())
     blind = serializers.BooleanField()
     guess_first = serializers.BooleanField()
+    bearing = serializers.FloatField(allow_null=True, help_text="Of a transect, ° from north.")
+    spacing = serializers.FloatField(allow_null=True, help_text="From sample to sample, in the reader’s unit.")
 
 
 class CrewOut(serializers.Serializer[Any]):
@@ -79,7 +83,11 @@ class VisitMarkOut(serializers.Serializer[Any]):
             "placement": visit.placement or "free", "samples": {str(t.measure_id): samples_at(t) for t in sampled},
             "plots": sorted(unit.label for unit in visit.only.all()), "blind": is_blind(visit),
             "observers": [str(one.person_id) for one in visit.observers.all()], "guess_first": visit.guess_first,
+            "bearing": visit.bearing, "spacing": visit.spacing and shown_number(visit.spacing, self._metres()),
         }  # fmt: skip
+
+    def _metres(self) -> float:
+        return shown_in("m", self.context["system"])[1]
 
     def get_observers(self, mark: Any) -> list[str]:
         return [one.person.name for one in mark.visit.observers.all()]

@@ -149,7 +149,8 @@ def season_json(asked: Season, system: System) -> Any:
         "placements": [{"key": key, "said": said} for key, said in PLACEMENTS.items()],
         "rate_units": [{"rate": rate, "analysis": of} for rate, of in ANALYSED_IN.items()],
     }  # fmt: skip
-    return shapes.SeasonOut(shown, context={"watched": seen.sentences, "operation_names": operations}).data
+    about = {"watched": seen.sentences, "operation_names": operations, "system": system}
+    return shapes.SeasonOut(shown, context=about).data
 
 
 class SeasonView(APIView):

@@ -13,14 +13,15 @@ from apercu_core.measures.rules import DeviceRules
 from apercu_core.measures.sheet import FieldKind
 from config.dataclass_shapes import Shape
 from config.former_names import WithFormerNames
+from config.typed_number import TypedIn, TypedNumber
 from crew.models import UnitSystem
 from records.entering import Outcome
 from records.models import ComponentKind, MissingStatus
 
 MOST_TYPED = 400
+"""Letters in a field: a list of readings is one."""
 MOST_SAMPLES = 200
 PLACEMENT_KEYS = tuple(PLACEMENTS)
-"""Letters in a field: a list of readings is one."""
 FIELD_KINDS = get_args(FieldKind)
 STATES = ("saved", "question", "refused", "conflict")
 
@@ -220,6 +221,8 @@ class HowWalkedIn(serializers.Serializer[Any]):
     observers = serializers.ListField(child=serializers.UUIDField(), max_length=40, default=list)
     blind = serializers.BooleanField(allow_null=True, default=None)
     guess_first = serializers.BooleanField(default=False)
+    bearing = TypedNumber(least=0, most=360, allow_null=True, default=None, help_text="Of a transect, ° from north.")
+    spacing = TypedIn("m", least=0.05, most=1000, allow_null=True, default=None, help_text="From sample to sample.")
 
     def validate_samples(self, value: dict[str, int]) -> dict[UUID, int]:
         try:

@@ -232,7 +232,7 @@ def visit_json(visit: Visit, request: Request) -> Any:
     whole = shapes.VisitOut(shape).data
     # Plain values of the declared shape: a serializer takes several times as long for a page of rows.
     return whole | {
-        "places": _places_json(places),
+        "places": _places_json(places, system),
         "observers": [
             {"person": one.person_id, "name": one.person.name, "blocks": allotted.blocks[str(one.person_id)]}
             for one in visit.observers.all()
@@ -263,10 +263,11 @@ _NO_PLACES: dict[str, Any] = {
 }  # fmt: skip
 
 
-def _places_json(places: Places) -> dict[str, Any]:
+def _places_json(places: Places, system: System) -> dict[str, Any]:
     laid = places.quadrat
     return {
-        "said": places.said, "corner": places.corner, "why_none": places.why_none,
+        "said": amounts_in(places.said, system), "corner": places.corner,
+        "why_none": amounts_in(places.why_none, system),
         "width": laid.width if laid else 0.0, "length": laid.length if laid else 0.0,
         "by_plot": {str(unit): [asdict(place) for place in own] for unit, own in places.by_plot.items()},
         "area": {str(unit): asdict(area) for unit, area in places.area.items()},
@@ -278,7 +279,7 @@ class TrialVisitView(APIView):
     def put(self, request: Request, id: UUID, visit: UUID) -> Response:
         """Plan a visit under the id that the client made, or change it."""
         season = season_of(request, id)
-        given = shapes.VisitIn(data=request.data)
+        given = shapes.VisitIn(data=request.data, context={"request": request})
         given.is_valid(raise_exception=True)
         data = given.validated_data
         how = data.pop("how")

@@ -3229,6 +3229,10 @@ export interface components {
             blind?: boolean | null;
             /** @default false */
             guess_first: boolean;
+            /** @description Of a transect, ° from north. */
+            bearing?: string | null;
+            /** @description From sample to sample. */
+            spacing?: number | string | null;
         };
         /** @description How a visit is walked; `samples`: of a plot, by measure, where several are taken. */
         HowWalkedOut: {
@@ -3241,6 +3245,16 @@ export interface components {
             observers: string[];
             blind: boolean;
             guess_first: boolean;
+            /**
+             * Format: double
+             * @description Of a transect, ° from north.
+             */
+            bearing: number | null;
+            /**
+             * Format: double
+             * @description From sample to sample, as the reader is shown lengths.
+             */
+            spacing: number | null;
         };
         /**
          * @description `sizes`: plots in each incomplete block of a replicate; `efficiency`: 0 to 1, average over pairs of treatments,
@@ -4611,13 +4625,14 @@ export interface components {
          *     * `random` - random
          *     * `diagonal` - diagonal
          *     * `line` - line
+         *     * `transect` - transect
          *     * `fixed` - fixed
          *     * `seeded` - seeded
          *     * `exempt` - exempt
          *     * `free` - free
          * @enum {string}
          */
-        PlacementEnum: "stratified" | "random" | "diagonal" | "line" | "fixed" | "seeded" | "exempt" | "free";
+        PlacementEnum: "stratified" | "random" | "diagonal" | "line" | "transect" | "fixed" | "seeded" | "exempt" | "free";
         PlacementOut: {
             key: components["schemas"]["PlacementEnum"];
             said: string;

@@ -3,10 +3,11 @@ import { computed, ref, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 
 import { api, type Season, type Trial, type Visit } from '@/api/queries'
+import { Problem } from '@/api/client'
 import SheetDialog from '@/parts/SheetDialog.vue'
 import { useKeep } from '@/parts/useKeep'
 import { useMeanwhile } from '@/parts/useMeanwhile'
-import { day } from '@/texts/format'
+import { day, plain } from '@/texts/format'
 
 const props = defineProps<{
   id: string
@@ -28,6 +29,8 @@ const how = ref({
   observers: [] as string[],
   blind: null as boolean | null,
   guessFirst: false,
+  bearing: '',
+  spacing: '',
 })
 const { theirs, opened, save } = useMeanwhile((current) => current as Visit)
 
@@ -50,6 +53,8 @@ watch(
       observers: [...(walked?.observers ?? [])],
       blind: walked?.blind ?? null,
       guessFirst: walked?.guess_first ?? false,
+      bearing: shown(walked?.bearing),
+      spacing: shown(walked?.spacing),
     }
     measures.value = props.was ? [...props.was.measures] : props.free.slice(0, 1).map((m) => m.id)
   },
@@ -63,6 +68,9 @@ const sampled = computed(() =>
 const choices = computed(() =>
   props.placements.map(({ key }) => ({ title: t(`walk.plan.placements.${key}`), value: key })),
 )
+const shown = (value?: number | null) => (value === null || value === undefined ? '' : plain(value))
+const faultAt = (where: string) =>
+  (problem.value instanceof Problem && problem.value.places.find((one) => one.where === where)?.what) || ''
 const { problem, keep } = useKeep(open, () => {
   const taken = offered.value.filter((m) => measures.value.includes(m.id))
   return save((etag) =>
@@ -88,6 +96,10 @@ const { problem, keep } = useKeep(open, () => {
           observers: how.value.observers,
           blind: how.value.blind,
           guess_first: how.value.guessFirst,
+          ...(how.value.placement === 'transect' && {
+            bearing: how.value.bearing,
+            spacing: how.value.spacing,
+          }),
         },
       },
       etag,
@@ -127,6 +139,22 @@ const { problem, keep } = useKeep(open, () => {
       <summary>{{ t('walk.plan.title') }}</summary>
       <v-select v-model="how.placement" :items="choices" :label="t('walk.plan.placement')" />
       <p class="quiet small">{{ placements.find((one) => one.key === how.placement)?.said }}</p>
+      <template v-if="how.placement === 'transect'">
+        <v-text-field
+          v-model="how.bearing"
+          inputmode="decimal"
+          maxlength="40"
+          :label="t('walk.plan.bearing')"
+          :error-messages="faultAt('how.bearing')"
+        />
+        <v-text-field
+          v-model="how.spacing"
+          inputmode="decimal"
+          maxlength="40"
+          :label="t('walk.plan.spacing', { unit: trial.length_unit })"
+          :error-messages="faultAt('how.spacing')"
+        />
+      </template>
       <v-text-field
         v-for="m in sampled"
         :key="m.id"

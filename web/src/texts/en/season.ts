@@ -193,10 +193,10 @@ export default {
     plan: {
       title: 'How it is walked', placement: 'Places of samples', samples: 'Samples in each plot: {m}', plots: 'Only these plots',
       plotsHint: 'Plot numbers, parted by commas. Empty: all plots.', who: 'Who counts', blind: 'Hide treatment names while scoring',
-      guess: 'Ask for a guess before each count', yours: 'Your blocks: {blocks}.', has: '{name}: blocks {blocks}',
+      guess: 'Ask for a guess before each count', bearing: 'Direction of the transect, ° from north', spacing: 'From sample to sample, {unit}', yours: 'Your blocks: {blocks}.', has: '{name}: blocks {blocks}',
       placements: {
         stratified: 'At random, one in each part of the plot', random: 'At random anywhere in the plot', diagonal: 'Along the diagonal',
-        line: 'Along a line', fixed: 'Marked quadrats, the same each time', seeded: 'Seeded quadrats, marked', exempt: 'Exempt quadrats, marked', free: 'Chosen by the person',
+        line: 'Along a line', transect: 'Along a transect', fixed: 'Marked quadrats, the same each time', seeded: 'Seeded quadrats, marked', exempt: 'Exempt quadrats, marked', free: 'Chosen by the person',
       },
     },
     keepVisit: 'Save visit',
