@@ -181,7 +181,7 @@ def _along_transect(
                           f"{number(area.width)} × {number(area.length)} m of the plot that are sampled, in this "
                           "direction. Set a smaller spacing, fewer samples or another direction.")  # fmt: skip
         first = low + max(0.0, -reach) + share * (room - abs(reach))
-        places.append([round(first + i * step, 3) for i in range(samples)])
+        places.append([round(first + i * step, 2) for i in range(samples)])
     return [Place(across, along) for across, along in zip(*places, strict=True)]
 
 
