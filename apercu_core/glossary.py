@@ -57,9 +57,11 @@ GLOSSARY: tuple[Term, ...] = (
     Term("zone", "field", "A part of every plot with its own share of the ground, such as the row and the space between rows.", ("field.zones",)),
     # Records.
     Term("action threshold", "records", "The value of a measure from which on something is to be done.",
-         ("agronomy.action_threshold", "trials.action_thresholds")),
+         ("agronomy.action_threshold", "measures.standing", "trials.action_thresholds")),
     Term("blind visit", "records", "A visit at which the names and colours of treatments are hidden, so that nobody "
          "scores what is expected.", ("records.visits",)),
+    Term("transect", "records", "A straight line of samples in a set direction, at a set distance from each other.",
+         ("field.sample_places",)),
     Term("component", "records", "A part that an entry is told by, such as a species, layer, depth, grade or cut.", ("records.models",)),
     Term("conflict", "records", "Two people entered different values for one place. Both are kept until a person decides.", ("records.entering",)),
     Term("entry", "records", "What was typed for one place: values, or the reason why there are none.", ("measures.entries",)),

@@ -3252,7 +3252,7 @@ export interface components {
             bearing: number | null;
             /**
              * Format: double
-             * @description From sample to sample, as the reader is shown lengths.
+             * @description From sample to sample, in the reader’s unit.
              */
             spacing: number | null;
         };

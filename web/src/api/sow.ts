@@ -24,11 +24,12 @@ export const sowQuery = (id: MaybeRefOrGetter<string>) =>
   })
 
 export type Standing = Shapes['StandingOut']
-/** What the counts of a plot come to so far; asked anew with each value that was saved there (`saved`). */
 /** What a device needs to say how the counts of a visit stand; kept on it for work without a network. */
 export const standingQuery = (visit: MaybeRefOrGetter<string>) =>
   queryOptions({
     queryKey: ['visits', visit, 'standing'],
+    staleTime: 0, // it holds what was entered on other pages of the sheet
+    refetchInterval: 30_000,
     queryFn: () =>
       answer(client.GET('/api/v1/visits/{id}/standing', { params: { path: { id: toValue(visit) } } })),
   })

@@ -103,7 +103,7 @@ export function useStanding(
   async function valueOf(cell: Cell): Promise<number | null> {
     if (!['queued', 'draft'].includes(cell.status)) return cell.row?.value ?? null
     const rules = visit().measures.find((m) => m.id === cell.place.measure)?.rules
-    if (!rules || cell.missingStatus) return null
+    if (!rules || cell.missingStatus || (cell.units && cell.units !== visit().units)) return null
     const checked = await checkHere(rules, cell.fields)
     return 'value' in checked ? checked.value : null
   }
