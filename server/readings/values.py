@@ -99,20 +99,8 @@ def _by_visit(
         .values_list("id", "version_id", "visit_id", "unit_id", "value", "missing_status", "zone", "fields",
                      "visit__date", "component", "sample", "blind")
     )  # fmt: skip
-    for (
-        id,
-        version,
-        visit,
-        unit,
-        value,
-        missing_status,
-        zone,
-        fields,
-        day,
-        part,
-        sample,
-        blind,
-    ) in rows:  # missing ones last
+    # Missing ones come last.
+    for id, version, visit, unit, value, missing_status, zone, fields, day, part, sample, blind in rows:
         measure, label = measure_of[version], labels[unit]
         at = found.setdefault((measure, visit), _AtVisit())
         if label in lost and day is not None and day >= lost[label]:

@@ -70,6 +70,14 @@ const plots = computed(() => new Map(props.trial.plots.map((plot) => [plot.id, p
 const labels = computed(() => new Map(props.trial.plots.map((plot) => [plot.label, plot.id])))
 const at = ref<Step | null>(null)
 const unit = computed(() => at.value?.unit ?? visit.value.order[0] ?? '')
+const standing = computed(() => ({
+  trial: props.trial,
+  visit: visit.value,
+  unit: unit.value,
+  sheet,
+  blind: blind.value,
+  mayRecord: mayRecord.value,
+}))
 const missing = ref(false)
 const noting = ref(false)
 const conflict = ref(false)
@@ -351,15 +359,7 @@ const notes = computed(() =>
         @undo="undo"
         @redo="redo"
       >
-        <StandingLines
-          v-if="at"
-          :trial="trial"
-          :visit="visit"
-          :unit="unit"
-          :sheet="sheet"
-          :blind="blind"
-          :may-record="mayRecord"
-        />
+        <StandingLines v-if="at" v-bind="standing" />
       </PlotCard>
       <div v-if="small && !covers" class="acts">
         <VisitPhotographs :trial="trial" :visit="visit" :sheet="sheet" :at="at" :may-record="mayRecord" />
@@ -386,15 +386,7 @@ const notes = computed(() =>
           @key="key"
         />
       </DownloadTable>
-      <StandingLines
-        v-if="!small && at"
-        :trial="trial"
-        :visit="visit"
-        :unit="unit"
-        :sheet="sheet"
-        :blind="blind"
-        :may-record="mayRecord"
-      />
+      <StandingLines v-if="!small && at" v-bind="standing" />
       <div v-if="mayRecord && !small" class="acts">
         <button type="button" class="pill" @click="missing = true">
           {{ t('walk.missing', { p: plots.get(unit)?.label }) }} <kbd>x</kbd>

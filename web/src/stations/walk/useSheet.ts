@@ -23,8 +23,10 @@ export const GUESS = 'guess'
 /** What of a visit never changes by itself: watching each value of it takes a phone’s time at every step. */
 export function watchedLittle(visit: Visit): Visit {
   const { order, zones, places, past, expected, rows, observers, conflicts } = visit
-  for (const part of [order, zones, places, past, expected, rows, observers, conflicts]) markRaw(part)
-  for (const { fields, rules, settings } of visit.measures) [fields, rules, settings].forEach(markRaw)
+  const still = [order, zones, places, past, expected, rows, observers, conflicts]
+  const ofMeasures = visit.measures.flatMap(({ fields, rules, settings }) => [fields, rules, settings])
+  // What an earlier release answered, and this device kept, may lack some of them.
+  for (const part of [...still, ...ofMeasures]) if (part as object | undefined) markRaw(part)
   return visit
 }
 
