@@ -115,6 +115,8 @@ def _typed(field: SheetField, text: str, unit: str, system: System) -> Typed:
         return _moment(field, text)
     if field.kind == "readings":
         return [_number(field, one, unit, system) for one in readings_in(text)]
+    if field.kind == "squares":
+        return _squares(field, text)
     return _number(field, text, unit, system)
 
 
@@ -127,6 +129,18 @@ def _choice(field: SheetField, text: str) -> str:
     if chosen is None:
         raise Refused("bad-value", f"{field.name}: “{text.strip()[:40]}” isn’t one of {listed(list(field.choices))}.")
     return chosen
+
+
+def _squares(field: SheetField, text: str) -> list[float]:
+    """Numbers of squares in order, each once; `3-8` is all from 3 to 8."""
+    found: set[int] = set()
+    for one in re.split(r"[\s;,]+", text.strip()):
+        ends = [int(end) for end in re.split("[-–]", one)] if re.fullmatch(r"\d{1,4}([-–]\d{1,4})?", one) else []
+        if not ends or ends[0] > ends[-1] or ends[-1] > (field.most or 0):
+            raise Refused("bad-value", f"{field.name}: “{one[:40]}” isn’t a square. Type numbers of squares up to "
+                          f"{number(field.most or 0)}, like 3-8 14; 0 where there is none.")  # fmt: skip
+        found.update(range(ends[0], ends[-1] + 1))
+    return [float(one) for one in sorted(found)]
 
 
 def _moment(field: SheetField, text: str) -> str:

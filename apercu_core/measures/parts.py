@@ -1,6 +1,7 @@
 """What a measure may be told by: species, grades and other parts of one whole, and the common ones that ship.
 
-Life cycles and forms of weeds: standard floras of temperate arable land.
+Life cycles and forms of weeds: standard floras of temperate arable land. Visitors of flowers: the groups that can be
+told apart in flight without a net.
 """
 
 from __future__ import annotations
@@ -29,6 +30,7 @@ class Part:
 ANNUAL_GRASS, ANNUAL_BROADLEAF = "annual grass", "annual broadleaf"
 PERENNIAL_GRASS, PERENNIAL_BROADLEAF = "perennial grass", "perennial broadleaf"
 VOLUNTEER, ENEMY, PEST = "volunteer", "natural enemy", "pest"
+BEE, FLY, OTHER_VISITOR = "bee", "fly", "other visitor"
 SOWN, SELF_SOWN = "sown", "self-sown"
 
 
@@ -56,6 +58,11 @@ COMMON: dict[str, tuple[Part, ...]] = {
               "Leafhoppers", "Stink bugs", "Colorado beetle", "Weevils", "Grasshoppers"),
         *_all(ENEMY, "Lady beetles", "Lacewings", "Hoverfly larvae", "Ground beetles", "Rove beetles", "Spiders",
               "Parasitised mummies", "Damsel bugs"),
+    ),
+    "visitors": (
+        *_all(BEE, "Honey bees", "Bumblebees", "Solitary bees"),
+        *_all(FLY, "Hoverflies", "Other flies"),
+        *_all(OTHER_VISITOR, "Butterflies and moths", "Beetles", "Wasps"),
     ),
 }  # fmt: skip
 """Key of the list → what is on it."""

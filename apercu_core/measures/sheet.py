@@ -11,17 +11,30 @@ from dataclasses import dataclass
 from typing import Literal
 
 Settings = Mapping[str, float]
-FieldKind = Literal["number", "whole", "choice", "scale", "text", "moment", "readings"]
+FieldKind = Literal["number", "whole", "choice", "scale", "text", "moment", "readings", "squares"]
 """`whole`: counted; `choice`: one of `choices`; `scale`: a grade, between ends that the sheet names; `moment`: date and
-time of day; `readings`: several numbers in one field, parted by blanks or semicolons.
+time of day; `readings`: several numbers in one field, parted by blanks or semicolons; `squares`: an area drawn on the
+plot, kept as the numbers of squares of the visit’s grid (settings `across` and `along`), as in `3-8 14`. They are
+numbered from the plot’s corner, first across the plot; 0 is none of them.
 """
+
+
+@dataclass(frozen=True, slots=True)
+class Spaced:
+    """Several readings of one field lie one below the other: keys of the settings that say where the first lies, how
+    far apart they are, and at which value a line is drawn, if any.
+    """
+
+    first: str
+    step: str
+    limit: str = ""
 
 
 @dataclass(frozen=True, slots=True)
 class SheetField:
     """One value of a sheet. `least`, `most`: its limits, None where there is none; `above`: it must be more than
     `least`, not just reach it. `optional`: it may be left empty, and the formula does without it. `bare`: it has no
-    unit, where others without one of their own are typed in that of the measure.
+    unit, where others without one of their own are typed in that of the measure. `spaced`: where several readings lie.
     """
 
     key: str
@@ -34,10 +47,16 @@ class SheetField:
     choices: tuple[str, ...] = ()
     optional: bool = False
     bare: bool = False
+    spaced: Spaced | None = None
 
     @property
     def whole(self) -> bool:
         return self.kind == "whole"
+
+    @property
+    def timed(self) -> bool:
+        """It is a time that can be taken with a watch, one or several."""
+        return self.unit in ("s", "min") and self.kind in ("number", "readings")
 
 
 @dataclass(frozen=True, slots=True)
@@ -82,9 +101,9 @@ class Sheet:
     counted, empty where it is that of what is typed. `sampled`: several entries per plot are wanted, whose mean is the
     plot's value. `values`: what they are (`count`, `percentage`, `score`, `k-of-n`), where the sheet settles it; else
     name and unit do. `parts`: what kind of component an entry is told by, if any (`species`, `grade`); `parts_make`:
-    what those of one sample make together. `area`: what one sample of a count is taken from, m². `possible`: ends of
-    what the value can be, None where there are none. `disturbs`: the ground that it is taken from is cut or dug;
-    nothing else is taken there later.
+    what those of one sample make together. `area`: what one sample of a count is taken from, m². `watched`: the
+    setting that says for how long one watches and counts, min. `possible`: ends of what the value can be, None where
+    there are none. `disturbs`: the ground that it is taken from is cut or dug; nothing else is taken there later.
     """
 
     key: str
@@ -100,6 +119,7 @@ class Sheet:
     parts: str = ""
     parts_make: Literal["sum", "mean"] = "sum"
     area: str = ""
+    watched: str = ""
     possible: tuple[str, str] | None = None
     checks: tuple[Check, ...] = ()
     setting_checks: tuple[Check, ...] = ()

@@ -4,15 +4,21 @@ named beside it; tests hold them together.
 
 from __future__ import annotations
 
-from apercu_core.measures.sheet import Check, Derived, Setting, Sheet, SheetField
+from apercu_core.measures.sheet import Check, Derived, Setting, Sheet, SheetField, Spaced
 
 FRAMES = Setting("frames", "Frames per plot", "", 3, 1, 24)
 FRAME_AREA = Setting("area", "Frame area", "m²", 0.25, 0.001, 100)
 COUNT = SheetField("count", "Count", "", kind="whole", most=100_000)
 
 
-def _readings(key: str, name: str, unit: str, *, optional: bool = False, least: float | None = 0.0) -> SheetField:
-    return SheetField(key, name, unit, least=least, most=1e6, kind="readings", optional=optional)
+MOST_ACROSS, MOST_ALONG = 8, 20
+"""Squares of the grid over a plot: as many as a thumb can tell apart, and as a field of an entry can hold."""
+
+
+def _readings(
+    key: str, name: str, unit: str, *, optional: bool = False, least: float | None = 0.0, spaced: Spaced | None = None
+) -> SheetField:
+    return SheetField(key, name, unit, least=least, most=1e6, kind="readings", optional=optional, spaced=spaced)
 
 
 def _variance(of: str) -> str:
@@ -39,6 +45,7 @@ _PROFILE = (
     "$m := $map([0..$n - 1], function($i){$average($append($append(first[$i], second[$i]), third[$i]))}); "
     "$m := $append([], $m); "
 )
+_DEPTHS = Spaced("from", "step", "limit")
 _CROSSED = "$k := $filter([0..$n - 1], function($i){$m[$i] >= limit})[0]; "
 
 SHEETS_IN_PLOTS: tuple[Sheet, ...] = (
@@ -105,6 +112,21 @@ SHEETS_IN_PLOTS: tuple[Sheet, ...] = (
                  Derived("mean", "mean of the frames", "", "$average(values)")),
     ),
     Sheet(
+        "failed-area", "Failed area drawn on the plot",
+        (SheetField("squares", "Failed squares", "", most=MOST_ACROSS * MOST_ALONG, kind="squares"),),
+        (Setting("across", "Squares across the plot", "", 5, 1, MOST_ACROSS),
+         Setting("along", "Squares along the plot", "", 10, 1, MOST_ALONG)),
+        "100 * $count(squares[$ > 0]) / (across * along)",
+        "100 × failed squares / squares of the plot", "%", values="percentage",
+        checks=(Check("$max(squares) > across * along", "The plot has fewer squares than that. Check the numbers, or "
+                      "how many squares the measure has across and along."),
+                Check("$count(squares) > 1 and $min(squares) = 0", "0 says that nothing failed. Leave it out where "
+                      "squares have failed.")),
+        setting_checks=(Check("across != $floor(across) or along != $floor(along)",
+                              "Squares are counted: type whole numbers."),),
+        derived=(Derived("failed", "failed squares", "", "$count(squares[$ > 0])"),),
+    ),
+    Sheet(
         "cover-class", "Cover by eye in classes",
         (SheetField("cover", "Cover", "", kind="choice", choices=(
             "none", "under 5 %", "5 to 25 %", "25 to 50 %", "50 to 75 %", "75 to 95 %", "over 95 %")),), (),
@@ -137,6 +159,11 @@ SHEETS_IN_PLOTS: tuple[Sheet, ...] = (
         "count / minutes", "count / minutes",
     ),
     Sheet(
+        "kinds-per-time", "Count by kind in a set time", (COUNT,),
+        (Setting("minutes", "Time watched", "min", 5, 0.25, 240, "The same in every plot."),), "count / minutes",
+        "count / time watched for each kind; the plot’s value is their sum", parts="species", watched="minutes",
+    ),
+    Sheet(
         "mean-count", "Mean of several counts", (_readings("counts", "Count of each", ""),), (),
         "$average(counts)", "mean of the counts of a plot, one for each plant, trap or block",
         checks=(Check("$count(counts[$ != $floor($)]) > 0", "These are counted: type whole numbers."),),
@@ -164,9 +191,9 @@ SHEETS_IN_PLOTS: tuple[Sheet, ...] = (
     # agronomy.soil_in_plots.resistance
     Sheet(
         "resistance", "Depth at which resistance reaches a limit",
-        (_readings("first", "First profile, from the top", "MPa"),
-         _readings("second", "Second profile", "MPa", optional=True),
-         _readings("third", "Third profile", "MPa", optional=True)),
+        (_readings("first", "First profile, from the top", "MPa", spaced=_DEPTHS),
+         _readings("second", "Second profile", "MPa", optional=True, spaced=_DEPTHS),
+         _readings("third", "Third profile", "MPa", optional=True, spaced=_DEPTHS)),
         (Setting("from", "Depth of the first reading", "cm", 5, 0, 100),
          Setting("step", "Between two readings", "cm", 5, 0.5, 50),
          Setting("limit", "Limit", "MPa", 2, 0.1, 10, "2 MPa is a rule of thumb for roots.")),

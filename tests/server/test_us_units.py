@@ -148,3 +148,17 @@ def test_long_strips_are_laid_side_by_side_unless_somebody_wants_them_end_to_end
     assert (shown(trial)["plan"]["side_by_side"], shown(trial)["plan"]["ground_length"]) == (True, 150)
     trial.plan(**{**strips, "side_by_side": False})
     assert (shown(trial)["plan"]["side_by_side"], shown(trial)["plan"]["ground_length"]) == (False, 612)
+
+
+def test_depths_of_a_profile_and_times_of_a_watch_are_told_with_the_field_they_belong_to(client_of, workspace):
+    depth = measure_in("Depth of resistance", unit="cm", catalogue="penetration", sheet="resistance",
+                       settings={"from": 5, "step": 10}, margin=10, expected=30, direction="higher")  # fmt: skip
+    visits = measure_in("Flower visits", unit="visits/min", catalogue="visits-by-kind", sheet="kinds-per-time",
+                        settings={"minutes": 4}, margin=1, expected=3, direction="higher")  # fmt: skip
+    trial = Trial(client_of("owner"), workspace, measures=[depth, visits])
+    profile, watched = trial.open()["measures"]
+    assert profile["fields"][0]["depths"] == {"first": 5, "step": 10, "unit": "cm", "limit": 2}
+    assert (profile["fields"][0]["timed"], profile["watched"], watched["watched"]) == (False, None, 4)
+    in_units(trial.client, "us")
+    depths = trial.open()["measures"][0]["fields"][0]["depths"]
+    assert (depths["first"], depths["unit"]) == (pytest.approx(5 / 2.54), "in")

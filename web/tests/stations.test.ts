@@ -421,7 +421,7 @@ describe('the sheet on a phone', () => {
     zones: {},
     measures: [
       { id: 'w', name: 'Weeds', unit: 'weeds/m²', factor: 1, part_kind: '', parts: [], common_parts: [], samples: 2, zones: [], settings: ['Frame area: 0.25 m²'],
-        fields: [{ key: 'count', name: 'Count', unit: '', kind: 'whole' as const, optional: false, choices: [] }] },
+        fields: [{ key: 'count', name: 'Count', unit: '', kind: 'whole' as const, optional: false, choices: [], timed: false, depths: null }] },
     ],
   } as unknown as Visit // prettier-ignore
   const step = (unit: string, sample: number): Step => ({
@@ -511,7 +511,7 @@ describe('counting by species on a phone', () => {
     id: 'w', name: 'Weeds', unit: 'weeds/m²', factor: 1, part_kind: 'species', samples: 2, zones: [], settings: [],
     parts: [{ name: 'Fat hen', group: 'annual broadleaf' }, { name: 'Couch grass', group: '' }],
     common_parts: [{ name: 'Charlock', group: 'annual broadleaf' }],
-    fields: [{ key: 'count', name: 'Count', unit: '', kind: 'whole' as const, optional: false, choices: [] }],
+    fields: [{ key: 'count', name: 'Count', unit: '', kind: 'whole' as const, optional: false, choices: [], timed: false, depths: null }],
   } // prettier-ignore
   function card(found: Record<string, string>) {
     const visit = { ...PLANLESS, order: ['101', '102'], zones: {}, measures: [measure] } as unknown as Visit

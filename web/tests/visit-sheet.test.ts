@@ -16,13 +16,22 @@ import { trial } from './samples'
 import { answers, sent } from './server'
 import { openStation, dialogText } from './station'
 
-const count = { key: 'count', name: 'Count', unit: '', kind: 'whole' as const, optional: false, choices: [] }
+const count = {
+  key: 'count',
+  name: 'Count',
+  unit: '',
+  kind: 'whole' as const,
+  optional: false,
+  choices: [],
+  timed: false,
+  depths: null,
+}
 const visit: Visit = {
   ...PLANLESS, id: 'v', etag: 'v1', trial: 't', site: 's', units: 'metric', name: 'Weeds in June', due: null, date: null, order: ['101', '102', '103'], zones: {}, page: 1, pages: 1, rows: [], conflicts: [],
   notes: [], progress: { done: 0, begun: 0, of: 3, conflicts: 0 },
   measures: [
     { id: 'weeds', name: 'Weeds', unit: 'weeds/m²', factor: 1, fields: [count], part_kind: '', parts: [], common_parts: [], samples: 2, zones: [], formula: '', settings: [],
-      pitfall: '', zero_when_failed: true, by_photograph: false, counted_on_photograph: false, rules: rulesOf('frame-count') },
+      pitfall: '', zero_when_failed: true, watched: null, by_photograph: false, counted_on_photograph: false, rules: rulesOf('frame-count') },
   ],
 } // prettier-ignore
 const ENTRIES = 'PUT /api/v1/visits/v/entries'

@@ -41,6 +41,7 @@ export const ALLOWED: { buttons: Reasons; words: Reasons; lengths: Reasons } = {
   words: {
     'layout.draw': 'a line is drawn here, not plots at random',
     'plan.layOutLead': 'a line is drawn here',
+    'walk.drawn.': 'an area is drawn with a finger here',
   },
   lengths: {},
 }

@@ -17,7 +17,16 @@ import { trial } from './samples'
 import { answers, sent } from './server'
 import { openStation } from './station'
 
-const count = { key: 'count', name: 'Count', unit: '', kind: 'whole' as const, optional: false, choices: [] }
+const count = {
+  key: 'count',
+  name: 'Count',
+  unit: '',
+  kind: 'whole' as const,
+  optional: false,
+  choices: [],
+  timed: false,
+  depths: null,
+}
 const weeds = {
   id: 'w', name: 'Weeds', unit: 'weeds/m²', factor: 1, part_kind: '', parts: [], common_parts: [], samples: 2, zones: ['wheel track', 'between'], settings: [],
   fields: [count], formula: '', pitfall: '',

@@ -56,6 +56,11 @@ COVER: tuple[Definition, ...] = (
         "everywhere.",
         Example({"values": "40 60 50 50"}, 16.32993161855452, {"floor": 45}), frames=None),
     Definition(
+        "failed-area", "Failed area of the stand", "%", "continuous", "failed-area", "lower", 8, 60, (40, 120), (0,
+        100), (0, 100), (3, 1), "Ground where the cover should stand and doesn’t, drawn on the plot. Say beforehand "
+        "what counts as failed, such as a square more than half bare.",
+        Example({"squares": "1-3 6 7"}, 10)),
+    Definition(
         "height", "Cover height", "cm", "continuous", "figure", "none", 40, 10, (6, 15), (0, 350), (0, 1000), (3, 1),
         "Mean of several plants chosen at random; natural height, not stretched.", _as_typed(42), _FAILED,
         also=("Plant height",)),

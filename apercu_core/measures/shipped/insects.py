@@ -51,4 +51,9 @@ INSECTS: tuple[Definition, ...] = (
         200),
         (0, 10_000), (6, 1), "Above 15 °C, dry and with little wind; the same hour in all plots of a block.",
         Example({"count": "25", "minutes": "5"}, 5)),
+    Definition(
+        "visits-by-kind", "Flower visits by kind", "visits/min", "continuous", "kinds-per-time", "higher", 3, 60,
+        (40, 100), (0, 200), (0, 10_000), (6, 1), "Watch the same patch of flowers for the whole time and count each "
+        "visit to a flower. Above 15 °C, dry and with little wind; the same hour in all plots of a block.",
+        Example({"count": "10"}, 2, {"minutes": 5}), common_parts="visitors"),
 )  # fmt: skip

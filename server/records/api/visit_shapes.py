@@ -26,6 +26,15 @@ FIELD_KINDS = get_args(FieldKind)
 STATES = ("saved", "question", "refused", "conflict")
 
 
+class DepthsOut(serializers.Serializer[Any]):
+    """Readings one below the other: where the first lies, how far apart they are, at which value a line is drawn."""
+
+    first = serializers.FloatField()
+    step = serializers.FloatField()
+    unit = serializers.CharField()
+    limit = serializers.FloatField(allow_null=True, help_text="In the unit of the field.")
+
+
 class FieldOut(serializers.Serializer[Any]):
     key = serializers.CharField()
     name = serializers.CharField()
@@ -35,6 +44,8 @@ class FieldOut(serializers.Serializer[Any]):
     choices = serializers.ListField(
         child=serializers.CharField(), help_text="To choose from: of a choice, or the grades of a short scale."
     )
+    timed = serializers.BooleanField(help_text="A time that can be taken with a watch.")
+    depths = DepthsOut(allow_null=True, help_text="Where its readings lie, if they lie one below the other.")
 
 
 class ListedPartOut(Shape):
@@ -80,6 +91,7 @@ class SheetMeasureOut(serializers.Serializer[Any]):
     formula = serializers.CharField()
     settings = serializers.ListField(child=serializers.CharField())
     pitfall = serializers.CharField(allow_blank=True)
+    watched = serializers.FloatField(allow_null=True, help_text="For how long one watches and counts, min.")
     zero_when_failed = serializers.BooleanField(
         help_text="Measured on the cover itself: a failed cover is a true zero."
     )

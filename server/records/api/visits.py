@@ -22,7 +22,8 @@ from apercu_core.measures.catalogue import definition
 from apercu_core.measures.entries import readings_in, unit_of_field
 from apercu_core.measures.parts import COMMON
 from apercu_core.measures.rules import for_device
-from apercu_core.measures.settings import choices_of
+from apercu_core.measures.settings import choices_of, settings_for
+from apercu_core.measures.sheet import Settings, Sheet, SheetField
 from apercu_core.numbers import read_number
 from apercu_core.units import System, shown_in
 from apercu_core.words import with_unit
@@ -91,6 +92,8 @@ def measure_json(taken: VisitMeasure, season: Season, system: System) -> dict[st
                 "kind": f.kind,
                 "optional": f.optional,
                 "choices": choices_of(f, version.settings),
+                "timed": f.timed,
+                "depths": _depths(f, sheet, version.settings, system),
             }
             for f in sheet.fields
         ],
@@ -106,6 +109,7 @@ def measure_json(taken: VisitMeasure, season: Season, system: System) -> dict[st
             if (value := version.settings.get(s.key, s.usual)) is not None
         ],
         "pitfall": amounts_in(shipped.pitfall, system) if shipped else "",
+        "watched": version.settings.get(sheet.watched) if sheet.watched else None,
         "zero_when_failed": version.zero_when_failed,
         "by_photograph": version.catalogue == GREEN_COVER,
         "counted_on_photograph": sheet.area == "area" and [field.key for field in sheet.fields] == ["count"],
@@ -117,6 +121,16 @@ def measure_json(taken: VisitMeasure, season: Season, system: System) -> dict[st
             version.ranges,
         ),
     }
+
+
+def _depths(field: SheetField, sheet: Sheet, settings: Settings, system: System) -> dict[str, Any] | None:
+    lies = field.spaced
+    if lies is None:
+        return None
+    held = settings_for(sheet, settings)
+    unit, factor = shown_in(next(one.unit for one in sheet.settings if one.key == lies.first), system)
+    limit = held[lies.limit] * shown_in(field.unit, system)[1] if lies.limit else None
+    return {"first": held[lies.first] * factor, "step": held[lies.step] * factor, "unit": unit, "limit": limit}
 
 
 def _setting(value: float, unit: str, system: System) -> str:

@@ -2618,6 +2618,19 @@ export interface components {
             off_percent: number | null;
             far: boolean;
         };
+        /** @description Readings one below the other: where the first lies, how far apart they are, at which value a line is drawn. */
+        DepthsOut: {
+            /** Format: double */
+            first: number;
+            /** Format: double */
+            step: number;
+            unit: string;
+            /**
+             * Format: double
+             * @description In the unit of the field.
+             */
+            limit: number | null;
+        };
         /** @description Shows a dataclass: every field is there, whatever its default. `Meta.dataclass` names it and says what it is. */
         Derived: {
             readonly key: string;
@@ -3002,9 +3015,10 @@ export interface components {
          *     * `text` - text
          *     * `moment` - moment
          *     * `readings` - readings
+         *     * `squares` - squares
          * @enum {string}
          */
-        FieldKindEnum: "number" | "whole" | "choice" | "scale" | "text" | "moment" | "readings";
+        FieldKindEnum: "number" | "whole" | "choice" | "scale" | "text" | "moment" | "readings" | "squares";
         FieldOut: {
             key: string;
             name: string;
@@ -3014,6 +3028,10 @@ export interface components {
             optional: boolean;
             /** @description To choose from: of a choice, or the grades of a short scale. */
             choices: string[];
+            /** @description A time that can be taken with a watch. */
+            timed: boolean;
+            /** @description Where its readings lie, if they lie one below the other. */
+            depths: components["schemas"]["DepthsOut"] | null;
         };
         /** @description All in metres; `gradient`: the way down, degrees clockwise from north. */
         FieldShape: {
@@ -5362,6 +5380,7 @@ export interface components {
             readonly parts: string;
             readonly parts_make: components["schemas"]["PartsMakeEnum"];
             readonly area: string;
+            readonly watched: string;
             readonly possible: string[] | null;
             readonly checks: components["schemas"]["Check"][];
             readonly setting_checks: components["schemas"]["Check"][];
@@ -5381,6 +5400,7 @@ export interface components {
             readonly choices: string[];
             readonly optional: boolean;
             readonly bare: boolean;
+            readonly spaced: components["schemas"]["Spaced"] | null;
         };
         /** @description A measure as it is entered at a visit. `unit`, `factor`: what its values are shown in, and from what is sent. */
         SheetMeasureOut: {
@@ -5402,6 +5422,11 @@ export interface components {
             formula: string;
             settings: string[];
             pitfall: string;
+            /**
+             * Format: double
+             * @description For how long one watches and counts, min.
+             */
+            watched: number | null;
             /** @description Measured on the cover itself: a failed cover is a true zero. */
             zero_when_failed: boolean;
             /** @description Its value can be worked out from photographs. */
@@ -5415,9 +5440,9 @@ export interface components {
          *     counted, empty where it is that of what is typed. `sampled`: several entries per plot are wanted, whose mean is the
          *     plot's value. `values`: what they are (`count`, `percentage`, `score`, `k-of-n`), where the sheet settles it; else
          *     name and unit do. `parts`: what kind of component an entry is told by, if any (`species`, `grade`); `parts_make`:
-         *     what those of one sample make together. `area`: what one sample of a count is taken from, m². `possible`: ends of
-         *     what the value can be, None where there are none. `disturbs`: the ground that it is taken from is cut or dug;
-         *     nothing else is taken there later.
+         *     what those of one sample make together. `area`: what one sample of a count is taken from, m². `watched`: the
+         *     setting that says for how long one watches and counts, min. `possible`: ends of what the value can be, None where
+         *     there are none. `disturbs`: the ground that it is taken from is cut or dug; nothing else is taken there later.
          */
         SheetOut: {
             readonly key: string;
@@ -5433,6 +5458,7 @@ export interface components {
             readonly parts: string;
             readonly parts_make: components["schemas"]["PartsMakeEnum"];
             readonly area: string;
+            readonly watched: string;
             readonly possible: string[] | null;
             readonly checks: components["schemas"]["Check"][];
             readonly setting_checks: components["schemas"]["Check"][];
@@ -5693,6 +5719,12 @@ export interface components {
             /** Format: double */
             readonly bulk_kg_ha: number | null;
             readonly assumed: boolean;
+        };
+        /** @description Shows a dataclass: every field is there, whatever its default. `Meta.dataclass` names it and says what it is. */
+        Spaced: {
+            readonly first: string;
+            readonly step: string;
+            readonly limit: string;
         };
         /**
          * @description A thing one may know of a species. `unit`: of both ends of a range; `below_zero`: whether they may be.

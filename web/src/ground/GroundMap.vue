@@ -40,6 +40,8 @@ const props = defineProps<{
   strips?: Record<string, number[][]>
   /** Where samples are taken, metres: x, y, width, length. */
   samples?: number[][]
+  /** Ground that has failed, metres: x, y, width, length. */
+  failed?: number[][]
 }>()
 const chosen = defineModel<string[]>('chosen', { required: true })
 
@@ -92,12 +94,13 @@ const unsown = computed(() =>
     return gaps.map((gap) => ({ ...gap, y: box.y, height: box.height }))
   }),
 )
-const samplesDrawn = computed(() =>
-  (props.samples ?? []).map(([x, y, width, length]) => {
+const onScreen = (rectangles: number[][] = []) =>
+  rectangles.map(([x, y, width, length]) => {
     const box = toScreen({ x: x!, y: y!, width: width!, length: length! }, ground.value, view.value)
     return { ...box, width: Math.max(2, box.width), height: Math.max(2, box.height) }
-  }),
-)
+  })
+const samplesDrawn = computed(() => onScreen(props.samples))
+const failedDrawn = computed(() => onScreen(props.failed))
 /** The drill’s way on the screen, beside the labels of the plots. */
 const wayDrawn = computed(() => {
   const { scale } = view.value
@@ -339,6 +342,13 @@ function describe(d: (typeof drawn.value)[number]): string {
         <rect v-if="chosen.includes(d.plot.label)" class="ring" v-bind="d.box" rx="4" />
       </g>
       <rect
+        v-for="(one, i) in failedDrawn"
+        :key="`failed ${i}`"
+        class="failed"
+        v-bind="one"
+        aria-hidden="true"
+      />
+      <rect
         v-for="(one, i) in samplesDrawn"
         :key="`sample ${i}`"
         class="sample"
@@ -402,6 +412,11 @@ function describe(d: (typeof drawn.value)[number]): string {
 </template>
 
 <style scoped>
+.failed {
+  fill: var(--loss);
+  opacity: 0.6;
+  pointer-events: none;
+}
 .sample {
   fill: var(--accent);
   stroke: var(--paper);

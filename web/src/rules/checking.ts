@@ -2,6 +2,7 @@ import type { Shapes } from '@/api/client'
 import { threeDigits } from '@/texts/format'
 
 import { numberOf, truthOf, type Given } from './expressions'
+import { squaresIn } from './squares'
 
 export type Rules = Shapes['RulesOut']
 export type DeviceRules = Shapes['DeviceRulesOut']
@@ -88,6 +89,11 @@ function read(rules: Rules, field: SheetField, unit: Shapes['ShownUnit'], text: 
       .map((one) => one.trim())
       .filter(Boolean)
       .map((one) => number(rules, field, unit, one))
+  if (field.kind === 'squares') {
+    const found = squaresIn(text, field.most ?? 0)
+    if (!found) throw new NotHere()
+    return found
+  }
   return number(rules, field, unit, text.trim())
 }
 

@@ -93,6 +93,7 @@ watch(
               :cleaned="view.cleaned"
               :strips="view.strips"
               :samples="view.samples"
+              :failed="view.failed"
               :bearing="Number(data.site.bearing_deg ?? 0)"
               :schematic="data.schematic"
               :gradient="data.site.gradient ?? ''"

@@ -23,6 +23,8 @@ export interface GroundView {
   strips?: Record<string, number[][]>
   /** Where samples are taken, in metres: x, y, width, length. */
   samples?: number[][]
+  /** Ground that has failed, in metres: x, y, width, length. */
+  failed?: number[][]
   /** Names, codes and colours of treatments are hidden. */
   blind?: boolean
 }

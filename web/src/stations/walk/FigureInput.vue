@@ -15,7 +15,7 @@ const props = defineProps<{
 }>()
 const emit = defineEmits<{ at: [step: Step]; key: [step: Step, event: KeyboardEvent] }>()
 
-const typed = computed(() => ['readings', 'text', 'moment'].includes(props.field.kind))
+const typed = computed(() => ['readings', 'text', 'moment', 'squares'].includes(props.field.kind))
 function choose(one: string) {
   props.sheet.type(props.step, one)
   void props.sheet.finish(props.step)

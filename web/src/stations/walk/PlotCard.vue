@@ -9,11 +9,13 @@ import { day, plain } from '@/texts/format'
 import { keyOf, stepsIn, type Step } from '@/offline/cells'
 import { painted } from '@/parts/painted'
 import CardActs from './CardActs.vue'
-import FillTimer from './FillTimer.vue'
+import DrawnArea from './DrawnArea.vue'
 import FigureInput from './FigureInput.vue'
 import PartList from './PartList.vue'
 import PlotLocator from './PlotLocator.vue'
+import ReadingsPad from './ReadingsPad.vue'
 import SamplePlaces from './SamplePlaces.vue'
+import StopWatch from './StopWatch.vue'
 import TallyKeys from './TallyKeys.vue'
 import { GUESS, type Sheet } from './useSheet'
 
@@ -86,7 +88,9 @@ const measures = computed(() => new Map(props.visit.measures.map((m) => [m.id, m
 const measureOf = (step: Step) => measures.value.get(step.measure)!
 const fieldOf = (step: Step) => measureOf(step).fields.find((field) => field.key === step.field)!
 const name = (step: Step) =>
-  [measureOf(step).name, step.component, whole(step) ? '' : fieldOf(step).name].filter(Boolean).join(': ')
+  [measureOf(step).name, step.component, alone(step) ? '' : fieldOf(step).name].filter(Boolean).join(': ')
+/** Its name says nothing beside that of the measure. */
+const alone = (step: Step) => ['whole', 'squares'].includes(fieldOf(step).kind)
 const whole = (step: Step) => fieldOf(step).kind === 'whole'
 const at = computed(() => props.visit.order.indexOf(plot.value.id))
 const following = computed(() => {
@@ -113,11 +117,16 @@ function count(step: Step, by: number) {
   const now = Number(props.sheet.cell(step).fields[step.field] ?? 0) || 0
   props.sheet.type(step, String(Math.max(0, now + by)))
 }
-/** Several times in one field are taken with the timer. */
-const timed = (step: Step) => fieldOf(step).kind === 'readings' && fieldOf(step).unit === 's'
-function append(step: Step, seconds: number) {
+/** Of several times in one field each is added to those before. */
+function take(step: Step, seconds: number) {
+  const time = fieldOf(step).unit === 'min' ? plain(Number((seconds / 60).toFixed(2))) : String(seconds)
   const there = (props.sheet.cell(step).fields[step.field] ?? '').trim().replace(/;$/, '')
-  props.sheet.type(step, there ? `${there}; ${seconds}` : String(seconds))
+  const list = fieldOf(step).kind === 'readings' && there
+  props.sheet.type(step, list ? `${there}; ${time}` : time)
+}
+const textOf = (step: Step) => props.sheet.cell(step).fields[step.field] ?? ''
+function left(step: Step) {
+  if (props.sheet.cell(step).status === 'draft') void props.sheet.finish(step)
 }
 function choose(step: Step, one: string) {
   emit('go', step, false)
@@ -198,6 +207,13 @@ function said(step: Step): string {
         <strong>{{ m.name }}</strong>
         <span class="quiet value">{{ pastSaid(m, steps) }}</span>
       </p>
+      <StopWatch
+        v-if="m.watched"
+        :key="keyOf(steps[0]!)"
+        :place="`${visit.id}|${m.id}|${plot.id}|${steps[0]!.zone}|${steps[0]!.sample}`"
+        :limit="m.watched * 60"
+        :disabled="!mayRecord"
+      />
       <TallyKeys
         :measure="m"
         :steps="steps"
@@ -235,12 +251,24 @@ function said(step: Step): string {
           @input="sheet.type({ ...step, field: GUESS }, ($event.target as HTMLInputElement).value)"
         />
       </label>
-      <FillTimer
-        v-if="timed(step)"
+      <StopWatch
+        v-if="fieldOf(step).timed"
         :key="`${keyOf(step)}|${step.field}`"
         :place="`${visit.id}|${keyOf(step)}|${step.field}`"
         :disabled="!mayRecord"
-        @timed="append(step, $event)"
+        @timed="take(step, $event)"
+      />
+      <DrawnArea
+        v-if="fieldOf(step).kind === 'squares'"
+        :key="keyOf(step)"
+        :trial="trial"
+        :plot="plot"
+        :measure="measureOf(step)"
+        :corner="visit.places.corner"
+        :text="textOf(step)"
+        :disabled="!mayRecord"
+        @drawn="sheet.type(step, $event)"
+        @left="left(step)"
       />
       <p v-if="compared(step)" class="quiet small">{{ compared(step) }}</p>
       <div
@@ -262,6 +290,16 @@ function said(step: Step): string {
           {{ one }}
         </button>
       </div>
+      <ReadingsPad
+        v-else-if="fieldOf(step).kind === 'readings'"
+        :step="step"
+        :sheet="sheet"
+        :label="`${t('walk.plot', { p: plot.label })}, ${name(step)}`"
+        :disabled="!mayRecord"
+        :field="fieldOf(step)"
+        @at="emit('go', $event, false)"
+        @key="(s, event) => emit('key', s, event)"
+      />
       <div v-else class="figure" :class="{ counted: whole(step) }">
         <button
           v-if="whole(step)"

@@ -14,6 +14,8 @@ import { useStationGround } from '@/shell/useGround'
 import AskBack from './AskBack.vue'
 import { keyOf, stepsIn, stepsOf, WHOLE, type Step } from '@/offline/cells'
 import ConflictDialog from './ConflictDialog.vue'
+import DrawnAreaDialog from './DrawnAreaDialog.vue'
+import { failedGround, isDrawn } from './failedGround'
 import { draftsOnThisDevice, type Drafts } from '@/offline/drafts'
 import type { Outbox } from '@/offline/sending'
 import MissingDialog from './MissingDialog.vue'
@@ -82,6 +84,11 @@ const missing = ref(false)
 const noting = ref(false)
 const conflict = ref(false)
 const jumping = ref(false)
+const drawing = ref(false)
+/** The area that is drawn on the plot, if this visit has such a measure. */
+const drawn = computed(() =>
+  steps.value.find((step) => step.unit === unit.value && isDrawn(visit.value, step)),
+)
 /** To any plot, whatever the walking order: the map follows, and of a large sheet its page. */
 function jump(label: string) {
   jumping.value = false
@@ -134,6 +141,7 @@ const { chosen } = useStationGround(() => ({
       visit.value.places.length,
     ]),
   ),
+  failed: failedGround(props.trial.plots, visit.value, sheet),
 }))
 /** What is allotted to whoever is here. */
 const mineOf = computed(() => visit.value.observers.find((one) => one.name === props.me))
@@ -213,7 +221,7 @@ watch(chosen, ([label]) => {
     )
 })
 // A dialog gives the keyboard back to where it was called from.
-watch([missing, noting, conflict], (now) => {
+watch([missing, noting, conflict, drawing], (now) => {
   if (!now.some(Boolean) && at.value && !small.value) go(at.value)
 })
 // Fields come once they hold what this device kept: the keyboard isn't taken from somebody who types already.
@@ -392,6 +400,9 @@ const notes = computed(() =>
           {{ t('walk.missing', { p: plots.get(unit)?.label }) }} <kbd>x</kbd>
         </button>
         <button type="button" class="pill" @click="noting = true">{{ t('walk.note') }} <kbd>n</kbd></button>
+        <button v-if="drawn" type="button" class="pill" @click="drawing = true">
+          {{ t('walk.drawn.open', { p: plots.get(unit)?.label }) }}
+        </button>
         <button type="button" class="pill" :disabled="!sheet.mine.value.length" @click="undo">
           {{ t('walk.undo') }} <kbd>u</kbd>
         </button>
@@ -436,6 +447,14 @@ const notes = computed(() =>
       :outbox="outbox"
       :about="about"
       @left="visit.notes.push($event)"
+    />
+    <DrawnAreaDialog
+      v-if="drawn"
+      v-model="drawing"
+      :trial="trial"
+      :visit="visit"
+      :sheet="sheet"
+      :step="drawn"
     />
     <ConflictDialog
       v-if="visit.conflicts.length"

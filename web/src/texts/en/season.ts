@@ -139,7 +139,12 @@ export default {
     },
     free: 'Not in any visit yet: {names}.',
     paper: 'Print field sheet',
-    timer: { start: 'Start timer', stop: 'Stop timer and add {s} s', cancel: 'Cancel timer' },
+    timer: { start: 'Start timer', watch: 'Start watching for {min} min', over: 'Time is up.', stop: 'Stop timer at {s} s', cancel: 'Cancel timer', close: 'Close timer' },
+    readings: { next: 'Add next', change: 'Change {value} at {place}', limit: 'limit {value}', profile: 'Profile from {from} to {to}, with the limit as a dashed line' },
+    drawn: {
+      title: '{m}: plot {p}', open: 'Draw failed area of plot {p}', save: 'Save drawing', cancel: 'Cancel',
+      said: '{n} of {of} squares failed: {percent} %', empty: 'Draw with a finger where the stand has failed.', square: 'A square is {a} × {b}.', corner: 'The dot is {corner}.', none: 'Enter no failed area', again: 'Draw again',
+    },
     full: 'This device is full, so it can’t keep what you enter. Stay on this page until all is saved, then free some space on the device.',
     threshold: {
       label: 'Act from, {m}, {unit}', save: 'Save threshold', hidden: 'Treatments are hidden: what would tell them apart is said once they are shown.', set: 'Set action threshold: {m}', change: 'Change action threshold: {m}',
