@@ -30,6 +30,21 @@ RECORDS = ("walking", "conflicts", "records", "bring", "client_ids", "at_once", 
 """The server's tests that enter, import, correct or undo values."""
 
 
+EMPTIED_CACHES = """
+import functools
+import gc
+
+
+def pytest_sessionstart(session):
+    for one in gc.get_objects():
+        if isinstance(one, functools._lru_cache_wrapper) and one.__module__.startswith("apercu_core"):
+            one.cache_clear()
+"""
+"""A plugin of pytest: a change is tried in a copy of the process that ran all tests before, with what functions kept
+then; a changed function whose results are kept would never be called.
+"""
+
+
 def main(part: str, *names: str) -> int:
     if part not in PARTS:
         print(f"There is no part called {part!r}. The parts are: {', '.join(PARTS)}.", file=sys.stderr)
@@ -72,6 +87,7 @@ def _lay_out(folder: Path, part: str) -> None:
             shutil.copytree(source, target, dirs_exist_ok=True, ignore=shutil.ignore_patterns("__pycache__"))
         else:
             shutil.copy(source, target)
+    (folder / "emptied_caches.py").write_text(EMPTIED_CACHES, encoding="utf-8")
     settings = (ROOT / "pyproject.toml").read_text(encoding="utf-8").replace('pythonpath = [".", "server"]', "")
     (folder / "pyproject.toml").write_text(settings + _settings(folder, part), encoding="utf-8")
     tomllib.loads(settings)
@@ -82,6 +98,7 @@ def _settings(folder: Path, part: str) -> str:
     beside = sorted(path.name for path in folder.iterdir() if path.name not in (mutated, "mutants", "tests"))
     tests = [f"tests/server/test_{name}.py" for name in RECORDS] if part == "records" else ["tests/core"]
     given = ["-o", "filterwarnings=", "-o", "pythonpath=.", "-p", "no:playwright"]
+    given += ["-p", "emptied_caches"]
     given += ["--reuse-db"] if part == "records" else ["-p", "no:django"]
     given += [f"--ignore=tests/core/{name}.py" for name in (*SLOW, *NOT_OF_CODE)]
     return f"""

@@ -320,7 +320,7 @@ def contrasts_with_first(rows, columns, between_rows, between_columns, within):
         contrasts_with_first(2, 4, 0.5, 2.0, 1.0),
         np.kron(np.eye(3), 0.5 + 0.5 * np.eye(2)),  # a control for each level of another factor
     ],
-    ids=["split 3 × 3", "split 4 × 2", "strip 3 × 3", "strip 2 × 4", "control per level"],
+    ids=["split 3 by 3", "split 4 by 2", "strip 3 by 3", "strip 2 by 4", "control per level"],
 )
 def test_comparisons_with_a_control_in_larger_units_are_exact_to_the_third_digit(covariance):
     """Against 2,000,000 draws; four Monte Carlo errors of a probability near 0.05 are 0.0006, and one digit 0.001."""
