@@ -73,7 +73,7 @@ def _shared(alike: Floats) -> tuple[list[int], int] | None:
 
 
 def inside_probability(at: Floats, strips: Strips) -> Floats:
-    """P(all |Dᵢ| ≤ x sd(Dᵢ)) at each x > 0 of `at`, shape (q,); good to about five digits."""
+    """P(all |Dᵢ| ≤ x sd(Dᵢ)) at each x > 0 of `at`, shape (q,), with an error below 1e-4."""
     rows, columns = strips.rows, strips.columns
     r, c, e = (float(np.sqrt(v)) for v in (strips.between_rows, strips.between_columns, strips.within))
     k, weight = _shared_by_columns(columns, c, e)
