@@ -73,12 +73,15 @@ class Place:
 
 
 def quadrat_of(settings: Mapping[str, float]) -> Quadrat | None:
-    """What a sheet's settings say is laid down: a square of its area, a length of row, or None."""
+    """What a sheet's settings say is laid down: a frame of its area, square unless its width is said, a length of row,
+    or None.
+    """
     area, length = settings.get("area"), settings.get("row_length")
     if length:
         return Quadrat(settings.get("row_spacing") or 0.0, length)
     if area and area <= LARGEST_QUADRAT_M2:
-        return Quadrat(math.sqrt(area), math.sqrt(area))
+        width = settings.get("frame_width") or math.sqrt(area)
+        return Quadrat(width, area / width)
     if side := settings.get("side"):  # of a pit, cm
         return Quadrat(side / 100, side / 100)
     return None

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from apercu_core.measures.sheet import Check, Derived, Setting, Sheet, SheetField
-from apercu_core.measures.sheets_in_plots import COUNT, FRAME_AREA, FRAMES, SHEETS_IN_PLOTS
+from apercu_core.measures.sheets_in_plots import COUNT, FRAME, FRAMES, SHEETS_IN_PLOTS
 from apercu_core.measures.sheets_of_samples import SHEETS_OF_SAMPLES
 
 _DEPTHS = (
@@ -66,8 +66,11 @@ SHEETS: dict[str, Sheet] = {
                                   "must be above its lowest."),),
         ),
         Sheet("frame-count", "Count in frames", (COUNT,),
-              (FRAME_AREA, FRAMES), "count / area",
+              (*FRAME, FRAMES), "count / area",
               "count / frame area, mean of the frames", "1/m²", values="count", sampled=True, area="area"),
+        Sheet("dug-count", "Count of what is dug from frames", (COUNT,), (*FRAME, FRAMES), "count / area",
+              "count / frame area, mean of the frames", "1/m²", values="count", sampled=True, area="area",
+              disturbs=True),
         Sheet(
             "row-count", "Count along rows", (COUNT,),
             (Setting("row_length", "Length of row", "m", 3, 0.1, 100, "3 to 5 m in wide rows."),

@@ -8,6 +8,10 @@ from apercu_core.measures.sheet import Check, Derived, Setting, Sheet, SheetFiel
 
 FRAMES = Setting("frames", "Frames per plot", "", 3, 1, 24)
 FRAME_AREA = Setting("area", "Frame area", "m²", 0.25, 0.001, 100)
+FRAME_WIDTH = Setting(
+    "frame_width", "Frame width across the plot", "m", None, 0.02, 20, "Empty for a square or round one.", optional=True
+)
+FRAME = (FRAME_AREA, FRAME_WIDTH)
 COUNT = SheetField("count", "Count", "", kind="whole", most=100_000)
 
 
@@ -63,7 +67,7 @@ SHEETS_IN_PLOTS: tuple[Sheet, ...] = (
                          f"{_LEAF_STAND} * $sqrt({_variance('leaves')} + {_variance('leaves_per_plant')})"),),
     ),
     Sheet(
-        "species-count", "Count by species in frames", (COUNT,), (FRAME_AREA, FRAMES), "count / area",
+        "species-count", "Count by species in frames", (COUNT,), (*FRAME, FRAMES), "count / area",
         "count / frame area for each species; the plot’s value is their sum", "1/m²", values="count", sampled=True,
         parts="species", area="area",
     ),

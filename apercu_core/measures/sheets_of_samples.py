@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from apercu_core.measures.sheet import Check, Derived, Setting, Sheet, SheetField
-from apercu_core.measures.sheets_in_plots import FRAME_AREA, FRAMES
+from apercu_core.measures.sheets_in_plots import FRAME, FRAMES
 
 NITROGEN_OF = {"NO3-N": 1.0, "NO3": 0.2259, "NH4-N": 1.0}
 """Nitrogen in what a laboratory reports, by mass; NO3 by molar masses."""
@@ -20,7 +20,7 @@ SHEETS_OF_SAMPLES: tuple[Sheet, ...] = (
         (_mass("wet", "Whole sample, wet, with its container"), _mass("tare", "Container"),
          _mass("sub_wet", "Subsample, wet, with its container"), _mass("sub_dry", "Subsample, dry, with its container"),
          _mass("sub_tare", "Container of the subsample")),
-        (FRAME_AREA, FRAMES), f"10 * {_DRY} / area",
+        (*FRAME, FRAMES), f"10 * {_DRY} / area",
         "10 × (wet − container) × (subsample dry − container) / (subsample wet − container) / frame area", "kg/ha",
         sampled=True, disturbs=True,
         checks=(Check("wet < tare or sub_wet <= sub_tare or sub_dry < sub_tare",
@@ -31,7 +31,7 @@ SHEETS_OF_SAMPLES: tuple[Sheet, ...] = (
     ),
     Sheet(
         "species-mass", "Dry matter by species",
-        (SheetField("mass", "Dry matter", "g", most=1e5),), (FRAME_AREA, FRAMES), "10 * mass / area",
+        (SheetField("mass", "Dry matter", "g", most=1e5),), (*FRAME, FRAMES), "10 * mass / area",
         "10 × dry matter / frame area for each species; the plot’s value is their sum", "kg/ha", sampled=True,
         disturbs=True,
         parts="species",

@@ -18,7 +18,7 @@ from records.progress import taken_with_measures
 from sowing.seed import SeasonSeed
 from trials.zones import measured_in
 
-STAND = "stand"
+STANDS = ("stand", "stand-dug")
 FRAMES, PLOTS = "frames", "plots of this treatment"
 
 
@@ -57,7 +57,7 @@ def standing_of(*, by: Person, visit: Visit) -> list[Standing]:
         version = measure.version
         sheet, threshold = version.entry_sheet, measure.action_threshold
         alike = not sheet.sampled
-        per_m2 = per_area_factor(version.unit) if version.catalogue == STAND else None
+        per_m2 = per_area_factor(version.unit) if version.catalogue in STANDS else None
         found.append(
             Standing(
                 measure.pk, version.measure.name, threshold, ShownUnit(*version.shown_in(system)),

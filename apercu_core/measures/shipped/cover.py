@@ -18,6 +18,10 @@ COVER: tuple[Definition, ...] = (
         (2, 3), "Count 3 to 4 weeks after sowing. Put frames down at random; the side of a frame is a multiple of the "
         "row spacing, or count a length of row.", _FRAME, _FAILED, also=("Plant stand",), frames=4),
     Definition(
+        "stand-dug", "Cover stand, plants dug", "plants/m²", "count", "dug-count", "higher", 250, 20, (12, 30), (0,
+        1500), (0, 1e5), (4, 6), "Dig the frame out, shake the soil off and count roots: for stands too thick to be "
+        "parted by eye. Later visits leave this ground out.", _FRAME, _FAILED, frames=3),
+    Definition(
         "stand-by-species", "Cover stand by species", "plants/m²", "count", "species-count", "higher", 250, 25, (15,
         40),
         (0, 1500), (0, 1e5), (2, 4), "Each component of the mix apart, and self-sown plants apart from sown ones.",

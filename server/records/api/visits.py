@@ -112,7 +112,9 @@ def measure_json(taken: VisitMeasure, season: Season, system: System) -> dict[st
         "watched": version.settings.get(sheet.watched) if sheet.watched else None,
         "zero_when_failed": version.zero_when_failed,
         "by_photograph": version.catalogue == GREEN_COVER,
-        "counted_on_photograph": sheet.area == "area" and [field.key for field in sheet.fields] == ["count"],
+        "counted_on_photograph": (
+            sheet.area == "area" and not sheet.disturbs and [field.key for field in sheet.fields] == ["count"]
+        ),
         "rules": for_device(
             sheet,
             version.settings,
