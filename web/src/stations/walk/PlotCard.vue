@@ -159,7 +159,10 @@ function pastSaid(m: SheetMeasure, steps: Step[]): string {
 }
 /** A guess is asked for of what is counted or measured as one value. */
 const guessing = (step: Step) =>
-  props.visit.guess_first && measureOf(step).fields.length === 1 && !fieldOf(step).choices.length
+  props.visit.guess_first &&
+  measureOf(step).fields.length === 1 &&
+  !fieldOf(step).choices.length &&
+  fieldOf(step).kind !== 'squares'
 function compared(step: Step): string {
   const fields = props.sheet.cell(step).fields
   const [guess, found] = [fields[GUESS], fields[step.field]]

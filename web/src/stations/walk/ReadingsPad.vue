@@ -30,13 +30,25 @@ const readings = computed(() =>
     .map((one) => one.trim())
     .filter(Boolean),
 )
-/** Which reading is typed; the one after the last is the next. */
-const nth = ref(readings.value.length)
+/** Which reading is typed, and as what: an emptied one keeps its place until somebody goes on. */
+const nth = ref(0)
+const raw = ref('')
+let [before, after]: [string[], string[]] = [[], []]
+let told = ''
+function turnTo(i: number) {
+  nth.value = i
+  raw.value = readings.value[i] ?? ''
+  before = readings.value.slice(0, i)
+  after = readings.value.slice(i + 1)
+}
+turnTo(readings.value.length)
+/** Another plot, an undo or the timer: one goes on behind the last. */
 watch(
-  () => `${keyOf(props.step)}|${props.step.field}`,
-  () => (nth.value = readings.value.length),
+  () => [text.value, `${keyOf(props.step)}|${props.step.field}`],
+  ([now], [, place]) => {
+    if (now !== told || place !== `${keyOf(props.step)}|${props.step.field}`) turnTo(readings.value.length)
+  },
 )
-watch(readings, (now) => (nth.value = Math.min(nth.value, now.length)))
 const status = computed(() => props.sheet.cell(props.step).status)
 const input = ref<HTMLInputElement>()
 
@@ -45,24 +57,24 @@ function place(i: number): string {
   return depths ? `${plain(depths.first + i * depths.step)} ${depths.unit}` : `${i + 1}.`
 }
 function type(one: string) {
-  const now = [...readings.value]
   // A list that is pasted is one; so is what a keyboard with a space bar types.
   const typed = one.split(/[;\s]+/).filter(Boolean)
-  now.splice(nth.value, 1, ...typed)
   const more = /[;\s]$/.test(one) && typed.length > 0
-  props.sheet.type(props.step, now.join('; '))
-  if (typed.length > 1 || more) nth.value = Math.min(nth.value + typed.length - (more ? 0 : 1), now.length)
+  raw.value = one
+  told = [...before, ...typed, ...after].join('; ')
+  props.sheet.type(props.step, told)
+  if (typed.length > 1 || more) turnTo(before.length + typed.length - (more ? 0 : 1))
 }
 function next() {
-  if (readings.value[nth.value]) nth.value += 1
+  if (raw.value.trim()) turnTo(nth.value + 1)
   input.value?.focus()
 }
 function change(i: number) {
-  nth.value = i
+  turnTo(i)
   input.value?.focus()
 }
 function key(event: KeyboardEvent) {
-  if (event.key === 'Enter' && readings.value[nth.value]) {
+  if (event.key === 'Enter' && raw.value.trim()) {
     event.preventDefault()
     next()
   } else emit('key', props.step, event)
@@ -79,7 +91,7 @@ function leave() {
         <button
           type="button"
           class="reading"
-          :aria-current="i === nth || undefined"
+          :aria-current="(i === nth && Boolean(raw.trim())) || undefined"
           :aria-label="t('walk.readings.change', { place: place(i), value: one })"
           :disabled="disabled"
           @click="change(i)"
@@ -92,7 +104,7 @@ function leave() {
       <span class="place">{{ place(nth) }}</span>
       <input
         ref="input"
-        :value="readings[nth] ?? ''"
+        :value="raw"
         :data-step="`${keyOf(step)}|${step.field}`"
         :class="status"
         :aria-label="`${label}, ${place(nth)}`"
@@ -108,13 +120,7 @@ function leave() {
         @focus="emit('at', step)"
         @blur="leave"
       />
-      <button
-        type="button"
-        class="next"
-        :disabled="disabled || !readings[nth]"
-        @mousedown.prevent
-        @click="next"
-      >
+      <button type="button" class="next" :disabled="disabled || !raw.trim()" @mousedown.prevent @click="next">
         {{ t('walk.readings.next') }}
       </button>
     </div>
