@@ -37,7 +37,7 @@ import gc
 
 def pytest_sessionstart(session):
     for one in gc.get_objects():
-        if isinstance(one, functools._lru_cache_wrapper) and one.__module__.startswith("apercu_core"):
+        if type(one) is functools._lru_cache_wrapper and str(one.__module__).startswith("apercu_core"):
             one.cache_clear()
 """
 """A plugin of pytest: a change is tried in a copy of the process that ran all tests before, with what functions kept
