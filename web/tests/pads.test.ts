@@ -39,7 +39,7 @@ describe('several readings in one field', () => {
     const page = show(ReadingsPad, { step, sheet, label: 'Plot 101', disabled: false, field: field(own) })
     const type = async (one: string) => {
       await page.find('input').setValue(one)
-      await page.find('.next').trigger('click')
+      await page.find('.tap').trigger('click')
     }
     return { page, type, ...rest }
   }

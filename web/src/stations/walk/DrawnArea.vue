@@ -201,13 +201,5 @@ rect {
 }
 .tap {
   flex: 1 1 auto;
-  min-height: 56px;
-  padding: 0 14px;
-  border: 1px solid var(--field);
-  border-radius: 12px;
-  background: var(--paper);
-  color: var(--ink);
-  font: inherit;
-  font-weight: 650;
 }
 </style>

@@ -422,6 +422,7 @@ section {
   flex: 1 0 56px;
   padding: 0 12px;
   font-size: 20px;
+  font-weight: 400;
 }
 .choices .tap[aria-checked='true'] {
   background: var(--accent);
@@ -460,14 +461,10 @@ section {
   font-weight: 750;
   text-align: center;
 }
-.tap {
-  min-height: 56px;
-  border: 1px solid var(--field);
-  border-radius: 12px;
-  background: var(--paper);
-  color: var(--ink);
-  font: inherit;
+.figure .tap {
+  padding: 0;
   font-size: 28px;
+  font-weight: 400;
 }
 .acts {
   display: flex;

@@ -120,7 +120,7 @@ function leave() {
         @focus="emit('at', step)"
         @blur="leave"
       />
-      <button type="button" class="next" :disabled="disabled || !raw.trim()" @mousedown.prevent @click="next">
+      <button type="button" class="tap" :disabled="disabled || !raw.trim()" @mousedown.prevent @click="next">
         {{ t('walk.readings.next') }}
       </button>
     </div>
@@ -191,15 +191,5 @@ input.question {
 input.refused,
 input.conflict {
   border: 2px solid var(--loss);
-}
-.next {
-  min-height: 56px;
-  padding: 0 16px;
-  border: 1px solid var(--field);
-  border-radius: 12px;
-  background: var(--paper);
-  color: var(--ink);
-  font: inherit;
-  font-weight: 650;
 }
 </style>

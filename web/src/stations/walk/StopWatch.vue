@@ -82,14 +82,4 @@ output {
   font-weight: 800;
   font-variant-numeric: tabular-nums;
 }
-.tap {
-  min-height: 56px;
-  padding: 0 18px;
-  border: 1px solid var(--field);
-  border-radius: 12px;
-  background: var(--paper);
-  color: var(--ink);
-  font: inherit;
-  font-weight: 650;
-}
 </style>
