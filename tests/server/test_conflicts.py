@@ -54,13 +54,15 @@ def test_what_two_people_say_of_one_place_is_in_conflict_unless_it_is_the_same(p
 
 def test_a_decision_is_between_the_two_values_of_its_place_and_nothing_else(people_at_it):
     trial, technician = people_at_it
-    other = trial.typed("102", {"value": "9"})
+    other = trial.typed("102", {"value": "9"}, id=str(uuid.UUID(int=1)))  # the first of all rows
     trial.enter(other, trial.typed("101", {"value": "4"}))
     theirs = trial.typed("101", {"value": "5"})
     trial.enter(theirs, client=technician)
     url = f"/api/v1/observations/{theirs['id']}/decision"
     strange = {"id": str(uuid.uuid4()), "keep": other["id"], "why": "weighed again"}
     assert trial.client.post(url, strange, format="json").status_code == 409
+    taken = {**strange, "id": other["id"], "keep": theirs["id"]}
+    assert trial.client.post(url, taken, format="json").status_code == 409  # the id of another row
     decision = {**strange, "id": str(uuid.uuid4()), "keep": str(current("101").id)}
     assert (
         trial.client.post(url, decision, format="json").json() == trial.client.post(url, decision, format="json").json()

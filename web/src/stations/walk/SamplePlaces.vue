@@ -77,9 +77,9 @@ const own = computed({
       <slot />
       <p>
         {{ t('walk.places.from', { corner: visit.places.corner }) }}
-        <strong>{{ t('walk.places.along', { n: paces(here.along), m: said(here.along) }) }}</strong>
+        <strong>{{ t('walk.places.along', { m: said(here.along) }, paces(here.along)) }}</strong>
         {{ t('walk.places.then') }}
-        <strong>{{ t('walk.places.across', { n: paces(here.across), m: said(here.across) }) }}</strong>
+        <strong>{{ t('walk.places.across', { m: said(here.across) }, paces(here.across)) }}</strong>
         {{ ' ' }}
         <button v-if="!changing" type="button" class="link-button small" @click="changing = true">
           {{ t('walk.places.change', { m: said(pace) }) }}

@@ -112,7 +112,7 @@ export default {
     whatIsTaken: 'Measures taken at this visit',
     noneFree: 'Every measure has its visit. To measure something again on other days, plan several visits.',
     tally: {
-      total: 'Together: {n} in this frame', key: '{name}: {n}. Add one', how: 'Tap to add one. Hold to take one away.',
+      total: 'Together: {n}', key: '{name}: {n}. Add one', how: 'Tap to add one. Hold to take one away.',
       none: 'Enter 0 for all', unknown: 'Unknown {n}', addUnknown: 'Use “Unknown” for now', seenHere: '{name}, seen in this plot for {m}. Not named yet.',
       add: { species: 'Add species', grade: 'Add grade', layer: 'Add layer', depth: 'Add depth', cut: 'Add cut' },
       name: { species: 'Species', grade: 'Grade', layer: 'Layer', depth: 'Depth', cut: 'Cut' },
@@ -192,7 +192,7 @@ export default {
     },
     places: {
       title: 'Places of samples:', picture: 'Places of {n} samples in plot {p}', from: 'From {corner}:',
-      along: '{n} paces along the plot ({m}),', then: 'then', across: '{n} paces across ({m}).',
+      along: '{n} pace along the plot ({m}), | {n} paces along the plot ({m}),', then: 'then', across: '{n} pace across ({m}). | {n} paces across ({m}).',
       change: 'Change pace ({m})', pace: 'Length of one of your paces, {unit}',
     },
     plan: {
