@@ -58,7 +58,7 @@ export function makeRouter() {
           {
             path: 'walk/:visit/photographs',
             name: 'photo-sheet',
-            component: () => import('@/stations/walk/PhotoSheet.vue'),
+            component: () => import('@/stations/walk/photographs/PhotoSheet.vue'),
             props: true,
           },
           { path: 'tell', name: 'tell', component: () => import('@/stations/tell/TellPage.vue') },

@@ -7,7 +7,7 @@ import type { Trial } from '@/api/queries'
 import { labelCode } from '@/parts/labelCode'
 import ScanLabel from '@/parts/ScanLabel.vue'
 
-import PlotLocator from './PlotLocator.vue'
+import PlotLocator from './plot/PlotLocator.vue'
 
 /** To any plot of the visit: by its number, from the list in walking order, or on the map. */
 const props = defineProps<{

@@ -7,7 +7,7 @@ import TreatmentTag from '@/ground/TreatmentTag.vue'
 import { keyOf, type Step } from '@/offline/cells'
 import { plain } from '@/texts/format'
 
-import FigureInput from './FigureInput.vue'
+import FigureInput from './plot/FigureInput.vue'
 import type { Sheet } from './useSheet'
 
 /** A field of the row, worked out once: what is typed draws nothing anew but its own row. */

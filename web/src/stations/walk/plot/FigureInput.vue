@@ -3,7 +3,7 @@ import { computed } from 'vue'
 
 import { keyOf, type Step } from '@/offline/cells'
 import type { SheetMeasure } from '@/api/queries'
-import type { Sheet } from './useSheet'
+import type { Sheet } from '@/stations/walk/useSheet'
 
 /** One figure, kept on this device with every key; what is one of several words is chosen from a list. */
 const props = defineProps<{

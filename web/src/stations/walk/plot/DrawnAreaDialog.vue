@@ -7,7 +7,7 @@ import type { Step } from '@/offline/cells'
 import SheetDialog from '@/parts/SheetDialog.vue'
 
 import DrawnArea from './DrawnArea.vue'
-import type { Sheet } from './useSheet'
+import type { Sheet } from '@/stations/walk/useSheet'
 
 /** Draws an area of a plot on a computer; only what is saved enters the sheet, so that a stroke isn’t an entry. */
 const props = defineProps<{ trial: Trial; visit: Visit; sheet: Sheet; step: Step }>()

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { useI18n } from 'vue-i18n'
 
-import type { Sheet } from './useSheet'
+import type { Sheet } from '@/stations/walk/useSheet'
 
 /** What else is done at a plot than to enter and go on. */
 defineProps<{ sheet: Sheet; mayGoBack: boolean }>()

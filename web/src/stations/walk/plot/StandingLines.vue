@@ -8,8 +8,8 @@ import { keepThreshold } from '@/api/sow'
 import ProblemNote from '@/parts/ProblemNote.vue'
 import { plain } from '@/texts/format'
 
-import type { Sheet } from './useSheet'
-import { useStanding, type StandingLine } from './useStanding'
+import type { Sheet } from '@/stations/walk/useSheet'
+import { useStanding, type StandingLine } from '@/stations/walk/useStanding'
 
 /** What the counts of the plot come to so far; thresholds for action are set here. */
 const props = defineProps<{

@@ -6,7 +6,7 @@ import type { SheetMeasure, Trial, Visit } from '@/api/queries'
 import type { Step } from '@/offline/cells'
 
 import CoverPhotos from './CoverPhotos.vue'
-import type { Sheet } from './useSheet'
+import type { Sheet } from '@/stations/walk/useSheet'
 
 /** What a visit does with photographs: green cover, counts on them, and all of them side by side. */
 const props = defineProps<{ trial: Trial; visit: Visit; sheet: Sheet; at: Step | null; mayRecord: boolean }>()

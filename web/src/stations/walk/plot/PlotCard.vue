@@ -17,7 +17,7 @@ import ReadingsPad from './ReadingsPad.vue'
 import SamplePlaces from './SamplePlaces.vue'
 import StopWatch from './StopWatch.vue'
 import TallyKeys from './TallyKeys.vue'
-import { GUESS, type Sheet } from './useSheet'
+import { GUESS, type Sheet } from '@/stations/walk/useSheet'
 
 /** One plot at a time, for a phone: where it lies, its figures large, and one act that leads on. */
 const props = defineProps<{

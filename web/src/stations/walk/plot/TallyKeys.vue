@@ -5,7 +5,7 @@ import { useI18n } from 'vue-i18n'
 import type { SheetMeasure } from '@/api/queries'
 import type { Step } from '@/offline/cells'
 
-import type { Sheet } from './useSheet'
+import type { Sheet } from '@/stations/walk/useSheet'
 
 /** A key for each species of a frame: a tap adds one, holding it takes one away. */
 const props = defineProps<{ measure: SheetMeasure; steps: Step[]; sheet: Sheet; mayRecord: boolean }>()

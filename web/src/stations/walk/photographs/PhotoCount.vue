@@ -12,7 +12,7 @@ import { plain } from '@/texts/format'
 
 import FrameForm from './FrameForm.vue'
 import MarkedPicture from './MarkedPicture.vue'
-import type { Sheet } from './useSheet'
+import type { Sheet } from '@/stations/walk/useSheet'
 
 /** A frame counted on its photograph: straightened to the frame’s corners, marked plant by plant, and entered. */
 const props = defineProps<{ trial: Trial; visit: Visit; sheet: Sheet; measure: SheetMeasure; at: Step }>()

@@ -9,7 +9,7 @@ import { newId } from '@/parts/newId'
 import ProblemNote from '@/parts/ProblemNote.vue'
 import { plain } from '@/texts/format'
 
-import type { Sheet } from './useSheet'
+import type { Sheet } from '@/stations/walk/useSheet'
 
 /** Green cover from photographs of the frames: one, or those of many plots in walking order. */
 const props = defineProps<{ trial: Trial; visit: Visit; sheet: Sheet; measure: SheetMeasure; at: Step }>()

@@ -7,7 +7,7 @@ import { keyOf, type Step } from '@/offline/cells'
 import { plain } from '@/texts/format'
 
 import DepthProfile from './DepthProfile.vue'
-import type { Sheet } from './useSheet'
+import type { Sheet } from '@/stations/walk/useSheet'
 
 /**
  * Several readings of a plot, typed one after the other with the digits of a phone. What is kept is their list, as it

@@ -2,7 +2,7 @@ import type { Plot, Visit } from '@/api/queries'
 import { stepsIn, type Step } from '@/offline/cells'
 import { squaresIn } from '@/rules/squares'
 
-import type { Sheet } from './useSheet'
+import type { Sheet } from '@/stations/walk/useSheet'
 
 type Measure = Visit['measures'][number]
 
