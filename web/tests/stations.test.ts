@@ -453,6 +453,8 @@ describe('the sheet on a phone', () => {
       kind: 'readings' as const,
       optional: false,
       choices: [],
+      timed: true,
+      depths: null,
     }
     const rings = { ...visit, measures: [{ ...visit.measures[0]!, samples: 1, fields: [fills] }] }
     const at = { ...step('101', 1), field: 'fills' }
@@ -479,7 +481,7 @@ describe('the sheet on a phone', () => {
     vi.advanceTimersByTime(1_000)
     await nextTick()
     expect(second.find('[role=timer]').text()).toBe('1:24')
-    await press(second, 'Stop timer and add 84 s')
+    await press(second, 'Stop timer at 84 s')
     await press(second, 'Start timer')
     vi.advanceTimersByTime(120_000)
     await nextTick()
