@@ -137,6 +137,12 @@ describe('an area drawn on a plot', () => {
     page.unmount()
     expect(page.emitted('left')).toHaveLength(1)
   })
+  it('says no size of its squares where nobody has measured the plots', async () => {
+    const { page } = await open()
+    await page.setProps({ trial: { ...trial, schematic: true } as unknown as Trial })
+    expect(page.text()).not.toContain('A square is')
+    expect(page.text()).toContain('The dot is the south-west corner.')
+  })
   it('lies on the map where it was drawn', () => {
     const { sheet } = sheetWith('squares', '1 6')
     const visit = {

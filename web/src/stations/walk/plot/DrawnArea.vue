@@ -30,9 +30,11 @@ const total = computed(() => across.value * along.value)
 const drawn = computed(() => new Set((squaresIn(props.text, total.value) ?? []).filter(Boolean)))
 const none = computed(() => props.text.trim() === '0')
 
+/** A map without dimensions has plots of a size that nobody measured. */
+const measured = computed(() => !props.trial.schematic && props.plot.width > 0 && props.plot.length > 0)
 /** As the plot lies, but no square too small for a thumb. */
 const size = computed(() => {
-  const shape = props.plot.length / along.value / (props.plot.width / across.value)
+  const shape = measured.value ? props.plot.length / along.value / (props.plot.width / across.value) : 1
   const width = Math.min(38, 240 / across.value)
   return { width, height: Math.min(Math.max(width * shape, 28), 38) }
 })
@@ -101,6 +103,16 @@ const said = computed(() =>
 )
 onBeforeUnmount(() => emit('left'))
 const metres = (value: number) => `${saidIn(props.trial.length_factor, value)} ${props.trial.length_unit}`
+const about = computed(() => {
+  const { width, length } = props.plot
+  const square = { a: metres(width / across.value), b: metres(length / along.value) }
+  return [
+    measured.value ? t('walk.drawn.square', square) : '',
+    props.corner ? t('walk.drawn.corner', { corner: props.corner }) : '',
+  ]
+    .filter(Boolean)
+    .join(' ')
+})
 </script>
 
 <template>
@@ -132,10 +144,7 @@ const metres = (value: number) => `${saidIn(props.trial.length_factor, value)} $
     </svg>
     <div class="beside">
       <p class="said" role="status">{{ said }}</p>
-      <p class="quiet small">
-        {{ t('walk.drawn.square', { a: metres(plot.width / across), b: metres(plot.length / along) }) }}
-        <template v-if="corner">{{ t('walk.drawn.corner', { corner }) }}</template>
-      </p>
+      <p v-if="about" class="quiet small">{{ about }}</p>
     </div>
     <div class="choices">
       <button type="button" class="tap" :disabled="disabled || none" @click="emit('drawn', '0')">
