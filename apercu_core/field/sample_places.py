@@ -80,8 +80,8 @@ def quadrat_of(settings: Mapping[str, float]) -> Quadrat | None:
     if length:
         return Quadrat(settings.get("row_spacing") or 0.0, length)
     if area and area <= LARGEST_QUADRAT_M2:
-        width = settings.get("frame_width") or math.sqrt(area)
-        return Quadrat(width, area / width)
+        width = settings.get("frame_width")
+        return Quadrat(width, area / width) if width else Quadrat(math.sqrt(area), math.sqrt(area))
     if side := settings.get("side"):  # of a pit, cm
         return Quadrat(side / 100, side / 100)
     return None

@@ -13,7 +13,7 @@ from PIL import Image
 
 from apercu_core.arrays import Floats
 from apercu_core.errors import Refused
-from apercu_core.field.sample_places import quadrat_of
+from apercu_core.field.sample_places import Quadrat, quadrat_of
 from apercu_core.photo_count.agreement import Agreement, agreement
 from apercu_core.photo_count.frame_corners import (
     WHOLE,
@@ -65,20 +65,20 @@ def frame_of(shown: SamplePhotograph) -> Frame:
     corners = require_corners(shown.corners)
     if shown.frame_width_m and shown.frame_length_m:
         size = shown.frame_width_m, shown.frame_length_m
-    elif side := _usual_side(shown):
-        size = side, side
+    elif usual := _usual_frame(shown):
+        size = usual.width, usual.length
     else:
         return Frame(corners, True, None, (1.0, 1.0))
     return Frame(corners, True, size, size)
 
 
-def _usual_side(shown: SamplePhotograph) -> float | None:
-    """Of a square with the area of the visit's frame."""
+def _usual_frame(shown: SamplePhotograph) -> Quadrat | None:
+    """The visit's frame, of a measure that is counted by area; lengths of row have none."""
     for taken in shown.visit.taken.all():
         version = taken.measure.version
-        found = quadrat_of({key: float(value) for key, value in version.settings.items() if value is not None})
-        if found is not None and found.width == found.length:
-            return found.width
+        held = {key: float(value) for key, value in version.settings.items() if value is not None}
+        if "area" in held and "row_length" not in held and (found := quadrat_of(held)):
+            return found
     return None
 
 
@@ -88,15 +88,16 @@ AS_LARGE = 0.03
 
 def area_said(shown: SamplePhotograph, frame: Frame, system: System) -> str:
     """What a count in this frame would get wrong, since counts are divided by the measure's own area; else empty."""
-    side = _usual_side(shown)
-    if side is None:
+    usual = _usual_frame(shown)
+    if usual is None:
         return ""
+    counted_as = usual.width * usual.length
     unit, factor = shown_in("m²", system)
-    own = with_unit(side**2 * factor, unit)
+    own = with_unit(counted_as * factor, unit)
     if frame.size_m is None:
         return f"Nobody has said how much ground the picture shows. Counts are taken as of {own}."
     area = frame.size_m[0] * frame.size_m[1]
-    if abs(area - side**2) <= AS_LARGE * side**2:
+    if abs(area - counted_as) <= AS_LARGE * counted_as:
         return ""
     return (
         f"The frame on the picture has {with_unit(area * factor, unit)}, but counts are taken as of {own}. Correct the "

@@ -101,6 +101,7 @@ def test_what_finds_no_room_is_refused_and_says_so(area, quadrat, n, says):
 def test_what_is_laid_down_follows_from_the_sheets_settings():
     assert quadrat_of({"area": 0.25, "frames": 3}) == HALF
     assert quadrat_of({"area": 0.25, "frame_width": 1.0}) == Quadrat(1.0, 0.25)
+    assert quadrat_of({"area": 0.1}) == Quadrat(math.sqrt(0.1), math.sqrt(0.1))  # exactly a square
     assert quadrat_of({"row_length": 3, "row_spacing": 0.15}) == Quadrat(0.15, 3)
     assert quadrat_of({"side": 20}) == Quadrat(0.2, 0.2)
     assert quadrat_of({"area": 27.0}) is None  # a strip of the combine

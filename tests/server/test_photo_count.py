@@ -11,6 +11,7 @@ from sample_photographs.models import PhotoCount, SamplePhotograph
 from standins.camera.photograph import Conditions, photograph
 from tests.server.asking import Trial
 from tests.server.test_sample_photographs import send
+from trials.models import TrialMeasure
 
 CORNERS = [[0.25, 0.2], [0.75, 0.2], [0.9, 0.9], [0.1, 0.9]]
 
@@ -64,6 +65,18 @@ def test_the_frame_is_straightened_with_the_measure_s_own_size(trial, shown):
     for wrong in (CORNERS[:3], CORNERS[::-1], [[0, 0]] * 4, "frame"):
         assert trial.client.put(f"{shown}/corners", {"corners": wrong}, format="json").status_code in (400, 422)
     assert SamplePhotograph.objects.get().corners == CORNERS
+
+
+@pytest.mark.parametrize(("width", "sides"), [(None, (31.6228, 31.6228)), (0.5, (50, 20))])
+def test_a_frame_of_any_shape_is_the_measure_s_own_and_another_area_is_said(trial, shown, width, sides):
+    version = TrialMeasure.objects.get(id=trial.measures[0]).version
+    version.settings = {**version.settings, "area": 0.1, **({"frame_width": width} if width else {})}
+    version.save()
+    own = trial.client.put(f"{shown}/corners", {"corners": CORNERS}, format="json").json()
+    assert (own["width"], own["length"], own["note"]) == (pytest.approx(sides[0]), pytest.approx(sides[1]), "")
+    other = {"corners": CORNERS, "width": "50", "length": "50"}
+    note = trial.client.put(f"{shown}/corners", other, format="json").json()["note"]
+    assert note.startswith("The frame on the picture has 0.25 m², but counts are taken as of 0.1 m².")
 
 
 def test_marks_stay_on_their_plants_when_the_corners_are_set_anew(trial, shown):

@@ -70,6 +70,12 @@ describe('several readings in one field', () => {
     await type('35 36')
     expect(text()).toBe('29; 35; 36')
   })
+  it('keep a unit that is typed along', async () => {
+    const { page, type, text } = open({}, '12 cm; 31 cm')
+    await page.findAll('.reading')[0]!.trigger('click')
+    for (const one of ['12 c', '13 cm']) await type(one)
+    expect(text()).toBe('12 c; 13 cm')
+  })
   it('go on to the next with Enter, which leaves the field only where nothing is typed', async () => {
     const { page, text } = open()
     await page.find('input').setValue('7')

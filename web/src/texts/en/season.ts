@@ -163,7 +163,7 @@ export default {
       known: 'Open photograph by {by}', photograph: 'Photograph of the frame', straight: 'Straightened picture of the frame', size: 'Size of the picture',
       corner: { upperLeft: 'Upper left corner', upperRight: 'Upper right corner', lowerRight: 'Lower right corner', lowerLeft: 'Lower left corner' },
       cornersLead: 'Drag each yellow ring to a corner of the frame, to its inner edge.',
-      width: 'Frame width', length: 'Frame length', sidesLead: 'Leave both empty for a square frame of the measure’s own area. {settings}.',
+      width: 'Frame width', length: 'Frame length', sidesLead: 'Leave both empty for the measure’s own frame. {settings}.',
       straighten: 'Straighten picture', whole: 'Use whole photograph', again: 'Change corners',
       counted: '{n} counted', open: '1 suggestion is open. Tap it to accept it. | {n} suggestions are open. Tap one to accept it.',
       undo: 'Undo last mark', suggest: 'Suggest marks', accept: 'Accept 1 suggestion | Accept {n} suggestions', refuse: 'Remove suggestions', first: 'Accept or remove the suggestions before you enter the count.',

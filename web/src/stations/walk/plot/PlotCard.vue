@@ -114,13 +114,13 @@ const missingStatus = computed(() =>
 )
 
 function count(step: Step, by: number) {
-  const now = Number(props.sheet.cell(step).fields[step.field] ?? 0) || 0
+  const now = Number(textOf(step)) || 0
   props.sheet.type(step, String(Math.max(0, now + by)))
 }
 /** Of several times in one field each is added to those before. */
 function take(step: Step, seconds: number) {
   const time = fieldOf(step).unit === 'min' ? plain(Number((seconds / 60).toFixed(2))) : String(seconds)
-  const there = (props.sheet.cell(step).fields[step.field] ?? '').trim().replace(/;$/, '')
+  const there = textOf(step).trim().replace(/;$/, '')
   const list = fieldOf(step).kind === 'readings' && there
   props.sheet.type(step, list ? `${there}; ${time}` : time)
 }
@@ -140,7 +140,7 @@ async function onward() {
   emit('go', following.value?.step, false)
   await painted()
   for (const { steps } of talliedHere) zeros(steps)
-  for (const step of typedHere) if (props.sheet.cell(step).status === 'draft') void props.sheet.finish(step)
+  typedHere.forEach(left)
 }
 /** What the plot had at the visit before, of these places together; nothing at a blind visit, where it would lead. */
 function pastSaid(m: SheetMeasure, steps: Step[]): string {

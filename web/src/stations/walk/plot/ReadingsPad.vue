@@ -57,9 +57,10 @@ function place(i: number): string {
   return depths ? `${plain(depths.first + i * depths.step)} ${depths.unit}` : `${i + 1}.`
 }
 function type(one: string) {
-  // A list that is pasted is one; so is what a keyboard with a space bar types.
-  const typed = one.split(/[;\s]+/).filter(Boolean)
-  const more = /[;\s]$/.test(one) && typed.length > 0
+  // A list that is pasted is one; so is what a keyboard with a space bar types. A unit stays with its number.
+  const parting = /[a-zµ°%]/i.test(one) ? /;/ : /[;\s]+/
+  const typed = one.split(parting).filter((part) => part.trim())
+  const more = typed.length > 0 && new RegExp(`(?:${parting.source})$`).test(one)
   raw.value = one
   told = [...before, ...typed, ...after].join('; ')
   props.sheet.type(props.step, told)
