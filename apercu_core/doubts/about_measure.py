@@ -17,6 +17,7 @@ def doubts_about_measure(measure: MeasureFacts) -> tuple[Doubt, ...]:
     checks = (
         not_converged,
         treatment_not_delivered,
+        beyond_what_was_measured,
         lost_plots,
         loss_follows_treatment,
         ten_fold_slip,
@@ -33,10 +34,10 @@ def doubts_about_measure(measure: MeasureFacts) -> tuple[Doubt, ...]:
 
 
 def _lost(measure: MeasureFacts) -> dict[str, list[str]]:
-    """Treatment → labels of its plots without a value."""
+    """Treatment → labels of its plots without a value, but for those that are known to lie beyond."""
     lost: dict[str, list[str]] = {}
     for plot in measure.trial.plots:
-        if measure.values.get(plot.label) is None:
+        if measure.values.get(plot.label) is None and plot.label not in measure.beyond:
             lost.setdefault(plot.treatment, []).append(plot.label)
     return lost
 
@@ -68,6 +69,30 @@ def treatment_not_delivered(measure: MeasureFacts) -> Iterator[Doubt]:
         "Report why it failed, and whether a grower would have sown again.",
         measure.name,
         measure.failed,
+    )
+
+
+def beyond_what_was_measured(measure: MeasureFacts) -> Iterator[Doubt]:
+    """Raised when a value is only known to be more, or less, than what could be measured. Such plots drop out because
+    of what they would have said, so that the means of the others lean to one side.
+    """
+    if not measure.beyond:
+        return
+    of = Counter(plot.treatment for plot in measure.trial.plots if plot.label in measure.beyond)
+    counted = [f"{n} of {treatment}" for treatment, n in of.items()]
+    these = "these plots" if len(measure.beyond) > 1 else "this plot"
+    means = "the mean of its treatment is" if len(of) == 1 else "the means of their treatments are"
+    yield Doubt(
+        "beyond-what-was-measured",
+        "stops" if len(measure.beyond) > triggers.BEYOND_SHARE * len(measure.trial.plots) else "weakens",
+        "Values beyond what was measured",
+        f"{len(measure.beyond)} of {len(measure.trial.plots)} plots ({listed(measure.beyond)}) have no value, because "
+        f"it is {measure.beyond_side} than could be measured: {listed(counted)}.",
+        f"Without {these} {means} too {'low' if measure.beyond_side == 'more' else 'high'}, and a difference can be "
+        "hidden or turned round.",
+        "Measure further in every plot. Until then report how many plots of each treatment went beyond, and no mean.",
+        measure.name,
+        tuple(measure.beyond),
     )
 
 

@@ -36,7 +36,8 @@ class MeasureFacts:
     doubts; `spread_p`: of a variance that grows with the mean, None where it isn't tested; `unsettled`: treatments
     whose comparison isn't settled; `question_changed`: what was changed in the question after results were seen;
     `assumed`: the distribution that counts were said to have, and the degrees of freedom that could have told;
-    `converged`: whether the search for the model's variances came to its end.
+    `converged`: whether the search for the model's variances came to its end; `beyond`: labels of plots whose value
+    lies beyond what was measured, `beyond_side` of it (`more`, `less`).
     """
 
     name: str
@@ -55,3 +56,5 @@ class MeasureFacts:
     question_changed: tuple[str, ...] = ()
     assumed: tuple[str, int] = ("", 0)
     converged: bool = True
+    beyond: tuple[str, ...] = ()
+    beyond_side: str = ""

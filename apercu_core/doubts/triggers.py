@@ -15,6 +15,9 @@ SPREAD_P = 0.05
 LOSS_P = 0.05
 """Hypergeometric tail of a treatment's lost plots, treatments and measures allowed for."""
 
+BEYOND_SHARE = 0.1
+"""Share of plots beyond what was measured, above which no mean of the measure can be trusted."""
+
 FEW_DF = 30
 """Degrees of freedom below which a distribution of counts that is assumed finds too many differences."""
 

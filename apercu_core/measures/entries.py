@@ -39,12 +39,16 @@ MESSAGES = {
 
 @dataclass(frozen=True, slots=True)
 class Entered:
-    """The value of an entry in the measure's unit, what it came from, what else was derived, what makes one wonder."""
+    """The value of an entry in the measure's unit, what it came from, what else was derived, what makes one wonder.
 
-    value: float
+    `bound`: where the value lies beyond what was measured: the end that is known of it; then there is no value.
+    """
+
+    value: float | None
     typed: dict[str, Typed]
     derived: dict[str, float]
     questions: tuple[str, ...]
+    bound: float | None = None
 
 
 def evaluate(
@@ -67,10 +71,13 @@ def evaluate(
     for check in sheet.checks:
         if holds(check.wrong, given):
             raise Refused("bad-value", filled(check.say, given))
-    value = value_of(sheet.formula, given) * made_factor(sheet, unit, settings)
+    beyond = sheet.beyond if sheet.beyond and holds(sheet.beyond.when, given) else None
+    value = value_of(beyond.bound if beyond else sheet.formula, given) * made_factor(sheet, unit, settings)
     bushel = settings.get("bushel") or 0.0
     if possible and not possible[0] <= value <= possible[1]:
         raise Refused("bad-value", _of_range("possible", value, possible, unit, system, bushel))
+    if beyond:
+        return Entered(None, found, {}, (), value)
     questions: tuple[str, ...] = ()
     if plausible and not plausible[0] <= value <= plausible[1]:
         questions = (_of_range("plausible", value, plausible, unit, system, bushel),)

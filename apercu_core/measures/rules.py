@@ -22,7 +22,7 @@ from apercu_core.measures.sheets import SHEETS
 from apercu_core.measures.standing import RULES as STANDING
 from apercu_core.units import System, shown_in
 
-FORMAT = 1
+FORMAT = 2
 """Of the bundle; it changes with what devices have to understand, not with each sheet."""
 PLAIN_NUMBER = r"^[-+−]?(\d+([.,]\d+)?|[.,]\d+)$"
 """Numbers that every device reads as the server does; a comma is a decimal one."""

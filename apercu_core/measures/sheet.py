@@ -86,6 +86,17 @@ class Check:
 
 
 @dataclass(frozen=True, slots=True)
+class Beyond:
+    """When the value lies beyond what was measured, so that only an end of it is known. `when`: the condition; `bound`:
+    the formula of that end, in what the sheet makes; `side`: whether the value is more or less than it.
+    """
+
+    when: str
+    bound: str
+    side: Literal["more", "less"]
+
+
+@dataclass(frozen=True, slots=True)
 class Derived:
     """A further value that is worked out and shown beside the entry's own, where it can be."""
 
@@ -103,7 +114,8 @@ class Sheet:
     name and unit do. `parts`: what kind of component an entry is told by, if any (`species`, `grade`); `parts_make`:
     what those of one sample make together. `area`: what one sample of a count is taken from, m². `watched`: the
     setting that says for how long one watches and counts, min. `possible`: ends of what the value can be, None where
-    there are none. `disturbs`: the ground that it is taken from is cut or dug; nothing else is taken there later.
+    there are none. `beyond`: when there is no value but only an end of it. `disturbs`: the ground that it is taken from
+    is cut or dug; nothing else is taken there later.
     """
 
     key: str
@@ -121,6 +133,7 @@ class Sheet:
     area: str = ""
     watched: str = ""
     possible: tuple[str, str] | None = None
+    beyond: Beyond | None = None
     checks: tuple[Check, ...] = ()
     setting_checks: tuple[Check, ...] = ()
     derived: tuple[Derived, ...] = ()

@@ -4,7 +4,7 @@ named beside it; tests hold them together.
 
 from __future__ import annotations
 
-from apercu_core.measures.sheet import Check, Derived, Setting, Sheet, SheetField, Spaced
+from apercu_core.measures.sheet import Beyond, Check, Derived, Setting, Sheet, SheetField, Spaced
 
 FRAMES = Setting("frames", "Frames per plot", "", 3, 1, 24)
 FRAME_AREA = Setting("area", "Frame area", "m²", 0.25, 0.001, 100)
@@ -185,11 +185,15 @@ SHEETS_IN_PLOTS: tuple[Sheet, ...] = (
     ),
     # agronomy.soil_in_plots.infiltration
     Sheet(
-        "infiltration", "Infiltration in a ring", (_readings("fills", "Time of each fill", "s"),),
+        "infiltration", "Infiltration in a ring",
+        (_readings("fills", "Time of each fill", "s", optional=True),
+         SheetField("stopped", "Last fill not gone after", "s", most=1e6, above=True, optional=True)),
         (Setting("depth", "Water of a fill", "mm", 25, 1, 200),),
         f"{_STEADY} ? {_LAST_THREE} $average($l)) : {_RATES}[-1]",
         "depth × 3600 / seconds; the mean of the last three where they lie within 10 %, else the last", "mm/h",
-        checks=(Check("$min(fills) <= 0", "A fill takes more than no time. Type its seconds."),),
+        beyond=Beyond("$exists(stopped)", "depth * 3600 / stopped", "less"),
+        checks=(Check("$not($exists(fills)) and $not($exists(stopped))", "Type the time of each fill in seconds."),
+                Check("$min(fills) <= 0", "A fill takes more than no time. Type its seconds."),),
         derived=(Derived("steady", "steady (1) or not (0)", "", f"{_STEADY} ? 1 : 0"),),
     ),
     # agronomy.soil_in_plots.resistance
@@ -203,9 +207,7 @@ SHEETS_IN_PLOTS: tuple[Sheet, ...] = (
          Setting("limit", "Limit", "MPa", 2, 0.1, 10, "2 MPa is a rule of thumb for roots.")),
         f"({_PROFILE}{_CROSSED}$k = 0 ? from : from + step * ($k - 1 + (limit - $m[$k - 1]) / ($m[$k] - $m[$k - 1])))",
         "where the mean profile first reaches the limit, straight between two depths", "cm",
-        checks=(Check(f"({_PROFILE}{_CROSSED}$not($exists($k)))",
-                      "The limit isn’t reached down to the deepest reading. Mark the plot as missing with the reason "
-                      "“deeper than” and that depth."),),
+        beyond=Beyond(f"({_PROFILE}{_CROSSED}$not($exists($k)))", f"({_PROFILE}from + step * ($n - 1))", "more"),
     ),
     # agronomy.soil_in_plots.earthworms
     Sheet(

@@ -322,6 +322,8 @@ def _facts(
         recorded.question_changed,
         (analysis.assumed, residual_df(analysis)) if analysis and analysis.assumed else ("", 0),
         analysis.converged if analysis else True,
+        recorded.beyond,
+        recorded.beyond_side,
     )
 
 

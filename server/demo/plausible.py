@@ -39,7 +39,9 @@ def _values() -> Iterable[str]:
 
 def value_of(measure: DemoMeasure, fields: dict[str, str]) -> float:
     """What the sheet makes of an entry, in the measure's unit."""
-    return evaluate(SHEETS[measure.sheet], fields, measure.settings, unit=measure.unit).value
+    found = evaluate(SHEETS[measure.sheet], fields, measure.settings, unit=measure.unit).value
+    assert found is not None, f"{measure.name} of {fields} lies beyond what was measured"
+    return found
 
 
 def _spreads() -> Iterable[str]:

@@ -33,10 +33,10 @@ from trials.own_controls import named_controls, own_controls
 class Given:
     """A season as the core wants it. `samples` are in stored units; `examined`: beside them, the n of each k of n;
     `observations`: measure id → plot label → ids, beside the samples; `failed`: measure id → plots whose treatment
-    failed; `names`: of treatments, by id; `by_zone`: measure id → zones; `occasions`: measure id → the visit it is
-    taken at; `visits`: of how many each value is the mean or the sum; `by_part`: measure id → part → plot → samples;
-    `unsaid`: measure id → part → samples without an entry of it; `blinding`: by measure id. `system`: what
-    the reader is shown.
+    failed; `beyond`: measure id → plots whose value lies beyond what was measured; `names`: of treatments, by id;
+    `by_zone`: measure id → zones; `occasions`: measure id → the visit it is taken at; `visits`: of how many each value
+    is the mean or the sum; `by_part`: measure id → part → plot → samples; `unsaid`: measure id → part → samples
+    without an entry of it; `blinding`: by measure id. `system`: what the reader is shown.
     """
 
     facts: TrialFacts
@@ -47,6 +47,7 @@ class Given:
     examined: dict[str, Samples]
     observations: dict[str, dict[str, list[str]]]
     failed: dict[str, tuple[str, ...]]
+    beyond: dict[str, tuple[str, ...]]
     names: dict[str, str]
     by_zone: Mapping[str, Sequence[str]]
     occasions: Mapping[str, Occasion]
@@ -97,6 +98,7 @@ def gather(season: Season, system: System = "metric") -> Given:
         {key: one.examined for key, one in values.items() if one.examined is not None},
         {key: one.ids for key, one in values.items()},
         {key: one.failed for key, one in values.items()},
+        {key: one.beyond for key, one in values.items()},
         names,
         season.by_zone,
         {key: one.occasion for key, one in values.items() if one.occasion},
@@ -157,10 +159,16 @@ def recorded(given: Given, first: Reading | None) -> list[Recorded]:
                 asked_of(measure, given.system, given.names), given.shown(measure), changed,
                 given.failed.get(key, ()), tuple(given.by_zone.get(key, ())), _shown_area(measure, given),
                 given.examined.get(key, {}), tuple(one.said for one in said), planned_after,
-                given.occasions.get(key), given.blinding.get(key, Blinding()),
+                given.occasions.get(key), given.blinding.get(key, Blinding()), given.beyond.get(key, ()),
+                _beyond_side(measure),
             )
         )  # fmt: skip
     return out
+
+
+def _beyond_side(measure: TrialMeasure) -> str:
+    beyond = measure.version.entry_sheet.beyond
+    return beyond.side if beyond else ""
 
 
 _MAKES_ANOTHER_TEST = ("planned", "planned_for", "margin", "direction", "control_id", "own_controls")

@@ -25,6 +25,7 @@ Samples = dict[str, list[float | None]]
 class MeasureValues:
     """`samples`: plot → samples in the stored unit; `examined`: beside them, the n of each k of n, None for what isn't
     one; `ids`: observations beside the samples, where each sample is one; `failed`: plots whose treatment failed;
+    `beyond`: plots whose value lies beyond what was measured;
     `visits`: how many of them each value is the mean or the sum of; `by_part`: part → plot → samples, where the measure
     is told by parts; `unsaid`: part → in how many samples that have others it has no entry, and counts as none;
     `blinding`: whether treatment names were hidden where the entries were made.
@@ -34,6 +35,7 @@ class MeasureValues:
     examined: Samples | None
     ids: dict[str, list[str]]
     failed: tuple[str, ...]
+    beyond: tuple[str, ...]
     occasion: Occasion | None
     visits: int
     by_part: Mapping[str, Samples]
@@ -51,6 +53,7 @@ class _AtVisit:
     examined: Samples = field(default_factory=dict)
     ids: dict[str, list[str]] = field(default_factory=dict)
     failed: list[str] = field(default_factory=list)
+    beyond: set[str] = field(default_factory=set)
     joined: dict[uuid.UUID, dict[str, list[float | None]]] = field(default_factory=dict)
     told: dict[uuid.UUID, dict[tuple[str, int], dict[str, float | None]]] = field(default_factory=dict)
     by_part: dict[str, Samples] = field(default_factory=dict)
@@ -97,16 +100,18 @@ def _by_visit(
         .exclude(value=None, missing_reason="")
         .order_by("missing_status", "visit__order", "sample", "id")
         .values_list("id", "version_id", "visit_id", "unit_id", "value", "missing_status", "zone", "fields",
-                     "visit__date", "component", "sample", "blind")
+                     "visit__date", "component", "sample", "blind", "bound")
     )  # fmt: skip
     # Missing ones come last.
-    for id, version, visit, unit, value, missing_status, zone, fields, day, part, sample, blind in rows:
+    for id, version, visit, unit, value, missing_status, zone, fields, day, part, sample, blind, bound in rows:
         measure, label = measure_of[version], labels[unit]
         at = found.setdefault((measure, visit), _AtVisit())
         if label in lost and day is not None and day >= lost[label]:
             value, missing_status = None, MissingStatus.DAMAGED  # what stands there isn't the treatment's any more
         if value is not None and not missing_status:
             at.blinding[blind] += 1
+        if bound is not None and not missing_status:
+            at.beyond.add(label)
         if part and not missing_status:
             at.told.setdefault(unit, {}).setdefault((zone, sample), {})[part] = value
             continue
@@ -118,6 +123,7 @@ def _by_visit(
         if missing_status:
             at.joined.pop(unit, None)
             at.told.pop(unit, None)
+            at.beyond.discard(label)
         if missing_status == MissingStatus.FAILED and not of_cover[measure]:
             value = None  # kept by an earlier release, which took every failed plot for a zero
         elif missing_status == MissingStatus.FAILED:
@@ -131,6 +137,8 @@ def _by_visit(
             own = {zone: share for zone, share in shares.get(unit, {}).items() if zone in zones[measure]}
             at.samples.setdefault(labels[unit], []).append(weighted_mean(values, own))
             at.ids.setdefault(labels[unit], [])
+        for label in at.beyond:  # the mean of its other samples isn't that of the plot
+            at.samples[label] = [None] * len(at.samples[label])
     return found
 
 
@@ -195,6 +203,7 @@ def _together(
             dict(empty) if counted_of else None,
             {label: [] for label in empty},
             (),
+            (),
             occasion,
             1,
             {},
@@ -210,6 +219,7 @@ def _together(
         (empty | alone.examined) if counted_of else None,
         {label: [] for label in empty} | alone.ids,
         tuple(label for one in used for label in one.failed) if len(used) == 1 else _failed_always(used),
+        tuple(label for label in labels.values() if any(label in one.beyond for one in used)),
         Occasion(combined.said, _iso(combined.day)),
         combined.taken,
         _parts_together(

@@ -18,12 +18,13 @@ from apercu_core.measures.entries import evaluate
 from apercu_core.measures.neighbours import Expected
 from apercu_core.numbers import is_missing
 from apercu_core.units import System
-from apercu_core.words import listed
+from apercu_core.words import listed, with_unit
 from config import clock
 from config.client_ids import IdInUse, made_before
 from config.problems import Conflict
 from crew.models import Person
 from crew.permissions import require
+from library.models import MeasureVersion
 from records.models import MissingStatus, Observation, Source, Visit
 from records.neighbours import Spot, expected_at
 from records.progress import taken_with_measures
@@ -64,11 +65,14 @@ class Typed:
 
 @dataclass(frozen=True, slots=True)
 class Outcome:
-    """What became of an entry. Only `saved` and `conflict` ones are kept; `other`: the row that stands there."""
+    """What became of an entry. Only `saved` and `conflict` ones are kept; `other`: the row that stands there. `bound`:
+    where there is no value since it is more, or less, than this.
+    """
 
     id: uuid.UUID
     state: Literal["saved", "question", "refused", "conflict"]
     value: float | None = None
+    bound: float | None = None
     message: str = ""
     other: Observation | None = None
 
@@ -208,9 +212,17 @@ def put_in(
     except Refused as refusal:
         return Outcome(row.id, "refused", message=refusal.message)
     if entered.questions and not confirmed:
-        return Outcome(row.id, "question", entered.value, " ".join(entered.questions))
-    row.value = entered.value
+        return Outcome(row.id, "question", entered.value, message=" ".join(entered.questions))
+    row.value, row.bound = entered.value, entered.bound
+    if entered.bound is not None:
+        row.missing_reason = f"It is {_side(version)} than {with_unit(entered.bound, version.unit)}."
     return None
+
+
+def _side(version: MeasureVersion) -> str:
+    """On which side of its bound a value lies that is beyond what was measured."""
+    beyond = version.entry_sheet.beyond
+    return beyond.side if beyond else ""
 
 
 def _keep(
@@ -272,7 +284,7 @@ def _list_new_parts(visit: Visit, rows: Sequence[Observation]) -> None:
 def _alike(row: Observation, standing: Observation) -> bool:
     """Whether two people found the same, in whatever units they typed it."""
     if row.value is None or standing.value is None:
-        return (row.value, row.missing_status) == (standing.value, standing.missing_status)
+        return (row.value, row.missing_status, row.bound) == (standing.value, standing.missing_status, standing.bound)
     return row.missing_status == standing.missing_status and math.isclose(
         row.value, standing.value, rel_tol=1e-9, abs_tol=1e-12
     )
@@ -297,8 +309,9 @@ def _require_same(there: Observation, visit: Visit, row: Observation) -> None:
 
 def _outcome(row: Observation, standing: Observation | None) -> Outcome:
     if row.in_conflict:
-        return Outcome(row.id, "conflict", row.value, "Somebody else has another value here.", standing)
-    return Outcome(row.id, "saved", row.value)
+        said = "Somebody else has another value here."
+        return Outcome(row.id, "conflict", row.value, row.bound, said, standing)
+    return Outcome(row.id, "saved", row.value, row.bound)
 
 
 def undo(*, by: Person, old: Observation, id: uuid.UUID) -> Observation:
@@ -405,12 +418,14 @@ def correct(
         lock_visit(old.visit)
         done = made_before(Observation, id, replaces_id=old.id, decides_id=None, stands_for_id=None)
         if done is not None:
-            return Outcome(id, "saved", done.value)
+            if done.why == UNDONE:  # a step back to the empty place stands for no row
+                raise IdInUse
+            return Outcome(id, "saved", done.value, done.bound)
         old.refresh_from_db()
         if not old.current:
             raise Conflict("Somebody else corrected this value in the meantime. Look at theirs first.")
         _put_over(old, row, by, why.strip())
-    return Outcome(id, "saved", row.value)
+    return Outcome(id, "saved", row.value, row.bound)
 
 
 def _put_over(at: Observation, row: Observation, by: Person, why: str) -> Observation:
@@ -450,7 +465,7 @@ def _further(
                 raise Refused("bad-value", wrong.message)
             row.confirmed = like.confirmed
         else:  # from a table, before cells were kept by field
-            row.value, row.missing_reason = like.value, like.missing_reason
+            row.value, row.bound, row.missing_reason = like.value, like.bound, like.missing_reason
         row.typed, row.typed_unit, row.source = like.typed, like.typed_unit, like.source
     return _put_over(at, row, by, why)
 

@@ -124,9 +124,9 @@ class Observation(models.Model):
     """One figure at one place, never changed: a correction, an undo or a recount is a further row.
 
     Its place is its key: unit, visit, measure version, zone, component, sample (docs/observations.md). One row per
-    place is `current`. `value` None with a `missing_reason` is a gap that somebody explained; None without one is an
-    entry that was undone. `in_conflict`: it met another person's figure and waits for a decision. The id is made
-    where the figure was typed.
+    place is `current`. `value` None with a `missing_reason` is a gap that somebody explained, or that its `bound`
+    explains; None without one is an entry that was undone. `in_conflict`: it met another person's figure and waits for
+    a decision. The id is made where the figure was typed.
 
     A row that somebody entered is a state of its place. Undo and redo add rows that stand for an earlier state
     (`stands_for`; None with no value: the empty place), so that each goes one step further. `decides`: the other row of
@@ -145,6 +145,9 @@ class Observation(models.Model):
         max_length=6, choices=Source, blank=True, help_text="How the value came in; empty: before that was kept."
     )
     value = models.FloatField(null=True, help_text="In the version's unit.")
+    bound = models.FloatField(
+        null=True, help_text="Where the value lies beyond what was measured: the end that is known of it."
+    )
     typed = models.CharField(max_length=80, blank=True)
     fields = models.JSONField(default=dict, blank=True, help_text="Each field of the sheet, as typed.")
     typed_unit = models.CharField(max_length=40, blank=True)

@@ -129,7 +129,7 @@ WITH need AS (SELECT * FROM unnest(%(visits)s::uuid[], %(versions)s::uuid[], %(w
               count(*) FILTER (WHERE in_conflict) AS conflicts,
               count(DISTINCT zone || chr(1) || sample)
                 FILTER (WHERE current AND (value IS NOT NULL OR missing_reason <> '')) AS figures,
-              bool_or(current AND (missing_status <> '' OR missing_reason <> '')) AS explained
+              bool_or(current AND (missing_status <> '' OR (missing_reason <> '' AND bound IS NULL))) AS explained
        FROM records_observation
        WHERE visit_id = ANY(%(own)s)
              AND (visit_id <> ALL(%(c_visits)s::uuid[])

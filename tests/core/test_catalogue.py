@@ -93,6 +93,9 @@ def test_diversity_is_that_of_agronomy(counts):
 @settings(max_examples=40)
 @given(st.lists(st.floats(1, 5000), min_size=1, max_size=7))
 def test_infiltration_is_that_of_agronomy(fills):
+    stopped = entered("infiltration", {"fills": listed(fills[1:]), "stopped": str(fills[0])})
+    assert (stopped.value, stopped.derived) == (None, {})  # what was steady before says nothing of the last one
+    assert stopped.bound == pytest.approx(infiltration([*fills[1:], None], fills[0]).below_mm_h)
     found = entered("infiltration", {"fills": listed(fills)})
     known = infiltration(fills)
     assert found.value == pytest.approx(known.value_mm_h)
@@ -106,11 +109,8 @@ def test_the_depth_of_resistance_is_that_of_agronomy(profiles):
     depths = [5.0 * (i + 1) for i in range(longest)]
     known = resistance(depths, [[*one, *[None] * (longest - len(one))] for one in profiles])
     typed = dict(zip(("first", "second", "third"), map(listed, profiles), strict=False))
-    if known.first_crossing_cm is None:
-        with pytest.raises(Refused, match="isn’t reached down to the deepest"):
-            entered("resistance", typed)
-    else:
-        assert entered("resistance", typed).value == pytest.approx(known.first_crossing_cm)
+    found = entered("resistance", typed)
+    assert (found.value, found.bound) == (pytest.approx(known.first_crossing_cm), known.deeper_than_cm)
 
 
 @settings(max_examples=30)
@@ -138,6 +138,8 @@ def test_earthworms_are_those_of_agronomy(blocks):
         ("half-life", {"start": "100", "now": "100", "days": "9"}, {}, "Nothing has decayed"),
         ("diversity", {"counts": "0 0"}, {}, "Nothing was found"),
         ("infiltration", {"fills": "0 20"}, {}, "more than no time"),
+        ("infiltration", {"fills": " ", "stopped": ""}, {}, "time of each fill"),
+        ("infiltration", {"stopped": "0"}, {}, "more than 0"),
         ("earthworms", {"worms": "3 1", "adults": "2 2"}, {}, "more adults than worms"),
         ("earthworms", {"worms": "3 1", "adults": "2"}, {}, "as many numbers"),
         ("biomass-sample", masses(90, 10, 20, 30, 5), {}, "heavier dry"),

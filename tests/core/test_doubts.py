@@ -50,6 +50,9 @@ def unsettled(detectable):
     return measure(detectable=detectable, unsettled=("b", "d"))
 
 
+BEYOND = measure(values={"11": None}, beyond=("11",), beyond_side="more")
+
+
 def factorial(**levels):
     kinds = {"cover": "species", "kill": "kill_timing"}
     worn = {name: dict(zip(kinds, both.split(), strict=True)) for name, both in levels.items()}
@@ -82,7 +85,8 @@ MEASURES = [
         measure(values={plot_of("b", 2): 0.0}, failed=(plot_of("b", 2),)),
         measure(values={plot_of("b", 2): 0.0}),
     ),
-    ("lost-plots", measure(values={"11": None}), measure()),
+    ("beyond-what-was-measured", BEYOND, measure(values=BEYOND.values)),
+    ("lost-plots", measure(values={"11": None}), BEYOND),
     (
         "loss-follows-treatment",
         measure(values={plot_of("c", b): None for b in (1, 2, 3)}),
@@ -121,6 +125,7 @@ def test_doubt_about_a_measure_is_raised_by_its_data_and_not_by_the_near_twin(na
 
 SEVERITY = {
     "two-things-changed": "worth-knowing", "no-replication": "weakens", "not-randomised": "weakens",
+    "beyond-what-was-measured": "weakens",
     "no-control": "worth-knowing", "treatment-not-delivered": "worth-knowing", "lost-plots": "worth-knowing",
     "loss-follows-treatment": "weakens", "ten-fold-slip": "weakens", "outlier": "weakens",
     "spread-grows-with-mean": "weakens", "too-small-to-see": "weakens", "subsamples-not-replicates": "worth-knowing",
@@ -131,7 +136,8 @@ SEVERITY = {
 MARKED = {
     "treatment-not-delivered": {plot_of("b", 2)}, "lost-plots": {"11"}, "ten-fold-slip": {plot_of("b", 2)},
     "loss-follows-treatment": {plot_of("c", block) for block in (1, 2, 3)}, "outlier": {"11"},
-    "no-replication": {"14"}, "uneven-subsampling": {"11"}, "changed-after-reading": {"11"},
+    "beyond-what-was-measured": {"11"}, "no-replication": {"14"}, "uneven-subsampling": {"11"},
+    "changed-after-reading": {"11"},
 }  # fmt: skip
 
 
@@ -169,6 +175,15 @@ def test_no_replication_stops_a_trial_where_no_treatment_has_it():
     (none,) = doubts_about_trial(trial(("abcd",)))
     assert (none.severity, none.finding) == ("stops", "Every treatment has only one plot.")
     assert len(none.plots) == 4
+
+
+def test_plots_beyond_what_was_measured_say_which_way_their_means_lean_and_aren_t_told_twice():
+    own = [plot_of("c", block) for block in (1, 2, 3)]
+    gone = measure(values=dict.fromkeys(own), beyond=tuple(own), beyond_side="less")
+    (doubt,) = doubts_about_measure(gone)  # no loss that follows its treatment besides
+    assert (doubt.severity, "3 of 16 plots" in doubt.finding, "3 of c" in doubt.finding) == ("stops", True, True)
+    assert "the mean of its treatment is too high" in doubt.why
+    assert "too low" in doubts_about_measure(replace(gone, beyond_side="more"))[0].why
 
 
 def test_lost_plots_weaken_where_they_are_more_than_a_tenth():

@@ -83,9 +83,29 @@ def entries():
             {**EARS, "f3": "5 6 x"}, {**EARS, "f1": "9000"}, {"f1": "120", "f2": "2", "f3": "5"},
         ]  # fmt: skip
         yield tries_on(sheet, settings_for(sheet, {}), "g/m²", system, ranges_of_own(OWN_EARS), tried)
+    yield from beyond_what_was_measured()
     for one in CATALOGUE.values():
         given = {**one.settings, **one.example.settings}
         yield tries(one.sheet_key, given, one.unit, one.key, one.name, "metric", [dict(one.example.typed)])
+
+
+def beyond_what_was_measured():
+    for sheet_key, unit, catalogue, tried in (
+        (
+            "resistance",
+            "cm",
+            "penetration",
+            [{"first": "0.8 1.2"}, {"first": "1", "second": "0.5 1.9"}, {"first": "3"}, {"first": "1;" * 50}],
+        ),
+        (
+            "infiltration",
+            "mm/h",
+            "infiltration",
+            [{"fills": "900", "stopped": "3600"}, {"stopped": "1800"}, {"stopped": "0"}, {"stopped": "1"}, {}],
+        ),
+    ):
+        for system in ("metric", "us"):
+            yield tries(sheet_key, {}, unit, catalogue, "", system, tried)
 
 
 def tries(sheet_key, given, unit, catalogue, name, system, tried, expected=None):
@@ -111,6 +131,8 @@ def outcome(sheet, typed, settings, kept):
     except Refused as refusal:
         return {"state": "refused", "message": refusal.message}
     found = {"value": entered.value, "derived": entered.derived}
+    if entered.bound is not None:
+        found["bound"] = entered.bound
     return {"state": "question", "message": entered.questions[0], **found} if entered.questions else {
         "state": "fine", **found
     }  # fmt: skip

@@ -125,3 +125,44 @@ def test_what_names_a_row_of_another_workspace_is_answered_like_what_names_nothi
     nothing = of(*(str(uuid.uuid4()) for _ in range(6)))
     assert [told(answer) for answer in foreign] == [told(answer) for answer in nothing]
     assert not [a.content for a in foreign if "Elsewhere" in a.content.decode()]
+
+
+def test_a_correction_is_answered_again_under_its_id_and_the_id_serves_nothing_else(ours):
+    ours.enter(ours.typed("101", "7"), ours.typed("102", "5"))
+    first, second = (Observation.objects.get(unit__label=label) for label in ("101", "102"))
+
+    def correct(id, old, text="9", why="misread"):
+        body = {"replaces": str(old), "fields": {"count": text}, "why": why}
+        return ours.client.put(f"/api/v1/observations/{id}", body, format="json")
+
+    def undo(id, row):
+        return ours.client.post(f"/api/v1/observations/{row}/undo", {"id": str(id)}, format="json")
+
+    one, two = uuid.uuid4(), uuid.uuid4()
+    before = correct(one, first.id)
+    again = correct(one, first.id, "11")  # what it was made with stands
+    assert (before.json()["state"], before.json()["value"]) == ("saved", 36.0)
+    assert (again.status_code, again.json()) == (200, before.json())
+    assert correct(one, second.id).json()["code"] == "id-in-use"
+    assert undo(two, second.id).status_code == 200
+    assert correct(two, second.id).json()["code"] == "id-in-use"  # the id is that of the step back
+    assert undo(one, first.id).json()["code"] == "id-in-use"
+
+
+def test_a_redo_is_answered_again_under_its_id_and_the_id_serves_nothing_else(ours):
+    ours.enter(ours.typed("101", "7"), ours.typed("102", "5"))
+    url = f"/api/v1/visits/{ours.visit}/redo"
+    for label in ("101", "102"):
+        row = Observation.objects.get(unit__label=label)
+        ours.client.post(f"/api/v1/observations/{row.id}/undo", {"id": str(uuid.uuid4())}, format="json")
+
+    def redo(id, label):
+        place = {"id": str(id), "unit": ours.unit(label), "measure": ours.measures[0], "sample": 1}
+        return ours.client.post(url, place, format="json")
+
+    id = uuid.uuid4()
+    assert [redo(id, "101").status_code for _ in range(2)] == [200, 200]
+    assert redo(id, "102").json()["code"] == "id-in-use"
+    entered = Observation.objects.get(unit__label="102", replaces=None)
+    assert redo(entered.id, "102").json()["code"] == "id-in-use"
+    assert Observation.objects.filter(unit__label="101", current=True).get().value == 28.0

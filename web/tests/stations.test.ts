@@ -390,7 +390,7 @@ describe('a note', () => {
 
 describe('two values for one place', () => {
   const row = (id: string, by: string, count: string, value: number) => ({
-    id, unit: '101', measure: 'w', zone: '', sample: 1, value, fields: { count }, missing_status: '' as const, missing_reason: '', by, at: '',
+    id, unit: '101', measure: 'w', zone: '', sample: 1, value, bound: null, fields: { count }, missing_status: '' as const, missing_reason: '', by, at: '',
   }) // prettier-ignore
   it('are shown with their authors, and the one that is chosen is sent with the reason', async () => {
     const visit = {
@@ -439,7 +439,7 @@ describe('the sheet on a phone', () => {
       cell: (place: Place) => emptyCell(place),
       type: (s: Step, text: string) => typed.push([s, text]),
       finish: () => undefined,
-      mine: { value: [] },
+      mayUndo: { value: false },
       undone: { value: [] },
     }
     const props = { trial, visit, sheet, states: { '101': 'done', '102': 'todo' }, at, mayRecord: true }
@@ -463,7 +463,7 @@ describe('the sheet on a phone', () => {
       cell: (place: Place) => ({ ...emptyCell(place), fields: { fills: typed.at(-1) ?? '' } }),
       type: (_: Step, text: string) => typed.push(text),
       finish: () => undefined,
-      mine: { value: [] },
+      mayUndo: { value: false },
       undone: { value: [] },
     }
     const open = () => show(PlotCard, { trial, visit: rings, sheet, states: {}, at, mayRecord: true })
@@ -524,7 +524,7 @@ describe('counting by species on a phone', () => {
       type: (s: Step, text: string) =>
         cells.set(s.component, { ...emptyCell(s), status: 'draft', fields: { count: text } }),
       finish: (s: Step) => finished.push(`${s.component} ${cells.get(s.component)!.fields.count}`),
-      mine: { value: [] },
+      mayUndo: { value: false },
       undone: { value: [] },
       addPart: vi.fn(),
     }

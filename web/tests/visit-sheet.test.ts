@@ -31,7 +31,7 @@ const visit: Visit = {
   notes: [], progress: { done: 0, begun: 0, of: 3, conflicts: 0 },
   measures: [
     { id: 'weeds', name: 'Weeds', unit: 'weeds/m²', factor: 1, fields: [count], part_kind: '', parts: [], common_parts: [], samples: 2, zones: [], formula: '', settings: [],
-      pitfall: '', zero_when_failed: true, watched: null, by_photograph: false, counted_on_photograph: false, rules: rulesOf('frame-count') },
+      pitfall: '', zero_when_failed: true, watched: null, beyond: '', by_photograph: false, counted_on_photograph: false, rules: rulesOf('frame-count') },
   ],
 } // prettier-ignore
 const ENTRIES = 'PUT /api/v1/visits/v/entries'
@@ -201,6 +201,21 @@ describe('a visit’s sheet', () => {
     await field('101', 2).setValue('9')
     await says('Can’t tell yet: 32 weeds/m² on average of 2 frames, the threshold is 10 weeds/m².')
   })
+  it('says of a value beyond what was measured which way it lies, and holds no others against a threshold', async () => {
+    const shown = { unit: 'cm', factor: 1 }
+    answers['GET /api/v1/visits/v/standing'] = [
+      200, [{ measure: 'weeds', name: 'Weeds', threshold: 10, shown, stand: shown, rate: shown, each: 'profiles', alike: false, parts_make: 'sum', per_m2: null, sown: {}, means: {} }],
+    ] // prettier-ignore
+    const row = (sample: number, changes: object) => ({ ...WHOLE, id: `r${sample}`, unit: '101', measure: 'weeds', zone: '', sample, fields: { count: '1' }, missing_status: '' as const, missing_reason: '', by: 'Ada', at: '2026-06-01T08:00:00Z', value: null, bound: null, ...changes }) // prettier-ignore
+    const rows = [row(1, { bound: 20, missing_reason: 'It is more than 20 cm.' }), row(2, { value: 12 })]
+    const { page, ready } = await open({
+      visit: { rows, measures: visit.measures.map((m) => ({ ...m, beyond: 'more' })) },
+    })
+    await ready()
+    expect(page.find('tr[data-row="101"] .said').text()).toBe('> 20 · 12')
+    await page.find('input[aria-label="Plot 101, Weeds, frame 1"]').trigger('focus')
+    await vi.waitFor(() => expect(page.find('.standing').text()).toContain('lies beyond what was measured'))
+  })
   it('hides at a blind visit what would tell one treatment from another', async () => {
     const shown = { unit: 'plants/m²', factor: 1 }
     const there = { live_seeds_m2: 100, expected_m2: 80, bulk_kg_ha: 50, assumed: false }
@@ -208,7 +223,7 @@ describe('a visit’s sheet', () => {
     answers['GET /api/v1/visits/v/standing'] = [
       200, [{ measure: 'weeds', name: 'Stand', threshold: null, shown, stand: shown, rate: { ...shown, unit: 'kg/ha' }, each: 'frames', alike: false, parts_make: 'sum', per_m2: 1, sown: { [trial.plots[0]!.treatment]: there }, means: {} }],
     ] // prettier-ignore
-    const row = { ...WHOLE, id: 'r', unit: trial.plots[0]!.id, measure: 'weeds', zone: '', sample: 1, value: 40, fields: { count: '10' }, missing_status: '' as const, missing_reason: '', by: 'Ada', at: '2026-06-01T08:00:00Z' } // prettier-ignore
+    const row = { ...WHOLE, id: 'r', unit: trial.plots[0]!.id, measure: 'weeds', zone: '', sample: 1, value: 40, bound: null, fields: { count: '10' }, missing_status: '' as const, missing_reason: '', by: 'Ada', at: '2026-06-01T08:00:00Z' } // prettier-ignore
     const order = [trial.plots[0]!.id]
     const { page, ready } = await open({ visit: { blind: true, order, rows: [row] } })
     await ready()
@@ -266,7 +281,7 @@ describe('a visit’s sheet', () => {
     const { ready, field } = await open()
     await ready()
     await field('101').setValue('5') // not finished yet
-    const theirs = { id: 'r', unit: '102', measure: 'weeds', zone: '', sample: 1, component_kind: '', component: '', value: 36, fields: { count: '9' }, missing_status: '', missing_reason: '', by: 'Ben', at: '2026-06-24T08:00:00Z' } // prettier-ignore
+    const theirs = { id: 'r', unit: '102', measure: 'weeds', zone: '', sample: 1, component_kind: '', component: '', value: 36, bound: null, fields: { count: '9' }, missing_status: '', missing_reason: '', by: 'Ben', at: '2026-06-24T08:00:00Z' } // prettier-ignore
     answers['GET /api/v1/visits/v?page=1'] = [200, { ...visit, rows: [theirs] }]
     vi.advanceTimersByTime(LIVE)
     await flushPromises()

@@ -31,14 +31,14 @@ const visitOf = (changes: Partial<Visit> = {}): Visit => ({
   progress: { done: 0, begun: 0, of: 2, conflicts: 0 },
   measures: [
     { id: 'weeds', name: 'Weeds', unit: 'weeds/m²', factor: 1, fields: [field('count')], part_kind: '', parts: [], common_parts: [], samples: 2, zones: [], formula: '',
-      settings: [], pitfall: '', zero_when_failed: true, watched: null, by_photograph: false, counted_on_photograph: false, rules: rulesOf('frame-count') },
+      settings: [], pitfall: '', zero_when_failed: true, watched: null, beyond: '', by_photograph: false, counted_on_photograph: false, rules: rulesOf('frame-count') },
     { id: 'yield', name: 'Yield', unit: 't/ha', factor: 1, fields: [field('mass'), field('area')], part_kind: '', parts: [], common_parts: [], samples: 1, zones: [],
-      formula: '', settings: [], pitfall: '', zero_when_failed: true, watched: null, by_photograph: false, counted_on_photograph: false, rules: rulesOf('fresh-yield') },
+      formula: '', settings: [], pitfall: '', zero_when_failed: true, watched: null, beyond: '', by_photograph: false, counted_on_photograph: false, rules: rulesOf('fresh-yield') },
   ],
   ...changes,
 }) // prettier-ignore
 const row = (changes: Partial<Row> = {}): Row => ({
-  id: 'r1', unit: 'p1', measure: 'weeds', zone: '', component_kind: '', component: '', sample: 1, value: 28, fields: { count: '7' }, missing_status: '',
+  id: 'r1', unit: 'p1', measure: 'weeds', zone: '', component_kind: '', component: '', sample: 1, value: 28, bound: null, fields: { count: '7' }, missing_status: '',
   missing_reason: '', by: 'Ada', at: '2026-06-24T08:00:00Z', ...changes,
 }) // prettier-ignore
 

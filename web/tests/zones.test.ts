@@ -46,7 +46,7 @@ describe('a sheet with zones', () => {
     cell: (place: Place): Cell => emptyCell(place),
     type: () => undefined,
     finish: () => undefined,
-    mine: { value: [] },
+    mayUndo: { value: false },
     undone: { value: [] },
   }
   it('goes zone by zone, where a plot has the zone, and tells places in different zones apart', () => {

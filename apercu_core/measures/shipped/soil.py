@@ -61,12 +61,14 @@ SOIL: tuple[Definition, ...] = (
         "penetration", "Depth of resistance", "cm", "continuous", "resistance", "higher", 30, 18, (10, 30), (0, 100),
         (0, 200), (6, 2), "The depth at which the mean profile reaches the limit. Soil moisture is taken with it: "
         "dry soil "
-        "is hard. Type a profile as far as it went before a stone.",
+        "is hard. Type a profile as far as it went before a stone. Where the limit isn’t reached, the depth is kept as "
+        "more than that of the last reading.",
         Example({"first": "0.8 1.2 1.6 2.4", "second": "1.0 1.4 2.0 2.8"}, 16.25, {"from": 5, "step": 5})),
     Definition(
         "infiltration", "Infiltration", "mm/h", "continuous", "infiltration", "higher", 60, 60, (40, 120), (0, 1500),
         (0, 20_000), (30, 15), "Fills of 25 mm in a ring, until the last three agree. Ponded rings overestimate: water "
-        "also goes sideways. Read it on a log scale. A fill that isn’t gone in time: mark the plot and say below what.",
+        "also goes sideways. Read it on a log scale. Of a fill that isn’t gone in time only its time is typed: "
+        "the rate is kept as less than that.",
         Example({"fills": "600 900 1000 1000 1020"}, 89.41176470588235)),
     Definition(
         "structure-score", "Soil structure score", "score", "continuous", "score", "none", 3, 20, (12, 30), (1, 5), (1,

@@ -175,6 +175,7 @@ def tried(name: str, unit: str, own: OwnMeasure, typed: dict[str, str], system: 
                 sheet, typed, settings_for(sheet, {}), unit=unit, system=system, plausible=own.plausible,
                 possible=own.possible,
             )  # fmt: skip
+            assert made.value is not None  # the sheets of own measures have no end beyond which nothing is measured
             value, message = f"{number(made.value * factor)} {shown}".strip(), " ".join(made.questions)
         except Refused as refusal:
             message = refusal.message

@@ -99,6 +99,9 @@ class SheetMeasureOut(serializers.Serializer[Any]):
     counted_on_photograph = serializers.BooleanField(
         help_text="It is counted in frames, of which one can be a picture."
     )
+    beyond = serializers.CharField(
+        allow_blank=True, help_text="Whether a value is `more` or `less` than its bound; empty: its values have none."
+    )
     rules = DeviceRulesOut()
 
 
@@ -113,6 +116,9 @@ class RowOut(serializers.Serializer[Any]):
     component = serializers.CharField(allow_blank=True)
     sample = serializers.IntegerField()
     value = serializers.FloatField(allow_null=True)
+    bound = serializers.FloatField(
+        allow_null=True, help_text="Where the value lies beyond what was measured: the end that is known of it."
+    )
     fields = serializers.DictField(child=serializers.CharField(allow_blank=True))  # type: ignore[assignment]
     missing_status = serializers.ChoiceField(choices=MissingStatus.choices, allow_blank=True)
     missing_reason = serializers.CharField(allow_blank=True)

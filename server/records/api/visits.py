@@ -115,6 +115,7 @@ def measure_json(taken: VisitMeasure, season: Season, system: System) -> dict[st
         "counted_on_photograph": (
             sheet.area == "area" and not sheet.disturbs and [field.key for field in sheet.fields] == ["count"]
         ),
+        "beyond": sheet.beyond.side if sheet.beyond else "",
         "rules": for_device(
             sheet,
             version.settings,
@@ -165,7 +166,7 @@ def row_json(row: Observation | None, measures: dict[UUID, UUID], system: System
     return {
         "id": row.id, "unit": row.unit_id, "measure": measures[row.version_id], "zone": row.zone,
         "component_kind": row.component_kind, "component": row.component, "sample": row.sample,
-        "value": row.value, "fields": as_typed(row, system), "missing_status": row.missing_status,
+        "value": row.value, "bound": row.bound, "fields": as_typed(row, system), "missing_status": row.missing_status,
         "missing_reason": row.missing_reason, "by": row.by.name, "at": row.entered_at,
     }  # fmt: skip
 
@@ -342,7 +343,7 @@ class EntriesView(APIView):
         versions = {t.measure.version_id: t.measure_id for t in visit.taken.all()}
         shape = {
             "outcomes": [
-                {"id": o.id, "state": o.state, "value": o.value, "message": o.message,
+                {"id": o.id, "state": o.state, "value": o.value, "bound": o.bound, "message": o.message,
                  "other": row_json(o.other, versions, system)} for o in outcomes
             ],
             "progress": progress_json(progress),

@@ -2091,6 +2091,12 @@ export interface components {
              */
             warmth: number | null;
         };
+        /** @description Shows a dataclass: every field is there, whatever its default. `Meta.dataclass` names it and says what it is. */
+        Beyond: {
+            readonly when: string;
+            readonly bound: string;
+            readonly side: components["schemas"]["SideEnum"];
+        };
         /** @enum {unknown} */
         BlankEnum: "";
         /**
@@ -2425,6 +2431,8 @@ export interface components {
             readonly id: string;
             /** Format: double */
             readonly value: number | null;
+            /** Format: double */
+            readonly bound: number | null;
             readonly message: string;
         };
         /**
@@ -4242,7 +4250,10 @@ export interface components {
          * @enum {string}
          */
         OutcomeOfWayOutWayEnum: "mow" | "crimp" | "till" | "spray";
-        /** @description What became of an entry. Only `saved` and `conflict` ones are kept; `other`: the row that stands there. */
+        /**
+         * @description What became of an entry. Only `saved` and `conflict` ones are kept; `other`: the row that stands there. `bound`:
+         *     where there is no value since it is more, or less, than this.
+         */
         OutcomeOut: {
             readonly state: components["schemas"]["OutcomeStateEnum"];
             readonly other: components["schemas"]["RowOut"] | null;
@@ -4250,6 +4261,8 @@ export interface components {
             readonly id: string;
             /** Format: double */
             readonly value: number | null;
+            /** Format: double */
+            readonly bound: number | null;
             readonly message: string;
         };
         /**
@@ -5119,6 +5132,11 @@ export interface components {
             sample: number;
             /** Format: double */
             value: number | null;
+            /**
+             * Format: double
+             * @description Where the value lies beyond what was measured: the end that is known of it.
+             */
+            bound: number | null;
             fields: {
                 [key: string]: string;
             };
@@ -5382,6 +5400,7 @@ export interface components {
             readonly area: string;
             readonly watched: string;
             readonly possible: string[] | null;
+            readonly beyond: components["schemas"]["Beyond"] | null;
             readonly checks: components["schemas"]["Check"][];
             readonly setting_checks: components["schemas"]["Check"][];
             readonly derived: components["schemas"]["Derived"][];
@@ -5433,6 +5452,8 @@ export interface components {
             by_photograph: boolean;
             /** @description It is counted in frames, of which one can be a picture. */
             counted_on_photograph: boolean;
+            /** @description Whether a value is `more` or `less` than its bound; empty: its values have none. */
+            beyond: string;
             rules: components["schemas"]["DeviceRulesOut"];
         };
         /**
@@ -5442,7 +5463,8 @@ export interface components {
          *     name and unit do. `parts`: what kind of component an entry is told by, if any (`species`, `grade`); `parts_make`:
          *     what those of one sample make together. `area`: what one sample of a count is taken from, m². `watched`: the
          *     setting that says for how long one watches and counts, min. `possible`: ends of what the value can be, None where
-         *     there are none. `disturbs`: the ground that it is taken from is cut or dug; nothing else is taken there later.
+         *     there are none. `beyond`: when there is no value but only an end of it. `disturbs`: the ground that it is taken from
+         *     is cut or dug; nothing else is taken there later.
          */
         SheetOut: {
             readonly key: string;
@@ -5460,6 +5482,7 @@ export interface components {
             readonly area: string;
             readonly watched: string;
             readonly possible: string[] | null;
+            readonly beyond: components["schemas"]["Beyond"] | null;
             readonly checks: components["schemas"]["Check"][];
             readonly setting_checks: components["schemas"]["Check"][];
             readonly derived: components["schemas"]["Derived"][];
@@ -5470,6 +5493,12 @@ export interface components {
             /** Format: double */
             readonly factor: number;
         };
+        /**
+         * @description * `more` - more
+         *     * `less` - less
+         * @enum {string}
+         */
+        SideEnum: "more" | "less";
         SignInRequest: {
             /** Format: email */
             email: string;

@@ -118,7 +118,7 @@ export function settle(c: Cell, sent: EntryIn, outcome: Outcome, me: string): 'd
   if (outcome.state === 'saved') {
     // What was sent stands there now; what was typed on since will replace it.
     c.row = {
-      id: sent.id, ...WHOLE, ...c.place, value: outcome.value, fields: { ...(sent.fields ?? {}) }, missing_status: sent.missing_status ?? '',
+      id: sent.id, ...WHOLE, ...c.place, value: outcome.value, bound: outcome.bound, fields: { ...(sent.fields ?? {}) }, missing_status: sent.missing_status ?? '',
       missing_reason: sent.missing_reason ?? '', by: me, at: sent.entered_at,
     } // prettier-ignore
     if (typedOn) return 'kept'

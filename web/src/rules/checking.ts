@@ -10,9 +10,12 @@ export type DeviceRules = Shapes['DeviceRulesOut']
 export type Expected = Pick<Shapes['ExpectedOut'], 'which' | 'low' | 'high' | 'seen'>
 type SheetField = Shapes['SheetField']
 
-/** What the rules say of an entry; `unknown`: only the server can say. Values are in the measure’s stored unit. */
+/**
+ * What the rules say of an entry; `unknown`: only the server can say. Values are in the measure’s stored unit. `bound`:
+ * there is no value, for it lies beyond what was measured, and this is the end that is known of it.
+ */
 export type Checked =
-  | { state: 'fine'; value: number; derived: Record<string, number> }
+  | { state: 'fine'; value: number | null; bound?: number; derived: Record<string, number> }
   | { state: 'question'; value: number; derived: Record<string, number>; message: string }
   | { state: 'refused'; message: string }
   | { state: 'unknown' }
@@ -42,7 +45,8 @@ export async function checkEntry(
     }
     for (const check of sheet.checks)
       if (await truthOf(check.wrong, given)) throw new Refusal(filled(check.say, given))
-    const made = await numberOf(sheet.formula, given)
+    const beyond = sheet.beyond && (await truthOf(sheet.beyond.when, given)) ? sheet.beyond : null
+    const made = await numberOf(beyond ? beyond.bound : sheet.formula, given)
     if (made === null) throw new Refusal(messages.no_value)
     const value = made * measure.made
     const said = (which: string, [low, high]: number[]) =>
@@ -53,6 +57,7 @@ export async function checkEntry(
       })
     const outside = (ends: number[] | null) => !!ends && !(ends[0]! <= value && value <= ends[1]!)
     if (outside(measure.possible)) throw new Refusal(said('possible', measure.possible!))
+    if (beyond) return { state: 'fine', value: null, bound: value, derived: {} }
     const derived: Record<string, number> = {}
     for (const one of sheet.derived) {
       const found = await numberOf(one.formula, given)

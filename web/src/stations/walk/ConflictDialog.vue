@@ -7,8 +7,8 @@ import type { Outbox } from '@/offline/sending'
 import { newId } from '@/parts/newId'
 import SheetDialog from '@/parts/SheetDialog.vue'
 import { useRequired } from '@/parts/useRequired'
-import { plain } from '@/texts/format'
 
+import { figureOf } from './figureOf'
 import { keyOf } from '@/offline/cells'
 
 /** Two people's figures for one place: both are shown, and a person says which stays, and why. */
@@ -46,9 +46,8 @@ watch(
 function said(row: Row): string {
   if (row.missing_status) return `${t(`walk.missingStatus.${row.missing_status}`)}: ${row.missing_reason}`
   const typed = Object.values(row.fields).join(' · ')
-  if (row.value === null || !measure.value) return typed
-  const value = plain(Number((row.value * measure.value.factor).toPrecision(3)))
-  return `${typed} (${value} ${measure.value.unit})`
+  const figure = measure.value && figureOf(row, measure.value)
+  return figure ? `${typed} (${figure} ${measure.value!.unit})` : typed
 }
 const onThisPage = (visit: Visit) =>
   visit.page === props.visit.page ? visit : api.visit(visit.id, { page: props.visit.page })

@@ -5,8 +5,8 @@ import { useI18n } from 'vue-i18n'
 import type { SheetMeasure, Trial } from '@/api/queries'
 import TreatmentTag from '@/ground/TreatmentTag.vue'
 import { keyOf, type Step } from '@/offline/cells'
-import { plain } from '@/texts/format'
 
+import { figureOf } from './figureOf'
 import FigureInput from './plot/FigureInput.vue'
 import type { Sheet } from './useSheet'
 
@@ -37,8 +37,10 @@ function said({ m, along }: { m: SheetMeasure; along: (RowField | null)[] }): st
   const missingStatus = cells.find((cell) => cell.missingStatus)
   if (missingStatus)
     return `${t(`walk.missingStatus.${missingStatus.missingStatus as 'failed'}`)}: ${missingStatus.reason}`
-  const values = cells.flatMap((cell) => (cell.row && cell.row.value !== null ? [cell.row.value] : []))
-  return values.map((value) => plain(Number((value * m.factor).toPrecision(3)))).join(' · ')
+  return cells
+    .map((cell) => figureOf(cell.row, m))
+    .filter(Boolean)
+    .join(' · ')
 }
 const words = computed(() => props.fields.map(said))
 </script>

@@ -71,6 +71,8 @@ const told = computed(() =>
 const plots = computed(() => new Map(props.trial.plots.map((plot) => [plot.id, plot])))
 const labels = computed(() => new Map(props.trial.plots.map((plot) => [plot.label, plot.id])))
 const at = ref<Step | null>(null)
+/** For what asks where one is, and isn’t drawn anew at every step. */
+const here = () => at.value
 const unit = computed(() => at.value?.unit ?? visit.value.order[0] ?? '')
 const standing = computed(() => ({
   trial: props.trial,
@@ -294,7 +296,7 @@ const notes = computed(() =>
         :trial="trial"
         :visit="visit"
         :sheet="sheet"
-        :at="at"
+        :at="here"
         :may-record="mayRecord"
       />
       <MakeFile v-if="!small" :trial="trial.id" :file="{ file: 'field-sheet.pdf', visit: visit.id }">{{
@@ -370,7 +372,7 @@ const notes = computed(() =>
         <StandingLines v-if="at" v-bind="standing" />
       </PlotCard>
       <div v-if="small && !covers" class="acts">
-        <VisitPhotographs :trial="trial" :visit="visit" :sheet="sheet" :at="at" :may-record="mayRecord" />
+        <VisitPhotographs :trial="trial" :visit="visit" :sheet="sheet" :at="here" :may-record="mayRecord" />
       </div>
       <p v-if="!small && visit.places.said" class="small">
         <strong>{{ t('walk.places.title') }}</strong> {{ visit.places.said }}
@@ -403,7 +405,7 @@ const notes = computed(() =>
         <button v-if="drawn" type="button" class="pill" @click="drawing = true">
           {{ t('walk.drawn.open', { p: plots.get(unit)?.label }) }}
         </button>
-        <button type="button" class="pill" :disabled="!sheet.mine.value.length" @click="undo">
+        <button type="button" class="pill" :disabled="!sheet.mayUndo.value" @click="undo">
           {{ t('walk.undo') }} <kbd>u</kbd>
         </button>
         <button type="button" class="pill" :disabled="!sheet.undone.value.length" @click="redo">

@@ -242,7 +242,12 @@ export function useSheet(
     api.keepParts(measure, own).catch(() => undefined)
   }
 
-  const mine = computed(() => [...cells.values()].flatMap((c) => (c.row && c.row.by === me ? [c.row] : [])))
+  const mine = () => [...cells.values()].flatMap((c) => (c.row && c.row.by === me ? [c.row] : []))
+  /** Whether there is anything of one’s own to take back. */
+  const mayUndo = computed(() => {
+    for (const c of cells.values()) if (c.row && c.row.by === me) return true
+    return false
+  })
   /** Take one’s own last value back; returns its place. One that hasn’t been sent never is. */
   async function undo(): Promise<Place | null> {
     const unsent = [...byStatus.value.queued].sort((a, b) => b.enteredAt.localeCompare(a.enteredAt))[0]
@@ -252,7 +257,7 @@ export function useSheet(
       await letGo(unsent)
       return unsent.place
     }
-    const last = [...mine.value].sort((a, b) => b.at.localeCompare(a.at))[0]
+    const last = mine().sort((a, b) => b.at.localeCompare(a.at))[0]
     if (!last) return null
     const { unit, measure, zone, sample, component_kind, component } = last
     try {
@@ -301,7 +306,7 @@ export function useSheet(
     waiting,
     offline,
     problem,
-    mine,
+    mayUndo,
     addPart,
   }
 }

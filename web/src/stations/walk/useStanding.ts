@@ -1,5 +1,6 @@
 import { useQuery } from '@tanstack/vue-query'
 import { computed, shallowRef, watch, type Ref } from 'vue'
+import { useI18n } from 'vue-i18n'
 
 import type { Trial, Visit } from '@/api/queries'
 import { standingQuery, type Standing } from '@/api/sow'
@@ -31,6 +32,7 @@ export function useStanding(
   sheet: Sheet,
   blind: () => boolean,
 ) {
+  const { t } = useI18n()
   const { data, refetch } = useQuery(standingQuery(() => visit().id))
   const lines = shallowRef<StandingLine[]>([])
   const treatmentOf = computed(() => new Map(trial().plots.map((plot) => [plot.id, plot.treatment])))
@@ -54,7 +56,8 @@ export function useStanding(
 
   async function lineOf(one: Standing): Promise<StandingLine> {
     const treatment = treatmentOf.value.get(unit.value) ?? ''
-    const samples = await samplesOf(one)
+    const beyond = { value: false }
+    const samples = await samplesOf(one, treatment, beyond)
     const here = [...(samples.get(unit.value)?.values() ?? [])]
     const { measure, name, threshold, shown, stand, rate, each, sown } = one
     const there = sown[treatment]
@@ -65,7 +68,8 @@ export function useStanding(
     }
     if (threshold !== null && !(one.alike && blind())) {
       const values = one.alike ? meansOf(one, samples, treatment) : here
-      said.push(await standingHere('threshold', { values, threshold }, { measure: shown }, each))
+      const held = standingHere('threshold', { values, threshold }, { measure: shown }, each)
+      said.push(beyond.value ? t('walk.threshold.beyond') : await held)
     }
     const hidden = blind() && (Object.keys(sown).length > 0 || (one.alike && threshold !== null))
     return {
@@ -74,13 +78,19 @@ export function useStanding(
     } // prettier-ignore
   }
 
-  /** Plot → sample → its value in the stored unit; what is told by parts added up or, of layers, their mean. */
-  async function samplesOf(one: Standing) {
+  /**
+   * Plot → sample → its value in the stored unit; what is told by parts added up or, of layers, their mean. `beyond`
+   * becomes true where one lies beyond what was measured, so that the others don’t stand for all.
+   */
+  async function samplesOf(one: Standing, treatment: string, beyond: { value: boolean }) {
     const parts = new Map<string, Map<number, number[]>>()
     for (const cell of sheet.cells.values()) {
       if (cell.place.measure !== one.measure || (!one.alike && cell.place.unit !== unit.value)) continue
       const value = await valueOf(cell)
-      if (value === null) continue
+      if (value === 'beyond')
+        beyond.value ||=
+          cell.place.unit === unit.value || treatmentOf.value.get(cell.place.unit) === treatment
+      if (value === null || value === 'beyond') continue
       const plot = parts.get(cell.place.unit) ?? new Map<number, number[]>()
       plot.set(cell.place.sample, [...(plot.get(cell.place.sample) ?? []), value])
       parts.set(cell.place.unit, plot)
@@ -100,12 +110,14 @@ export function useStanding(
       return one.means[id] ?? []
     })
   }
-  async function valueOf(cell: Cell): Promise<number | null> {
-    if (!['queued', 'draft'].includes(cell.status)) return cell.row?.value ?? null
+  async function valueOf(cell: Cell): Promise<number | 'beyond' | null> {
+    if (!['queued', 'draft'].includes(cell.status))
+      return cell.row?.value ?? (typeof cell.row?.bound === 'number' ? 'beyond' : null)
     const rules = visit().measures.find((m) => m.id === cell.place.measure)?.rules
     if (!rules || cell.missingStatus || (cell.units && cell.units !== visit().units)) return null
     const checked = await checkHere(rules, cell.fields)
-    return 'value' in checked ? checked.value : null
+    if (!('value' in checked)) return null
+    return checked.value ?? 'beyond'
   }
   return { lines, refetch }
 }

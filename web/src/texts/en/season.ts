@@ -147,7 +147,7 @@ export default {
     },
     full: 'This device is full, so it can’t keep what you enter. Stay on this page until all is saved, then free some space on the device.',
     threshold: {
-      label: 'Act from, {m}, {unit}', save: 'Save threshold', hidden: 'Treatments are hidden: what would tell them apart is said once they are shown.', set: 'Set action threshold: {m}', change: 'Change action threshold: {m}',
+      label: 'Act from, {m}, {unit}', save: 'Save threshold', beyond: 'A value here lies beyond what was measured, so it can’t be held against the threshold.', hidden: 'Treatments are hidden: what would tell them apart is said once they are shown.', set: 'Set action threshold: {m}', change: 'Change action threshold: {m}',
     },
     cover: {
       take: 'Add photographs', title: 'Green cover from photographs', sending: 'Sending the photograph …', place: 'Plot and frame of {name}',

@@ -8,18 +8,29 @@ import type { Step } from '@/offline/cells'
 import CoverPhotos from './CoverPhotos.vue'
 import type { Sheet } from '@/stations/walk/useSheet'
 
-/** What a visit does with photographs: green cover, counts on them, and all of them side by side. */
-const props = defineProps<{ trial: Trial; visit: Visit; sheet: Sheet; at: Step | null; mayRecord: boolean }>()
+/**
+ * What a visit does with photographs: green cover, counts on them, and all of them side by side. `at`: tells where one
+ * is, when it is asked.
+ */
+const props = defineProps<{
+  trial: Trial
+  visit: Visit
+  sheet: Sheet
+  at: () => Step | null
+  mayRecord: boolean
+}>()
 const { t } = useI18n()
 /** It comes when somebody counts on a photograph, which needs the network anyway. */
 const PhotoCount = defineAsyncComponent(() => import('./PhotoCount.vue'))
 const covers = computed(() => props.visit.measures.filter((m) => m.by_photograph))
 const counted = computed(() => props.visit.measures.filter((m) => m.counted_on_photograph))
+/** Only whether, which stays as it is from step to step. */
+const anywhere = computed(() => props.at() !== null)
 const counting = ref<SheetMeasure | null>(null)
 </script>
 
 <template>
-  <template v-if="mayRecord && at">
+  <template v-if="mayRecord && anywhere">
     <CoverPhotos
       v-for="m in covers"
       :key="m.id"
@@ -27,7 +38,7 @@ const counting = ref<SheetMeasure | null>(null)
       :visit="visit"
       :sheet="sheet"
       :measure="m"
-      :at="at"
+      :at="at()!"
     />
     <button v-for="m in counted" :key="m.id" type="button" class="pill" @click="counting = m">
       {{ t('walk.count.start', { m: m.name }) }}
@@ -38,7 +49,7 @@ const counting = ref<SheetMeasure | null>(null)
       :visit="visit"
       :sheet="sheet"
       :measure="counting"
-      :at="at"
+      :at="at()!"
       @close="counting = null"
     />
   </template>

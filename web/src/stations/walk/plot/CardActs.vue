@@ -17,7 +17,7 @@ const { t } = useI18n()
     <button type="button" class="pill" @click="emit('missing')">{{ t('walk.missingShort') }}</button>
     <button type="button" class="pill" @click="emit('note')">{{ t('walk.note') }}</button>
     <div class="pair">
-      <button type="button" class="pill" :disabled="!sheet.mine.value.length" @click="emit('undo')">
+      <button type="button" class="pill" :disabled="!sheet.mayUndo.value" @click="emit('undo')">
         {{ t('walk.undo') }}
       </button>
       <button type="button" class="pill" :disabled="!sheet.undone.value.length" @click="emit('redo')">

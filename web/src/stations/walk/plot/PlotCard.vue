@@ -17,6 +17,7 @@ import ReadingsPad from './ReadingsPad.vue'
 import SamplePlaces from './SamplePlaces.vue'
 import StopWatch from './StopWatch.vue'
 import TallyKeys from './TallyKeys.vue'
+import { figureOf } from '@/stations/walk/figureOf'
 import { GUESS, type Sheet } from '@/stations/walk/useSheet'
 
 /** One plot at a time, for a phone: where it lies, its figures large, and one act that leads on. */
@@ -171,9 +172,9 @@ function compared(step: Step): string {
     : ''
 }
 function said(step: Step): string {
-  const row = props.sheet.cell(step).row
   const m = measureOf(step)
-  return row && row.value !== null ? `${plain(Number((row.value * m.factor).toPrecision(3)))} ${m.unit}` : ''
+  const figure = figureOf(props.sheet.cell(step).row, m)
+  return figure && `${figure} ${m.unit}`
 }
 </script>
 

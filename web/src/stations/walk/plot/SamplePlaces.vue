@@ -67,6 +67,7 @@ const own = computed({
       <rect
         v-for="{ n, ...one } in drawn"
         :key="n"
+        v-memo="[drawn, n === sample]"
         class="sample"
         :class="{ here: n === sample }"
         v-bind="one"

@@ -1,0 +1,94 @@
+"""A value that lies beyond what was measured: its end is kept, no mean is made without it, and Read says so."""
+
+import uuid
+
+import pytest
+
+from records.models import Observation
+from tests.server.asking import Trial, measure_in
+from tests.server.bringing import read
+from tests.server.test_zones import keep as keep_zones
+from trials.models import Unit
+
+DEPTH = measure_in("Depth of resistance", unit="cm", catalogue="penetration", sheet="resistance",
+                   settings={"from": 5, "step": 5}, margin=10, expected=30, direction="higher")  # fmt: skip
+RATE = measure_in("Infiltration", unit="mm/h", catalogue="infiltration", sheet="infiltration",
+                  settings={}, margin=10, expected=60, direction="higher")  # fmt: skip
+SHALLOW, DEEP, DEEPER = {"first": "1.0 1.6 2.4"}, {"first": "0.8 1.2 1.6 1.8"}, {"first": "0.8 1 1.2 1.4 1.6"}
+
+
+@pytest.fixture
+def trial(client_of, workspace):
+    return Trial(client_of("owner"), workspace, measures=[DEPTH, RATE])
+
+
+def stands(trial, label="101", sample=1):
+    return next(r for r in trial.open()["rows"] if (r["unit"], r["sample"]) == (trial.unit(label), sample))
+
+
+def test_the_profile_is_kept_and_its_value_is_more_than_the_deepest_reading(trial):
+    deep, crossed = trial.enter(trial.typed("101", DEEP), trial.typed("102", SHALLOW))
+    assert (deep["state"], deep["value"], deep["bound"]) == ("saved", None, 20)
+    assert (crossed["value"], crossed["bound"]) == (pytest.approx(12.5), None)
+    row = stands(trial)
+    assert (row["fields"], row["bound"], row["missing_status"]) == (DEEP, 20, "")
+    assert row["missing_reason"] == "It is more than 20 cm."
+    assert trial.open()["measures"][0]["beyond"] == "more"
+
+
+def test_a_fill_that_is_not_gone_in_time_keeps_the_rate_as_less(trial):
+    (slow,) = trial.enter(trial.typed("101", {"fills": "900", "stopped": "3600"}, measure=1))
+    assert (slow["value"], slow["bound"]) == (None, 25)
+    assert stands(trial)["missing_reason"] == "It is less than 25 mm/h."
+    (none,) = trial.enter(trial.typed("102", {"fills": "", "stopped": ""}, measure=1))
+    assert (none["state"], none["message"]) == ("refused", "Type the time of each fill in seconds.")
+
+
+def test_an_impossible_end_is_refused_like_a_value(trial):
+    (far,) = trial.enter(trial.typed("101", {"first": " ".join(["1"] * 45)}))
+    assert (far["state"], "isn’t possible" in far["message"]) == ("refused", True)
+
+
+def test_it_is_replaced_taken_back_and_in_conflict_like_any_value(trial, client_of):
+    trial.enter(trial.typed("101", DEEP))
+    trial.enter(trial.typed("101", SHALLOW, replaces=stands(trial)["id"]))
+    assert stands(trial)["bound"] is None
+    trial.client.post(f"/api/v1/observations/{stands(trial)['id']}/undo", {"id": str(uuid.uuid4())}, format="json")
+    assert (stands(trial)["bound"], stands(trial)["value"], stands(trial)["fields"]) == (20, None, DEEP)
+    other = client_of("technician")
+    (same,) = trial.enter(trial.typed("101", DEEP), client=other)
+    (deeper,) = trial.enter(trial.typed("101", DEEPER), client=other)
+    assert (same["state"], deeper["state"], deeper["other"]["bound"]) == ("saved", "conflict", 20)
+
+
+def test_the_profile_of_one_zone_neither_finishes_its_plot_nor_leaves_a_mean_of_the_rest(trial):
+    keep_zones(trial)
+    trial.plan_visit(measures=trial.measures[:1])
+    trial.enter(trial.typed("101", DEEP, zone="mulch"))
+    assert (trial.open()["progress"]["done"], trial.open()["progress"]["begun"]) == (0, 1)
+    trial.enter(trial.typed("101", SHALLOW, zone="tilled strip"))
+    assert trial.open()["progress"]["done"] == 1
+    depth = read(trial.client, trial.id)["measures"][0]
+    assert next(p["value"] for p in depth["plots"] if p["label"] == "101") is None
+    assert next(d for d in depth["doubts"] if d["id"] == "beyond-what-was-measured")["plots"] == ["101"]
+
+
+def test_read_says_which_plots_went_beyond_and_which_way_the_means_lean(trial):
+    units = list(Unit.objects.filter(season__trial=trial.id, kind="plot").order_by("order"))
+    deepest = units[0].treatment
+    profiles = {
+        u.label: DEEP if u.treatment == deepest else {"first": f"1.0 1.{i % 6} 2.4"} for i, u in enumerate(units)
+    }
+    trial.enter(*(trial.typed(label, profile) for label, profile in profiles.items()))
+    depth = read(trial.client, trial.id)["measures"][0]
+    doubts = {d["id"]: d for d in depth["doubts"]}
+    own = {u.label for u in units if u.treatment == deepest}
+    doubt = doubts["beyond-what-was-measured"]
+    assert (set(doubt["plots"]), doubt["severity"]) == (own, "stops")
+    assert f"{len(own)} of {deepest.name}" in doubt["finding"]
+    assert "too low" in doubt["why"]
+    assert not {"lost-plots", "loss-follows-treatment"} & set(doubts)
+    trial.enter(*(trial.typed(label, {}, missing_status="damaged", missing_reason="flooded", replaces=str(
+        Observation.objects.get(unit__label=label, current=True).id)) for label in own))  # fmt: skip
+    doubts = {d["id"] for d in read(trial.client, trial.id)["measures"][0]["doubts"]}
+    assert ("beyond-what-was-measured" in doubts, "lost-plots" in doubts) == (False, True)
