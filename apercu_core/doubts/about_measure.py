@@ -80,13 +80,13 @@ def beyond_what_was_measured(measure: MeasureFacts) -> Iterator[Doubt]:
         return
     of = Counter(plot.treatment for plot in measure.trial.plots if plot.label in measure.beyond)
     counted = [f"{n} of {treatment}" for treatment, n in of.items()]
-    these = "these plots" if len(measure.beyond) > 1 else "this plot"
+    these, has = ("these plots", "have") if len(measure.beyond) > 1 else ("this plot", "has")
     means = "the mean of its treatment is" if len(of) == 1 else "the means of their treatments are"
     yield Doubt(
         "beyond-what-was-measured",
         "stops" if len(measure.beyond) > triggers.BEYOND_SHARE * len(measure.trial.plots) else "weakens",
         "Values beyond what was measured",
-        f"{len(measure.beyond)} of {len(measure.trial.plots)} plots ({listed(measure.beyond)}) have no value, because "
+        f"{len(measure.beyond)} of {len(measure.trial.plots)} plots ({listed(measure.beyond)}) {has} no value, because "
         f"it is {measure.beyond_side} than could be measured: {listed(counted)}.",
         f"Without {these} {means} too {'low' if measure.beyond_side == 'more' else 'high'}, and a difference can be "
         "hidden or turned round.",
@@ -101,8 +101,8 @@ def lost_plots(measure: MeasureFacts) -> Iterator[Doubt]:
     if not lost:
         return
     labels = [label for plots in lost.values() for label in plots]
-    left = Counter(plot.treatment for plot in measure.trial.plots)
-    rests = [f"{t} has {left[t] - len(plots)} left" for t, plots in lost.items()]
+    left = Counter(plot.treatment for plot in measure.trial.plots if measure.values.get(plot.label) is not None)
+    rests = [f"{t} has {left[t]} left" for t in lost]
     yield Doubt(
         "lost-plots",
         "weakens" if len(labels) > 0.1 * len(measure.trial.plots) else "worth-knowing",

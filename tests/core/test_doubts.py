@@ -184,6 +184,9 @@ def test_plots_beyond_what_was_measured_say_which_way_their_means_lean_and_aren_
     assert (doubt.severity, "3 of 16 plots" in doubt.finding, "3 of c" in doubt.finding) == ("stops", True, True)
     assert "the mean of its treatment is too high" in doubt.why
     assert "too low" in doubts_about_measure(replace(gone, beyond_side="more"))[0].why
+    damaged = replace(gone, values={**gone.values, plot_of("c", 4): None})
+    lost = next(one for one in doubts_about_measure(damaged) if one.id == "lost-plots")
+    assert (lost.plots, "c has 0 left" in lost.finding) == ((plot_of("c", 4),), True)
 
 
 def test_lost_plots_weaken_where_they_are_more_than_a_tenth():

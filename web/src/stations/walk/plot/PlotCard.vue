@@ -174,7 +174,7 @@ function compared(step: Step): string {
 function said(step: Step): string {
   const m = measureOf(step)
   const figure = figureOf(props.sheet.cell(step).row, m)
-  return figure && `${figure} ${m.unit}`
+  return figure && `${figure} ${m.unit}`.replaceAll(' ', '\u00a0') // in one line, however narrow
 }
 </script>
 
