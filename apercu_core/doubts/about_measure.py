@@ -18,6 +18,7 @@ def doubts_about_measure(measure: MeasureFacts) -> tuple[Doubt, ...]:
         not_converged,
         treatment_not_delivered,
         beyond_what_was_measured,
+        measured_alone,
         lost_plots,
         loss_follows_treatment,
         ten_fold_slip,
@@ -94,6 +95,21 @@ def beyond_what_was_measured(measure: MeasureFacts) -> Iterator[Doubt]:
         measure.name,
         tuple(measure.beyond),
     )
+
+
+def measured_alone(measure: MeasureFacts) -> Iterator[Doubt]:
+    """Raised where a measure says little without another that wasn't taken along, as resistance without moisture."""
+    if measure.lacking:
+        yield Doubt(
+            "measured-alone",
+            "weakens",
+            f"{measure.lacking} not measured along",
+            f"{measure.name} was measured without {measure.lacking[0].lower()}{measure.lacking[1:]} at about the same "
+            "time.",
+            "Treatments differ in it as well, and it changes what was measured: a difference can come from it alone.",
+            "Measure both on the same day in the same plots, and read them side by side.",
+            measure.name,
+        )
 
 
 def lost_plots(measure: MeasureFacts) -> Iterator[Doubt]:

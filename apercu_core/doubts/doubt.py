@@ -37,7 +37,8 @@ class MeasureFacts:
     whose comparison isn't settled; `question_changed`: what was changed in the question after results were seen;
     `assumed`: the distribution that counts were said to have, and the degrees of freedom that could have told;
     `converged`: whether the search for the model's variances came to its end; `beyond`: labels of plots whose value
-    lies beyond what was measured, `beyond_side` of it (`more`, `less`).
+    lies beyond what was measured, `beyond_side` of it (`more`, `less`); `lacking`: what should have been measured
+    along and wasn't, by name.
     """
 
     name: str
@@ -58,3 +59,4 @@ class MeasureFacts:
     converged: bool = True
     beyond: tuple[str, ...] = ()
     beyond_side: str = ""
+    lacking: str = ""

@@ -34,7 +34,8 @@ class Definition:
     what is measured on the cover itself. Weeds, soil, crop and yield of such a plot are still to be observed. `also`:
     other names that mean it beyond doubt. `frames`: per plot to start from, where the sheet's usual number is too few;
     `preset`: other settings to start from. `over_visits`: what its value is where it was taken at several;
-    `common_parts`: the list that its parts are chosen from (`measures.parts`). `group`: what it is measured on.
+    `common_parts`: the list that its parts are chosen from (`measures.parts`). `along`: keys of measures of which one
+    has to be taken along, for its value to say anything. `group`: what it is measured on.
     """
 
     key: str
@@ -58,6 +59,7 @@ class Definition:
     preset: Mapping[str, float] = field(default_factory=dict)
     over_visits: OverVisits = "last"
     common_parts: str = ""
+    along: tuple[str, ...] = ()
     group: str = ""
 
     @property

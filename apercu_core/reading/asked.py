@@ -93,7 +93,8 @@ class Recorded:
     """Values of one measure: plot label → its samples, in order; an empty list or all None: lost.
 
     `failed`: plots whose treatment failed, so that their zero is what was found. `beyond`: plots without a value since
-    it lies beyond what was measured, `beyond_side` of it (`more`, `less`). `zones`: of each plot, where it was
+    it lies beyond what was measured, `beyond_side` of it (`more`, `less`). `lacking`: what should
+    have been measured along and wasn't, by name. `zones`: of each plot, where it was
     taken; none: of the whole plot. `area`: that each sample of a count was taken from, so that value × area is the
     count; None where it isn't known. `examined`: beside `samples`, the n of each k of n, whose values are in per cent.
     `question_changed`: what was changed in the question after results were seen, each with who, when and why;
@@ -114,3 +115,4 @@ class Recorded:
     blinding: Blinding = Blinding()
     beyond: tuple[str, ...] = ()
     beyond_side: str = ""
+    lacking: str = ""

@@ -324,6 +324,7 @@ def _facts(
         analysis.converged if analysis else True,
         recorded.beyond,
         recorded.beyond_side,
+        recorded.lacking,
     )
 
 

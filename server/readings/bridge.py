@@ -4,10 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
+from datetime import date, timedelta
 from typing import Any, cast, get_args
 
 from apercu_core.design.facts import READ_AS
 from apercu_core.design.plan_file import PlannedDesign
+from apercu_core.measures.catalogue import CATALOGUE, definition
 from apercu_core.measures.settings import counted_area
 from apercu_core.protocol.question import contradictions
 from apercu_core.reading.asked import Asked, Blinding, How, Occasion, Recorded, ValueKind
@@ -160,10 +162,37 @@ def recorded(given: Given, first: Reading | None) -> list[Recorded]:
                 given.failed.get(key, ()), tuple(given.by_zone.get(key, ())), _shown_area(measure, given),
                 given.examined.get(key, {}), tuple(one.said for one in said), planned_after,
                 given.occasions.get(key), given.blinding.get(key, Blinding()), given.beyond.get(key, ()),
-                _beyond_side(measure),
+                _beyond_side(measure), _lacking(measure, given),
             )
         )  # fmt: skip
     return out
+
+
+_SAME_TIME = timedelta(days=3)
+"""Within which two measures tell of the same state of the soil or the stand; from experience."""
+
+
+def _lacking(measure: TrialMeasure, given: Given) -> str:
+    """The name of what should have been measured along, where none of it has a value of about the same time."""
+    shipped = definition(measure.version.catalogue)
+    if not shipped or not shipped.along or not _has_values(measure, given):
+        return ""
+    day = _day_of(measure, given)
+    for other in given.measures:
+        then = _day_of(other, given)
+        same_time = day is None or then is None or abs(day - then) <= _SAME_TIME
+        if other.version.catalogue in shipped.along and _has_values(other, given) and same_time:
+            return ""
+    return CATALOGUE[shipped.along[0]].name
+
+
+def _has_values(measure: TrialMeasure, given: Given) -> bool:
+    return any(value is not None for own in given.samples[str(measure.id)].values() for value in own)
+
+
+def _day_of(measure: TrialMeasure, given: Given) -> date | None:
+    occasion = given.occasions.get(str(measure.id))
+    return date.fromisoformat(occasion.date) if occasion and occasion.date else None
 
 
 def _beyond_side(measure: TrialMeasure) -> str:

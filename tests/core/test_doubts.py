@@ -87,6 +87,7 @@ MEASURES = [
     ),
     ("beyond-what-was-measured", BEYOND, measure(values=BEYOND.values)),
     ("lost-plots", measure(values={"11": None}), BEYOND),
+    ("measured-alone", measure(lacking="Soil moisture"), measure()),
     (
         "loss-follows-treatment",
         measure(values={plot_of("c", b): None for b in (1, 2, 3)}),
@@ -125,7 +126,7 @@ def test_doubt_about_a_measure_is_raised_by_its_data_and_not_by_the_near_twin(na
 
 SEVERITY = {
     "two-things-changed": "worth-knowing", "no-replication": "weakens", "not-randomised": "weakens",
-    "beyond-what-was-measured": "weakens",
+    "beyond-what-was-measured": "weakens", "measured-alone": "weakens",
     "no-control": "worth-knowing", "treatment-not-delivered": "worth-knowing", "lost-plots": "worth-knowing",
     "loss-follows-treatment": "weakens", "ten-fold-slip": "weakens", "outlier": "weakens",
     "spread-grows-with-mean": "weakens", "too-small-to-see": "weakens", "subsamples-not-replicates": "worth-knowing",

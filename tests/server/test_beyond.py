@@ -73,6 +73,22 @@ def test_the_profile_of_one_zone_neither_finishes_its_plot_nor_leaves_a_mean_of_
     assert next(d for d in depth["doubts"] if d["id"] == "beyond-what-was-measured")["plots"] == ["101"]
 
 
+def test_resistance_without_moisture_of_about_the_same_time_is_in_doubt(client_of, workspace):
+    moist = measure_in("Soil moisture", unit="% by volume", catalogue="soil-moisture-probe", sheet="probe", settings={},
+                       margin=5, direction="none", expected=25)  # fmt: skip
+    trial = Trial(client_of("owner"), workspace, measures=[DEPTH, moist])
+
+    def raised():
+        depth = read(trial.client, trial.id)["measures"][0]
+        return [d["finding"] for d in depth["doubts"] if d["id"] == "measured-alone"]
+
+    trial.enter(*(trial.typed(label, SHALLOW) for label in ("101", "102", "201", "202")))
+    assert raised() == ["Depth of resistance was measured without soil moisture at about the same time."]
+    fields = {f["key"]: "20" for f in trial.open()["measures"][1]["fields"]}
+    assert trial.enter(trial.typed("101", fields, measure=1))[0]["state"] == "saved"
+    assert raised() == []
+
+
 def test_read_says_which_plots_went_beyond_and_which_way_the_means_lean(trial):
     units = list(Unit.objects.filter(season__trial=trial.id, kind="plot").order_by("order"))
     deepest = units[0].treatment

@@ -63,7 +63,8 @@ SOIL: tuple[Definition, ...] = (
         "dry soil "
         "is hard. Type a profile as far as it went before a stone. Where the limit isn’t reached, the depth is kept as "
         "more than that of the last reading.",
-        Example({"first": "0.8 1.2 1.6 2.4", "second": "1.0 1.4 2.0 2.8"}, 16.25, {"from": 5, "step": 5})),
+        Example({"first": "0.8 1.2 1.6 2.4", "second": "1.0 1.4 2.0 2.8"}, 16.25, {"from": 5, "step": 5}),
+        along=("soil-moisture", "soil-moisture-probe", "soil-water-mass", "soil-water-volume")),
     Definition(
         "infiltration", "Infiltration", "mm/h", "continuous", "infiltration", "higher", 60, 60, (40, 120), (0, 1500),
         (0, 20_000), (30, 15), "Fills of 25 mm in a ring, until the last three agree. Ponded rings overestimate: water "

@@ -2601,6 +2601,7 @@ export interface components {
             readonly frames: number | null;
             readonly over_visits: components["schemas"]["OverVisitsEnum"];
             readonly common_parts: string;
+            readonly along: string[];
             readonly group: string;
         };
         /**
