@@ -20,7 +20,7 @@ const catalogue: Catalogue = {
     { key: 'weeds', name: 'Weeds', unit: 'weeds/m²', shown_unit: 'weeds/m²', difference_unit: 'weeds/m²', kind: 'count', sheet_key: 'frame-count',
       settings: { frames: 6 }, direction: 'lower', usual: 40, cv_percent: 30, spread: [20, 50], plausible: [0, 2000],
       possible: [0, 1e5], minutes: [3, 4], spread_basis: 'from experience, 40 to 80 % is usual', depends: '',
-      pitfall: 'Frames aren’t replicates.', zero_when: [], also: [], common_parts: '', frames: 6, group: 'Weeds', over_visits: 'last' },
+      pitfall: 'Frames aren’t replicates.', zero_when: [], also: [], common_parts: '', along: [], frames: 6, group: 'Weeds', over_visits: 'last' },
   ],
   sheets: [sheetOf('figure'), { ...sheetOf('frame-count'), settings: sheetOf('frame-count').settings.slice(0, 1) }],
 } // prettier-ignore
