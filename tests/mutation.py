@@ -26,7 +26,8 @@ SLOW = ("test_simulated", "test_rehearsal", "test_many_seasons")
 """Simulations: too slow to meet every change, and their tolerance lets small ones pass."""
 NOT_OF_CODE = ("test_glossary",)
 """Asks of documents and of rooms that aren't laid out."""
-RECORDS = ("walking", "conflicts", "records", "bring", "client_ids", "at_once", "zones", "answers", "season")
+RECORDS = ("walking", "conflicts", "records", "bring", "client_ids", "at_once", "zones", "answers", "season",
+           "beyond", "visit_plan", "parts")  # fmt: skip
 """The server's tests that enter, import, correct or undo values."""
 
 

@@ -58,7 +58,9 @@ def test_it_is_replaced_taken_back_and_in_conflict_like_any_value(trial, client_
     other = client_of("technician")
     (same,) = trial.enter(trial.typed("101", DEEP), client=other)
     (deeper,) = trial.enter(trial.typed("101", DEEPER), client=other)
+    (crossed,) = trial.enter(trial.typed("101", SHALLOW), client=other)
     assert (same["state"], deeper["state"], deeper["other"]["bound"]) == ("saved", "conflict", 20)
+    assert crossed["state"] == "conflict"
 
 
 def test_the_profile_of_one_zone_neither_finishes_its_plot_nor_leaves_a_mean_of_the_rest(trial):

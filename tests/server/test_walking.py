@@ -328,6 +328,30 @@ def test_undo_goes_back_a_step_at_a_time_to_the_empty_place_and_redo_goes_forwar
     assert undo(trial, row.id).status_code == 409  # nothing is left
 
 
+def test_redo_takes_the_newest_of_what_was_entered_there_and_nothing_of_another_place_or_in_conflict(trial, client_of):
+    trial.enter(trial.typed("101", "5", id="f" + str(uuid.uuid4())[1:]))
+    undo(trial, stands(trial, "101")["id"])
+    trial.enter(trial.typed("101", "7", id="0" + str(uuid.uuid4())[1:]))  # later, whatever its id
+    undo(trial, stands(trial, "101")["id"])
+    trial.enter(trial.typed("102", "9"))
+    assert redo(trial, "101").status_code == 200
+    assert stands(trial, "101")["fields"] == {"count": "7"}
+    trial.enter(trial.typed("101", "11"), client=client_of("technician"))  # in conflict with it
+    undo(trial, stands(trial, "101")["id"])
+    redo(trial, "101")
+    assert stands(trial, "101")["fields"] == {"count": "7"}
+
+
+def test_redo_brings_back_why_there_was_no_value(trial):
+    trial.enter(trial.typed("101", "7"))
+    gone = {"missing_status": "damaged", "missing_reason": "hares", "replaces": stands(trial, "101")["id"]}
+    trial.enter(trial.typed("101", {}, **gone))
+    undo(trial, stands(trial, "101")["id"])
+    assert stands(trial, "101")["value"] == 28
+    redo(trial, "101")
+    assert (stands(trial, "101")["missing_status"], stands(trial, "101")["missing_reason"]) == ("damaged", "hares")
+
+
 def test_undoing_a_decision_opens_the_conflict_again_and_equal_values_are_none(trial, client_of):
     trial.enter(trial.typed("101", "7"))
     theirs = trial.typed("101", "9")

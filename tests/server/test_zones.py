@@ -8,6 +8,7 @@ import zipfile
 import pytest
 
 from apercu_core.units import shown_in
+from records.models import Visit
 from tests.server.asking import Trial
 from tests.server.bringing import read as read_trial_of
 from tests.server.waiting import file_of
@@ -28,6 +29,13 @@ def keep(trial, zones=STRIPS, by_zone=None, reason=""):
     return trial.client.put(
         f"/api/v1/trials/{trial.id}/zones", {"zones": zones, "by_zone": measured, "reason": reason}, format="json"
     )  # fmt: skip
+
+
+def on_the_strip(trial):
+    """How far the visit is, counted beside all others."""
+    Visit.objects.update(counted=None)
+    season = trial.client.get(f"/api/v1/trials/{trial.id}/season").json()
+    return next(one for one in season["visits"] if one["id"] == trial.visit)["progress"]
 
 
 def read(trial):
@@ -58,9 +66,9 @@ def test_a_plot_is_done_when_all_its_zones_are_and_a_missing_status_speaks_for_a
     keep(trial, by_zone={trial.measures[0]: ["mulch"], trial.measures[1]: []})
     yielded = {"mass": "7", "area": "10", "moisture": "14"}
     trial.enter(trial.typed("101", yielded, measure=1), trial.typed("101", "1", zone="mulch"))
-    assert trial.open()["progress"]["done"] == 0
+    assert (trial.open()["progress"]["done"], on_the_strip(trial)["done"]) == (0, 0)
     trial.enter(trial.typed("101", "3", frame=2, zone="mulch"))
-    assert trial.open()["progress"]["done"] == 1
+    assert (trial.open()["progress"]["done"], on_the_strip(trial)["done"]) == (1, 1)
     assert read(trial)["plots"][0]["value"] == 8  # taken in one zone only
     gone = {"missing_status": "damaged", "missing_reason": "hares"}
     trial.enter(trial.typed("102", {}, zone="mulch", **gone), trial.typed("102", {}, measure=1, **gone))
