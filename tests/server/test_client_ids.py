@@ -144,7 +144,9 @@ def test_a_correction_is_answered_again_under_its_id_and_the_id_serves_nothing_e
     assert (before.json()["state"], before.json()["value"]) == ("saved", 36.0)
     assert (again.status_code, again.json()) == (200, before.json())
     assert correct(one, second.id).json()["code"] == "id-in-use"
-    assert undo(two, second.id).status_code == 200
+    assert [undo(two, second.id).status_code for _ in range(2)] == [200, 200]
+    assert Observation.objects.filter(replaces=second).count() == 1
+    assert undo(two, one).json()["code"] == "id-in-use"
     assert correct(two, second.id).json()["code"] == "id-in-use"  # the id is that of the step back
     assert undo(one, first.id).json()["code"] == "id-in-use"
 
