@@ -9,7 +9,6 @@ import hashlib
 import uuid
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
-from datetime import datetime
 from typing import Any
 
 from django.db import connection, transaction
@@ -21,15 +20,12 @@ from trials.zones import Shares, measured_in
 
 @dataclass(frozen=True, slots=True)
 class Progress:
-    """Plots with all their figures or a reason, of all plots; `begun`: with at least something; `newest`: when the last
-    figure came in.
-    """
+    """Plots with all their figures or a reason, of all plots; `begun`: with at least something."""
 
     done: int
     begun: int
     of: int
     conflicts: int
-    newest: datetime | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -86,7 +82,7 @@ def progress_of(visits: Sequence[Visit], plots: Mapping[uuid.UUID, int], shares:
     stale = [visit for visit in visits if visit.counted != needs[visit.id].key]
     if stale:
         _count(stale, needs, of)
-    return {v.id: Progress(v.done, v.begun, of[v.id], v.conflicts, v.newest) for v in visits}
+    return {v.id: Progress(v.done, v.begun, of[v.id], v.conflicts) for v in visits}
 
 
 def _need(visit: Visit, shares: Shares) -> _Need:
@@ -192,4 +188,4 @@ def progress_in(visit: Visit, plots: int, shares: Shares, *, held: bool = False)
     need = _need(visit, shares)
     if visit.counted != need.key:
         _count([visit], {visit.id: need}, {visit.id: of}, held=held)
-    return Progress(visit.done, visit.begun, of, visit.conflicts, visit.newest)
+    return Progress(visit.done, visit.begun, of, visit.conflicts)

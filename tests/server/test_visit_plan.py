@@ -197,6 +197,20 @@ def test_a_value_unlike_those_beside_it_is_asked_about_and_kept_if_confirmed(ada
     assert trial.enter(trial.typed(other, {"value": "2100"}))[0]["state"] == "saved"  # of another treatment
 
 
+def test_a_value_unlike_the_last_one_of_its_plot_is_asked_about(ada, workspace):
+    seed = measure_in("Seed yield", unit="kg/ha", sheet="figure", catalogue="", direction="higher", settings={},
+                      margin=10)  # fmt: skip
+    trial = Trial(ada, workspace, measures=[seed])
+    assert trial.enter(trial.typed("101", {"value": "200"}))[0]["state"] == "saved"
+    body = {"name": "Again", "measures": trial.measures, "dates": ["2026-07-08"]}
+    made = ada.put(f"/api/v1/trials/{trial.id}/visit-series/{uuid.uuid4()}", body, format="json").json()
+    trial.visit = next(v["id"] for v in made["visits"] if v["id"] != trial.visit)
+    asked = trial.enter(trial.typed("101", {"value": "2100"}))[0]
+    assert asked["state"] == "question"
+    assert asked["message"].startswith("2100 kg/ha is unlike the last value of this plot, 200 kg/ha.")
+    assert trial.enter(trial.typed("102", {"value": "2100"}))[0]["state"] == "saved"  # it has no last value
+
+
 def test_the_field_sheet_has_a_row_for_each_sample_in_walking_order_and_its_place(ada, workspace, people):
     species = measure_in("Weeds by species", unit="weeds/m²", sheet="species-count", catalogue="weeds",
                          settings={"area": 0.25, "frames": 2}, margin=10)  # fmt: skip

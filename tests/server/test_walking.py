@@ -342,6 +342,14 @@ def test_redo_takes_the_newest_of_what_was_entered_there_and_nothing_of_another_
     assert stands(trial, "101")["fields"] == {"count": "7"}
 
 
+def test_undo_brings_back_a_value_from_before_cells_were_kept_by_field(trial):
+    trial.enter(trial.typed("101", "7"))
+    Observation.objects.update(fields={})
+    trial.enter(trial.typed("101", "9", replaces=stands(trial, "101")["id"]))
+    assert undo(trial, stands(trial, "101")["id"]).status_code == 200
+    assert (stands(trial, "101")["value"], stands(trial, "101")["fields"]) == (28, {"value": "7"})
+
+
 def test_redo_brings_back_why_there_was_no_value(trial):
     trial.enter(trial.typed("101", "7"))
     gone = {"missing_status": "damaged", "missing_reason": "hares", "replaces": stands(trial, "101")["id"]}
