@@ -26,9 +26,9 @@ SLOW = ("test_simulated", "test_rehearsal", "test_many_seasons")
 """Simulations: too slow to meet every change, and their tolerance lets small ones pass."""
 NOT_OF_CODE = ("test_glossary",)
 """Asks of documents and of rooms that aren't laid out."""
-RECORDS = ("walking", "conflicts", "records", "bring", "client_ids", "at_once", "zones", "answers", "season",
-           "beyond", "visit_plan", "parts")  # fmt: skip
-"""The server's tests that enter, import, correct or undo values."""
+RECORDS = ("walking", "conflicts", "client_ids", "beyond", "zones", "visit_plan", "parts", "records", "answers", "bring",
+           "season", "at_once")  # fmt: skip
+"""The server's tests that enter, import, correct or undo values; which notice most comes first."""
 
 
 EMPTIED_CACHES = """
@@ -46,8 +46,19 @@ then; a changed function whose results are kept would never be called.
 """
 
 
-EMPTIED_DATABASE = """
+OF_RECORDS = """
 import pytest
+
+FIRST = %r
+
+
+def pytest_collection_modifyitems(items):
+    def place(item):
+        marked = item.get_closest_marker("django_db")
+        whole = bool(marked and marked.kwargs.get("transaction"))
+        return whole, FIRST.index(item.path.stem.removeprefix("test_"))
+
+    items.sort(key=place)
 
 
 @pytest.fixture(scope="session", autouse=True)
@@ -64,7 +75,8 @@ def emptied_database(django_db_setup, django_db_blocker):
         if cursor.fetchone()[0]:
             call_command("flush", interactive=False, verbosity=0)
 """
-"""A plugin for the server's tests: one that was stopped because a change made it run too long leaves what it had
+"""A plugin for the server's tests. Those that notice most come first, and those that commit last, since a changed line
+meets no further test once one has failed. One that was stopped because a change made it run too long leaves what it had
 committed, and all later ones would fail by that, as if they had noticed their change.
 """
 
@@ -112,7 +124,7 @@ def _lay_out(folder: Path, part: str) -> None:
         else:
             shutil.copy(source, target)
     (folder / "emptied_caches.py").write_text(EMPTIED_CACHES, encoding="utf-8")
-    (folder / "emptied_database.py").write_text(EMPTIED_DATABASE, encoding="utf-8")
+    (folder / "of_records.py").write_text(OF_RECORDS % (RECORDS,), encoding="utf-8")
     settings = (ROOT / "pyproject.toml").read_text(encoding="utf-8").replace('pythonpath = [".", "server"]', "")
     (folder / "pyproject.toml").write_text(settings + _settings(folder, part), encoding="utf-8")
     tomllib.loads(settings)
@@ -124,7 +136,7 @@ def _settings(folder: Path, part: str) -> str:
     tests = [f"tests/server/test_{name}.py" for name in RECORDS] if part == "records" else ["tests/core"]
     given = ["-o", "filterwarnings=", "-o", "pythonpath=.", "-p", "no:playwright"]
     given += ["-p", "emptied_caches"]
-    given += ["--reuse-db", "-p", "emptied_database"] if part == "records" else ["-p", "no:django"]
+    given += ["--reuse-db", "-p", "of_records"] if part == "records" else ["-p", "no:django"]
     given += [f"--ignore=tests/core/{name}.py" for name in (*SLOW, *NOT_OF_CODE)]
     return f"""
 [tool.mutmut]

@@ -24,6 +24,7 @@ def test_plants_are_suggested_corrected_by_hand_and_entered_with_their_marks(des
     (tmp_path / "frame.jpg").write_bytes(made.jpeg)
     desk.sign_in()
     page.goto(f"{desk.url}/trials/{visit.season.trial_id}/walk/{visit.pk}")
+    page.locator(".standing").wait_for()  # what is below moves down when it comes
     page.get_by_role("button", name="Count on a photograph").click()
     dialog = page.get_by_role("dialog", name=re.compile("^Count on a photograph"))
     place = dialog.get_by_role("heading").inner_text()
