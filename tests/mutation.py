@@ -26,8 +26,10 @@ SLOW = ("test_simulated", "test_rehearsal", "test_many_seasons")
 """Simulations: too slow to meet every change, and their tolerance lets small ones pass."""
 NOT_OF_CODE = ("test_glossary",)
 """Asks of documents and of rooms that aren't laid out."""
-RECORDS = ("walking", "conflicts", "client_ids", "beyond", "zones", "visit_plan", "parts", "records", "answers", "bring",
-           "season", "at_once")  # fmt: skip
+RECORDS = (
+    "walking", "conflicts", "client_ids", "beyond", "zones", "visit_plan", "parts", "records", "answers", "bring",
+    "season", "at_once",
+)  # fmt: skip
 """The server's tests that enter, import, correct or undo values; which notice most comes first."""
 
 
