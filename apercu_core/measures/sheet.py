@@ -137,3 +137,8 @@ class Sheet:
     checks: tuple[Check, ...] = ()
     setting_checks: tuple[Check, ...] = ()
     derived: tuple[Derived, ...] = ()
+
+    @property
+    def beyond_side(self) -> str:
+        """On which side of its bound a value lies that is beyond what was measured; empty where values have none."""
+        return self.beyond.side if self.beyond else ""

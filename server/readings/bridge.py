@@ -162,7 +162,7 @@ def recorded(given: Given, first: Reading | None) -> list[Recorded]:
                 given.failed.get(key, ()), tuple(given.by_zone.get(key, ())), _shown_area(measure, given),
                 given.examined.get(key, {}), tuple(one.said for one in said), planned_after,
                 given.occasions.get(key), given.blinding.get(key, Blinding()), given.beyond.get(key, ()),
-                _beyond_side(measure), _lacking(measure, given),
+                measure.version.entry_sheet.beyond_side, _lacking(measure, given),
             )
         )  # fmt: skip
     return out
@@ -193,11 +193,6 @@ def _has_values(measure: TrialMeasure, given: Given) -> bool:
 def _day_of(measure: TrialMeasure, given: Given) -> date | None:
     occasion = given.occasions.get(str(measure.id))
     return date.fromisoformat(occasion.date) if occasion and occasion.date else None
-
-
-def _beyond_side(measure: TrialMeasure) -> str:
-    beyond = measure.version.entry_sheet.beyond
-    return beyond.side if beyond else ""
 
 
 _MAKES_ANOTHER_TEST = ("planned", "planned_for", "margin", "direction", "control_id", "own_controls")

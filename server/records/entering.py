@@ -24,7 +24,6 @@ from config.client_ids import IdInUse, made_before
 from config.problems import Conflict
 from crew.models import Person
 from crew.permissions import require
-from library.models import MeasureVersion
 from records.models import MissingStatus, Observation, Source, Visit
 from records.neighbours import Spot, expected_at
 from records.progress import taken_with_measures
@@ -215,14 +214,8 @@ def put_in(
         return Outcome(row.id, "question", entered.value, message=" ".join(entered.questions))
     row.value, row.bound = entered.value, entered.bound
     if entered.bound is not None:
-        row.missing_reason = f"It is {_side(version)} than {with_unit(entered.bound, version.unit)}."
+        row.missing_reason = f"It is {version.entry_sheet.beyond_side} than {with_unit(entered.bound, version.unit)}."
     return None
-
-
-def _side(version: MeasureVersion) -> str:
-    """On which side of its bound a value lies that is beyond what was measured."""
-    beyond = version.entry_sheet.beyond
-    return beyond.side if beyond else ""
 
 
 def _keep(

@@ -115,7 +115,7 @@ def measure_json(taken: VisitMeasure, season: Season, system: System) -> dict[st
         "counted_on_photograph": (
             sheet.area == "area" and not sheet.disturbs and [field.key for field in sheet.fields] == ["count"]
         ),
-        "beyond": sheet.beyond.side if sheet.beyond else "",
+        "beyond": sheet.beyond_side,
         "rules": for_device(
             sheet,
             version.settings,
