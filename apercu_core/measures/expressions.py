@@ -54,6 +54,8 @@ NO_VALUE = "No value can be worked out from these. Check each of them."
 
 
 def _evaluated(text: str, given: Mapping[str, Any]) -> Any:
+    if isinstance(given.get(text), float):
+        return given[text]  # a formula that is a field's name, as of a plain figure
     try:
         return _parsed(text).evaluate(dict(given), {})  # with bindings, each call has a frame of its own
     except (JException, ArithmeticError, ValueError, TypeError):

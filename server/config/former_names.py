@@ -14,7 +14,7 @@ class WithFormerNames(serializers.Serializer[Any]):
     former: ClassVar[Mapping[str, str]] = {}
 
     def to_internal_value(self, data: Any) -> Any:
-        if isinstance(data, dict):
+        if isinstance(data, dict) and not self.former.keys().isdisjoint(data):
             now = {name: self.former.get(name, name) for name in data}
             data = {now[name]: value for name, value in data.items() if now[name] == name or now[name] not in data}
         return super().to_internal_value(data)

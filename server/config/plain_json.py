@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Mapping
 from typing import IO, Any
 
@@ -9,6 +10,7 @@ from rest_framework.exceptions import ParseError
 from rest_framework.parsers import JSONParser
 
 DEEPEST = 64
+_UNKEPT = re.compile("[\0\ud800-\udfff]")
 
 
 class PlainJSONParser(JSONParser):
@@ -45,6 +47,6 @@ def _require_plain(found: Any) -> None:
 
 
 def _require_text(text: str) -> None:
-    if "\0" in text or any("\ud800" <= letter <= "\udfff" for letter in text):
+    if _UNKEPT.search(text):
         shown = text.encode("ascii", "backslashreplace").decode()[:40]
         raise ParseError(f"A text holds a character that can’t be kept: {shown!r}. Take it out and send it again.")

@@ -72,7 +72,7 @@ class MeasureVersion(models.Model):
         """The sheet that its values are typed into: a shipped one, or its own."""
         return own_sheet(self.own_measure, self.measure.name) if self.own_measure else SHEETS[self.sheet]
 
-    @property
+    @cached_property
     def ranges(self) -> Ranges:
         if self.own_measure:
             return ranges_of_own(self.own_measure)

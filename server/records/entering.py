@@ -24,6 +24,7 @@ from config.client_ids import IdInUse, made_before
 from config.problems import Conflict
 from crew.models import Person
 from crew.permissions import require
+from library.models import MeasureVersion
 from records.models import MissingStatus, Observation, Source, Visit
 from records.neighbours import Spot, expected_at
 from records.progress import taken_with_measures
@@ -158,12 +159,13 @@ def _check(entry: Typed, places: _Places, system: System) -> Observation | Outco
             entry.id, "refused", message=f"{version.measure.name} has no field {said!r}. Open the visit again."
         )
     row = Observation(
-        id=entry.id, unit_id=entry.unit, version=version, zone=entry.zone,
+        id=entry.id, unit_id=entry.unit, version_id=version.id, zone=entry.zone,
         component_kind=entry.component_kind, component=entry.component, sample=entry.sample, source=Source.PERSON,
         entered_at=entry.entered_at, replaces_id=entry.replaces, blind=entry.blind,
     )  # fmt: skip
     wrong = put_in(
         row,
+        version,
         entry.fields,
         system,
         missing_status=entry.missing_status,
@@ -175,14 +177,13 @@ def _check(entry: Typed, places: _Places, system: System) -> Observation | Outco
 
 
 def put_in(
-    row: Observation, fields: Mapping[str, str], system: System, *, missing_status: str = "", reason: str = "",
-    confirmed: bool = False, expected: Expected | None = None,
+    row: Observation, version: MeasureVersion, fields: Mapping[str, str], system: System, *, missing_status: str = "",
+    reason: str = "", confirmed: bool = False, expected: Expected | None = None,
 ) -> Outcome | None:  # fmt: skip
     """Fill a row with what was typed, by the sheet's rules, or say why not: the one way in for every row.
 
     `system`: whose units a bare figure is in; `expected`: what stands beside it.
     """
-    version = row.version
     row.fields, row.confirmed, row.missing_status, row.missing_reason = (
         dict(fields),
         confirmed,
@@ -233,7 +234,7 @@ def _keep(
             _require_same(again, visit, row)
             out[entry.id] = _outcome(again, current.get(_key(again)))
             continue
-        row.visit, row.by, row.received_at = visit, by, at
+        row.visit_id, row.by_id, row.received_at = visit.id, by.pk, at
         standing = current.get(_key(row))
         if standing is None:
             row.replaces_id = None
@@ -390,7 +391,7 @@ def decide(*, by: Person, conflicting: Observation, keep: uuid.UUID, id: uuid.UU
 
 
 def correct(
-    *, by: Person, old: Observation, id: uuid.UUID, fields: Mapping[str, str], why: str, confirmed: bool = False
+    *, by: Person, old: Observation, id: uuid.UUID, fields: Mapping[str, str], why: str, confirmed: bool
 ) -> Outcome:
     """Put a corrected row in the place of a current one, by the sheet's own fields and rules.
 
@@ -404,7 +405,7 @@ def correct(
     if all(is_missing(text) for text in fields.values()):
         row.missing_reason = why.strip()[:200]  # this sample only: a missing status would speak for the whole plot
     else:
-        wrong = put_in(row, fields, cast(System, by.units), confirmed=confirmed)
+        wrong = put_in(row, row.version, fields, cast(System, by.units), confirmed=confirmed)
         if wrong is not None:
             return wrong
     with transaction.atomic():
@@ -448,6 +449,7 @@ def _further(
         if like.fields or like.missing_status:
             wrong = put_in(
                 row,
+                row.version,
                 like.fields,
                 _system_of(like),
                 missing_status=like.missing_status,

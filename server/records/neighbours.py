@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import uuid
 from collections.abc import Collection, Mapping, Sequence
+from functools import cache
 from typing import Any
 
 from django.contrib.postgres.expressions import ArraySubquery
@@ -26,8 +27,13 @@ def with_means(visits: QuerySet[Visit]) -> QuerySet[Visit]:
     """Each with the means that stand in its plots, and whether its measures are taken at other visits too: what
     `expected_at` else asks for by itself.
     """
+    return visits.annotate(**_beside())
+
+
+@cache
+def _beside() -> dict[str, Any]:
     again = VisitMeasure.objects.filter(measure__visits__visit=OuterRef("pk")).exclude(visit=OuterRef("pk"))
-    return visits.annotate(means=ArraySubquery(_means(OuterRef("pk"))), again=Exists(again))
+    return {"means": ArraySubquery(_means(OuterRef("pk"))), "again": Exists(again)}
 
 
 def _means(visit: Any) -> Any:

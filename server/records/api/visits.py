@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import asdict, dataclass
-from functools import reduce
+from functools import cache, reduce
 from operator import or_
 from typing import Any, cast
 from uuid import UUID
@@ -59,13 +59,18 @@ def _person(request: Request) -> Person:
 
 def visit_of(request: Request, id: UUID) -> Visit:
     own = Visit.objects.with_role_of(_person(request)).select_related("season__trial__workspace", "season__site")
+    return get_object_or_404(with_means(own.annotate(**_plots_beside())), id=id)
+
+
+@cache
+def _plots_beside() -> dict[str, ArraySubquery]:
+    """The plots of a visit's season with their treatments, and which of them are visited."""
     plots = Unit.objects.filter(season=OuterRef("season"), kind=UnitKind.PLOT).order_by("order")
     only = Visit.only.through.objects.filter(visit=OuterRef("pk")).values("unit")
-    both = own.annotate(
-        plot_ids=ArraySubquery(plots.values("id")), plot_treatments=ArraySubquery(plots.values("treatment")),
-        only_ids=ArraySubquery(only),
-    )  # fmt: skip
-    return get_object_or_404(with_means(both), id=id)
+    return {
+        "plot_ids": ArraySubquery(plots.values("id")), "plot_treatments": ArraySubquery(plots.values("treatment")),
+        "only_ids": ArraySubquery(only),
+    }  # fmt: skip
 
 
 def _row_of(request: Request, id: UUID) -> Observation:
