@@ -61,6 +61,12 @@ def test_it_is_replaced_taken_back_and_in_conflict_like_any_value(trial, client_
     (crossed,) = trial.enter(trial.typed("101", SHALLOW), client=other)
     assert (same["state"], deeper["state"], deeper["other"]["bound"]) == ("saved", "conflict", 20)
     assert crossed["state"] == "conflict"
+    url = f"/api/v1/observations/{uuid.uuid4()}"
+    body = {"replaces": stands(trial)["id"], "why": "dug on", "fields": DEEPER}
+    for _ in range(2):  # a repeated correction is answered like the first
+        corrected = trial.client.put(url, body, format="json").json()
+        assert (corrected["state"], corrected["value"], corrected["bound"]) == ("saved", None, 25)
+    assert stands(trial)["bound"] == 25
 
 
 def test_the_profile_of_one_zone_neither_finishes_its_plot_nor_leaves_a_mean_of_the_rest(trial):

@@ -68,9 +68,36 @@ def test_a_decision_is_between_the_two_values_of_its_place_and_nothing_else(peop
         trial.client.post(url, decision, format="json").json() == trial.client.post(url, decision, format="json").json()
     )
     assert (current("101").value, current("102").value) == (4, 9)
-    # The decision's id stands for it alone: it can't come again as an entry of the same place.
+    # The decision's id stands for it alone: it can't come again as a correction or an entry of the same place.
+    before = Observation.objects.get(id=decision["id"]).replaces_id
+    assert correct(trial, before, {"value": "4"}, id=decision["id"]).status_code == 409
     again = trial.enter(trial.typed("101", {"value": "4"}, id=decision["id"]))
     assert again.status_code == 409
+
+
+def correct(trial, row, fields, *, id=None, why="looked again"):
+    body = {"replaces": str(row), "fields": fields, "why": why}
+    return trial.client.put(f"/api/v1/observations/{id or uuid.uuid4()}", body, format="json")
+
+
+def test_the_id_of_a_step_back_is_not_that_of_a_correction(people_at_it):
+    trial, _ = people_at_it
+    trial.enter(trial.typed("101", {"value": "4"}))
+    first = current("101").id
+    assert correct(trial, first, {"value": "5"}).status_code == 200
+    second = current("101").id
+    undo(trial, second)
+    assert (current("101").value, correct(trial, second, {"value": "4"}, id=current("101").id).status_code) == (4, 409)
+
+
+def test_a_correction_may_be_as_long_as_what_was_typed(client_of, workspace):
+    sheet = {"unit": "cm", "catalogue": "penetration", "sheet": "resistance", "settings": {"from": 5, "step": 5}}
+    trial = Trial(client_of("owner"), workspace, measures=[measure_in("Depth of resistance", **sheet, margin=10)])
+    profile = {"first": " ".join(f"{reading / 100:.2f}" for reading in range(60, 200, 12)) + " 2.4"}
+    trial.enter(trial.typed("101", profile))
+    assert (len(profile["first"]) > 60, current("101").value is None) == (True, False)
+    assert correct(trial, current("101").id, {"first": profile["first"].replace("0.60", "0.66")}).status_code == 200
+    assert current("101").fields["first"].startswith("0.66 0.72")
 
 
 def test_undo_brings_back_a_missing_mark_and_an_unusual_value_that_was_confirmed(people_at_it):

@@ -263,24 +263,31 @@ def test_units_as_typed_stay_with_their_value_through_correction_and_undo(client
     us.patch("/api/v1/session", {"units": "us"}, format="json")
     trial = Trial(metric, workspace, measures=[measure_in("Cover biomass", **COVER)])
     trial.enter(trial.typed("101", {"value": "6"}))
-    mine = Observation.objects.get(current=True)
+
+    def current():
+        return Observation.objects.get(current=True)
 
     def sheet(client):
-        row = Observation.objects.get(current=True)
+        row = current()
         (field,) = client.get(f"/api/v1/observations/{row.id}/sheet").json()["fields"]
         return field["typed"], field["unit"], row.value
 
     assert (sheet(metric), sheet(us)) == (("6", "t/ha", 6.0), ("6 t/ha", "ton/ac", 6.0))
-    body = {"replaces": str(mine.id), "fields": {"value": "6 t/ha"}, "why": "as it is shown"}
+    body = {"replaces": str(current().id), "fields": {"value": "6 t/ha"}, "why": "as it is shown"}
     us.put(f"/api/v1/observations/{uuid.uuid4()}", body, format="json")
     assert sheet(us)[2] == 6.0  # typing what is shown stores what stood there
-    body = {"replaces": str(Observation.objects.get(current=True).id), "fields": {"value": "3"}, "why": "weighed again"}
+    body = {"replaces": str(current().id), "fields": {"value": "3"}, "why": "weighed again"}
     us.put(f"/api/v1/observations/{uuid.uuid4()}", body, format="json")
     assert sheet(us)[:2] == ("3", "ton/ac")
     assert sheet(metric)[:2] == ("3 ton/ac", "t/ha")
     assert sheet(us)[2] == pytest.approx(6.725, abs=0.001)
-    undo(trial, Observation.objects.get(current=True).id)
-    undo(trial, Observation.objects.get(current=True).id)
+    us.put(f"/api/v1/observations/{uuid.uuid4()}", body | {"replaces": str(current().id), "fields": {"value": "4"}},
+           format="json")  # fmt: skip
+    assert sheet(us)[2] == pytest.approx(8.967, abs=0.001)
+    undo(trial, current().id)
+    assert sheet(us)[::2] == ("3", pytest.approx(6.725, abs=0.001))  # by the units that it was typed in
+    undo(trial, current().id)
+    undo(trial, current().id)
     assert (sheet(metric), sheet(us)[0]) == (("6", "t/ha", 6.0), "6 t/ha")
 
 

@@ -9,6 +9,7 @@ from apercu_core.tables.questions import OddCell, Question
 from apercu_core.tables.roles import Column
 from config.dataclass_shapes import Shape
 from config.typed_number import TypedNumber
+from records.api.visit_shapes import MOST_TYPED
 from records.entering import Outcome
 from trials.measures_as_typed import ABOVE_0
 from trials.models import Allocation, Direction, MarginKind, Planned
@@ -174,7 +175,7 @@ class CorrectionIn(serializers.Serializer[object]):
 
     replaces = serializers.UUIDField()
     fields = serializers.DictField(  # type: ignore[assignment]
-        child=serializers.CharField(max_length=40, allow_blank=True)
+        child=serializers.CharField(max_length=MOST_TYPED, allow_blank=True)
     )
     why = serializers.CharField(max_length=200, allow_blank=True)
     confirmed = serializers.BooleanField(default=False)
