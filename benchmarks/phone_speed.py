@@ -48,9 +48,10 @@ ARITHMETIC = """() => {
 
 def steps(page: Page, pause: int) -> list[float]:
     """How long each frame took, ms; as many as the visit has left, at most `FRAMES`."""
-    page.get_by_role("link", name="Covers before sugar beet").last.click()
-    page.get_by_role("navigation").get_by_role("link", name="Walk").click()
-    page.locator("main .open", has_text="Stand count").click()
+    # Touched like a phone: a mouse that rests on the page is asked for what lies under it at every frame.
+    page.get_by_role("link", name="Covers before sugar beet").last.tap()
+    page.get_by_role("navigation").get_by_role("link", name="Walk").tap()
+    page.locator("main .open", has_text="Stand count").tap()
     page.locator(".onward").wait_for()
     page.wait_for_load_state("networkidle")
     slow = page.context.new_cdp_session(page)

@@ -1,18 +1,18 @@
 <script setup lang="ts">
 import { computed, useId } from 'vue'
 
-import TreatmentPatterns from './TreatmentPatterns.vue'
+import TreatmentPattern from './TreatmentPattern.vue'
 
 /** A treatment's code on its colour and pattern. */
 const props = defineProps<{ index: number; code: string }>()
-const prefix = useId()
+const fill = useId()
 const width = computed(() => Math.max(26, 12 + props.code.length * 8))
 </script>
 
 <template>
   <svg class="tag" :width="width" height="24" :viewBox="`0 0 ${width} 24`" role="img" :aria-label="code">
-    <TreatmentPatterns :count="index + 1" :prefix="prefix" />
-    <rect :width="width" height="24" rx="4" :fill="`url(#${prefix}-${index})`" />
+    <defs><TreatmentPattern :id="fill" :index="index" /></defs>
+    <rect :width="width" height="24" rx="4" :fill="`url(#${fill})`" />
     <rect x="3" y="4" :width="width - 6" height="16" rx="3" class="plate" />
     <text :x="width / 2" y="16.5" text-anchor="middle">{{ code }}</text>
   </svg>

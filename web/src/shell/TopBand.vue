@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { useQuery } from '@tanstack/vue-query'
-import { computed, onBeforeUnmount, onMounted, ref, watch } from 'vue'
+import { onBeforeUnmount, onMounted, ref, watch, watchEffect } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { useRouter } from 'vue-router'
 
@@ -38,11 +38,16 @@ onBeforeUnmount(() => {
 const outbox = useOutbox()
 watch(session, (now) => now && outboxFor(now), { immediate: true })
 const asking = ref(false)
-const waiting = computed(() => outbox.value?.items.length ?? 0)
+const waiting = () => outbox.value?.items.length ?? 0
+/** Said while it is asked only, so that the band isn’t drawn anew at each entry. */
+const leaving = ref('')
+watchEffect(() => {
+  if (asking.value) leaving.value = t('outbox.leaving', waiting())
+})
 /** What waits goes first; what can’t go is said before it is left behind. */
 async function leave() {
   await outbox.value?.send()
-  if (waiting.value) asking.value = true
+  if (waiting()) asking.value = true
   else await out()
 }
 async function out() {
@@ -77,7 +82,7 @@ async function out() {
     </div>
     <SheetDialog
       v-model="asking"
-      :title="t('outbox.leaving', waiting)"
+      :title="leaving"
       :act="t('signIn.out')"
       :cancel="t('outbox.stay')"
       :problem="null"
