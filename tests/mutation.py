@@ -49,9 +49,45 @@ then; a changed function whose results are kept would never be called.
 
 
 OF_RECORDS = """
+import fcntl
+import itertools
+import pathlib
+
 import pytest
 
 FIRST = %r
+HELD = []
+
+
+def require_server():
+    from django.db import connection
+
+    try:
+        with connection._nodb_cursor() as cursor:
+            cursor.execute("SELECT 1")
+    except Exception:
+        pytest.exit("The database isn't there.", 35)
+
+
+def pytest_sessionstart(session):
+    from django.db import connection
+
+    require_server()
+    for number in itertools.count():
+        slot = pathlib.Path(f"database-{number}.lock").open("w")
+        try:
+            fcntl.flock(slot, fcntl.LOCK_EX | fcntl.LOCK_NB)
+        except BlockingIOError:
+            slot.close()
+            continue
+        HELD.append(slot)
+        connection.settings_dict["TEST"]["NAME"] = f"test_records_{number}"
+        return
+
+
+def pytest_sessionfinish(session):
+    HELD.pop().close()
+    require_server()
 
 
 def pytest_collection_modifyitems(items):
@@ -77,9 +113,11 @@ def emptied_database(django_db_setup, django_db_blocker):
         if cursor.fetchone()[0]:
             call_command("flush", interactive=False, verbosity=0)
 """
-"""A plugin for the server's tests. Those that notice most come first, and those that commit last, since a changed line
-meets no further test once one has failed. One that was stopped because a change made it run too long leaves what it had
-committed, and all later ones would fail by that, as if they had noticed their change.
+"""A plugin for the server's tests. Changes are tried two at a time, each in a database of its own: in one database they
+would fail each other's tests, and every change would look noticed. Tests that notice most come first, and those that
+commit last, since a changed line meets no further test once one has failed. One that was stopped because a change made
+it run too long leaves what it had committed, and all later ones would fail by that, as if they had noticed a change; so
+they would without a database server: a try of that kind ends with the code that stands for a doubtful one.
 """
 
 
@@ -91,7 +129,7 @@ def main(part: str, *names: str) -> int:
     _lay_out(folder, part)
     if part != "records":
         return _mutmut(folder, {}, names)
-    cluster = Cluster("test", durable=False)
+    cluster = Cluster("mutation", durable=False)
     cluster.start()
     try:
         database = {"DATABASE_URL": cluster.url("apercu"), "DJANGO_SETTINGS_MODULE": "config.settings"}
@@ -146,11 +184,11 @@ source_paths = ["{mutated}"]
 only_mutate = ["{PARTS[part]}"]
 do_not_mutate = ["*/migrations/*"]
 also_copy = {beside}
-do_not_mutate_patterns = ['^\\s*f?"[^"]*",?$', 'raise Refused', 'assert ']
+do_not_mutate_patterns = ['^\\s*f?"[^"]*",?$', 'raise Refused', 'raise Conflict', 'assert ']
 pytest_add_cli_args_test_selection = {tests}
 pytest_add_cli_args = {given}
 timeout_multiplier = 3.0
-timeout_constant = 10.0
+timeout_constant = 20.0
 """
 
 
@@ -159,11 +197,10 @@ def _mutmut(folder: Path, environment: dict[str, str], names: tuple[str, ...]) -
         command = [str(venv_python()), "-m", "mutmut", *arguments]
         return subprocess.run(command, cwd=folder, env={**os.environ, **environment}).returncode
 
-    # Two at a time in one database would fail each other's tests, and every change would look noticed.
-    alone = ("--max-children", "1") if environment else ()
+    few = ("--max-children", "2") if environment else ()
     if names[:1] == ("show",):
         return run(*names)
-    return run("run", *alone, *names) or run("results")
+    return run("run", *few, *names) or run("results")
 
 
 if __name__ == "__main__":
