@@ -391,7 +391,7 @@ def decide(*, by: Person, conflicting: Observation, keep: uuid.UUID, id: uuid.UU
 
 
 def correct(
-    *, by: Person, old: Observation, id: uuid.UUID, fields: Mapping[str, str], why: str, confirmed: bool
+    *, by: Person, old: Observation, id: uuid.UUID, fields: Mapping[str, str], why: str, confirmed: bool = False
 ) -> Outcome:
     """Put a corrected row in the place of a current one, by the sheet's own fields and rules.
 
