@@ -51,8 +51,10 @@ then; a changed function whose results are kept would never be called.
 OF_RECORDS = """
 import fcntl
 import itertools
+import os
 import pathlib
 
+import psycopg
 import pytest
 
 FIRST = %r
@@ -60,12 +62,9 @@ HELD = []
 
 
 def require_server():
-    from django.db import connection
-
     try:
-        with connection._nodb_cursor() as cursor:
-            cursor.execute("SELECT 1")
-    except Exception:
+        psycopg.connect(os.environ["DATABASE_URL"], dbname="postgres").close()
+    except psycopg.OperationalError:
         pytest.exit("The database isn't there.", 35)
 
 

@@ -192,7 +192,8 @@ SHEETS_IN_PLOTS: tuple[Sheet, ...] = (
         f"{_STEADY} ? {_LAST_THREE} $average($l)) : {_RATES}[-1]",
         "depth × 3600 / seconds; the mean of the last three where they lie within 10 %, else the last", "mm/h",
         beyond=Beyond("$exists(stopped)", "depth * 3600 / stopped", "less"),
-        checks=(Check("$not($exists(fills)) and $not($exists(stopped))", "Type the time of each fill in seconds."),
+        checks=(Check("$not($exists(fills)) and $not($exists(stopped))", "Type the time of each fill in seconds, or "
+                      "how long the last one stood and wasn’t gone."),
                 Check("$min(fills) <= 0", "A fill takes more than no time. Type its seconds."),),
         derived=(Derived("steady", "steady (1) or not (0)", "", f"{_STEADY} ? 1 : 0"),),
     ),

@@ -2,8 +2,8 @@
 
 `data.csv` is tidy, one row per plot and sample; `datapackage.json` describes every column and its unit as an open Table
 Schema (Data Package standard, version 2); `trial.json` holds the question, the margins and the plan with its seed;
-`reading.json` the reading. Where measures are taken in zones of plots, `zones.csv` has what was found in each. All
-figures are in stored, metric units.
+`reading.json` the reading. Where measures are taken in zones of plots, `zones.csv` has what was found in each; where
+values lie beyond what was measured, `beyond.csv` has the ends that are known. All figures are in stored, metric units.
 """
 
 from __future__ import annotations
@@ -14,7 +14,7 @@ import math
 import zipfile
 import zlib
 from collections.abc import Mapping, Sequence
-from dataclasses import asdict, dataclass, field, replace
+from dataclasses import asdict, astuple, dataclass, field, replace
 from typing import Any, get_args
 
 from apercu_core.cells import written
@@ -23,7 +23,8 @@ from apercu_core.tables.read import MOST_BYTES
 from apercu_core.trial.facts import Allocation, PlotFacts
 from apercu_core.verdicts.verdict import Direction, Planned
 
-DATA, SCHEMA, TRIAL, READING, ZONES = "data.csv", "datapackage.json", "trial.json", "reading.json", "zones.csv"
+DATA, SCHEMA, TRIAL, READING = "data.csv", "datapackage.json", "trial.json", "reading.json"
+ZONES, BEYOND = "zones.csv", "beyond.csv"
 _DAMAGED = (zipfile.BadZipFile, zlib.error, EOFError, RuntimeError, ValueError)
 """What a ZIP that was damaged or made in an unusual way can raise; places in it that can't be are ValueErrors."""
 _ODD = (ValueError, TypeError, KeyError, AttributeError, RecursionError)
@@ -78,6 +79,21 @@ class InZone:
 
 
 @dataclass(frozen=True, slots=True)
+class Bounded:
+    """A sample whose value lies beyond what was measured: `side` ("more" or "less") than `bound`. `zone`, `part`: empty
+    where the measure has none.
+    """
+
+    plot: str
+    measure: str
+    zone: str
+    part: str
+    sample: int
+    side: str
+    bound: float
+
+
+@dataclass(frozen=True, slots=True)
 class PackagedTrial:
     """What a table alone can't say. `more_controls`: beside the first."""
 
@@ -95,7 +111,7 @@ def column_of(name: str, unit: str) -> str:
 
 def write_package(
     described: PackagedTrial, plots: Sequence[PlotFacts], samples: Sequence[Samples], plan: Mapping[str, Any],
-    reading: Mapping[str, Any], zones: Sequence[InZone] = (),
+    reading: Mapping[str, Any], zones: Sequence[InZone] = (), beyond: Sequence[Bounded] = (),
 ) -> bytes:  # fmt: skip
     """The ZIP. `samples` runs beside `described.measures`: plot label → its samples, None where lost.
 
@@ -115,6 +131,8 @@ def write_package(
     }
     if zones:
         files[ZONES] = _zones_csv(zones)
+    if beyond:
+        files[BEYOND] = written([["Plot", "Measure", "Zone", "Part", "Sample", "Side", "Bound"], *map(astuple, beyond)])
     out = io.BytesIO()
     with zipfile.ZipFile(out, "w") as archive:
         for name, text in files.items():

@@ -6,7 +6,7 @@ import copy
 from typing import Any, cast
 
 from apercu_core.reading.asked import How
-from apercu_core.tables.package import InZone, PackagedMeasure, PackagedTrial, column_of, write_package
+from apercu_core.tables.package import Bounded, InZone, PackagedMeasure, PackagedTrial, column_of, write_package
 from apercu_core.verdicts.verdict import Direction, Planned
 from crew.models import Person
 from readings.actions import default_method, read_season
@@ -38,7 +38,7 @@ def data_package(*, by: Person, season: Season) -> bytes:
     )
     samples = [given.samples[str(m.id)] for m in given.measures]
     zones = _in_zones(season, given) if season.by_zone else []
-    return write_package(described, given.facts.plots, samples, _plan(season), stored, zones)
+    return write_package(described, given.facts.plots, samples, _plan(season), stored, zones, _beyond(season, given))
 
 
 def _result(by: Person, season: Season) -> dict[str, Any]:
@@ -49,6 +49,24 @@ def _result(by: Person, season: Season) -> dict[str, Any]:
     metric.units = "metric"
     seen = read_season(by=metric, season=season, how=How(method=default_method(season)))
     return {"identity": seen.identity, **seen.result}
+
+
+def _beyond(season: Season, given: Given) -> list[Bounded]:
+    """What lies beyond what was measured, in stored units."""
+    versions = {m.version_id: m.version for m in given.measures}
+    rows = (
+        Observation.objects.filter(visit__season=season, current=True, version__in=list(versions), missing_status="")
+        .exclude(bound=None)
+        .select_related("unit")
+        .order_by("unit__order", "visit__order", "zone", "component", "sample")
+    )
+    return [
+        Bounded(
+            row.unit.label, column_of(version.measure.name, version.unit), row.zone, row.component, row.sample,
+            version.entry_sheet.beyond_side, row.bound,
+        )
+        for row in rows if row.bound is not None for version in [versions[row.version_id]]
+    ]  # fmt: skip
 
 
 def _in_zones(season: Season, given: Given) -> list[InZone]:

@@ -1,6 +1,9 @@
 """A value that lies beyond what was measured: its end is kept, no mean is made without it, and Read says so."""
 
+import csv
+import io
 import uuid
+import zipfile
 
 import pytest
 
@@ -8,12 +11,14 @@ from records.models import Observation
 from tests.server.asking import Trial, measure_in
 from tests.server.bringing import read
 from tests.server.test_zones import keep as keep_zones
+from tests.server.waiting import file_of
 from trials.models import Unit
 
 DEPTH = measure_in("Depth of resistance", unit="cm", catalogue="penetration", sheet="resistance",
                    settings={"from": 5, "step": 5}, margin=10, expected=30, direction="higher")  # fmt: skip
 RATE = measure_in("Infiltration", unit="mm/h", catalogue="infiltration", sheet="infiltration",
                   settings={}, margin=10, expected=60, direction="higher")  # fmt: skip
+SECONDS = "Type the time of each fill in seconds, or how long the last one stood and wasn’t gone."
 SHALLOW, DEEP, DEEPER = {"first": "1.0 1.6 2.4"}, {"first": "0.8 1.2 1.6 1.8"}, {"first": "0.8 1 1.2 1.4 1.6"}
 
 
@@ -41,7 +46,7 @@ def test_a_fill_that_is_not_gone_in_time_keeps_the_rate_as_less(trial):
     assert (slow["value"], slow["bound"]) == (None, 25)
     assert stands(trial)["missing_reason"] == "It is less than 25 mm/h."
     (none,) = trial.enter(trial.typed("102", {"fills": "", "stopped": ""}, measure=1))
-    assert (none["state"], none["message"]) == ("refused", "Type the time of each fill in seconds.")
+    assert (none["state"], none["message"]) == ("refused", SECONDS)
 
 
 def test_an_impossible_end_is_refused_like_a_value(trial):
@@ -79,6 +84,18 @@ def test_the_profile_of_one_zone_neither_finishes_its_plot_nor_leaves_a_mean_of_
     depth = read(trial.client, trial.id)["measures"][0]
     assert next(p["value"] for p in depth["plots"] if p["label"] == "101") is None
     assert next(d for d in depth["doubts"] if d["id"] == "beyond-what-was-measured")["plots"] == ["101"]
+
+
+def test_the_package_keeps_the_ends_that_are_known(trial):
+    trial.enter(
+        trial.typed("101", DEEP), trial.typed("102", SHALLOW), trial.typed("201", {"stopped": "600"}, measure=1)
+    )
+    packed = zipfile.ZipFile(io.BytesIO(file_of(trial.client, trial.id, "package.zip").content))
+    rows = list(csv.DictReader(io.StringIO(packed.read("beyond.csv").decode())))
+    assert [(r["Plot"], r["Measure"], r["Sample"], r["Side"], r["Bound"]) for r in rows] == [
+        ("101", "Depth of resistance (cm)", "1", "more", "20.0"),
+        ("201", "Infiltration (mm/h)", "1", "less", str(stands(trial, "201")["bound"])),
+    ]
 
 
 def test_resistance_without_moisture_of_about_the_same_time_is_in_doubt(client_of, workspace):
