@@ -390,17 +390,21 @@ describe('a note', () => {
 
 describe('two values for one place', () => {
   const row = (id: string, by: string, count: string, value: number) => ({
-    id, unit: '101', measure: 'w', zone: '', sample: 1, value, bound: null, fields: { count }, missing_status: '' as const, missing_reason: '', by, at: '',
+    id, unit: '101', measure: 'w', zone: '', component_kind: 'species', component: 'Fat hen', sample: 1, value, bound: null, fields: { count, guess: '8' },
+    missing_status: '' as const, missing_reason: '', by, at: '',
   }) // prettier-ignore
   it('are shown with their authors, and the one that is chosen is sent with the reason', async () => {
     const visit = {
       ...PLANLESS,
       rows: [row('theirs', 'Joss', '9', 36)],
       conflicts: [row('mine', 'Ada', '7', 28)],
-      measures: [{ id: 'w', name: 'Weeds', unit: 'weeds/m²', factor: 1 }],
+      measures: [{ id: 'w', name: 'Weeds', unit: 'weeds/m²', factor: 1, samples: 4 }],
     } as unknown as Visit
     const page = show(ConflictDialog, { trial, visit, ...sends(), modelValue: true })
     await flushPromises()
+    expect(document.querySelector('.v-overlay h2')!.textContent).toBe(
+      'Two values for plot 101: Weeds · Fat hen · Frame 1 of 4',
+    )
     expect([...document.querySelectorAll('.v-overlay label')].map((l) => l.textContent!.trim()).slice(0, 2)).toEqual([
       '9 (36 weeds/m²) Joss', '7 (28 weeds/m²) Ada',
     ]) // prettier-ignore

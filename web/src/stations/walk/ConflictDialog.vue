@@ -10,6 +10,7 @@ import { useRequired } from '@/parts/useRequired'
 
 import { figureOf } from './figureOf'
 import { keyOf } from '@/offline/cells'
+import { GUESS } from './useSheet'
 
 /** Two people's figures for one place: both are shown, and a person says which stays, and why. */
 /** `about`: what the outbox calls the visit, and where it is shown. */
@@ -32,6 +33,14 @@ const standing = computed(() => props.visit.rows.find((row) => keyOf(row) === ke
 const both = computed(() => [standing.value, conflicting.value].filter((row): row is Row => !!row))
 const plot = computed(() => props.trial.plots.find((one) => one.id === conflicting.value.unit)?.label)
 const measure = computed(() => props.visit.measures.find((m) => m.id === conflicting.value.measure))
+/** Which of the plot’s values of the visit it is. */
+const where = computed(() => {
+  const { component, zone, sample } = conflicting.value
+  const of = measure.value?.samples ?? 1
+  return [measure.value?.name, component, zone, of > 1 && t('walk.frameOf', { n: sample, of })]
+    .filter(Boolean)
+    .join(' · ')
+})
 
 watch(
   [open, conflicting],
@@ -45,7 +54,10 @@ watch(
 )
 function said(row: Row): string {
   if (row.missing_status) return `${t(`walk.missingStatus.${row.missing_status}`)}: ${row.missing_reason}`
-  const typed = Object.values(row.fields).join(' · ')
+  const typed = Object.entries(row.fields)
+    .filter(([field, text]) => field !== GUESS && text)
+    .map(([, text]) => text)
+    .join(' · ')
   const figure = measure.value && figureOf(row, measure.value)
   return figure ? `${typed} (${figure} ${measure.value!.unit})` : typed
 }
@@ -82,13 +94,7 @@ async function settle() {
 <template>
   <SheetDialog
     v-model="open"
-    :title="
-      t('walk.conflict', {
-        p: plot,
-        m: [measure?.name, conflicting.zone].filter(Boolean).join(', '),
-        n: conflicting.sample,
-      })
-    "
+    :title="t('walk.conflict', { p: plot, where })"
     :act="t('walk.decide')"
     :cancel="t('margin.cancel')"
     :problem="problem"

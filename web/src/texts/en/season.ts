@@ -263,7 +263,7 @@ export default {
     },
     keepIt: 'Confirm value',
     changeIt: 'Change value',
-    conflict: 'Two values for plot {p}, {m}, number {n}',
+    conflict: 'Two values for plot {p}: {where}',
     whichStays: 'Which value is right?',
     why: 'Reason',
     decide: 'Use this value',
