@@ -446,7 +446,14 @@ describe('the sheet on a phone', () => {
       mayUndo: { value: false },
       undone: { value: [] },
     }
-    const props = { trial, visit, sheet, states: { '101': 'done', '102': 'todo' }, at, mayRecord: true }
+    const props = {
+      trial,
+      visit,
+      sheet,
+      states: { '101': 'done', '102': 'todo' },
+      at: () => at,
+      mayRecord: true,
+    }
     return { page: show(PlotCard, props), typed }
   }
   it('times the fills of a ring, also while the page is closed, and adds each to those before', async () => {
@@ -470,7 +477,8 @@ describe('the sheet on a phone', () => {
       mayUndo: { value: false },
       undone: { value: [] },
     }
-    const open = () => show(PlotCard, { trial, visit: rings, sheet, states: {}, at, mayRecord: true })
+    const open = () =>
+      show(PlotCard, { trial, visit: rings, sheet, states: {}, at: () => at, mayRecord: true })
     const press = (page: ReturnType<typeof open>, text: string) =>
       page
         .findAll('button')
@@ -534,7 +542,7 @@ describe('counting by species on a phone', () => {
     }
     const at = { component_kind: 'species', component: 'Fat hen', unit: '101', measure: 'w', zone: '', sample: 1, field: 'count' } as Step // prettier-ignore
     for (const [name, text] of Object.entries(found)) sheet.type({ ...at, component: name }, text)
-    const props = { trial, visit, sheet, states: {}, at, mayRecord: true }
+    const props = { trial, visit, sheet, states: {}, at: () => at, mayRecord: true }
     return { page: show(PlotCard, props), cells, finished, sheet }
   }
   const keyOf = (page: ReturnType<typeof card>['page'], name: string) =>

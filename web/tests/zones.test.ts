@@ -73,7 +73,7 @@ describe('a sheet with zones', () => {
   })
   it('leads on a phone through the zones of a plot', () => {
     const onward = (at: Step) => {
-      const page = show(PlotCard, { trial, visit, sheet, states: {}, at, mayRecord: true })
+      const page = show(PlotCard, { trial, visit, sheet, states: {}, at: () => at, mayRecord: true })
       return [page.find('.frames').text(), page.find('.onward').text()]
     }
     expect(onward(step('101', 'wheel track', 1))).toEqual(['wheel track: Frame 1 of 2', 'Go to frame 2 →'])

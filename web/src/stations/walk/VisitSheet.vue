@@ -20,6 +20,7 @@ import { draftsOnThisDevice, type Drafts } from '@/offline/drafts'
 import type { Outbox } from '@/offline/sending'
 import MissingDialog from './MissingDialog.vue'
 import NoteDialog from './NoteDialog.vue'
+import NotesHere from './NotesHere.vue'
 import PartList from './plot/PartList.vue'
 import PlotCard from './plot/PlotCard.vue'
 import PlotJump from './PlotJump.vue'
@@ -73,6 +74,8 @@ const labels = computed(() => new Map(props.trial.plots.map((plot) => [plot.labe
 const at = ref<Step | null>(null)
 /** For what asks where one is, and isn’t drawn anew at every step. */
 const here = () => at.value
+const inCard = () => at.value ?? steps.value[0]!
+const inPlot = () => unit.value
 const unit = computed(() => at.value?.unit ?? visit.value.order[0] ?? '')
 const standing = computed(() => ({
   trial: props.trial,
@@ -274,9 +277,6 @@ const refused = computed(
       (one) => one.refused && 'visit' in one.change && one.change.visit === props.opened.id,
     ).length + Number(Boolean(sheet.problem.value)),
 )
-const notes = computed(() =>
-  visit.value.notes.filter((note) => note.unit === unit.value || note.unit === null),
-)
 </script>
 
 <template>
@@ -360,7 +360,7 @@ const notes = computed(() =>
         :visit="visit"
         :sheet="sheet"
         :states="states"
-        :at="at ?? steps[0]!"
+        :at="inCard"
         :may-record="mayRecord"
         @go="go"
         @key="key"
@@ -412,14 +412,7 @@ const notes = computed(() =>
           {{ t('walk.redo') }} <kbd>r</kbd>
         </button>
       </div>
-      <ul v-if="notes.length" class="notes">
-        <li v-for="note in notes" :key="note.id">
-          <strong>{{
-            note.unit ? t('walk.noteOf', { p: plots.get(note.unit)?.label }) : t('walk.noteOfVisit')
-          }}</strong>
-          {{ note.text }} <span class="quiet">{{ note.by }}</span>
-        </li>
-      </ul>
+      <NotesHere :trial="trial" :visit="visit" :unit="inPlot" />
     </template>
     <PlotJump
       v-model="jumping"
@@ -498,8 +491,5 @@ kbd {
   font: inherit;
   font-size: 12px;
   color: var(--quiet);
-}
-.notes {
-  padding-left: 18px;
 }
 </style>

@@ -20,13 +20,16 @@ import TallyKeys from './TallyKeys.vue'
 import { figureOf } from '@/stations/walk/figureOf'
 import { GUESS, type Sheet } from '@/stations/walk/useSheet'
 
-/** One plot at a time, for a phone: where it lies, its figures large, and one act that leads on. */
+/**
+ * One plot at a time, for a phone: where it lies, its figures large, and one act that leads on. `at`: asked here, so that
+ * the page around isn’t drawn anew at every step.
+ */
 const props = defineProps<{
   trial: Trial
   visit: Visit
   sheet: Sheet
   states: Record<string, string>
-  at: Step
+  at: () => Step
   mayRecord: boolean
 }>()
 const emit = defineEmits<{
@@ -39,7 +42,8 @@ const emit = defineEmits<{
 }>()
 const { t } = useI18n()
 
-const plot = computed(() => props.trial.plots.find((one) => one.id === props.at.unit)!)
+const present = computed(() => props.at())
+const plot = computed(() => props.trial.plots.find((one) => one.id === present.value.unit)!)
 const place = computed(() => props.trial.treatments.findIndex((one) => one.id === plot.value.treatment))
 /** Where one stands in a plot: a frame, or a frame in a zone; each with the first of its fields. */
 function spotsOf(steps: Step[]): Step[] {
@@ -53,11 +57,11 @@ const spots = computed(() => spotsOf(inPlot.value))
 const nth = computed(() =>
   Math.max(
     0,
-    spots.value.findIndex((spot) => spotOf(spot) === spotOf(props.at)),
+    spots.value.findIndex((spot) => spotOf(spot) === spotOf(present.value)),
   ),
 )
 /** The fields of this frame; measures with fewer samples have had theirs. */
-const here = computed(() => inPlot.value.filter((step) => spotOf(step) === spotOf(props.at)))
+const here = computed(() => inPlot.value.filter((step) => spotOf(step) === spotOf(present.value)))
 const tallied = (m: SheetMeasure) =>
   Boolean(m.part_kind) && m.fields.length === 1 && m.fields[0]!.kind === 'whole'
 const shown = computed(() => here.value.filter((step) => !tallied(measureOf(step))))
@@ -81,9 +85,9 @@ function noneHere(steps: Step[]) {
   void onward()
 }
 const frame = computed(() => {
-  const inZone = spots.value.filter((spot) => spot.zone === props.at.zone)
-  const said = t('walk.frameOf', { n: props.at.sample, of: inZone.length })
-  return [props.at.zone, inZone.length > 1 ? said : ''].filter(Boolean).join(': ')
+  const inZone = spots.value.filter((spot) => spot.zone === present.value.zone)
+  const said = t('walk.frameOf', { n: present.value.sample, of: inZone.length })
+  return [present.value.zone, inZone.length > 1 ? said : ''].filter(Boolean).join(': ')
 })
 const measures = computed(() => new Map(props.visit.measures.map((m) => [m.id, m])))
 const measureOf = (step: Step) => measures.value.get(step.measure)!
@@ -97,7 +101,7 @@ const at = computed(() => props.visit.order.indexOf(plot.value.id))
 const following = computed(() => {
   const inPlot = spots.value[nth.value + 1]
   if (inPlot) {
-    const zone = inPlot.zone === props.at.zone ? '' : inPlot.zone
+    const zone = inPlot.zone === present.value.zone ? '' : inPlot.zone
     const text = zone ? t('walk.nextZone', { zone }) : t('walk.nextFrame', { n: inPlot.sample })
     return { step: inPlot, text }
   }
@@ -197,7 +201,7 @@ function said(step: Step): string {
         <p v-else class="quiet">{{ t('walk.blind.hidden') }}</p>
       </div>
     </section>
-    <SamplePlaces :trial="trial" :visit="visit" :plot="plot" :sample="props.at.sample">
+    <SamplePlaces :trial="trial" :visit="visit" :plot="plot" :sample="present.sample">
       <p v-if="frame" class="frames">
         <strong>{{ frame }}</strong>
         <span class="quiet small">{{ visit.measures[0]?.settings.slice(0, 1).join() }}</span>
