@@ -183,7 +183,7 @@ source_paths = ["{mutated}"]
 only_mutate = ["{PARTS[part]}"]
 do_not_mutate = ["*/migrations/*"]
 also_copy = {beside}
-do_not_mutate_patterns = ['^\\s*f?"[^"]*",?$', 'message=f?"', 'said = f?"', 'raise Refused', 'raise Conflict', 'assert ']
+do_not_mutate_patterns = ['^\\s*f?"[^"]*",?$', '(message|said) ?= ?f?"', 'raise (Refused|Conflict)', 'assert ']
 pytest_add_cli_args_test_selection = {tests}
 pytest_add_cli_args = {given}
 timeout_multiplier = 3.0

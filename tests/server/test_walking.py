@@ -402,12 +402,21 @@ def test_sending_entries_twice_is_harmless_and_an_id_stands_for_one_figure(trial
     assert trial.enter({**entry, "unit": trial.unit("102")}).status_code == 409
 
 
+def test_entries_of_one_request_meet_each_other_and_what_was_sent_before(trial):
+    before, first, second = trial.typed("101", "7"), trial.typed("102", "3"), trial.typed("102", "4")
+    trial.enter(before)
+    outcomes = trial.enter(before, first, first, second)
+    assert [one["state"] for one in outcomes] == ["saved", "saved", "saved", "conflict"]
+    assert (outcomes[3]["other"]["id"], Observation.objects.count()) == (first["id"], 3)
+
+
 def test_two_figures_for_one_place_are_both_kept_shown_and_decided_by_a_person(trial, client_of):
     mine = trial.typed("101", "7")
     trial.enter(mine)
     theirs = trial.typed("101", "9")
     met = trial.enter(theirs, client=client_of("technician"))[0]
     assert (met["state"], met["other"]["fields"], met["other"]["by"]) == ("conflict", {"count": "7"}, "Owner")
+    assert trial.enter(theirs, client=client_of("technician"))[0] == met  # sent again, it meets the same
     opened = trial.open()
     assert [r["by"] for r in opened["conflicts"]] == ["Technician"]
     assert opened["progress"]["conflicts"] == 1
