@@ -2,12 +2,14 @@
 
 import threading
 import uuid
+from datetime import date
 
 import pytest
 from django.db import connection
 from django.test.utils import CaptureQueriesContext
 from rest_framework.test import APIClient
 
+from config import clock
 from crew.models import Person
 from records import entering
 from records.models import Observation, Visit
@@ -408,6 +410,12 @@ def test_entries_of_one_request_meet_each_other_and_what_was_sent_before(trial):
     outcomes = trial.enter(before, first, first, second)
     assert [one["state"] for one in outcomes] == ["saved", "saved", "saved", "conflict"]
     assert (outcomes[3]["other"]["id"], Observation.objects.count()) == (first["id"], 3)
+
+
+def test_a_visit_has_the_day_on_which_its_values_came_where_nobody_says_when_they_were_entered(trial):
+    trial.enter(trial.typed("101", "7"))
+    visit = Visit.objects.get(id=trial.visit)
+    assert visit.date == clock.today(visit.season.site.time_zone) > date(2026, 6, 24)  # which the entry says
 
 
 def test_two_figures_for_one_place_are_both_kept_shown_and_decided_by_a_person(trial, client_of):
