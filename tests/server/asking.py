@@ -78,7 +78,11 @@ class Trial:
 
     def enter(self, *entries, client=None):
         sent = (client or self.client).put(f"/api/v1/visits/{self.visit}/entries", {"entries": entries}, format="json")
-        return sent.json()["outcomes"] if sent.status_code == 200 else sent
+        if sent.status_code != 200:
+            return sent
+        outcomes = sent.json()["outcomes"]
+        assert [one["id"] for one in outcomes] == [one["id"] for one in entries]
+        return outcomes
 
     def open(self, client=None):
         return (client or self.client).get(f"/api/v1/visits/{self.visit}").json()

@@ -45,6 +45,7 @@ def test_a_fill_that_is_not_gone_in_time_keeps_the_rate_as_less(trial):
     (slow,) = trial.enter(trial.typed("101", {"fills": "900", "stopped": "3600"}, measure=1))
     assert (slow["value"], slow["bound"]) == (None, 25)
     assert stands(trial)["missing_reason"] == "It is less than 25 mm/h."
+    assert Observation.objects.get().typed == "900 · 3600"
     (none,) = trial.enter(trial.typed("102", {"fills": "", "stopped": ""}, measure=1))
     assert (none["state"], none["message"]) == ("refused", SECONDS)
 
