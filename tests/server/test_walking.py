@@ -655,6 +655,13 @@ def test_each_row_says_how_it_came_in_and_no_sheet_is_told_by_parts_yet(trial, o
     assert trial.enter(trial.typed("102", "7", component_kind="colour")).status_code == 400
 
 
+def test_a_plot_or_a_measure_that_the_visit_does_not_have_is_refused(trial):
+    for strange in ({"unit": str(uuid.uuid4())}, {"measure": str(uuid.uuid4())}):
+        (outcome,) = trial.enter(trial.typed("101", "7") | strange)
+        assert (outcome["state"], "doesn’t belong to the visit" in outcome["message"]) == ("refused", True)
+    assert not Observation.objects.exists()
+
+
 def test_a_field_that_the_sheet_does_not_have_is_refused_and_nothing_of_it_is_dropped_unseen(trial):
     (outcome,) = trial.enter(trial.typed("101", {"count": "7", "weight": "3"}))
     assert (outcome["state"], "has no field 'weight'" in outcome["message"]) == ("refused", True)
