@@ -86,6 +86,7 @@ class Bounded:
 
     plot: str
     measure: str
+    visit: str
     zone: str
     part: str
     sample: int
@@ -132,7 +133,7 @@ def write_package(
     if zones:
         files[ZONES] = _zones_csv(zones)
     if beyond:
-        files[BEYOND] = written([["Plot", "Measure", "Zone", "Part", "Sample", "Side", "Bound"], *map(astuple, beyond)])
+        files[BEYOND] = _beyond_csv(beyond)
     out = io.BytesIO()
     with zipfile.ZipFile(out, "w") as archive:
         for name, text in files.items():
@@ -165,6 +166,11 @@ def _csv(header: list[str], described: PackagedTrial, plots: Sequence[PlotFacts]
 def _zones_csv(zones: Sequence[InZone]) -> str:
     header = ["Plot", "Measure", "Zone", "Share", "Sample", "Value"]
     return written([header, *([z.plot, z.measure, z.zone, z.share, z.sample, z.value] for z in zones)])
+
+
+def _beyond_csv(beyond: Sequence[Bounded]) -> str:
+    header = ["Plot", "Measure", "Visit", "Zone", "Part", "Sample", "Side", "Bound"]
+    return written([header, *map(astuple, beyond)])
 
 
 _ABOUT = {

@@ -52,21 +52,22 @@ def _result(by: Person, season: Season) -> dict[str, Any]:
 
 
 def _beyond(season: Season, given: Given) -> list[Bounded]:
-    """What lies beyond what was measured, in stored units."""
-    versions = {m.version_id: m.version for m in given.measures}
+    """What lies beyond what was measured, in stored units, of the plots that the reading names for it."""
+    measures = {m.version_id: m for m in given.measures if given.beyond.get(str(m.id))}
     rows = (
-        Observation.objects.filter(visit__season=season, current=True, version__in=list(versions), missing_status="")
+        Observation.objects.filter(visit__season=season, current=True, version__in=list(measures), missing_status="")
         .exclude(bound=None)
-        .select_related("unit")
+        .select_related("unit", "visit")
         .order_by("unit__order", "visit__order", "zone", "component", "sample")
     )
-    return [
-        Bounded(
-            row.unit.label, column_of(version.measure.name, version.unit), row.zone, row.component, row.sample,
-            version.entry_sheet.beyond_side, row.bound,
-        )
-        for row in rows if row.bound is not None for version in [versions[row.version_id]]
-    ]  # fmt: skip
+    found = []
+    for row in rows:
+        measure = measures[row.version_id]
+        version, label = measure.version, row.unit.label
+        if row.bound is not None and label in given.beyond[str(measure.id)]:
+            column, side = column_of(version.measure.name, version.unit), version.entry_sheet.beyond_side
+            found.append(Bounded(label, column, row.visit.name, row.zone, row.component, row.sample, side, row.bound))
+    return found
 
 
 def _in_zones(season: Season, given: Given) -> list[InZone]:

@@ -91,6 +91,9 @@ def test_the_package_keeps_the_ends_that_are_known(trial):
     trial.enter(
         trial.typed("101", DEEP), trial.typed("102", SHALLOW), trial.typed("201", {"stopped": "600"}, measure=1)
     )
+    lost = trial.typed("202", DEEP)
+    trial.enter(lost)
+    trial.enter(trial.typed("202", {}, missing_status="damaged", missing_reason="flooded", replaces=lost["id"]))
     packed = zipfile.ZipFile(io.BytesIO(file_of(trial.client, trial.id, "package.zip").content))
     rows = list(csv.DictReader(io.StringIO(packed.read("beyond.csv").decode())))
     assert [(r["Plot"], r["Measure"], r["Sample"], r["Side"], r["Bound"]) for r in rows] == [

@@ -74,8 +74,8 @@ const labels = computed(() => new Map(props.trial.plots.map((plot) => [plot.labe
 const at = ref<Step | null>(null)
 /** For what asks where one is, and isn’t drawn anew at every step. */
 const here = () => at.value
-const inCard = () => at.value ?? steps.value[0]!
-const inPlot = () => unit.value
+const stepHere = () => at.value ?? steps.value[0]!
+const unitHere = () => unit.value
 const unit = computed(() => at.value?.unit ?? visit.value.order[0] ?? '')
 const standing = computed(() => ({
   trial: props.trial,
@@ -360,7 +360,7 @@ const refused = computed(
         :visit="visit"
         :sheet="sheet"
         :states="states"
-        :at="inCard"
+        :at="stepHere"
         :may-record="mayRecord"
         @go="go"
         @key="key"
@@ -412,7 +412,7 @@ const refused = computed(
           {{ t('walk.redo') }} <kbd>r</kbd>
         </button>
       </div>
-      <NotesHere :trial="trial" :visit="visit" :unit="inPlot" />
+      <NotesHere :trial="trial" :visit="visit" :unit="unitHere" />
     </template>
     <PlotJump
       v-model="jumping"
