@@ -3,6 +3,7 @@
 import uuid
 from datetime import UTC, datetime
 
+from tests.server.remembered import remembered
 from trials.models import Unit, UnitKind
 
 AT = datetime(2026, 6, 24, 8, 0, tzinfo=UTC).isoformat()
@@ -52,10 +53,14 @@ class Trial:
     def __init__(self, client, workspace, plan=PLAN, **changes):
         self.client, self.id, self.visit = client, str(uuid.uuid4()), str(uuid.uuid4())
         self.page = page(workspace, **changes)
+        self.measures = [m["id"] for m in self.page["measures"]]
+        by = client.session.get("_auth_user_id")
+        remembered([by, self.id, self.visit, self.page, plan], lambda: self._make(plan))
+
+    def _make(self, plan):
         made = self.ask(self.page)
         assert made.status_code == 200, made.content
         assert self.plan(**plan).status_code == 200
-        self.measures = [m["id"] for m in self.page["measures"]]
         assert self.plan_visit().status_code == 200
 
     def ask(self, page):

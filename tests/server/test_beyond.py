@@ -66,7 +66,8 @@ def test_it_is_replaced_taken_back_and_in_conflict_like_any_value(trial, client_
     (deeper,) = trial.enter(trial.typed("101", DEEPER), client=other)
     (crossed,) = trial.enter(trial.typed("101", SHALLOW), client=other)
     assert (same["state"], deeper["state"], deeper["other"]["bound"]) == ("saved", "conflict", 20)
-    assert crossed["state"] == "conflict"
+    assert (deeper["value"], deeper["bound"]) == (None, 25)
+    assert (crossed["state"], crossed["value"], crossed["bound"]) == ("conflict", pytest.approx(12.5), None)
     url = f"/api/v1/observations/{uuid.uuid4()}"
     body = {"replaces": stands(trial)["id"], "why": "dug on", "fields": DEEPER}
     for _ in range(2):  # a repeated correction is answered like the first

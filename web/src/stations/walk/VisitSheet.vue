@@ -348,6 +348,7 @@ const refused = computed(
       <PartList
         v-for="m in told"
         :key="m.id"
+        class="not-listed"
         :measure="m"
         :trial="trial"
         :unit="unit"
@@ -476,6 +477,9 @@ const refused = computed(
     order: 3;
     width: 100%;
   }
+}
+.not-listed {
+  margin-bottom: 10px;
 }
 .acts {
   display: flex;
