@@ -161,7 +161,7 @@ def _check(entry: Typed, places: _Places, system: System) -> Observation | Outco
     row = Observation(
         id=entry.id, unit_id=entry.unit, version_id=version.id, zone=entry.zone,
         component_kind=entry.component_kind, component=entry.component, sample=entry.sample, source=Source.PERSON,
-        entered_at=entry.entered_at, replaces_id=entry.replaces, blind=entry.blind,
+        entered_at=entry.entered_at, blind=entry.blind,
     )  # fmt: skip
     wrong = put_in(
         row,

@@ -112,7 +112,9 @@ def test_a_lost_plot_has_no_value_whatever_was_counted_there(trial):
     first = units(trial)[0]
     trial.enter(entry(trial, first, 1, HEN, 3))
     gone = entry(trial, first, 1, HEN, 0, fields={}, missing_status="damaged", missing_reason="flooded")
-    gone["replaces"] = trial.client.get(f"/api/v1/visits/{trial.visit}").json()["rows"][0]["id"]
+    (row,) = trial.open()["rows"]
+    assert (row["component_kind"], row["component"]) == ("species", HEN)
+    gone["replaces"] = row["id"]
     assert trial.enter(gone)[0]["state"] == "saved"
     given = gather(Season.objects.get(trial=trial.id))
     assert given.samples[trial.measures[0]][first.label] == [None]
