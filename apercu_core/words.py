@@ -44,6 +44,11 @@ def with_unit(value: float, unit: str, decimals: int | None = None) -> str:
     return f"{number(value, decimals)} {unit}".strip()
 
 
+def beyond_bound(side: str, bound: float, unit: str) -> str:
+    """The reason why there is no value where only one end of it is known; `side`: `more`, `less`."""
+    return f"It is {side} than {with_unit(bound, unit)}."
+
+
 POINTS = "percentage points"
 
 

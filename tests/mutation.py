@@ -28,9 +28,10 @@ NOT_OF_CODE = ("test_glossary",)
 """Asks of documents and of rooms that aren't laid out."""
 RECORDS = (
     "walking", "conflicts", "client_ids", "beyond", "zones", "visit_plan", "parts", "records", "answers", "bring",
-    "season", "at_once",
+    "season", "at_once", "visit_series", "triggers", "watched", "us_units", "own_measures", "own_controls", "taken_out",
+    "incomplete_blocks", "jobs",
 )  # fmt: skip
-"""The server's tests that enter, import, correct or undo values; which notice most comes first."""
+"""The server's tests that plan visits, enter, import, correct or undo values; which notice most comes first."""
 
 
 EMPTIED_CACHES = """
@@ -57,6 +58,8 @@ import pathlib
 import psycopg
 import pytest
 
+from tests.server import remembered
+
 FIRST = %r
 HELD = []
 
@@ -72,6 +75,7 @@ def pytest_sessionstart(session):
     from django.db import connection
 
     require_server()
+    remembered._LEFT.clear()
     for number in itertools.count():
         slot = pathlib.Path(f"database-{number}.lock").open("w")
         try:
@@ -116,7 +120,8 @@ def emptied_database(django_db_setup, django_db_blocker):
 would fail each other's tests, and every change would look noticed. Tests that notice most come first, and those that
 commit last, since a changed line meets no further test once one has failed. One that was stopped because a change made
 it run too long leaves what it had committed, and all later ones would fail by that, as if they had noticed a change; so
-they would without a database server: a try of that kind ends with the code that stands for a doubtful one.
+they would without a database server: a try of that kind ends with the code that stands for a doubtful one. What the
+process that ran all tests remembers of trials is forgotten: a change in how they are made would never be met.
 """
 
 

@@ -17,7 +17,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import asdict, astuple, dataclass, field, replace
 from typing import Any, get_args
 
-from apercu_core.cells import written
+from apercu_core.cells import read_rows, written
 from apercu_core.errors import Refused
 from apercu_core.tables.read import MOST_BYTES
 from apercu_core.trial.facts import Allocation, PlotFacts
@@ -39,6 +39,7 @@ _WHY = {
 _SAME_DATE = (1980, 1, 1, 0, 0, 0)
 """So that the same trial gives the same bytes."""
 
+_OF_BOUNDED = ["Plot", "Measure", "Visit", "Zone", "Part", "Sample", "Side", "Bound"]
 _READ_FROM_A_TABLE = ("crd", "rcbd", "paired_strips")
 Samples = Mapping[str, Sequence[float | None]]
 
@@ -96,7 +97,7 @@ class Bounded:
 
 @dataclass(frozen=True, slots=True)
 class PackagedTrial:
-    """What a table alone can't say. `more_controls`: beside the first."""
+    """What a table alone can't say. `more_controls`: beside the first; `beyond`: whose cells in the table are empty."""
 
     name: str
     question: str
@@ -104,6 +105,7 @@ class PackagedTrial:
     allocation: Allocation
     measures: tuple[PackagedMeasure, ...]
     more_controls: tuple[str, ...] = ()
+    beyond: tuple[Bounded, ...] = ()
 
 
 def column_of(name: str, unit: str) -> str:
@@ -112,7 +114,7 @@ def column_of(name: str, unit: str) -> str:
 
 def write_package(
     described: PackagedTrial, plots: Sequence[PlotFacts], samples: Sequence[Samples], plan: Mapping[str, Any],
-    reading: Mapping[str, Any], zones: Sequence[InZone] = (), beyond: Sequence[Bounded] = (),
+    reading: Mapping[str, Any], zones: Sequence[InZone] = (),
 ) -> bytes:  # fmt: skip
     """The ZIP. `samples` runs beside `described.measures`: plot label → its samples, None where lost.
 
@@ -123,7 +125,8 @@ def write_package(
     measures = tuple(m for m, there in zip(described.measures, found, strict=True) if there)
     described = replace(described, measures=measures)
     header = _header(plots, samples)
-    trial = {"format": "apercu-trial-1", **asdict(described), "plan": dict(plan)}
+    said = {key: value for key, value in asdict(described).items() if key != "beyond"}
+    trial = {"format": "apercu-trial-1", **said, "plan": dict(plan)}
     files = {
         DATA: _csv(header, described, plots, samples),
         SCHEMA: _json(_schema(header, described)),
@@ -132,8 +135,8 @@ def write_package(
     }
     if zones:
         files[ZONES] = _zones_csv(zones)
-    if beyond:
-        files[BEYOND] = _beyond_csv(beyond)
+    if described.beyond:
+        files[BEYOND] = _beyond_csv(described.beyond)
     out = io.BytesIO()
     with zipfile.ZipFile(out, "w") as archive:
         for name, text in files.items():
@@ -169,8 +172,7 @@ def _zones_csv(zones: Sequence[InZone]) -> str:
 
 
 def _beyond_csv(beyond: Sequence[Bounded]) -> str:
-    header = ["Plot", "Measure", "Visit", "Zone", "Part", "Sample", "Side", "Bound"]
-    return written([header, *map(astuple, beyond)])
+    return written([_OF_BOUNDED, *map(astuple, beyond)])
 
 
 _ABOUT = {
@@ -215,6 +217,7 @@ def read_package(data: bytes) -> tuple[bytes, PackagedTrial]:
     """The table's bytes and what is said about it. Raises `Refused` for what is too large or can't be read."""
     with zipfile.ZipFile(io.BytesIO(data)) as archive:
         table, text = (_unpacked(archive, name) for name in (DATA, TRIAL))
+        beyond = _bounded(_unpacked(archive, BEYOND)) if BEYOND in archive.namelist() else ()
     try:
         trial = json.loads(text)
         design = str(trial.get("plan", {}).get("design", "rcbd"))[:40]
@@ -231,7 +234,34 @@ def read_package(data: bytes) -> tuple[bytes, PackagedTrial]:
             f"The package holds a {held}. Only trials of single plots in blocks can be imported from a package, "
             "since others would be tested against the wrong error.",
         )
-    return table, described
+    return table, replace(described, beyond=beyond)
+
+
+def _bounded(table: bytes) -> tuple[Bounded, ...]:
+    """The rows of `beyond.csv`."""
+    try:
+        header, *rows = read_rows(table.decode("utf-8-sig"))
+        if header != _OF_BOUNDED:
+            raise ValueError(f"its columns aren’t {', '.join(_OF_BOUNDED)}")
+        return tuple(map(_one_bounded, (row for row in rows if row)))
+    except (ValueError, IndexError, Refused) as fault:
+        why = "it isn’t UTF-8" if isinstance(fault, UnicodeDecodeError) else f"{fault}"[:200]
+        raise Refused(
+            "not-a-table", f"The package’s {BEYOND} can’t be read ({why}). Unpack it and import {DATA} by itself."
+        ) from fault
+
+
+def _one_bounded(row: Sequence[str]) -> Bounded:
+    plot, measure, visit, zone, part = map(_text, row[:5])
+    side = _one_of(row[6], ("more", "less"))
+    return Bounded(plot, measure, visit, zone, part, int(row[5]), side, _finite(row[7]))
+
+
+def _finite(text: str) -> float:
+    value = float(text)
+    if not math.isfinite(value):
+        raise ValueError(f"{text!r} isn’t a number")
+    return value
 
 
 def _unpacked(archive: zipfile.ZipFile, name: str) -> bytes:

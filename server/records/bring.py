@@ -16,6 +16,7 @@ from apercu_core.tables.proposal import require_settled
 from apercu_core.tables.questions import Answers
 from apercu_core.tables.roles import Role
 from apercu_core.units import per_area_factor
+from apercu_core.words import beyond_bound
 from config import clock
 from config.client_ids import made_before
 from config.turns import take_turns
@@ -86,7 +87,7 @@ def _accept(by: Person, upload: Upload, brought: Brought, report: Report) -> Tri
         )  # fmt: skip
     season.trial.brought_from = upload.id
     season.trial.save(update_fields=["brought_from"])
-    _record(by, season, brought, made, report)
+    _record(by, season, brought, made, reasons_of(known), report)
     remove(upload)
     return season.trial
 
@@ -112,7 +113,20 @@ def _names(described: Mapping[str, Any]) -> dict[str, Names]:
     }
 
 
-def _record(by: Person, season: Season, brought: Brought, made: Assembled, report: Report) -> None:
+def reasons_of(described: Mapping[str, Any]) -> dict[tuple[str, str], str]:
+    """Plot and column → why a cell of them is empty, where a data package says which end of the value is known."""
+    units = {m["column"]: m["unit"] for m in described.get("measures", ())}
+    return {
+        (one["plot"], one["measure"]): beyond_bound(one["side"], one["bound"], units[one["measure"]])
+        for one in described.get("beyond", ())
+        if one["measure"] in units
+    }
+
+
+def _record(
+    by: Person, season: Season, brought: Brought, made: Assembled, reasons: Mapping[tuple[str, str], str],
+    report: Report,
+) -> None:  # fmt: skip
     """One visit for each date of the table, one for all where it has none."""
     units = {unit.label: unit for unit in season.units.filter(kind=UnitKind.PLOT)}
     used = dict(zip((asked.key for asked in brought.measures), _used(season), strict=True))
@@ -129,7 +143,7 @@ def _record(by: Person, season: Season, brought: Brought, made: Assembled, repor
             VisitMeasure(visit=visit, measure=used[column.key], order=used[column.key].order) for column in columns
         )
         entries = [
-            _entry(units[label], used[column.key].version, number, one)
+            _entry(units[label], used[column.key].version, number, one, reasons.get((label, column.key)))
             for column in columns
             for label, cells in made.samples[column.key].items()
             for number, one in enumerate(cells, start=1)
@@ -140,15 +154,15 @@ def _record(by: Person, season: Season, brought: Brought, made: Assembled, repor
     report(of, of)
 
 
-def _entry(unit: Unit, version: MeasureVersion, number: int, read: ReadCell) -> Entry:
-    """As written in the table, but for counts in frames, whose sheet wants the count."""
+def _entry(unit: Unit, version: MeasureVersion, number: int, read: ReadCell, reason: str | None) -> Entry:
+    """As written in the table, but for counts in frames, whose sheet wants the count. `reason`: of an empty cell."""
     fields = {"value": repr(read.value)}  # as it was read: by itself, 1,025 could be either
     if version.sheet == "frame-count" and read.value is not None:
         fields = {"count": f"{read.value * version.settings['area'] / (per_area_factor(version.unit) or 1.0):g}"}
     missing = read.value is None
     return Entry(
         uuid.uuid4(), unit, version, number, read.value, read.typed[:80],
-        "missing or unreadable in the table" if missing else "", {} if missing else fields,
+        (reason or "missing or unreadable in the table") if missing else "", {} if missing else fields,
     )  # fmt: skip
 
 

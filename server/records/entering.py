@@ -18,7 +18,7 @@ from apercu_core.measures.entries import evaluate
 from apercu_core.measures.neighbours import Expected
 from apercu_core.numbers import is_missing
 from apercu_core.units import System
-from apercu_core.words import listed, with_unit
+from apercu_core.words import beyond_bound, listed
 from config import clock
 from config.client_ids import IdInUse, made_before
 from config.problems import Conflict
@@ -215,7 +215,7 @@ def put_in(
         return Outcome(row.id, "question", entered.value, message=" ".join(entered.questions))
     row.value, row.bound = entered.value, entered.bound
     if entered.bound is not None:
-        row.missing_reason = f"It is {version.entry_sheet.beyond_side} than {with_unit(entered.bound, version.unit)}."
+        row.missing_reason = beyond_bound(version.entry_sheet.beyond_side, entered.bound, version.unit)
     return None
 
 

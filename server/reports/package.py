@@ -34,11 +34,17 @@ def data_package(*, by: Person, season: Season) -> bytes:
     )  # fmt: skip
     trial = season.trial
     described = PackagedTrial(
-        trial.name, trial.question, given.facts.control, given.facts.allocation, measures, given.facts.more_controls
+        trial.name,
+        trial.question,
+        given.facts.control,
+        given.facts.allocation,
+        measures,
+        given.facts.more_controls,
+        _beyond(season, given),
     )
     samples = [given.samples[str(m.id)] for m in given.measures]
     zones = _in_zones(season, given) if season.by_zone else []
-    return write_package(described, given.facts.plots, samples, _plan(season), stored, zones, _beyond(season, given))
+    return write_package(described, given.facts.plots, samples, _plan(season), stored, zones)
 
 
 def _result(by: Person, season: Season) -> dict[str, Any]:
@@ -51,7 +57,7 @@ def _result(by: Person, season: Season) -> dict[str, Any]:
     return {"identity": seen.identity, **seen.result}
 
 
-def _beyond(season: Season, given: Given) -> list[Bounded]:
+def _beyond(season: Season, given: Given) -> tuple[Bounded, ...]:
     """What lies beyond what was measured, in stored units, of the plots that the reading names for it."""
     measures = {m.version_id: m for m in given.measures if given.beyond.get(str(m.id))}
     rows = (
@@ -67,7 +73,7 @@ def _beyond(season: Season, given: Given) -> list[Bounded]:
         if row.bound is not None and label in given.beyond[str(measure.id)]:
             column, side = column_of(version.measure.name, version.unit), version.entry_sheet.beyond_side
             found.append(Bounded(label, column, row.visit.name, row.zone, row.component, row.sample, side, row.bound))
-    return found
+    return tuple(found)
 
 
 def _in_zones(season: Season, given: Given) -> list[InZone]:

@@ -3,6 +3,7 @@
 import io
 import json
 import zipfile
+from dataclasses import replace
 
 import pytest
 
@@ -11,7 +12,7 @@ from apercu_core.reading.asked import Asked, How, Recorded
 from apercu_core.reading.found import Cell
 from apercu_core.reading.trial import read_trial
 from apercu_core.reporting.sentences import in_short, measure_report, sentence
-from apercu_core.tables.package import PackagedMeasure, PackagedTrial, is_package, read_package, write_package
+from apercu_core.tables.package import Bounded, PackagedMeasure, PackagedTrial, is_package, read_package, write_package
 from apercu_core.trial.facts import PlotFacts, TrialFacts
 from apercu_core.verdicts.margin import Margin
 from apercu_core.verdicts.verdict import Verdict
@@ -117,6 +118,16 @@ def packed(described=TRIAL, samples=None):
     return write_package(described, PLOTS, samples, {"seed": 7}, {"verdicts": []})
 
 
+def changed(package, file, change):
+    """The package with `change` made to one of its files."""
+    out = io.BytesIO()
+    with zipfile.ZipFile(io.BytesIO(package)) as old, zipfile.ZipFile(out, "w") as new:
+        for name in old.namelist():
+            content = old.read(name)
+            new.writestr(name, change(content) if name == file else content)
+    return out.getvalue()
+
+
 def test_a_package_holds_a_row_per_sample_in_full_precision_and_reads_back_what_was_said():
     data = packed()
     assert is_package(data)
@@ -145,15 +156,27 @@ def test_one_sample_needs_no_sample_column_and_a_measure_without_figures_is_left
     ],
 )  # fmt: skip
 def test_a_package_that_says_nonsense_is_refused_with_what_to_do(change, says):
-    out = io.BytesIO()
-    with zipfile.ZipFile(io.BytesIO(packed())) as old, zipfile.ZipFile(out, "w") as new:
-        for name in old.namelist():
-            content = old.read(name)
-            if name == "trial.json":
-                content = json.dumps({**json.loads(content), **change}).encode()
-            new.writestr(name, content)
+    odd = changed(packed(), "trial.json", lambda content: json.dumps({**json.loads(content), **change}).encode())
     with pytest.raises(Refused, match=f"{says}.*import data.csv by itself"):
-        read_package(out.getvalue())
+        read_package(odd)
+
+
+ENDS = (
+    Bounded("11", "Yield (t/ha)", "=June", "", "", 2, "more", 20.5),
+    Bounded("12", "Yield (t/ha)", "", "", "", 1, "less", 3.0),
+)
+
+
+def test_ends_that_are_known_come_back_and_a_list_of_them_that_says_nonsense_is_refused():
+    data = packed(replace(TRIAL, beyond=ENDS))
+    assert read_package(data)[1] == replace(TRIAL, beyond=ENDS)
+    for old, new, says in (
+        (b"more,20.5", b"more,nan", "isn’t a number"), (b"more", b"deeper", "none of more, less"),
+        (b"Bound", b"Sound", "its columns"), (b",2,more,20.5", b",2", "index"),
+        (b"more", b"\xff\xfe", "isn’t UTF-8"),
+    ):  # fmt: skip
+        with pytest.raises(Refused, match=f"beyond.csv can’t be read .*{says}.*import data.csv by itself"):
+            read_package(changed(data, "beyond.csv", lambda content, old=old, new=new: content.replace(old, new)))
 
 
 def test_bytes_that_only_look_like_a_zip_are_none():

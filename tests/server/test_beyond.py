@@ -9,7 +9,7 @@ import pytest
 
 from records.models import Observation
 from tests.server.asking import Trial, measure_in
-from tests.server.bringing import read
+from tests.server.bringing import acceptance, bring, read
 from tests.server.test_zones import keep as keep_zones
 from tests.server.waiting import file_of
 from trials.models import Unit
@@ -88,19 +88,31 @@ def test_the_profile_of_one_zone_neither_finishes_its_plot_nor_leaves_a_mean_of_
     assert next(d for d in depth["doubts"] if d["id"] == "beyond-what-was-measured")["plots"] == ["101"]
 
 
-def test_the_package_keeps_the_ends_that_are_known(trial):
+def test_the_package_keeps_the_ends_that_are_known(trial, workspace):
     trial.enter(
         trial.typed("101", DEEP), trial.typed("102", SHALLOW), trial.typed("201", {"stopped": "600"}, measure=1)
     )
     lost = trial.typed("202", DEEP)
     trial.enter(lost)
     trial.enter(trial.typed("202", {}, missing_status="damaged", missing_reason="flooded", replaces=lost["id"]))
-    packed = zipfile.ZipFile(io.BytesIO(file_of(trial.client, trial.id, "package.zip").content))
+    data = file_of(trial.client, trial.id, "package.zip").content
+    packed = zipfile.ZipFile(io.BytesIO(data))
     rows = list(csv.DictReader(io.StringIO(packed.read("beyond.csv").decode())))
     assert [(r["Plot"], r["Measure"], r["Sample"], r["Side"], r["Bound"]) for r in rows] == [
         ("101", "Depth of resistance (cm)", "1", "more", "20.0"),
         ("201", "Infiltration (mm/h)", "1", "less", str(stands(trial, "201")["bound"])),
     ]
+    upload = bring(trial.client, workspace, data, "package.zip").json()
+    assert upload["described"]["beyond"] == 1  # no value of the infiltration is known: its column is left out
+    (depth,) = upload["described"]["measures"]
+    roles = {column["name"]: column["role"] for column in upload["columns"]}
+    control = upload["described"]["control"]
+    given = acceptance(roles=roles, control=control, measures=[{**depth, "margin": 10}])
+    trial.client.post(f"/api/v1/uploads/{upload['id']}/trial", given, format="json")
+    found = Observation.objects.filter(visit__season__trial=given["id"]).values_list("unit__label", "missing_reason")
+    reasons = dict(found)
+    assert (reasons["101"], reasons["102"]) == ("It is more than 20 cm.", "")
+    assert reasons["202"] == "missing or unreadable in the table"
 
 
 def test_resistance_without_moisture_of_about_the_same_time_is_in_doubt(client_of, workspace):

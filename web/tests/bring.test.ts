@@ -77,6 +77,25 @@ describe('bringing a table', () => {
     const read = page.findAll('.read tbody tr').map((row) => row.text())
     expect(read).toEqual(['740,540.5', '8about 40missing'])
   })
+  it('says how many of the missing values of a data package lie beyond what was measured', async () => {
+    const said = {
+      name: 'Fen',
+      question: '',
+      control: 'Bare',
+      allocation: 'drawn' as const,
+      measures: [],
+      beyond: 1,
+    }
+    answers['POST /api/v1/uploads'] = [
+      201,
+      { ...upload, described: said, proposed: { ...made, most_samples: 3 } },
+    ]
+    const { page } = await drop()
+    expect(page.text()).toContain(
+      '1 value is missing. 1 of them lies beyond what was measured. It is imported as missing',
+    )
+    expect(page.text()).toContain('reason. There are up to 3 samples per plot.')
+  })
   it('proposes the likely control, a name from the file, and each measure with its direction', async () => {
     answers['POST /api/v1/uploads'] = [201, upload]
     const { page } = await drop()

@@ -98,6 +98,9 @@ class PackagedTrialOut(serializers.Serializer[object]):
     control = serializers.CharField(allow_null=True)
     allocation = serializers.ChoiceField(choices=Allocation.choices)
     measures = DescribedMeasureOut(many=True)
+    beyond = serializers.IntegerField(
+        help_text="Values that lie beyond what was measured: they are empty in the table."
+    )
 
 
 class UploadOut(serializers.Serializer[object]):

@@ -97,7 +97,7 @@ def _upload_out(upload: Upload, proposal: Proposal) -> Response:
         "separator": table.separator,
         "rows": len(table.rows),
         "columns": [replace(column, role=proposal.roles[column.name]) for column in proposal.columns],
-        "described": upload.described,
+        "described": upload.described and {**upload.described, "beyond": len(bring.reasons_of(upload.described))},
         "proposed": _assembled_out(proposal),
     }
     return Response(shapes.UploadOut(shape).data, status=status.HTTP_201_CREATED)

@@ -4469,6 +4469,8 @@ export interface components {
             control: string | null;
             allocation: components["schemas"]["AllocationEnum"];
             measures: components["schemas"]["DescribedMeasureOut"][];
+            /** @description Values that lie beyond what was measured: they are empty in the table. */
+            beyond: number;
         };
         PaginatedSiteShapeList: {
             /** @example 123 */

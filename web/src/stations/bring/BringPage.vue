@@ -85,6 +85,17 @@ function takeDescribed() {
       } // prettier-ignore
 }
 
+/** What there is beside plots, treatments and blocks. */
+const about = computed(() => {
+  const beyond = upload.value?.described?.beyond
+  const most = made.value?.most_samples ?? 1
+  return [
+    t('bring.gaps', made.value?.gaps ?? 0),
+    beyond ? t('bring.beyond', beyond) : '',
+    most > 1 ? t('bring.samples', { n: most }) : '',
+  ].join(' ')
+})
+
 function take(found: Assembled) {
   const now = { ...found, questions: [...found.questions, ...answeredAway(found.questions)] }
   made.value = now
@@ -225,10 +236,7 @@ async function accept() {
               b: made.blocks.length,
             })
           }}</strong>
-          {{ t('bring.gaps', made.gaps)
-          }}<template v-if="made.most_samples > 1"
-            >, {{ t('bring.samples', { n: made.most_samples }) }}</template
-          >
+          {{ about }}
         </p>
       </section>
 
