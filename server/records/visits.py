@@ -114,7 +114,9 @@ def _require_none_beyond(visit: Visit, taken: VisitMeasure, samples: int) -> Non
     rows = visit.observations.filter(version=taken.measure.version_id, current=True, sample__gt=samples)
     if rows.exclude(value=None, missing_reason="").exists():
         name = taken.measure.version.measure.name
-        raise Conflict(f"More than {samples} samples of {name} have records in a plot, so there can’t be fewer.")
+        raise Conflict(
+            f"There are records of {name} beyond sample {samples} of a plot, so it can’t have fewer samples."
+        )
 
 
 def may_record(workspace: Workspace) -> list[Person]:

@@ -9,7 +9,7 @@ from apercu_core.reading.asked import Blinding
 from readings.bridge import gather, recorded
 from records.models import Observation, Visit
 from reports.field_sheet import field_sheet_html
-from tests.server.asking import Trial, measure_in
+from tests.server.asking import Trial, measure_in, site_in
 from tests.server.test_sowing import OAT, described
 from trials.models import Season
 
@@ -52,6 +52,7 @@ def test_a_transect_runs_by_the_compass_with_its_spacing(trial):
     assert trial.plan_visit(how={**asked, "bearing": "30", "spacing": "1,2"}).status_code == 200
     found = placed(trial)
     assert found["said"].startswith("Along a straight line 30° clockwise from north, 1.2 m from sample to sample")
+    assert len(found["by_plot"]) == 12
     for first, second, third in found["by_plot"].values():  # the plots run 30° from north too
         assert (second["across"], third["across"]) == (first["across"], first["across"])
         assert third["along"] - first["along"] == pytest.approx(2.4)
@@ -59,6 +60,15 @@ def test_a_transect_runs_by_the_compass_with_its_spacing(trial):
     assert (mark["how"]["bearing"], mark["how"]["spacing"]) == (30.0, 1.2)
     assert trial.plan_visit(how={**asked, "bearing": "120", "spacing": "20"}).status_code == 200
     assert "don’t fit" in placed(trial)["why_none"]
+
+
+def test_a_transect_where_nobody_knows_north_runs_from_the_way_up_on_the_map(ada, workspace):
+    trial = Trial(ada, workspace, sites=[site_in(latitude=None, longitude=None, bearing_deg=0)])
+    trial.plan_visit(how={**HOW, "placement": "transect", "bearing": "0", "spacing": "2"})
+    found = placed(trial)
+    assert found["said"].startswith("Along a straight line 0° clockwise from the way up on the map, 2 m")
+    assert len(found["by_plot"]) == 12
+    assert all(first["across"] == second["across"] for first, second in found["by_plot"].values())
 
 
 def test_places_of_recorded_samples_stay_when_the_plan_changes(trial):
@@ -164,17 +174,42 @@ def test_a_guess_is_kept_beside_the_count_and_enters_no_value(trial):
 
 
 def test_what_stood_there_at_the_visit_before_is_shown_beside(trial):
-    series = str(uuid.uuid4())
     body = {"name": "Weeds", "measures": trial.measures[:1], "dates": ["2026-07-08", "2026-07-22"]}
-    made = trial.client.put(f"/api/v1/trials/{trial.id}/visit-series/{series}", body, format="json")
-    assert made.status_code == 200, made.content
-    for frame, count in ((1, "7"), (2, "9")):
-        trial.enter(trial.typed("101", count, frame=frame))
-    visits = {v["name"]: v["id"] for v in made.json()["visits"]}
-    second = next(id for name, id in visits.items() if id != trial.visit)
-    past = trial.client.get(f"/api/v1/visits/{second}").json()["past"]
-    assert [(one["unit"], one["value"], one["visit"]) for one in past] == [(trial.unit("101"), 32.0, "Weeds in June")]
-    assert trial.open()["past"] == []
+    made = trial.client.put(f"/api/v1/trials/{trial.id}/visit-series/{uuid.uuid4()}", body, format="json")
+    first, second, third = (visit["id"] for visit in made.json()["visits"])
+
+    def walk(visit, date, *counts):
+        trial.visit = visit
+        trial.enter(*(trial.typed("101", count, frame=frame) for frame, count in enumerate(counts, start=1)))
+        Visit.objects.filter(pk=visit).update(date=date)
+
+    def past(visit):
+        return [
+            (one["unit"], one["value"], one["visit"])
+            for one in trial.client.get(f"/api/v1/visits/{visit}").json()["past"]
+        ]
+
+    walk(first, "2026-06-24", "7", "9")
+    assert (past(first), past(second)) == ([], [(trial.unit("101"), 32.0, "Weeds in June")])
+    walk(third, "2026-07-22", "2", "1")
+    assert past(second) == [(trial.unit("101"), 6.0, "Weeds 2")]  # it wasn't walked yet: what stands there now
+    Visit.objects.filter(pk=second).update(date="2026-07-08")
+    assert past(first) == []
+    assert past(second) == past(third) == [(trial.unit("101"), 32.0, "Weeds in June")]
+
+
+def test_samples_with_records_are_not_taken_off_the_plan(trial):
+    fewer = {**HOW, "samples": {trial.measures[0]: 1}}
+    trial.enter(trial.typed("101", "7", frame=2))
+    refused = trial.plan_visit(how=fewer)
+    assert refused.status_code == 409
+    assert (
+        refused.json()["detail"]
+        == "There are records of Weeds beyond sample 1 of a plot, so it can’t have fewer samples."
+    )
+    (row,) = trial.open()["rows"]
+    trial.client.post(f"/api/v1/observations/{row['id']}/undo", {"id": str(uuid.uuid4())}, format="json")
+    assert trial.plan_visit(how=fewer).status_code == 200
 
 
 def test_a_value_unlike_those_beside_it_is_asked_about_and_kept_if_confirmed(ada, workspace):

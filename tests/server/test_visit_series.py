@@ -6,7 +6,8 @@ import pytest
 
 from readings.bridge import gather
 from records.models import Visit
-from tests.server.asking import AT, Trial, measure_in
+from tests.server.asking import AT, PLAN, Trial, measure_in, site_in
+from tests.server.test_readings_of_designs import HEIGHT
 from trials.models import Season, TrialMeasure
 
 
@@ -44,6 +45,30 @@ def test_a_series_adds_to_a_visit_that_there_is_and_again_changes_nothing(trial)
     alone = f"/api/v1/trials/{trial.id}/visits/{uuid.uuid4()}"
     refused = trial.client.put(alone, {"name": "By itself", "measures": trial.measures[:1]}, format="json")
     assert "Plan several visits in one act" in refused.json()["detail"]
+
+
+def test_a_series_takes_in_no_visit_of_other_measures_of_another_site_or_of_another_series(client_of, workspace):
+    sites = [site_in("Mill Ground"), site_in("Cold Acre")]
+    weeds, height = measure_in(), measure_in(**HEIGHT)
+    trial = Trial(client_of("owner"), workspace, sites=sites, measures=[weeds, height])
+    trial.plan_visit(measures=trial.measures[:1])
+
+    def at(site, path):
+        return f"/api/v1/trials/{trial.id}/{path}?site={site['id']}"
+
+    trial.client.post(at(sites[1], "plan"), PLAN, format="json")
+    visit = {"name": "Elsewhere", "measures": trial.measures[:1]}
+    assert trial.client.put(at(sites[1], f"visits/{uuid.uuid4()}"), visit, format="json").status_code == 200
+    other = {"name": "Height", "measures": trial.measures[1:]}
+    trial.client.put(at(sites[0], f"visits/{uuid.uuid4()}"), other, format="json")
+    first, again = uuid.uuid4(), uuid.uuid4()
+    for id, date in ((first, "2026-07-01"), (again, "2026-07-08")):
+        asked = {"name": f"Weeds {date}", "measures": trial.measures[:1], "dates": [date]}
+        assert trial.client.put(at(sites[0], f"visit-series/{id}"), asked, format="json").status_code == 200
+    found = dict(Visit.objects.filter(season__trial=trial.id).values_list("name", "series"))
+    assert found == {
+        "Weeds in June": first, "Weeds 2026-07-01": first, "Weeds 2026-07-08": again, "Height": None, "Elsewhere": None,
+    }  # fmt: skip
 
 
 def test_pulled_weeds_add_up_and_standing_ones_are_those_of_the_last_whole_visit(trial):
