@@ -189,6 +189,10 @@ def test_a_long_table_becomes_a_trial_with_a_visit_for_each_date(client_of, work
     assert {date: v.observations.count() for date, v in visits.items()} == {"2026-08-13": 12, "2026-05-02": 12}
     read_back = visits["2026-08-13"].observations.order_by("unit__order").values_list("value", flat=True)
     assert list(read_back) == [float(y) for *_, y, _ in rows]
+    opened = [client.get(f"/api/v1/visits/{one.pk}").json() for one in Visit.objects.order_by("order")]
+    assert [(one["date"], [m["name"] for m in one["measures"]]) for one in opened] == [
+        ("2026-08-13", ["Yield, 2026-08-13"]), ("2026-05-02", ["Weeds, 2026-05-02"]),
+    ]  # fmt: skip
 
 
 def test_a_margin_of_nothing_is_refused_with_its_place(client_of, workspace):
@@ -225,3 +229,7 @@ def test_samples_of_a_plot_are_averaged_and_counted_once(client_of, workspace):
     trial = bring_trial(client, workspace, text, answers=answers, id=str(uuid.uuid4()))
     plot = next(p for p in read(client, trial)["measures"][0]["plots"] if p["label"] == "1")
     assert (plot["value"], plot["samples"]) == (pytest.approx(41.1), [40.1, 42.1])
+    visit = client.get(f"/api/v1/visits/{Visit.objects.get().pk}").json()
+    assert (visit["name"], [m["name"] for m in visit["measures"]]) == ("Imported as a table", ["Yield", "Weeds"])
+    assert set(Observation.objects.filter(unit__label="1").values_list("sample", flat=True)) == {1, 2}
+    assert visit["progress"]["done"] == 12
