@@ -27,9 +27,9 @@ SLOW = ("test_simulated", "test_rehearsal", "test_many_seasons")
 NOT_OF_CODE = ("test_glossary",)
 """Asks of documents and of rooms that aren't laid out."""
 RECORDS = (
-    "walking", "conflicts", "client_ids", "beyond", "zones", "visit_plan", "parts", "records", "answers", "bring",
-    "season", "at_once", "visit_series", "triggers", "watched", "us_units", "own_measures", "own_controls", "taken_out",
-    "incomplete_blocks", "jobs",
+    "walking", "undo", "two_people", "conflicts", "client_ids", "beyond", "zones", "visit_plan", "parts", "records",
+    "answers", "bring", "season", "at_once", "visit_series", "triggers", "watched", "us_units", "own_measures",
+    "own_controls", "taken_out", "incomplete_blocks", "jobs",
 )  # fmt: skip
 """The server's tests that plan visits, enter, import, correct or undo values; which notice most comes first."""
 

@@ -20,6 +20,9 @@ def measure_in(name="Weeds", **changes):
 YIELD = {"unit": "t/ha", "catalogue": "grain-yield", "sheet": "moist-yield", "settings": {"standard": 14},
          "margin": 0.5, "direction": "higher", "expected": 7, "cv_percent": 5}  # fmt: skip
 
+COVER = {"unit": "t/ha", "catalogue": "cover-biomass", "sheet": "figure", "settings": {}, "margin": 0.5,
+         "direction": "higher", "expected": 2, "cv_percent": 20}  # fmt: skip
+
 
 def site_in(name="Mill Ground", **changes):
     return {"id": str(uuid.uuid4()), "name": name, "time_zone": "Europe/London", "last_frost": "04-28",
@@ -91,3 +94,9 @@ class Trial:
 
     def open(self, client=None):
         return (client or self.client).get(f"/api/v1/visits/{self.visit}").json()
+
+
+def stands(trial, label, frame=1, measure=0):
+    """The row that stands in a place, as the page sees it."""
+    wanted = {"unit": trial.unit(label), "measure": trial.measures[measure], "sample": frame}
+    return next((r for r in trial.open()["rows"] if {k: r[k] for k in wanted} == wanted), None)

@@ -17,6 +17,7 @@ from demo.harrow_fen import plots
 from demo.loading import load
 from readings.models import DoubtAnswer
 from readings.said_once import every_doubt, said_once
+from records.models import Observation
 from reports import page as growers
 from reports import printing
 from reports.page import growers_page
@@ -102,6 +103,11 @@ def test_frames_and_a_failed_plot_come_back_too(owner, workspace):
         else:
             trial.enter(trial.typed(label, str(5 + i % 4 + i)), trial.typed(label, str(4 + i * 2 % 7), 2))
     again = bring_back(owner, workspace.id, package(owner, trial.id))
+    kept, back = (
+        Observation.objects.filter(visit__season__trial=one, unit__label="101").order_by("sample")
+        for one in (trial.id, again)
+    )
+    assert [(row.fields, row.value) for row in back] == [(row.fields, row.value) for row in kept]
     assert {k: v for k, v in verdicts(owner, again).items() if k[0] == "Weeds"} == {
         k: v for k, v in verdicts(owner, trial.id).items() if k[0] == "Weeds"
     }

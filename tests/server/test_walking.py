@@ -1,19 +1,13 @@
 """Walk: figures as typed become values, doubtful ones are asked about, nothing is lost, nothing overwrites unseen."""
 
-import threading
 import uuid
-from datetime import date
 
 import pytest
 from django.db import connection
 from django.test.utils import CaptureQueriesContext
-from rest_framework.test import APIClient
 
-from config import clock
-from crew.models import Person
-from records import entering
 from records.models import Observation, Visit
-from tests.server.asking import YIELD, Trial, measure_in
+from tests.server.asking import COVER, YIELD, Trial, measure_in, stands
 from tests.server.bringing import bring_trial, look, read
 from tests.server.conftest import TABLE
 from trials.models import Unit
@@ -27,12 +21,6 @@ def owner(client_of):
 @pytest.fixture
 def trial(owner, workspace):
     return Trial(owner, workspace)
-
-
-def stands(trial, label, frame=1, measure=0):
-    """The row that stands in a place, as the page sees it."""
-    wanted = {"unit": trial.unit(label), "measure": trial.measures[measure], "sample": frame}
-    return next((r for r in trial.open()["rows"] if {k: r[k] for k in wanted} == wanted), None)
 
 
 # --- from typed text to a value ---------------------------------------------------------------------------------
@@ -109,10 +97,6 @@ def fill(trial, measure=1):
         )
     assert {o["state"] for o in trial.enter(*entries)} == {"saved"}
     return entries
-
-
-COVER = {"unit": "t/ha", "catalogue": "cover-biomass", "sheet": "figure", "settings": {}, "margin": 0.5,
-         "direction": "higher", "expected": 2, "cv_percent": 20}  # fmt: skip
 
 
 def test_a_failed_cover_is_zero_in_what_is_measured_on_it_and_the_rest_is_still_to_be_counted(owner, workspace):
@@ -218,278 +202,6 @@ def test_progress_counts_plots_with_all_frames_of_all_measures(trial):
     trial.plan_visit(measures=trial.measures[:1])
     trial.enter(trial.typed("101", "7"), trial.typed("101", "9", 2), trial.typed("102", "4"))
     assert trial.open()["progress"] == {"done": 1, "begun": 2, "of": 12, "conflicts": 0}
-
-
-# --- undo -------------------------------------------------------------------------------------------------------
-
-
-def undo(trial, row):
-    return trial.client.post(f"/api/v1/observations/{row}/undo", {"id": str(uuid.uuid4())}, format="json")
-
-
-def test_a_frame_that_is_corrected_to_nothing_does_not_drop_its_plot(trial, owner):
-    trial.enter(trial.typed("101", "7"), trial.typed("101", "9", 2))
-    second = Observation.objects.get(unit__label="101", sample=2, current=True)
-    body = {"replaces": str(second.id), "fields": {"count": ""}, "why": "the frame was trodden"}
-    assert owner.put(f"/api/v1/observations/{uuid.uuid4()}", body, format="json").status_code == 200
-    plot = next(p for p in read(owner, trial.id)["measures"][0]["plots"] if p["label"] == "101")
-    assert (plot["value"], plot["samples"]) == (28.0, [28.0, None])
-
-
-@pytest.mark.parametrize(
-    ("typed", "says"),
-    [
-        ({"count": "7.5"}, "isn’t a whole number"),
-        ({"count": "-1"}, "0 or more"),
-        ({"count": "99999"}, "isn’t possible"),
-        ({"value": "3"}, "Count is empty"),
-    ],
-)
-def test_a_correction_obeys_the_sheet(trial, owner, typed, says):
-    trial.enter(trial.typed("101", "7"))
-    old = stands(trial, "101")["id"]
-    body = {"replaces": old, "fields": typed, "why": "looked again"}
-    answer = owner.put(f"/api/v1/observations/{uuid.uuid4()}", body, format="json")
-    assert (answer.status_code, says in answer.json()["detail"]) == (422, True)
-    assert stands(trial, "101")["id"] == old
-    unusual = {**body, "fields": {"count": "900"}}
-    asked = owner.put(f"/api/v1/observations/{uuid.uuid4()}", unusual, format="json").json()
-    assert (asked["state"], "is unusual" in asked["message"], stands(trial, "101")["id"]) == ("question", True, old)
-    kept = owner.put(f"/api/v1/observations/{uuid.uuid4()}", {**unusual, "confirmed": True}, format="json").json()
-    assert (kept["state"], stands(trial, "101")["fields"]) == ("saved", {"count": "900"})
-
-
-def test_units_as_typed_stay_with_their_value_through_correction_and_undo(client_of, workspace):
-    """A value typed in tonnes a hectare doesn't become tons an acre because somebody else looks at it."""
-    metric, us = client_of("owner"), client_of("technician")
-    us.patch("/api/v1/session", {"units": "us"}, format="json")
-    trial = Trial(metric, workspace, measures=[measure_in("Cover biomass", **COVER)])
-    trial.enter(trial.typed("101", {"value": "6"}))
-
-    def current():
-        return Observation.objects.get(current=True)
-
-    def sheet(client):
-        row = current()
-        (field,) = client.get(f"/api/v1/observations/{row.id}/sheet").json()["fields"]
-        return field["typed"], field["unit"], row.value
-
-    assert (sheet(metric), sheet(us)) == (("6", "t/ha", 6.0), ("6 t/ha", "ton/ac", 6.0))
-    body = {"replaces": str(current().id), "fields": {"value": "6 t/ha"}, "why": "as it is shown"}
-    us.put(f"/api/v1/observations/{uuid.uuid4()}", body, format="json")
-    assert sheet(us)[2] == 6.0  # typing what is shown stores what stood there
-    body = {"replaces": str(current().id), "fields": {"value": "3"}, "why": "weighed again"}
-    us.put(f"/api/v1/observations/{uuid.uuid4()}", body, format="json")
-    assert sheet(us)[:2] == ("3", "ton/ac")
-    assert sheet(metric)[:2] == ("3 ton/ac", "t/ha")
-    assert sheet(us)[2] == pytest.approx(6.725, abs=0.001)
-    us.put(f"/api/v1/observations/{uuid.uuid4()}", body | {"replaces": str(current().id), "fields": {"value": "4"}},
-           format="json")  # fmt: skip
-    assert sheet(us)[2] == pytest.approx(8.967, abs=0.001)
-    undo(trial, current().id)
-    assert sheet(us)[::2] == ("3", pytest.approx(6.725, abs=0.001))  # by the units that it was typed in
-    undo(trial, current().id)
-    undo(trial, current().id)
-    assert (sheet(metric), sheet(us)[0]) == (("6", "t/ha", 6.0), "6 t/ha")
-
-
-def test_undo_is_a_further_row_with_what_stood_before_or_nothing(trial):
-    trial.enter(trial.typed("101", "7"))
-    trial.enter(trial.typed("101", "9", replaces=stands(trial, "101")["id"]))
-    assert undo(trial, stands(trial, "101")["id"]).status_code == 200
-    assert stands(trial, "101")["fields"] == {"count": "7"}
-    trial.enter(trial.typed("102", "4"))
-    undo(trial, stands(trial, "102")["id"])
-    assert stands(trial, "102") is None
-    assert Observation.objects.count() == 5
-    assert trial.enter(trial.typed("102", "5"))[0]["state"] == "saved"  # an empty place has no conflict
-    assert stands(trial, "102")["fields"] == {"count": "5"}
-
-
-def redo(trial, label, **changes):
-    place = {
-        "id": str(uuid.uuid4()),
-        "unit": trial.unit(label),
-        "measure": trial.measures[0],
-        "sample": 1,
-        **changes,
-    }
-    return trial.client.post(f"/api/v1/visits/{trial.visit}/redo", place, format="json")
-
-
-def test_undo_goes_back_a_step_at_a_time_to_the_empty_place_and_redo_goes_forward(trial):
-    trial.enter(trial.typed("101", "5"))
-    trial.enter(trial.typed("101", "7", replaces=stands(trial, "101")["id"]))
-    seen = []
-    for step in (undo, undo, redo, redo, undo):
-        row = Observation.objects.get(unit__label="101", current=True)
-        answer = step(trial, row.id) if step is undo else redo(trial, "101")
-        assert answer.status_code == 200, answer.content
-        now = stands(trial, "101")
-        seen.append(now and now["fields"]["count"])
-    assert seen == ["5", None, "5", "7", "5"]
-    trial.enter(trial.typed("101", "9", replaces=stands(trial, "101")["id"]))
-    assert redo(trial, "101").status_code == 409  # what was typed since isn't overwritten
-    undo(trial, stands(trial, "101")["id"])
-    assert stands(trial, "101")["fields"] == {"count": "5"}
-    undo(trial, stands(trial, "101")["id"])
-    row = Observation.objects.get(unit__label="101", current=True)
-    assert undo(trial, row.id).status_code == 409  # nothing is left
-
-
-def test_redo_takes_the_newest_of_what_was_entered_there_and_nothing_of_another_place_or_in_conflict(trial, client_of):
-    trial.enter(trial.typed("101", "5", id="f" + str(uuid.uuid4())[1:]))
-    undo(trial, stands(trial, "101")["id"])
-    trial.enter(trial.typed("101", "7", id="0" + str(uuid.uuid4())[1:]))  # later, whatever its id
-    undo(trial, stands(trial, "101")["id"])
-    trial.enter(trial.typed("102", "9"))
-    assert redo(trial, "101").status_code == 200
-    assert stands(trial, "101")["fields"] == {"count": "7"}
-    trial.enter(trial.typed("101", "11"), client=client_of("technician"))  # in conflict with it
-    undo(trial, stands(trial, "101")["id"])
-    redo(trial, "101")
-    assert stands(trial, "101")["fields"] == {"count": "7"}
-
-
-def test_undo_brings_back_a_value_from_before_cells_were_kept_by_field(trial):
-    trial.enter(trial.typed("101", "7"))
-    Observation.objects.update(fields={})
-    trial.enter(trial.typed("101", "9", replaces=stands(trial, "101")["id"]))
-    assert undo(trial, stands(trial, "101")["id"]).status_code == 200
-    assert (stands(trial, "101")["value"], stands(trial, "101")["fields"]) == (28, {"value": "7"})
-
-
-def test_redo_brings_back_why_there_was_no_value(trial):
-    trial.enter(trial.typed("101", "7"))
-    gone = {"missing_status": "damaged", "missing_reason": "hares", "replaces": stands(trial, "101")["id"]}
-    trial.enter(trial.typed("101", {}, **gone))
-    undo(trial, stands(trial, "101")["id"])
-    assert stands(trial, "101")["value"] == 28
-    redo(trial, "101")
-    assert (stands(trial, "101")["missing_status"], stands(trial, "101")["missing_reason"]) == ("damaged", "hares")
-
-
-def test_undoing_a_decision_opens_the_conflict_again_and_equal_values_are_none(trial, client_of):
-    trial.enter(trial.typed("101", "7"))
-    theirs = trial.typed("101", "9")
-    trial.enter(theirs, client=client_of("technician"))
-    decision = {"id": str(uuid.uuid4()), "keep": theirs["id"], "why": "counted twice"}
-    trial.client.post(f"/api/v1/observations/{theirs['id']}/decision", decision, format="json")
-    undo(trial, stands(trial, "101")["id"])
-    opened = trial.open()
-    assert [r["id"] for r in opened["conflicts"]] == [theirs["id"]]
-    assert stands(trial, "101")["fields"] == {"count": "7"}
-    assert redo(trial, "101").json()["conflicts"] == []
-    assert stands(trial, "101")["fields"] == {"count": "9"}
-    trial.enter(trial.typed("102", "4"))
-    same = trial.enter(trial.typed("102", "4,0"), client=client_of("technician"))[0]
-    assert (same["state"], trial.open()["progress"]["conflicts"]) == ("saved", 0)
-
-
-def test_undo_of_what_changed_in_the_meantime_says_so(trial):
-    trial.enter(trial.typed("101", "7"))
-    old = stands(trial, "101")["id"]
-    trial.enter(trial.typed("101", "9", replaces=old))
-    answer = undo(trial, old)
-    assert (answer.status_code, "changed in the meantime" in answer.json()["detail"]) == (409, True)
-
-
-# --- two people ---------------------------------------------------------------------------------------------------
-
-
-def test_sending_entries_twice_is_harmless_and_an_id_stands_for_one_figure(trial):
-    entry = trial.typed("101", "7")
-    assert trial.enter(entry) == trial.enter(entry)
-    assert Observation.objects.count() == 1
-    assert trial.enter({**entry, "unit": trial.unit("102")}).status_code == 409
-
-
-def test_entries_of_one_request_meet_each_other_and_what_was_sent_before(trial):
-    before, first, second = trial.typed("101", "7"), trial.typed("102", "3"), trial.typed("102", "4")
-    trial.enter(before)
-    outcomes = trial.enter(before, first, first, second)
-    assert [one["state"] for one in outcomes] == ["saved", "saved", "saved", "conflict"]
-    assert (outcomes[3]["other"]["id"], Observation.objects.count()) == (first["id"], 3)
-
-
-def test_a_visit_has_the_day_on_which_its_values_came_where_nobody_says_when_they_were_entered(trial):
-    trial.enter(trial.typed("101", "7"))
-    visit = Visit.objects.get(id=trial.visit)
-    assert visit.date == clock.today(visit.season.site.time_zone) > date(2026, 6, 24)  # which the entry says
-
-
-def test_two_figures_for_one_place_are_both_kept_shown_and_decided_by_a_person(trial, client_of):
-    mine = trial.typed("101", "7")
-    trial.enter(mine)
-    theirs = trial.typed("101", "9")
-    met = trial.enter(theirs, client=client_of("technician"))[0]
-    assert (met["state"], met["other"]["fields"], met["other"]["by"]) == ("conflict", {"count": "7"}, "Owner")
-    assert (met["value"], met["message"]) == (36, "Somebody else has another value here.")
-    assert trial.enter(theirs, client=client_of("technician"))[0] == met  # sent again, it meets the same
-    opened = trial.open()
-    assert [r["by"] for r in opened["conflicts"]] == ["Technician"]
-    assert opened["progress"]["conflicts"] == 1
-    url = f"/api/v1/observations/{theirs['id']}/decision"
-    decision = {"id": str(uuid.uuid4()), "keep": theirs["id"], "why": ""}
-    assert "Say why" in trial.client.post(url, decision, format="json").json()["detail"]
-    decided = trial.client.post(url, {**decision, "why": "counted twice"}, format="json").json()
-    assert decided["conflicts"] == []
-    assert stands(trial, "101")["fields"] == {"count": "9"}
-    again = trial.client.post(url, {**decision, "id": str(uuid.uuid4()), "why": "no"}, format="json")
-    assert again.status_code == 409
-    agreeing = trial.typed("101", "9")
-    assert trial.enter(agreeing, client=client_of("technician"))[0]["state"] == "saved"
-
-
-GUARD, OUTCOME = entering.lock_visit, entering._outcome
-
-
-def race(trial, people, monkeypatch, guard):
-    """Two people save one place at the same moment; returns what became of each.
-
-    Without the guard both are held once they have looked and before they write, which is the moment that it guards.
-    """
-    meet = threading.Barrier(2, timeout=10)
-
-    def held(*given):
-        meet.wait()
-        return OUTCOME(*given)
-
-    monkeypatch.setattr(entering, "_outcome", OUTCOME if guard is GUARD else held)
-    monkeypatch.setattr(entering, "lock_visit", guard)
-    states = []
-
-    def save(who, count):
-        client = APIClient(raise_request_exception=False)
-        client.force_login(Person.objects.get(id=people[who].id), backend="django.contrib.auth.backends.ModelBackend")
-        entry = trial.typed("101", count)
-        if guard is GUARD:
-            meet.wait()
-        try:
-            outcome = trial.enter(entry, client=client)
-            states.append(outcome[0]["state"] if isinstance(outcome, list) else str(outcome.status_code))
-        finally:
-            connection.close()
-
-    threads = [threading.Thread(target=save, args=who) for who in (("owner", "7"), ("technician", "9"))]
-    for thread in threads:
-        thread.start()
-    for thread in threads:
-        thread.join()
-    return sorted(states)
-
-
-@pytest.mark.django_db(transaction=True)
-def test_two_people_at_the_same_moment_keep_both_figures_and_without_the_guard_one_is_lost(
-    client_of, workspace, people, monkeypatch
-):
-    trial = Trial(client_of("owner"), workspace)
-    assert race(trial, people, monkeypatch, GUARD) == ["conflict", "saved"]
-    assert Observation.objects.count() == 2
-    Observation.objects.all().delete()
-    unguarded = race(trial, people, monkeypatch, lambda visit: None)  # the control
-    assert unguarded == ["409", "saved"]
-    assert Observation.objects.count() == 1
 
 
 # --- size -----------------------------------------------------------------------------------------------------------
