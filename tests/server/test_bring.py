@@ -9,6 +9,7 @@ from apercu_core.reading.asked import Asked, How, Recorded
 from apercu_core.reading.trial import read_trial
 from apercu_core.trial.facts import PlotFacts, TrialFacts
 from apercu_core.verdicts.margin import Margin
+from library.models import MeasureVersion
 from records.models import Observation, Upload, Visit
 from records.uploads import remove_old
 from tests.server.bringing import ROLES, acceptance, bring, bring_trial, read
@@ -104,7 +105,22 @@ def test_bad_cells_come_with_line_column_value_and_reason(client_of, workspace):
     ]  # fmt: skip
     trial = bring_trial(client, workspace, TABLE.replace("43.6", "ca. 43"))
     assert [p["label"] for p in read(client, trial)["measures"][0]["plots"] if p["value"] is None] == ["4"]
-    assert Observation.objects.get(typed="ca. 43").missing_reason
+    kept = Observation.objects.filter(unit__label__in=["3", "4"], version__measure__name="Yield").order_by(
+        "unit__order"
+    )
+    assert [(row.typed, row.fields, row.missing_reason) for row in kept] == [
+        ("44.0", {"value": "44.0"}, ""), ("ca. 43", {}, "missing or unreadable in the table"),
+    ]  # fmt: skip
+
+
+def test_a_measure_with_name_and_unit_of_the_catalogue_has_its_ranges(client_of, workspace):
+    accepted = acceptance()["measures"]
+    for measure, name, unit in zip(accepted, ("Crop height", "Green cover"), ("cm", "share"), strict=True):
+        measure.update(name=name, unit=unit)
+    bring_trial(client_of("owner"), workspace, TABLE, measures=accepted)
+    assert dict(MeasureVersion.objects.values_list("measure__name", "catalogue")) == {
+        "Crop height": "crop-height", "Green cover": "",
+    }  # fmt: skip
 
 
 def test_accepting_twice_with_one_id_makes_one_trial_and_lets_go_of_the_file(client_of, workspace):
