@@ -10,10 +10,12 @@ from apercu_core.reading.trial import read_trial
 from apercu_core.trial.facts import PlotFacts, TrialFacts
 from apercu_core.verdicts.margin import Margin
 from library.models import MeasureVersion
+from records.bring import with_sheet
 from records.models import Observation, Upload, Visit
 from records.uploads import remove_old
 from tests.server.bringing import ROLES, acceptance, bring, bring_trial, read
 from tests.server.conftest import TABLE
+from trials.actions import NewMeasure
 from trials.models import Trial
 
 
@@ -51,7 +53,6 @@ def test_upload_proposes_roles_units_directions_and_the_control(client_of, works
         (b"PK\x03\x04", "spreadsheet"),
         (b"word\nword\n", "isn’t a table"),
         (b"a,b\n\x81,2\n", "neither UTF-8 nor Windows-1252"),
-        (b"a,b\n" + b"1,2\n" * 5_100_000, "20 MB"),
     ],
 )
 def test_what_is_not_a_table_is_refused_and_nothing_is_kept(client_of, workspace, data, says):
@@ -121,6 +122,32 @@ def test_a_measure_with_name_and_unit_of_the_catalogue_has_its_ranges(client_of,
     assert dict(MeasureVersion.objects.values_list("measure__name", "catalogue")) == {
         "Crop height": "crop-height", "Green cover": "",
     }  # fmt: skip
+
+
+def test_what_the_page_asks_beside_the_table_is_kept(client_of, workspace):
+    client = client_of("owner")
+    trial = bring_trial(client, workspace, TABLE, question="Which cover lifts yield?", allocation="systematic")
+    kept = client.get(f"/api/v1/trials/{trial}").json()
+    assert (kept["question"], kept["allocation"], kept["site"]["name"]) == (
+        "Which cover lifts yield?", "systematic", "Not stated",
+    )  # fmt: skip
+
+
+def test_a_file_beyond_the_limit_is_refused_with_both_sizes(client_of, workspace, settings):
+    settings.UPLOAD_MOST_BYTES = 3_000_000
+    refused = bring(client_of("owner"), workspace, TABLE + "\n" * 4_000_000)
+    assert (refused.status_code, refused.json()["detail"]) == (422, "The file has 4 MB; the most is 3 MB.")
+    settings.UPLOAD_MOST_BYTES = len(TABLE.encode())
+    assert bring(client_of("owner"), workspace, TABLE).status_code == 201
+
+
+def test_a_count_from_a_known_area_goes_into_frames_whatever_area_its_unit_is_per():
+    counted = with_sheet(NewMeasure("Stand", "Stand", "plants/ha"), 0.25 / 10_000)  # value × area is the count
+    assert (counted.sheet, counted.settings) == ("frame-count", {"area": 0.25})
+    weeds = with_sheet(NewMeasure("Weeds", "Weeds", "weeds/m²"), 0.25)
+    assert (weeds.catalogue, weeds.settings) == ("weeds", {"area": 0.25})
+    height = with_sheet(NewMeasure("Height", "Height", "cm"), 0.25)
+    assert (height.sheet, height.settings) == ("figure", {})
 
 
 def test_accepting_twice_with_one_id_makes_one_trial_and_lets_go_of_the_file(client_of, workspace):
