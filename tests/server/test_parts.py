@@ -88,8 +88,8 @@ def test_a_species_met_in_the_field_comes_on_the_list_and_one_with_values_stays_
 
 def test_an_entry_of_the_whole_where_parts_are_wanted_is_refused_and_so_is_the_reverse(trial, client_of, workspace):
     first = units(trial)[0]
-    whole = entry(trial, first, 1, "", 3, component_kind="")
-    assert trial.enter(whole)[0]["state"] == "refused"
+    for kind, name in (("", ""), ("species", ""), ("", HEN), ("layer", HEN)):
+        assert trial.enter(entry(trial, first, 1, name, 3, component_kind=kind))[0]["state"] == "refused"
     plain = Trial(client_of("owner"), workspace, measures=[measure_in("Plain weeds")])
     told = entry(plain, units(plain)[0], 1, HEN, 3)
     assert plain.enter(told)[0]["state"] == "refused"
