@@ -33,6 +33,21 @@ RECORDS = (
 )  # fmt: skip
 """The server's tests that plan visits, enter, import, correct or undo values; which notice most comes first."""
 
+NEAREST = {
+    "bring": ("bring", "jobs", "own_controls"),
+    "device_clock": ("visit_plan",),
+    "import_job": ("jobs",),
+    "neighbours": ("visit_plan", "zones", "watched"),
+    "past": ("visit_plan",),
+    "places": ("visit_plan",),
+    "progress": ("season", "zones", "parts", "visit_plan"),
+    "uploads": ("bring",),
+    "visits": ("visit_plan", "visit_series", "season"),
+}
+"""A module of `records` → the tests that are about it: they come before all others."""
+MOST_TESTS = 40
+"""That meet a change of `records`: more than a hundred open a visit."""
+
 
 EMPTIED_CACHES = """
 import functools
@@ -60,7 +75,7 @@ import pytest
 
 from tests.server import remembered
 
-FIRST = %r
+FIRST, NEAREST, MOST = %r
 HELD = []
 
 
@@ -94,12 +109,18 @@ def pytest_sessionfinish(session):
 
 
 def pytest_collection_modifyitems(items):
+    changed = os.environ.get("MUTANT_UNDER_TEST", "")
+    nearest = NEAREST.get(changed.split(".")[1], ()) if changed.startswith("records.") else ()
+
     def place(item):
         marked = item.get_closest_marker("django_db")
         whole = bool(marked and marked.kwargs.get("transaction"))
-        return whole, FIRST.index(item.path.stem.removeprefix("test_"))
+        name = item.path.stem.removeprefix("test_")
+        return name not in nearest, whole, FIRST.index(name)
 
     items.sort(key=place)
+    if nearest:
+        del items[MOST:]
 
 
 @pytest.fixture(scope="session", autouse=True)
@@ -117,11 +138,12 @@ def emptied_database(django_db_setup, django_db_blocker):
             call_command("flush", interactive=False, verbosity=0)
 """
 """A plugin for the server's tests. Changes are tried two at a time, each in a database of its own: in one database they
-would fail each other's tests, and every change would look noticed. Tests that notice most come first, and those that
-commit last, since a changed line meets no further test once one has failed. One that was stopped because a change made
-it run too long leaves what it had committed, and all later ones would fail by that, as if they had noticed a change; so
-they would without a database server: a try of that kind ends with the code that stands for a doubtful one. What the
-process that ran all tests remembers of trials is forgotten: a change in how they are made would never be met.
+would fail each other's tests, and every change would look noticed. The tests of its module come first, then those that
+notice most, and last those that commit, since a changed line meets no further test once one has failed. One that was
+stopped because a change made it run too long leaves what it had committed, and all later ones would fail by that, as if
+they had noticed a change; so they would without a database server: a try of that kind ends with the code that stands
+for a doubtful one. What the process that ran all tests remembers of trials is forgotten: a change in how they are made
+would never be met.
 """
 
 
@@ -168,7 +190,7 @@ def _lay_out(folder: Path, part: str) -> None:
         else:
             shutil.copy(source, target)
     (folder / "emptied_caches.py").write_text(EMPTIED_CACHES, encoding="utf-8")
-    (folder / "of_records.py").write_text(OF_RECORDS % (RECORDS,), encoding="utf-8")
+    (folder / "of_records.py").write_text(OF_RECORDS % ((RECORDS, NEAREST, MOST_TESTS),), encoding="utf-8")
     settings = (ROOT / "pyproject.toml").read_text(encoding="utf-8").replace('pythonpath = [".", "server"]', "")
     (folder / "pyproject.toml").write_text(settings + _settings(folder, part), encoding="utf-8")
     tomllib.loads(settings)
