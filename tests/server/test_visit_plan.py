@@ -2,11 +2,14 @@
 
 import re
 import uuid
+from datetime import timedelta
 
 import pytest
 
 from apercu_core.reading.asked import Blinding
+from config import clock
 from readings.bridge import gather, recorded
+from records import device_clock
 from records.models import Observation, Visit
 from reports.field_sheet import field_sheet_html
 from tests.server.asking import Trial, measure_in, site_in
@@ -84,7 +87,17 @@ def test_places_of_recorded_samples_stay_when_the_plan_changes(trial):
     assert trial.plan_visit(how={**HOW, "samples": {trial.measures[0]: 2}}).status_code == 200
 
 
+def test_another_way_of_drawing_leaves_the_places_of_walked_plots(trial):
+    before = placed(trial)["by_plot"]
+    trial.enter(trial.typed("101", "7"))
+    assert trial.plan_visit(how={**HOW, "placement": "random"}).status_code == 200
+    after = placed(trial)["by_plot"]
+    assert {unit for unit, own in after.items() if own == before[unit]} == {trial.unit("101")}
+    assert len(after) == 12
+
+
 def test_a_plot_that_was_walked_without_places_gets_none_afterwards(trial):
+    assert trial.unit("101") in placed(trial)["by_plot"]
     assert trial.plan_visit(how={**HOW, "placement": "free"}).status_code == 200
     trial.enter(trial.typed("101", "7"))
     trial.plan_visit(how=HOW)
@@ -313,6 +326,19 @@ def test_a_device_whose_clock_is_wrong_by_a_day_is_told_and_its_times_are_correc
     assert str(Visit.objects.get(id=trial.visit).date) == "2026-06-29"  # walked the day before it could be sent
     right = {"entries": [trial.typed("102", "7")], "sent_at": "2026-06-30T08:59:30Z"}
     assert trial.client.put(f"/api/v1/visits/{trial.visit}/entries", right, format="json").json()["clock_off"] == ""
+
+
+@pytest.mark.parametrize(
+    ("minutes", "says"),
+    [(10, ""), (-10, ""), (10.6, "11 minutes behind"), (119, "119 minutes behind"), (120, "2 hours behind"),
+     (-2879, "48 hours ahead"), (2880, "2 days behind"), (-30_000, "21 days ahead")],
+)  # fmt: skip
+def test_how_far_a_clock_is_off_is_said_in_minutes_hours_or_days(settings, minutes, says):
+    settings.CLOCK = "2026-06-30T09:00:00+00:00"
+    told = device_clock.said(device_clock.clock_off(clock.now() - timedelta(minutes=minutes)))
+    assert told == (f"This device’s clock is {says}. The times of what you enter are corrected. Set the device’s clock."
+                    if says else "")  # fmt: skip
+    assert device_clock.said(device_clock.clock_off(None)) == ""
 
 
 def test_a_plan_that_names_no_measure_is_refused_where_it_stands(trial):
