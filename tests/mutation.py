@@ -45,7 +45,7 @@ NEAREST = {
     "visits": ("visit_plan", "visit_series", "season"),
 }
 """A module of `records` → the tests that are about it: they come before all others."""
-MOST_TESTS = 40
+MOST_TESTS = 25
 """That meet a change of `records`: more than a hundred open a visit."""
 
 

@@ -157,6 +157,12 @@ def test_whole_blocks_are_allotted_to_who_counts(trial):
     assert [one["name"] for one in seen["observers"]] == [ada["name"]]
     assert len(seen["observers"][0]["blocks"]) > 1
     assert seen["why_so"].startswith("One person takes all plots")
+    bert = season["crew"][1]
+    for order in ([ada, bert], [bert, ada]):
+        trial.plan_visit(how={**HOW, "observers": [one["id"] for one in order]})
+        assert [(one["name"], one["blocks"]) for one in trial.open()["observers"]] == [
+            (order[0]["name"], ["A", "B"]), (order[1]["name"], ["C", "D"]),
+        ]  # fmt: skip
     stranger = trial.plan_visit(how={**HOW, "observers": [str(uuid.uuid4())]})
     assert stranger.status_code == 422
 
@@ -358,7 +364,26 @@ def test_marked_quadrats_of_each_kind_lie_apart_and_stay_the_same_at_each_visit(
             places=Visit.objects.get(pk=trial.visit).places,
         )  # fmt: skip
     side = found["width"]
+    assert len({str(own) for own in places["fixed"].values()}) == 12  # each plot has its own
     for unit in places["fixed"]:
         laid = [(p["across"], p["along"]) for kind in places for p in places[kind][unit]]
         for i, (ax, ay) in enumerate(laid):
             assert all(abs(ax - bx) >= side - 1e-6 or abs(ay - by) >= side - 1e-6 for bx, by in laid[i + 1 :])
+
+
+def test_marked_quadrats_are_those_of_the_visit_before_and_others_are_drawn_anew(trial):
+    body = {"name": "Weeds", "measures": trial.measures[:1], "dates": ["2026-07-08"]}
+    series = trial.client.put(f"/api/v1/trials/{trial.id}/visit-series/{uuid.uuid4()}", body, format="json").json()
+    visits = [visit["id"] for visit in series["visits"]]
+
+    def drawn(placement):
+        found = []
+        for trial.visit in visits:
+            trial.plan_visit(measures=trial.measures[:1], how={**HOW, "placement": placement})
+            found.append(placed(trial)["by_plot"])
+        return found
+
+    first, second = drawn("fixed")
+    assert (first == second, len(first)) == (True, 12)
+    first, second = drawn("random")
+    assert all(first[unit] != second[unit] for unit in first)
