@@ -6,6 +6,7 @@ from datetime import timedelta
 
 import pytest
 
+from apercu_core.measures.neighbours import expected_from
 from apercu_core.reading.asked import Blinding
 from config import clock
 from readings.bridge import gather, recorded
@@ -109,15 +110,22 @@ def test_a_plot_that_was_walked_without_places_gets_none_afterwards(trial):
 def test_ground_that_was_cut_is_left_alone_next_time(ada, workspace):
     biomass = measure_in("Cover biomass", unit="kg/ha", sheet="biomass-sample", catalogue="", direction="higher",
                          settings={"area": 1.0, "frames": 2}, margin=100)  # fmt: skip
-    weeds = measure_in("Weeds")
-    trial = Trial(ada, workspace, measures=[biomass, weeds])
+    weeds, shoots = measure_in("Weeds"), measure_in("Shoots", catalogue="regrowth-shoots")
+    again = {**biomass, "id": str(uuid.uuid4()), "name": "Cover biomass by hand"}
+    trial = Trial(ada, workspace, measures=[biomass, weeds, shoots, again])
+    trial.plan_visit(measures=trial.measures[2:3])
+    placed(trial)
+    trial.visit = str(uuid.uuid4())
+    trial.plan_visit(measures=trial.measures[3:], how={**HOW, "placement": "free"})
+    Visit.objects.filter(id=trial.visit).update(date="2026-04-20")
+    trial.visit = str(uuid.uuid4())
     trial.plan_visit(measures=trial.measures[:1])
     cut = placed(trial)["by_plot"]
     fields = {"wet": "900", "tare": "50", "sub_wet": "300", "sub_dry": "80", "sub_tare": "20"}
     assert trial.enter(trial.typed("101", fields))[0]["state"] in ("saved", "question")
     Visit.objects.filter(id=trial.visit).update(date="2026-05-01")
     later = str(uuid.uuid4())
-    body = {"name": "Weeds", "measures": trial.measures[1:], "how": HOW}
+    body = {"name": "Weeds", "measures": trial.measures[1:2], "how": HOW}
     assert ada.put(f"/api/v1/trials/{trial.id}/visits/{later}", body, format="json").status_code == 200
     fresh = ada.get(f"/api/v1/visits/{later}").json()["places"]
     for unit, own in fresh["by_plot"].items():
@@ -130,6 +138,12 @@ def test_ground_that_was_cut_is_left_alone_next_time(ada, workspace):
                     place["along"] >= old["along"] + 1.25 - 1e-6
                 )
                 assert across or along
+
+
+def test_measures_are_taken_in_the_order_in_which_they_are_named(trial):
+    for order in (trial.measures, trial.measures[::-1]):
+        assert trial.plan_visit(measures=order).status_code == 200
+        assert [one["id"] for one in trial.open()["measures"]] == order
 
 
 def test_only_the_chosen_plots_are_walked_and_counted(trial):
@@ -246,6 +260,21 @@ def test_a_value_unlike_those_beside_it_is_asked_about_and_kept_if_confirmed(ada
     assert trial.enter({**slip, "confirmed": True})[0]["state"] == "saved"
     other = next(p["label"] for p in plots if p["treatment"] == treatments[0]["id"])
     assert trial.enter(trial.typed(other, {"value": "2100"}))[0]["state"] == "saved"  # of another treatment
+
+
+def test_neither_a_failed_plot_nor_a_value_that_was_replaced_is_among_those_beside(ada, workspace):
+    treatments = [{"id": str(uuid.uuid4()), "name": n, "is_control": n == "Bare"} for n in ("Bare", "Vetch")]
+    trial = Trial(ada, workspace, measures=[measure_in(catalogue="stand", unit="plants/m²")], treatments=treatments)
+    plots = ada.get(f"/api/v1/trials/{trial.id}").json()["plots"]
+    first, second, third, fourth = (p["label"] for p in plots if p["treatment"] == treatments[1]["id"])
+    slip = trial.typed(first, "9")
+    trial.enter(slip, trial.typed(second, "2"))
+    trial.enter(trial.typed(first, "3", replaces=slip["id"]))
+    trial.enter(trial.typed(third, {}, missing_status="failed", missing_reason="never came up"))
+    told = next(one for one in trial.open()["expected"] if one["unit"] == trial.unit(fourth))
+    assert told["seen"] == [8.0, 12.0]
+    wanted = expected_from([8.0, 12.0], None, 4.0)  # one plant in a frame of 0.25 m²
+    assert (told["low"], told["high"]) == (wanted.low, wanted.high) == (0, 120)
 
 
 def test_a_value_unlike_the_last_one_of_its_plot_is_asked_about(ada, workspace):
