@@ -118,3 +118,14 @@ def test_a_lost_plot_has_no_value_whatever_was_counted_there(trial):
     assert trial.enter(gone)[0]["state"] == "saved"
     given = gather(Season.objects.get(trial=trial.id))
     assert given.samples[trial.measures[0]][first.label] == [None]
+
+
+def test_each_species_has_its_own_past(trial):
+    parts(trial, HEN, COUCH)
+    first = units(trial)[0]
+    body = {"name": "Weeds", "measures": trial.measures, "dates": ["2026-07-08"]}
+    made = trial.client.put(f"/api/v1/trials/{trial.id}/visit-series/{uuid.uuid4()}", body, format="json").json()
+    trial.enter(entry(trial, first, 1, HEN, 3), entry(trial, first, 1, COUCH, 1))
+    later = next(visit["id"] for visit in made["visits"] if visit["id"] != trial.visit)
+    told = trial.client.get(f"/api/v1/visits/{later}").json()["past"]
+    assert {one["component"]: one["value"] for one in told} == {HEN: 12, COUCH: 4}

@@ -100,6 +100,9 @@ def test_another_way_of_drawing_leaves_the_places_of_walked_plots(trial):
 def test_a_plot_that_was_walked_without_places_gets_none_afterwards(trial):
     assert trial.unit("101") in placed(trial)["by_plot"]
     assert trial.plan_visit(how={**HOW, "placement": "free"}).status_code == 200
+    free = placed(trial)
+    assert (free["said"], free["by_plot"]) == ("Where the person decides. Note how.", {})
+    assert (free["corner"], free["width"], free["length"]) == ("the west corner", 0.5, 0.5)
     trial.enter(trial.typed("101", "7"))
     trial.plan_visit(how=HOW)
     after = placed(trial)["by_plot"]
@@ -209,22 +212,25 @@ def test_what_stood_there_at_the_visit_before_is_shown_beside(trial):
 
     def walk(visit, date, *counts):
         trial.visit = visit
-        trial.enter(*(trial.typed("101", count, frame=frame) for frame, count in enumerate(counts, start=1)))
+        slips = [trial.typed("101", "1", frame=frame) for frame, _ in enumerate(counts, start=1)]
+        trial.enter(*slips)
+        trial.enter(*(trial.typed("101", count, frame=slip["sample"], replaces=slip["id"])
+                      for slip, count in zip(slips, counts, strict=True)))  # fmt: skip
         Visit.objects.filter(pk=visit).update(date=date)
 
     def past(visit):
-        return [
-            (one["unit"], one["value"], one["visit"])
-            for one in trial.client.get(f"/api/v1/visits/{visit}").json()["past"]
-        ]
+        told = trial.client.get(f"/api/v1/visits/{visit}").json()["past"]
+        assert {(one["unit"], one["measure"]) for one in told} <= {(trial.unit("101"), trial.measures[0])}
+        return [(one["value"], one["visit"], one["date"]) for one in told]
 
     walk(first, "2026-06-24", "7", "9")
-    assert (past(first), past(second)) == ([], [(trial.unit("101"), 32.0, "Weeds in June")])
+    trial.enter(trial.typed("101", {"mass": "7", "area": "10", "moisture": "14"}, measure=1))  # not taken later
+    assert (past(first), past(second)) == ([], [(32.0, "Weeds in June", "2026-06-24")])
     walk(third, "2026-07-22", "2", "1")
-    assert past(second) == [(trial.unit("101"), 6.0, "Weeds 2")]  # it wasn't walked yet: what stands there now
+    assert past(second) == [(6.0, "Weeds 2", "2026-07-22")]  # it wasn't walked yet: what stands there now
     Visit.objects.filter(pk=second).update(date="2026-07-08")
     assert past(first) == []
-    assert past(second) == past(third) == [(trial.unit("101"), 32.0, "Weeds in June")]
+    assert past(second) == past(third) == [(32.0, "Weeds in June", "2026-06-24")]
 
 
 def test_samples_with_records_are_not_taken_off_the_plan(ada, workspace):
