@@ -5,6 +5,7 @@ from django.core.cache import cache
 from rest_framework.test import APIClient
 
 from crew.models import Membership, Person, Role, Workspace
+from tests.server.asking import Trial
 
 TABLE = """Block,Plot,Cover,Yield (t/ha),Weeds
 A,1,Bare,40.1,55
@@ -57,3 +58,14 @@ def client_of(people):
         return made
 
     return client
+
+
+@pytest.fixture
+def owner(client_of):
+    return client_of("owner")
+
+
+@pytest.fixture
+def trial(owner, workspace):
+    """Asked, planned and given a visit; files whose tests need another have their own."""
+    return Trial(owner, workspace)

@@ -12,16 +12,6 @@ from tests.server.conftest import TABLE
 from trials.models import GroundPlot, Season
 
 
-@pytest.fixture
-def owner(client_of):
-    return client_of("owner")
-
-
-@pytest.fixture
-def trial(owner, workspace):
-    return Trial(owner, workspace)
-
-
 def seen(trial):
     return trial.client.get(f"/api/v1/trials/{trial.id}").json()
 

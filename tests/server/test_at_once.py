@@ -15,11 +15,6 @@ from trials.models import Trial as Trials
 ROUNDS = 8
 
 
-@pytest.fixture
-def owner(client_of):
-    return client_of("owner")
-
-
 def at_once(*acts):
     """Answers of acts that start at the same moment, each on a connection of its own."""
     meet, found = threading.Barrier(len(acts)), [None] * len(acts)

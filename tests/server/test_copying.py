@@ -11,11 +11,6 @@ from trials.models import Trial as TrialRow
 
 
 @pytest.fixture
-def owner(client_of):
-    return client_of("owner")
-
-
-@pytest.fixture
 def trial(owner, workspace):
     return Trial(owner, workspace, starts="2024-02-29", ends="2024-09-01")
 

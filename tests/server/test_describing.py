@@ -20,11 +20,6 @@ def treatment(name, *components, control=False, seed_set="", **said):
     return {"id": str(uuid.uuid4()), "name": name, "is_control": control, "details": details}
 
 
-@pytest.fixture
-def owner(client_of):
-    return client_of("owner")
-
-
 BARE, FALLOW = treatment("Bare", control=True), treatment("Fallow", control=True)
 EARLY = treatment("Rye", RYE, sowing_date="1 Sep", seed_set="prevent")
 LATE = treatment("Vetch", VETCH, sowing_date="20 Sep", herbicides="twice")

@@ -21,11 +21,6 @@ FACTORS = [
 SPLIT = {**PLAN, "design": "split_plot", "whole_factor": "kill"}
 
 
-@pytest.fixture
-def owner(client_of):
-    return client_of("owner")
-
-
 def cross(client, factors=FACTORS, removed=()):
     return client.post("/api/v1/crossing", {"factors": factors, "removed": list(removed)}, format="json")
 

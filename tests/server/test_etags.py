@@ -4,17 +4,7 @@ import uuid
 
 import pytest
 
-from tests.server.asking import PLAN, Trial
-
-
-@pytest.fixture
-def owner(client_of):
-    return client_of("owner")
-
-
-@pytest.fixture
-def trial(owner, workspace):
-    return Trial(owner, workspace)
+from tests.server.asking import PLAN
 
 
 def whole(owner, trial):

@@ -13,11 +13,6 @@ TABLE = "plot,block,treatment,x_m,y_m,width_m,length_m\n" + "".join(
 )
 
 
-@pytest.fixture
-def owner(client_of):
-    return client_of("owner")
-
-
 def bring(trial, text, allocation="systematic", site="", **typed):
     """`design`: what the person says of a file that doesn't say it; our own files do."""
     chosen = {} if ",design," in text or '"design"' in text else {"design": "rcbd"}

@@ -19,11 +19,6 @@ DESIGN = {"blocks": 4, "design": "incomplete_block", "block_size": "4"}
 
 
 @pytest.fixture
-def owner(client_of):
-    return client_of("owner")
-
-
-@pytest.fixture
 def trial(owner, workspace):
     return Trial(owner, workspace, plan={**PLAN, **DESIGN}, treatments=MANY, measures=[measure_in("Barley", **YIELD)])
 

@@ -9,16 +9,6 @@ SQUARE = [[0, 0], [60, 0], [60, 60], [0, 60]]
 POLYGON = {"type": "Polygon", "coordinates": [[[0.1, 52.7], [0.102, 52.7], [0.102, 52.701], [0.1, 52.701]]]}
 
 
-@pytest.fixture
-def owner(client_of):
-    return client_of("owner")
-
-
-@pytest.fixture
-def trial(owner, workspace):
-    return Trial(owner, workspace)
-
-
 def layout(owner, trial, **body):
     return owner.put(f"/api/v1/trials/{trial.id}/layout", body, format="json")
 

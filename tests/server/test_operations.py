@@ -5,17 +5,11 @@ import uuid
 import pytest
 
 from operations.models import Operation
-from tests.server.asking import Trial
 
 
 @pytest.fixture(autouse=True)
 def _clock(settings):
     settings.CLOCK = "2027-04-01T09:00:00+00:00"
-
-
-@pytest.fixture
-def trial(client_of, workspace):
-    return Trial(client_of("owner"), workspace)
 
 
 def keep(trial, id=None, **changes):

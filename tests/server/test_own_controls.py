@@ -16,11 +16,6 @@ FACTORS = [
 ]
 
 
-@pytest.fixture
-def owner(client_of):
-    return client_of("owner")
-
-
 def treatments(owner, factors=FACTORS):
     made = owner.post("/api/v1/crossing", {"factors": factors, "removed": []}, format="json").json()["treatments"]
     return [{"id": str(uuid.uuid4()), **one} for one in made]

@@ -14,11 +14,6 @@ from trials.models import Season, TrialMeasure
 
 
 @pytest.fixture
-def owner(client_of):
-    return client_of("owner")
-
-
-@pytest.fixture
 def trial(owner, workspace):
     return bring_trial(owner, workspace, TABLE)
 

@@ -27,11 +27,6 @@ PLANS = {
 }
 
 
-@pytest.fixture
-def owner(client_of):
-    return client_of("owner")
-
-
 def treatments_for(design):
     if design == "incomplete_block":
         return {"treatments": [{"id": str(uuid.uuid4()), "name": f"Cover {n}"} for n in range(10)]}

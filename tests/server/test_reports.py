@@ -29,11 +29,6 @@ from trials.models import Season, TrialMeasure
 
 
 @pytest.fixture
-def owner(client_of):
-    return client_of("owner")
-
-
-@pytest.fixture
 def harvested(db, settings):
     """The demo's harvested trial, and a client for its owner."""
     settings.CLOCK = "2026-09-18T09:30:00+00:00"

@@ -14,16 +14,6 @@ def _clock(settings):
     settings.CLOCK = "2026-06-20T22:30:00+00:00"  # 23:30 in London, so still 20 June there
 
 
-@pytest.fixture
-def owner(client_of):
-    return client_of("owner")
-
-
-@pytest.fixture
-def trial(owner, workspace):
-    return Trial(owner, workspace)
-
-
 def keep(trial, client=None, id=None, **changes):
     body = {"kind": "sow", "name": "Sow the covers", "due": "2026-06-25", "done": None, "note": "", **changes}
     url = f"/api/v1/trials/{trial.id}/operations/{id or uuid.uuid4()}"

@@ -12,11 +12,6 @@ HOW = {"method": "dunnett"}
 
 
 @pytest.fixture
-def owner(client_of):
-    return client_of("owner")
-
-
-@pytest.fixture
 def sites():
     return [site_in("Mill Ground"), site_in("Cold Acre", bearing_deg=0), site_in("Far Twelve")]
 

@@ -22,11 +22,6 @@ def _clock(settings):
     settings.CLOCK = "2026-09-03T09:00:00+00:00"
 
 
-@pytest.fixture
-def owner(client_of):
-    return client_of("owner")
-
-
 def described(name, *parts, **more):
     details = {"components": list(parts), "seed_set": "", "said": {}}
     return {"id": str(uuid.uuid4()), "name": name, "details": details, **more}

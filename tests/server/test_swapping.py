@@ -16,11 +16,6 @@ SPLIT = [
 ]  # fmt: skip
 
 
-@pytest.fixture
-def owner(client_of):
-    return client_of("owner")
-
-
 def swap(trial, first, second, why="stones in it"):
     sent = {"first": trial.unit(first), "second": trial.unit(second), "why": why}
     return trial.client.post(f"/api/v1/trials/{trial.id}/swap", sent, format="json")

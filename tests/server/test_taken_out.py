@@ -6,7 +6,7 @@ import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
 
 from reports.files import FILES
-from tests.server.asking import PLAN, Trial
+from tests.server.asking import PLAN
 from tests.server.test_swapping import standing, swap
 from tests.server.waiting import file_of
 from trials.models import Season
@@ -15,11 +15,6 @@ LAYOUT = b"Plot,Block,Treatment,Row,Column\n" + b"".join(
     f"{n},{b},{t},{b},{(n - 1) % 3 + 1}\n".encode()
     for n, (b, t) in enumerate([(b, t) for b in "12" for t in ("Bare", "Phacelia", "Common vetch")], 1)
 )
-
-
-@pytest.fixture
-def trial(client_of, workspace):
-    return Trial(client_of("owner"), workspace)
 
 
 def take(trial, file="stake-out.csv"):

@@ -15,16 +15,6 @@ from records.models import Observation, Visit
 from tests.server.asking import Trial, stands
 
 
-@pytest.fixture
-def owner(client_of):
-    return client_of("owner")
-
-
-@pytest.fixture
-def trial(owner, workspace):
-    return Trial(owner, workspace)
-
-
 def test_sending_entries_twice_is_harmless_and_an_id_stands_for_one_figure(trial):
     entry = trial.typed("101", "7")
     assert trial.enter(entry) == trial.enter(entry)

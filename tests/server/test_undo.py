@@ -9,16 +9,6 @@ from tests.server.asking import COVER, Trial, measure_in, stands
 from tests.server.bringing import read
 
 
-@pytest.fixture
-def owner(client_of):
-    return client_of("owner")
-
-
-@pytest.fixture
-def trial(owner, workspace):
-    return Trial(owner, workspace)
-
-
 def undo(trial, row):
     return trial.client.post(f"/api/v1/observations/{row}/undo", {"id": str(uuid.uuid4())}, format="json")
 

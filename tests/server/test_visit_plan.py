@@ -15,7 +15,7 @@ from records.models import Observation, Visit
 from reports.field_sheet import field_sheet_html
 from tests.server.asking import Trial, measure_in, site_in
 from tests.server.test_sowing import OAT, described
-from trials.models import Season
+from trials.models import GroundPlot, Season
 
 HOW = {"placement": "stratified", "samples": {}, "plots": [], "observers": [], "blind": None, "guess_first": False}
 
@@ -95,6 +95,19 @@ def test_another_way_of_drawing_leaves_the_places_of_walked_plots(trial):
     after = placed(trial)["by_plot"]
     assert {unit for unit, own in after.items() if own == before[unit]} == {trial.unit("101")}
     assert len(after) == 12
+
+
+def test_where_no_place_can_be_drawn_the_reason_is_said_beside_how_they_would_be(trial):
+    said = placed(trial)["said"]
+    Season.objects.filter(trial=trial.id).update(guard_m=5)  # at each end of plots 10 m long
+    crowded = placed(trial)
+    assert crowded["why_none"] == "Edges and wheel tracks leave no room in plot 101."
+    GroundPlot.objects.update(schematic=True)
+    unmeasured = placed(trial)
+    assert unmeasured["why_none"] == "The map has no dimensions yet, so no places can be drawn on it."
+    for none in (crowded, unmeasured):
+        assert (none["said"], none["corner"], none["width"]) == (said, "the west corner", 0.5)
+        assert (none["by_plot"], none["area"]) == ({}, {})
 
 
 def test_a_plot_that_was_walked_without_places_gets_none_afterwards(trial):

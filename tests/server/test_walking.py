@@ -12,17 +12,6 @@ from tests.server.bringing import bring_trial, look, read
 from tests.server.conftest import TABLE
 from trials.models import Unit
 
-
-@pytest.fixture
-def owner(client_of):
-    return client_of("owner")
-
-
-@pytest.fixture
-def trial(owner, workspace):
-    return Trial(owner, workspace)
-
-
 # --- from typed text to a value ---------------------------------------------------------------------------------
 
 

@@ -16,11 +16,6 @@ def _clock(settings):
     settings.CLOCK = CLOCK
 
 
-@pytest.fixture
-def trial(client_of, workspace):
-    return Trial(client_of("owner"), workspace)
-
-
 def keep(trial, id=None, client=None, **said):
     id = id or str(uuid.uuid4())
     body = {"kind": "spray", "name": "Spray", **said}

@@ -45,11 +45,6 @@ def service():
 
 
 @pytest.fixture
-def owner(client_of):
-    return client_of("owner")
-
-
-@pytest.fixture
 def trial(owner, workspace):
     return Trial(owner, workspace, starts="2026-08-20", ends="2027-09-01")
 

@@ -9,7 +9,6 @@ import pytest
 
 from apercu_core.units import shown_in
 from records.models import Visit
-from tests.server.asking import Trial
 from tests.server.bringing import read as read_trial_of
 from tests.server.waiting import file_of
 
@@ -17,11 +16,6 @@ STRIPS = [
     {"name": "tilled strip", "share": 0.25},
     {"name": "mulch", "share": 0.75, "sown": "other", "sowing": "white clover, 4 kg/ha"},
 ]
-
-
-@pytest.fixture
-def trial(client_of, workspace):
-    return Trial(client_of("owner"), workspace)
 
 
 def keep(trial, zones=STRIPS, by_zone=None, reason=""):
