@@ -44,8 +44,13 @@ def test_figures_of_zones_are_kept_apart_and_a_plot_reads_as_their_weighted_mean
     strip = [trial.typed("101", text, frame=n, zone="tilled strip") for n, text in ((1, "2"), (2, "4"))]
     assert [o["state"] for o in trial.enter(*strip)] == ["saved", "saved"]
     assert read(trial)["plots"][0]["value"] is None  # the mulch is missing, so the plot has no value
+    trial.enter(trial.typed("101", {"mass": "7", "area": "10", "moisture": "14"}, measure=1))
+    assert (trial.open()["progress"], on_the_strip(trial)["done"]) == (
+        {"done": 0, "begun": 1, "of": 12, "conflicts": 0}, 0,
+    )  # fmt: skip
     mulch = [trial.typed("101", "1", frame=n, zone="mulch") for n in (1, 2)]
-    trial.enter(*mulch, trial.typed("101", {"mass": "7", "area": "10", "moisture": "14"}, measure=1))
+    trial.enter(*mulch)
+    assert (trial.open()["progress"]["done"], on_the_strip(trial)["done"]) == (1, 1)
     first = read(trial)["plots"][0]
     assert (first["value"], first["observations"]) == (pytest.approx(6.0), [])
     refused = trial.enter(trial.typed("102", "3"), trial.typed("102", "3", zone="alley"))
