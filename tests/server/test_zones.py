@@ -149,6 +149,17 @@ def test_a_visit_to_tracks_alone_walks_only_the_plots_that_have_one(trial):
     assert [(v["state"], v["progress"]["done"], v["progress"]["of"]) for v in season["visits"]] == [("done", 4, 4)]
 
 
+def test_a_plot_without_a_track_is_done_without_what_is_taken_in_tracks(trial):
+    field = {"tracks": {"first": 1.5, "spacing": 50, "width": 0.6}}
+    trial.client.put(f"/api/v1/trials/{trial.id}/layout", {"field": field, "bearing": 30}, format="json")
+    keep(trial, [{"name": "wheel track"}, {"name": "between"}], {trial.measures[0]: ["wheel track"]})
+    yielded = {"mass": "7", "area": "10", "moisture": "14"}
+    trial.enter(*(trial.typed(label, yielded, measure=1) for label in ("101", "102")))  # the track crosses 101
+    sheet = trial.open()
+    assert (len(sheet["order"]), sheet["progress"]) == (12, {"done": 1, "begun": 2, "of": 12, "conflicts": 0})
+    assert (on_the_strip(trial)["done"], on_the_strip(trial)["of"]) == (1, 12)
+
+
 def test_the_package_says_what_was_found_in_each_zone(trial):
     keep(trial)
     trial.enter(trial.typed("101", "2", zone="mulch"), trial.typed("101", "4", zone="tilled strip"))
