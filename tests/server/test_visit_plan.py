@@ -180,7 +180,7 @@ def test_only_the_chosen_plots_are_walked_and_counted(trial):
     assert "no plot '999'" in unknown.json()["detail"]
 
 
-def test_whole_blocks_are_allotted_to_who_counts(trial):
+def test_whole_blocks_are_allotted_to_who_counts(trial, people):
     season = trial.client.get(f"/api/v1/trials/{trial.id}/season").json()
     ada = season["crew"][0]
     assert trial.plan_visit(how={**HOW, "observers": [ada["id"]]}).status_code == 200
@@ -194,8 +194,8 @@ def test_whole_blocks_are_allotted_to_who_counts(trial):
         assert [(one["name"], one["blocks"]) for one in trial.open()["observers"]] == [
             (order[0]["name"], ["A", "B"]), (order[1]["name"], ["C", "D"]),
         ]  # fmt: skip
-    stranger = trial.plan_visit(how={**HOW, "observers": [str(uuid.uuid4())]})
-    assert stranger.status_code == 422
+    for nobody in (people["reader"].id, people["stranger"].id, uuid.uuid4()):
+        assert trial.plan_visit(how={**HOW, "observers": [str(nobody)]}).status_code == 422
 
 
 def test_scores_are_blind_unless_somebody_says_otherwise_and_each_value_says_so(ada, workspace):
@@ -436,3 +436,16 @@ def test_marked_quadrats_are_those_of_the_visit_before_and_others_are_drawn_anew
     assert (first == second, len(first)) == (True, 12)
     first, second = drawn("random")
     assert all(first[unit] != second[unit] for unit in first)
+
+
+def test_each_part_of_a_plan_gives_it_another_version(trial, people):
+    seen = [trial.open()["etag"]]
+    ways = ({"plots": ["101"]}, {"placement": "random"}, {"blind": True}, {"guess_first": True},
+            {"samples": {trial.measures[0]: 3}}, {"observers": [str(people["owner"].id)]},
+            {"observers": [str(people["technician"].id)]}, {"placement": "transect", "bearing": "10", "spacing": "1"},
+            {"placement": "transect", "bearing": "20", "spacing": "1"})  # fmt: skip
+    for changes in ({"name": "Weeds"}, {"due": "2026-06-25"}, {"measures": trial.measures[::-1]},
+                    *({"how": {**HOW, **way}} for way in ways)):  # fmt: skip
+        assert trial.plan_visit(**changes).status_code == 200, changes
+        seen.append(trial.open()["etag"])
+    assert len(set(seen)) == len(seen)
