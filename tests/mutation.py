@@ -46,7 +46,7 @@ NEAREST = {
 }
 """A module of `records` → the tests that are about it: they come before all others."""
 MOST_TESTS = 25
-"""That meet a change of `records`: more than a hundred open a visit."""
+"""That meet a change of `records`, since more than a hundred open a visit: a further one may notice what survives."""
 
 
 EMPTIED_CACHES = """
@@ -90,7 +90,7 @@ def pytest_sessionstart(session):
     from django.db import connection
 
     require_server()
-    remembered._LEFT.clear()
+    remembered.forget()
     for number in itertools.count():
         slot = pathlib.Path(f"database-{number}.lock").open("w")
         try:

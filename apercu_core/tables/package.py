@@ -136,7 +136,7 @@ def write_package(
     if zones:
         files[ZONES] = _zones_csv(zones)
     if described.beyond:
-        files[BEYOND] = _beyond_csv(described.beyond)
+        files[BEYOND] = written([_OF_BOUNDED, *map(astuple, described.beyond)])
     out = io.BytesIO()
     with zipfile.ZipFile(out, "w") as archive:
         for name, text in files.items():
@@ -169,10 +169,6 @@ def _csv(header: list[str], described: PackagedTrial, plots: Sequence[PlotFacts]
 def _zones_csv(zones: Sequence[InZone]) -> str:
     header = ["Plot", "Measure", "Zone", "Share", "Sample", "Value"]
     return written([header, *([z.plot, z.measure, z.zone, z.share, z.sample, z.value] for z in zones)])
-
-
-def _beyond_csv(beyond: Sequence[Bounded]) -> str:
-    return written([_OF_BOUNDED, *map(astuple, beyond)])
 
 
 _ABOUT = {
@@ -241,26 +237,31 @@ def _bounded(table: bytes) -> tuple[Bounded, ...]:
     """The rows of `beyond.csv`."""
     try:
         header, *rows = read_rows(table.decode("utf-8-sig"))
-        if header != _OF_BOUNDED:
-            raise ValueError(f"its columns aren’t {', '.join(_OF_BOUNDED)}")
-        return tuple(map(_one_bounded, (row for row in rows if row)))
-    except (ValueError, IndexError, Refused) as fault:
-        why = "it isn’t UTF-8" if isinstance(fault, UnicodeDecodeError) else f"{fault}"[:200]
+        if missing := [name for name in _OF_BOUNDED if name not in {*header, "Visit"}]:  # early ones name no visit
+            raise ValueError(f"there is no column {', '.join(missing)}")
+        if short := [line for line, row in enumerate(rows, start=2) if row and len(row) != len(header)]:
+            raise ValueError(f"line {short[0]} doesn’t have {len(header)} columns")
+        return tuple(_one_bounded(dict(zip(header, row, strict=True))) for row in rows if row)
+    except (ValueError, Refused) as fault:
+        why = _WHY.get(type(fault)) or f"{fault}"[:200]
         raise Refused(
             "not-a-table", f"The package’s {BEYOND} can’t be read ({why}). Unpack it and import {DATA} by itself."
         ) from fault
 
 
-def _one_bounded(row: Sequence[str]) -> Bounded:
-    plot, measure, visit, zone, part = map(_text, row[:5])
-    side = _one_of(row[6], ("more", "less"))
-    return Bounded(plot, measure, visit, zone, part, int(row[5]), side, _finite(row[7]))
+def _one_bounded(row: Mapping[str, str]) -> Bounded:
+    plot, measure, visit, zone, part = (_text(row.get(name, "")) for name in _OF_BOUNDED[:5])
+    side, sample = _one_of(row["Side"], ("more", "less")), int(_number(row["Sample"]))
+    return Bounded(plot, measure, visit, zone, part, sample, side, _number(row["Bound"]))
 
 
-def _finite(text: str) -> float:
-    value = float(text)
+def _number(text: str) -> float:
+    try:
+        value = float(text)
+    except ValueError:
+        value = math.nan
     if not math.isfinite(value):
-        raise ValueError(f"{text!r} isn’t a number")
+        raise ValueError(f"{text[:40]!r} isn’t a number")
     return value
 
 

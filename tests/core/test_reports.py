@@ -2,6 +2,7 @@
 
 import io
 import json
+import re
 import zipfile
 from dataclasses import replace
 
@@ -170,9 +171,12 @@ ENDS = (
 def test_ends_that_are_known_come_back_and_a_list_of_them_that_says_nonsense_is_refused():
     data = packed(replace(TRIAL, beyond=ENDS))
     assert read_package(data)[1] == replace(TRIAL, beyond=ENDS)
+    early = changed(data, "beyond.csv", lambda content: re.sub(rb"(?m)^((?:[^,]*,){2})[^,]*,", rb"\1", content))
+    assert read_package(early)[1] == replace(TRIAL, beyond=tuple(replace(end, visit="") for end in ENDS))
     for old, new, says in (
         (b"more,20.5", b"more,nan", "isn’t a number"), (b"more", b"deeper", "none of more, less"),
-        (b"Bound", b"Sound", "its columns"), (b",2,more,20.5", b",2", "index"),
+        (b"Bound", b"Sound", "no column Bound"), (b",2,more,20.5", b",2", "line 2 doesn’t have 8 columns"),
+        (b",2,more", b",two,more", "'two' isn’t a number"),
         (b"more", b"\xff\xfe", "isn’t UTF-8"),
     ):  # fmt: skip
         with pytest.raises(Refused, match=f"beyond.csv can’t be read .*{says}.*import data.csv by itself"):

@@ -45,6 +45,11 @@ def remembered(asked, make):
 _LEFT: dict[str, tuple[dict[str, list[str]], list[str]]] = {}
 
 
+def forget():
+    """So that each is made through the API again."""
+    _LEFT.clear()
+
+
 @cache
 def _tables():
     """Table → the columns that a row is put back with: all but a number that the database counts."""

@@ -25,11 +25,6 @@ def ada(client_of):
     return client_of("owner")
 
 
-@pytest.fixture
-def trial(ada, workspace):
-    return Trial(ada, workspace)
-
-
 def placed(trial):
     return trial.open()["places"]
 

@@ -77,7 +77,7 @@ describe('bringing a table', () => {
     const read = page.findAll('.read tbody tr').map((row) => row.text())
     expect(read).toEqual(['740,540.5', '8about 40missing'])
   })
-  it('says how many of the missing values of a data package lie beyond what was measured', async () => {
+  it('says how many values of a data package lie beyond what was measured', async () => {
     const said = {
       name: 'Fen',
       question: '',
@@ -92,7 +92,7 @@ describe('bringing a table', () => {
     ]
     const { page } = await drop()
     expect(page.text()).toContain(
-      '1 value is missing. 1 of them lies beyond what was measured. It is imported as missing',
+      '1 value is missing. The value of 1 plot lies beyond what was measured. It is imported as missing',
     )
     expect(page.text()).toContain('reason. There are up to 3 samples per plot.')
   })

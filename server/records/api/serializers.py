@@ -98,9 +98,7 @@ class PackagedTrialOut(serializers.Serializer[object]):
     control = serializers.CharField(allow_null=True)
     allocation = serializers.ChoiceField(choices=Allocation.choices)
     measures = DescribedMeasureOut(many=True)
-    beyond = serializers.IntegerField(
-        help_text="Values that lie beyond what was measured: they are empty in the table."
-    )
+    beyond = serializers.IntegerField(help_text="Plots with values beyond what was measured; empty in the table.")
 
 
 class UploadOut(serializers.Serializer[object]):

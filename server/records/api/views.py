@@ -88,6 +88,10 @@ def _assembled_out(proposal: Proposal) -> dict[str, Any]:
     }
 
 
+def _described_out(described: Mapping[str, Any]) -> dict[str, Any]:
+    return {**described, "beyond": len({plot for plot, _ in bring.reasons_of(described)})}
+
+
 def _upload_out(upload: Upload, proposal: Proposal) -> Response:
     table = proposal.table
     shape = {
@@ -97,7 +101,7 @@ def _upload_out(upload: Upload, proposal: Proposal) -> Response:
         "separator": table.separator,
         "rows": len(table.rows),
         "columns": [replace(column, role=proposal.roles[column.name]) for column in proposal.columns],
-        "described": upload.described and {**upload.described, "beyond": len(bring.reasons_of(upload.described))},
+        "described": upload.described and _described_out(upload.described),
         "proposed": _assembled_out(proposal),
     }
     return Response(shapes.UploadOut(shape).data, status=status.HTTP_201_CREATED)

@@ -4469,7 +4469,7 @@ export interface components {
             control: string | null;
             allocation: components["schemas"]["AllocationEnum"];
             measures: components["schemas"]["DescribedMeasureOut"][];
-            /** @description Values that lie beyond what was measured: they are empty in the table. */
+            /** @description Plots with values beyond what was measured; empty in the table. */
             beyond: number;
         };
         PaginatedSiteShapeList: {

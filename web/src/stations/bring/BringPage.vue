@@ -85,8 +85,8 @@ function takeDescribed() {
       } // prettier-ignore
 }
 
-/** What there is beside plots, treatments and blocks. */
-const about = computed(() => {
+/** What is missing in the table, and how many samples a plot has. */
+const gapsAndSamples = computed(() => {
   const beyond = upload.value?.described?.beyond
   const most = made.value?.most_samples ?? 1
   return [
@@ -236,7 +236,7 @@ async function accept() {
               b: made.blocks.length,
             })
           }}</strong>
-          {{ about }}
+          {{ gapsAndSamples }}
         </p>
       </section>
 

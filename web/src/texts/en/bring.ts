@@ -39,7 +39,7 @@ export default {
     becomes: '{plots} plots: {t} treatments, {b} blocks.',
     becomesCrd: '{plots} plots: {t} treatments, no blocks.',
     gaps: 'No value is missing. | 1 value is missing. | {n} values are missing.',
-    beyond: '1 of them lies beyond what was measured. It is imported as missing, with the end that is known as the reason. | {n} of them lie beyond what was measured. They are imported as missing, with the ends that are known as the reasons.',
+    beyond: 'The value of 1 plot lies beyond what was measured. It is imported as missing, with the end that is known as the reason. | The values of {n} plots lie beyond what was measured. They are imported as missing, with the ends that are known as the reasons.',
     samples: 'There are up to {n} samples per plot.',
     odd: '{n} cell isn’t a number | {n} cells aren’t numbers',
     oddLead: 'These cells are missing if you import the table. To correct them, change the file and choose it again.',
