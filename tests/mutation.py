@@ -2,8 +2,10 @@
 
     .apercu/venv/bin/python -m tests.mutation statistics
     .apercu/venv/bin/python -m tests.mutation records "*entering*"
+    .apercu/venv/bin/python -m tests.mutation records every "records.entering.x_undo__mutmut_7"
 
-The first argument is a part of `PARTS`, further ones name mutants as `mutmut run` does. What survives is listed at the
+The first argument is a part of `PARTS`, further ones name mutants as `mutmut run` does; `every` before them lets every
+test meet a change of `records`, which the first try of a module does without. What survives is listed at the
 end; `show NAME` in place of a part's arguments prints one of them. Results are kept in .apercu/mutation, so that a
 second run goes on where the first ended. A whole part takes hours; lines that hold only text aren't changed.
 """
@@ -29,11 +31,13 @@ NOT_OF_CODE = ("test_glossary",)
 RECORDS = (
     "walking", "undo", "two_people", "conflicts", "client_ids", "beyond", "zones", "visit_plan", "parts", "records",
     "answers", "bring", "season", "at_once", "visit_series", "triggers", "watched", "us_units", "own_measures",
-    "own_controls", "taken_out", "incomplete_blocks", "jobs",
+    "own_controls", "taken_out", "incomplete_blocks", "jobs", "reports",
 )  # fmt: skip
 """The server's tests that plan visits, enter, import, correct or undo values; which notice most comes first."""
 
 NEAREST = {
+    "api.views": ("bring", "records", "jobs", "own_controls", "us_units"),
+    "api.visits": ("walking", "visit_plan", "us_units", "parts", "zones", "watched", "own_measures", "conflicts"),
     "bring": ("bring", "jobs", "own_controls"),
     "device_clock": ("visit_plan",),
     "import_job": ("jobs",),
@@ -46,7 +50,9 @@ NEAREST = {
 }
 """A module of `records` → the tests that are about it: they come before all others."""
 MOST_TESTS = 25
-"""That meet a change of `records`, since more than a hundred open a visit: a further one may notice what survives."""
+"""That meet a change of `records`, since more than a hundred open a visit: a further one may notice what survives.
+`every` lifts it, for a second pass over those.
+"""
 
 
 EMPTIED_CACHES = """
@@ -110,7 +116,7 @@ def pytest_sessionfinish(session):
 
 def pytest_collection_modifyitems(items):
     changed = os.environ.get("MUTANT_UNDER_TEST", "")
-    nearest = NEAREST.get(changed.split(".")[1], ()) if changed.startswith("records.") else ()
+    nearest = NEAREST.get(changed.removeprefix("records.").rpartition(".")[0], ())
 
     def place(item):
         marked = item.get_closest_marker("django_db")
@@ -119,7 +125,7 @@ def pytest_collection_modifyitems(items):
         return name not in nearest, whole, FIRST.index(name)
 
     items.sort(key=place)
-    if nearest:
+    if MOST and nearest:
         del items[MOST:]
 
 
@@ -152,7 +158,8 @@ def main(part: str, *names: str) -> int:
         print(f"There is no part called {part!r}. The parts are: {', '.join(PARTS)}.", file=sys.stderr)
         return 2
     folder = state_folder() / "mutation" / part
-    _lay_out(folder, part)
+    most, names = (None, names[1:]) if names[:1] == ("every",) else (MOST_TESTS, names)
+    _lay_out(folder, part, most)
     if part != "records":
         return _mutmut(folder, {}, names)
     cluster = Cluster("mutation", durable=False)
@@ -164,7 +171,7 @@ def main(part: str, *names: str) -> int:
         cluster.stop()
 
 
-def _lay_out(folder: Path, part: str) -> None:
+def _lay_out(folder: Path, part: str, most: int | None) -> None:
     """The project as one flat folder, so that a module's name is its path: mutants are found by both."""
     folder.mkdir(parents=True, exist_ok=True)
     server = [path for path in (ROOT / "server").iterdir() if path.name != "__pycache__"]
@@ -190,7 +197,7 @@ def _lay_out(folder: Path, part: str) -> None:
         else:
             shutil.copy(source, target)
     (folder / "emptied_caches.py").write_text(EMPTIED_CACHES, encoding="utf-8")
-    (folder / "of_records.py").write_text(OF_RECORDS % ((RECORDS, NEAREST, MOST_TESTS),), encoding="utf-8")
+    (folder / "of_records.py").write_text(OF_RECORDS % ((RECORDS, NEAREST, most),), encoding="utf-8")
     settings = (ROOT / "pyproject.toml").read_text(encoding="utf-8").replace('pythonpath = [".", "server"]', "")
     (folder / "pyproject.toml").write_text(settings + _settings(folder, part), encoding="utf-8")
     tomllib.loads(settings)

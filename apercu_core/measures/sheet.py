@@ -106,6 +106,10 @@ class Derived:
     formula: str
 
 
+SAMPLE_NAMES = {"Frames per plot": "frame", "Lengths of row per plot": "length of row"}
+"""The setting that says how many there are → one of them; else it is a sample."""
+
+
 @dataclass(frozen=True, slots=True)
 class Sheet:
     """`formula`: makes the value; `said`: the same in words; `makes`: the unit that it comes out in, `1/m²` for things
@@ -137,6 +141,11 @@ class Sheet:
     checks: tuple[Check, ...] = ()
     setting_checks: tuple[Check, ...] = ()
     derived: tuple[Derived, ...] = ()
+
+    @property
+    def sample_name(self) -> str:
+        """What one of several samples of a plot is called."""
+        return next((SAMPLE_NAMES[s.name] for s in self.settings if s.name in SAMPLE_NAMES), "sample")
 
     @property
     def beyond_side(self) -> str:

@@ -27,6 +27,7 @@ from library.actions import hold_measures
 from library.models import MeasureVersion
 from records.actions import Entry, record_entries
 from records.models import Upload, Visit, VisitMeasure
+from records.progress import samples_wanted
 from records.uploads import proposal_of, remove
 from trials.actions import Names, NewMeasure, NewTrial, create_trial
 from trials.models import Season, Site, Trial, TrialMeasure, Unit, UnitKind
@@ -140,8 +141,12 @@ def _record(
             season=season, name=name or "Imported as a table", date=columns[0].date, order=order
         )
         VisitMeasure.objects.bulk_create(
-            VisitMeasure(visit=visit, measure=used[column.key], order=used[column.key].order) for column in columns
-        )
+            VisitMeasure(
+                visit=visit, measure=used[column.key], order=used[column.key].order,
+                samples=_more_than_usual(made.samples[column.key], used[column.key]),
+            )
+            for column in columns
+        )  # fmt: skip
         entries = [
             _entry(units[label], used[column.key].version, number, one, reasons.get((label, column.key)))
             for column in columns
@@ -152,6 +157,12 @@ def _record(
             report(done, of)
             done += record_entries(by=by, visit=visit, entries=entries[first : first + AT_ONCE], entered_at=clock.now())
     report(of, of)
+
+
+def _more_than_usual(cells: Mapping[str, Sequence[ReadCell]], measure: TrialMeasure) -> int | None:
+    """Samples of a plot in the table, by plot label, so that each stands on the sheet; None: as many as are usual."""
+    most = max(map(len, cells.values()), default=0)
+    return most if most > samples_wanted(measure) else None
 
 
 def _entry(unit: Unit, version: MeasureVersion, number: int, read: ReadCell, reason: str | None) -> Entry:

@@ -23,7 +23,7 @@ from crew.models import Person, Workspace
 from crew.permissions import MAY, require
 from records.models import Note, Observer, Visit, VisitMeasure
 from records.places import forget_unwalked
-from records.progress import only_in, samples_wanted
+from records.progress import only_in, samples_at, samples_wanted
 from trials.models import Season, Unit, UnitKind
 
 
@@ -101,8 +101,10 @@ def _walk_so(visit: Visit, season: Season, how: HowWalked) -> None:
     for taken in visit.taken.select_related("measure__version__measure"):
         wanted = how.samples.get(taken.measure_id) or None
         usual = samples_wanted(taken.measure)
-        if wanted is not None and not taken.measure.version.entry_sheet.sampled:
-            raise Refused("bad-value", f"{taken.measure.version.measure.name} is one entry of each plot.")
+        if not taken.measure.version.entry_sheet.sampled:
+            if wanted not in (None, samples_at(taken)):
+                raise Refused("bad-value", f"{taken.measure.version.measure.name} is one entry of each plot.")
+            continue  # an imported table may have had several
         wanted = None if wanted == usual else wanted
         if wanted != taken.samples:
             _require_none_beyond(visit, taken, wanted or usual)

@@ -158,6 +158,14 @@ def test_what_cannot_be_is_refused_with_what_to_do(sheet, typed, given, says):
         entered(sheet, typed, **given)
 
 
+def test_one_of_several_samples_is_called_what_is_counted_in():
+    named = {key: sheet.sample_name for key, sheet in SHEETS.items() if sheet.sampled}
+    assert {named["frame-count"], named["dug-count"], named["row-count"]} == {"frame", "length of row"}
+    for sheet in SHEETS.values():
+        asks = [setting.name for setting in sheet.settings if setting.key == "frames"]
+        assert (sheet.sample_name != "sample") == bool(asks), asks
+
+
 def test_values_of_samples_by_hand():
     # 1,200 g wet; a quarter of the 300 g taken is 60 g dry: 240 g on 0.25 m².
     assert entered("biomass-sample", masses(1250, 50, 320, 80, 20)).value == pytest.approx(10 * 1200 * 60 / 300 / 0.25)

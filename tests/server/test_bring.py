@@ -2,8 +2,10 @@
 
 import re
 import uuid
+from importlib import import_module
 
 import pytest
+from django.db import connection
 
 from apercu_core.reading.asked import Asked, How, Recorded
 from apercu_core.reading.trial import read_trial
@@ -11,7 +13,7 @@ from apercu_core.trial.facts import PlotFacts, TrialFacts
 from apercu_core.verdicts.margin import Margin
 from library.models import MeasureVersion
 from records.bring import with_sheet
-from records.models import Observation, Upload, Visit
+from records.models import Observation, Upload, Visit, VisitMeasure
 from records.uploads import remove_old
 from tests.server.bringing import ROLES, acceptance, bring, bring_trial, read
 from tests.server.conftest import TABLE
@@ -66,6 +68,9 @@ def test_a_table_without_a_comparison_says_so_and_accepting_it_makes_nothing(cli
     client = client_of("owner")
     upload = bring(client, workspace, TABLE.replace("Oat", "Bare").replace("Vetch", "Bare")).json()
     assert "only one treatment" in upload["proposed"]["refusal"]
+    nothing = {"design": "", "plots": 0, "blocks": [], "treatments": [], "likely_control": "", "most_samples": 0,
+               "gaps": 0, "measures": []}  # fmt: skip
+    assert {key: upload["proposed"][key] for key in nothing} == nothing
     answer = client.post(f"/api/v1/uploads/{upload['id']}/trial", acceptance(), format="json")
     assert (answer.status_code, answer.json()["code"]) == (422, "bad-design")
     assert Trial.objects.count() == 0
@@ -98,12 +103,14 @@ def test_long_names_of_plots_and_treatments_are_kept_whole(client_of, workspace)
 
 def test_bad_cells_come_with_line_column_value_and_reason(client_of, workspace):
     client = client_of("owner")
+    bring(client, workspace, TABLE)  # of which nothing comes in
     upload = bring(client, workspace, TABLE.replace("43.6", "ca. 43")).json()
     answer = client.post(f"/api/v1/uploads/{upload['id']}/check", {"roles": ROLES}, format="json").json()
     assert answer["odd"] == [{"line": 5, "column": "Yield (t/ha)", "text": "ca. 43", "why": "this isn’t a number"}]
     assert [(c["line"], c["text"], c["value"]) for c in answer["read"][0]["cells"][2:4]] == [
         (4, TABLE.splitlines()[3].split(",")[3], float(TABLE.splitlines()[3].split(",")[3])), (5, "ca. 43", None)
     ]  # fmt: skip
+    assert [(one["name"], one["more"]) for one in answer["read"]] == [("Yield (t/ha)", 0), ("Weeds", 0)]
     trial = bring_trial(client, workspace, TABLE.replace("43.6", "ca. 43"))
     assert [p["label"] for p in read(client, trial)["measures"][0]["plots"] if p["value"] is None] == ["4"]
     kept = Observation.objects.filter(unit__label__in=["3", "4"], version__measure__name="Yield").order_by(
@@ -198,6 +205,10 @@ def test_an_open_question_holds_the_import_until_it_is_answered(client_of, works
     assert (upload["proposed"]["settled"], question["cells"]) == (
         False, [{"line": 2, "text": "1,025", "readings": ["1.025", "1025"]}]
     )  # fmt: skip
+    assert question["answer"] == ""
+    answered = {"roles": ROLES, "answers": {question["id"]: "comma"}}
+    checked = client.post(f"/api/v1/uploads/{upload['id']}/check", answered, format="json").json()
+    assert {q["about"]: q["answer"] for q in checked["questions"]} == {"decimal_mark": "comma"}
     address = f"/api/v1/uploads/{upload['id']}/trial"
     held = client.post(address, acceptance(), format="json")
     assert (held.status_code, "Answer it, then import" in held.json()["detail"]) == (422, True)
@@ -240,13 +251,27 @@ def test_a_long_table_becomes_a_trial_with_a_visit_for_each_date(client_of, work
 
 def test_a_margin_of_nothing_is_refused_with_its_place(client_of, workspace):
     accepted = acceptance()
-    accepted["measures"][1]["margin"] = -1
+    accepted["measures"][0]["margin"], accepted["measures"][1]["margin"] = 0, -1
     client = client_of("owner")
-    upload = bring(client, workspace, TABLE).json()
-    answer = client.post(f"/api/v1/uploads/{upload['id']}/trial", accepted, format="json")
-    assert answer.json()["errors"] == [
-        {"where": "measures.1.margin", "what": "The margin must be a number above 0, or empty."}
+    path = f"/api/v1/uploads/{bring(client, workspace, TABLE).json()['id']}/trial"
+    what = "The margin must be a number above 0, or empty."
+    assert client.post(path, accepted, format="json").json()["errors"] == [
+        {"where": "measures.0.margin", "what": what}, {"where": "measures.1.margin", "what": what}
+    ]  # fmt: skip
+    alike = acceptance()
+    alike["measures"][1] |= {"name": "Yield", "unit": "t/ha"}
+    assert client.post(path, alike, format="json").json()["errors"] == [
+        {"where": "measures", "what": "Two measures have one name and unit; give each its own."}
     ]
+
+
+def test_what_a_column_is_follows_the_answer_of_the_person(client_of, workspace):
+    accepted = acceptance(roles={**ROLES, "Weeds": "ignore"})
+    accepted["measures"].pop()
+    client = client_of("owner")
+    trial = bring_trial(client, workspace, TABLE, **accepted)
+    assert [m["name"] for m in read(client, trial)["measures"]] == ["Yield"]
+    assert Observation.objects.count() == 12
 
 
 def test_tables_that_nobody_accepted_go_after_a_week(
@@ -276,3 +301,28 @@ def test_samples_of_a_plot_are_averaged_and_counted_once(client_of, workspace):
     assert (visit["name"], [m["name"] for m in visit["measures"]]) == ("Imported as a table", ["Yield", "Weeds"])
     assert set(Observation.objects.filter(unit__label="1").values_list("sample", flat=True)) == {1, 2}
     assert visit["progress"]["done"] == 12
+    # Each of them stands on the sheet, whatever else is planned of the visit.
+    crop = visit["measures"][0]
+    assert (crop["samples"], crop["sample_name"]) == (2, "sample")
+    assert [row["value"] for row in visit["rows"] if (row["measure"], row["sample"]) == (crop["id"], 2)] == [42.1]
+    path = f"/api/v1/trials/{trial}/visits/{visit['id']}"
+    how = {"placement": "free", "samples": {}, "plots": [], "observers": [], "blind": None, "guess_first": False}
+    plan = {"name": "Harvest", "measures": [m["id"] for m in visit["measures"]], "how": how}
+    saved = client.put(path, plan, format="json", headers={"If-Match": visit["etag"]})
+    assert (saved.status_code, saved.json()["measures"][0]["samples"]) == (200, 2)
+    plan["how"] = {**how, "samples": {crop["id"]: 3}}
+    refused = client.put(path, plan, format="json", headers={"If-Match": saved.json()["etag"]})
+    assert (refused.status_code, refused.json()["detail"]) == (422, "Yield is one entry of each plot.")
+
+
+def test_samples_of_a_table_imported_by_an_earlier_release_stand_on_its_sheet_too(client_of, workspace):
+    answers = {"repeated_rows": "samples", "uneven_rows": "lost"}
+    bring_trial(client_of("owner"), workspace, TABLE + "A,1,Bare,42.1,57\n", answers=answers)
+    own = VisitMeasure.objects.order_by("order")
+    own.update(samples=None)
+    weeds = own.last().measure.version
+    weeds.settings["frames"] = 2
+    weeds.save()
+    with connection.cursor() as cursor:
+        cursor.execute(import_module("records.migrations.0014_samples_of_imported_tables").SET)
+    assert list(own.values_list("samples", flat=True)) == [2, None]

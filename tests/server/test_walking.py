@@ -65,11 +65,13 @@ def test_who_reads_us_units_types_and_sees_them_and_what_is_stored_stays_metric(
     assert [f["unit"] for f in barley["fields"]] == ["lb", "%", "ft²"]
     bare = trial.typed("101", {"mass": "50", "moisture": "14", "area": "300"}, measure=1)
     assert trial.enter(bare)[0]["value"] == pytest.approx(10 * 50 * 0.45359237 / (300 * 0.09290304))
+    trial.enter(trial.typed("102", {"mass": "22 kg", "moisture": "14", "area": "300"}, measure=1))
     asked = trial.enter(trial.typed("101", "600"))[0]
     assert "223 weeds/ft² is unusual" in asked["message"]
     assert stands(trial, "101", measure=1)["fields"] == {"mass": "50", "moisture": "14", "area": "300"}
     owner.patch("/api/v1/session", {"units": "metric"}, format="json")  # who reads metric is told what was meant
     assert stands(trial, "101", measure=1)["fields"] == {"mass": "50 lb", "moisture": "14 %", "area": "300 ft²"}
+    assert stands(trial, "102", measure=1)["fields"] == {"mass": "22 kg", "moisture": "14 %", "area": "300 ft²"}
 
 
 # --- missing plots, and what Read makes of them -----------------------------------------------------------------

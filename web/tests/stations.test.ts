@@ -398,7 +398,7 @@ describe('two values for one place', () => {
       ...PLANLESS,
       rows: [row('theirs', 'Joss', '9', 36)],
       conflicts: [row('mine', 'Ada', '7', 28)],
-      measures: [{ id: 'w', name: 'Weeds', unit: 'weeds/m²', factor: 1, samples: 4 }],
+      measures: [{ id: 'w', name: 'Weeds', unit: 'weeds/m²', factor: 1, samples: 4, sample_name: 'frame' }],
     } as unknown as Visit
     const page = show(ConflictDialog, { trial, visit, ...sends(), modelValue: true })
     await flushPromises()
@@ -424,7 +424,7 @@ describe('the sheet on a phone', () => {
     order: ['101', '102'],
     zones: {},
     measures: [
-      { id: 'w', name: 'Weeds', unit: 'weeds/m²', factor: 1, part_kind: '', parts: [], common_parts: [], samples: 2, zones: [], settings: ['Frame area: 0.25 m²'],
+      { id: 'w', name: 'Weeds', unit: 'weeds/m²', factor: 1, part_kind: '', parts: [], common_parts: [], samples: 2, sample_name: 'frame', zones: [], settings: ['Frame area: 0.25 m²'],
         fields: [{ key: 'count', name: 'Count', unit: '', kind: 'whole' as const, optional: false, choices: [], timed: false, depths: null }] },
     ],
   } as unknown as Visit // prettier-ignore
@@ -437,7 +437,7 @@ describe('the sheet on a phone', () => {
     sample,
     field: 'count',
   })
-  function card(at: Step) {
+  function card(at: Step, of = visit) {
     const typed: [Step, string][] = []
     const sheet = {
       cell: (place: Place) => emptyCell(place),
@@ -448,7 +448,7 @@ describe('the sheet on a phone', () => {
     }
     const props = {
       trial,
-      visit,
+      visit: of,
       sheet,
       states: { '101': 'done', '102': 'todo' },
       at: () => at,
@@ -467,7 +467,10 @@ describe('the sheet on a phone', () => {
       timed: true,
       depths: null,
     }
-    const rings = { ...visit, measures: [{ ...visit.measures[0]!, samples: 1, fields: [fills] }] }
+    const rings = {
+      ...visit,
+      measures: [{ ...visit.measures[0]!, samples: 1, sample_name: 'frame', fields: [fills] }],
+    }
     const at = { ...step('101', 1), field: 'fills' }
     const typed: string[] = []
     const sheet = {
@@ -506,6 +509,9 @@ describe('the sheet on a phone', () => {
     expect(onward(step('101', 1))).toBe('Go to frame 2 →')
     expect(onward(step('101', 2))).toBe('Go to plot 102 →')
     expect(onward(step('102', 2))).toBe('Save last plot')
+    const rows = { ...visit, measures: [{ ...visit.measures[0]!, sample_name: 'length of row' }] }
+    const along = card(step('101', 1), rows).page
+    expect(along.find('.samples strong').text()).toBe('Length of row 1 of 2')
   })
   it('goes back to the last frame of the plot before', async () => {
     const { page } = card(step('102', 1))
@@ -522,7 +528,7 @@ describe('the sheet on a phone', () => {
 
 describe('counting by species on a phone', () => {
   const measure = {
-    id: 'w', name: 'Weeds', unit: 'weeds/m²', factor: 1, part_kind: 'species', samples: 2, zones: [], settings: [],
+    id: 'w', name: 'Weeds', unit: 'weeds/m²', factor: 1, part_kind: 'species', samples: 2, sample_name: 'frame', zones: [], settings: [],
     parts: [{ name: 'Fat hen', group: 'annual broadleaf' }, { name: 'Couch grass', group: '' }],
     common_parts: [{ name: 'Charlock', group: 'annual broadleaf' }],
     fields: [{ key: 'count', name: 'Count', unit: '', kind: 'whole' as const, optional: false, choices: [], timed: false, depths: null }],

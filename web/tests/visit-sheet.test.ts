@@ -30,7 +30,7 @@ const visit: Visit = {
   ...PLANLESS, id: 'v', etag: 'v1', trial: 't', site: 's', units: 'metric', name: 'Weeds in June', due: null, date: null, order: ['101', '102', '103'], zones: {}, page: 1, pages: 1, rows: [], conflicts: [],
   notes: [], progress: { done: 0, begun: 0, of: 3, conflicts: 0 },
   measures: [
-    { id: 'weeds', name: 'Weeds', unit: 'weeds/m²', factor: 1, fields: [count], part_kind: '', parts: [], common_parts: [], samples: 2, zones: [], formula: '', settings: [],
+    { id: 'weeds', name: 'Weeds', unit: 'weeds/m²', factor: 1, fields: [count], part_kind: '', parts: [], common_parts: [], samples: 2, sample_name: 'frame', zones: [], formula: '', settings: [],
       pitfall: '', zero_when_failed: true, watched: null, beyond: '', by_photograph: false, counted_on_photograph: false, rules: rulesOf('frame-count') },
   ],
 } // prettier-ignore

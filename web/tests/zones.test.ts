@@ -28,7 +28,7 @@ const count = {
   depths: null,
 }
 const weeds = {
-  id: 'w', name: 'Weeds', unit: 'weeds/m²', factor: 1, part_kind: '', parts: [], common_parts: [], samples: 2, zones: ['wheel track', 'between'], settings: [],
+  id: 'w', name: 'Weeds', unit: 'weeds/m²', factor: 1, part_kind: '', parts: [], common_parts: [], samples: 2, sample_name: 'frame', zones: ['wheel track', 'between'], settings: [],
   fields: [count], formula: '', pitfall: '',
 } // prettier-ignore
 /** A track runs through the first plot only. */
@@ -74,7 +74,7 @@ describe('a sheet with zones', () => {
   it('leads on a phone through the zones of a plot', () => {
     const onward = (at: Step) => {
       const page = show(PlotCard, { trial, visit, sheet, states: {}, at: () => at, mayRecord: true })
-      return [page.find('.frames').text(), page.find('.onward').text()]
+      return [page.find('.samples').text(), page.find('.onward').text()]
     }
     expect(onward(step('101', 'wheel track', 1))).toEqual(['wheel track: Frame 1 of 2', 'Go to frame 2 →'])
     expect(onward(step('101', 'wheel track', 2))[1]).toBe('Go to between')

@@ -84,6 +84,9 @@ class SheetMeasureOut(serializers.Serializer[Any]):
     factor = serializers.FloatField()
     fields = FieldOut(many=True)  # type: ignore[assignment]
     samples = serializers.IntegerField()
+    sample_name = serializers.CharField(
+        help_text="What one of several samples is called: frame, length of row, sample."
+    )
     part_kind = serializers.CharField(allow_blank=True, help_text="What an entry is told by; empty: it is the whole.")
     parts = ListedPartOut(many=True)
     common_parts = ListedPartOut(many=True, help_text="To add to the list from.")

@@ -103,6 +103,7 @@ def measure_json(taken: VisitMeasure, season: Season, system: System) -> dict[st
             for f in sheet.fields
         ],
         "samples": samples_at(taken),
+        "sample_name": sheet.sample_name,
         "part_kind": sheet.parts,
         "parts": [asdict(one) for one in parts_of(measure)],
         "common_parts": COMMON.get(shipped.common_parts, ()) if shipped else (),

@@ -5434,6 +5434,8 @@ export interface components {
             factor: number;
             fields: components["schemas"]["FieldOut"][];
             samples: number;
+            /** @description What one of several samples is called: frame, length of row, sample. */
+            sample_name: string;
             /** @description What an entry is told by; empty: it is the whole. */
             part_kind: string;
             parts: components["schemas"]["ListedPartOut"][];

@@ -4,7 +4,7 @@ import { useI18n } from 'vue-i18n'
 
 import type { FieldLog } from '@/api/fieldLog'
 import type { Season, Trial } from '@/api/queries'
-import { day, figure, month, plain } from '@/texts/format'
+import { capital, day, figure, month, plain } from '@/texts/format'
 
 import { eventsOf } from './events'
 import NextDue from './NextDue.vue'
@@ -24,7 +24,7 @@ const logged = computed(() =>
       one.kind === 'decision'
         ? t(`log.decision.${one.decision || 'other'}`)
         : t(`log.trouble.${one.trouble || 'other'}`)
-    return [{ id: one.id, name: name[0]!.toUpperCase() + name.slice(1), day: one.day }]
+    return [{ id: one.id, name: capital(name), day: one.day }]
   }),
 )
 const events = computed(() => eventsOf(props.trial, props.season, logged.value))

@@ -64,6 +64,8 @@ export function threeDigits(value: number): string {
 
 const MONTHS = ['Jan', 'Feb', 'Mar', 'Apr', 'May', 'Jun', 'Jul', 'Aug', 'Sep', 'Oct', 'Nov', 'Dec']
 
+export const capital = (text: string): string => text.charAt(0).toUpperCase() + text.slice(1)
+
 /** A local date (`2026-10-06`) as `6 Oct 2026`. */
 export function day(date: string): string {
   const [y, m, d] = date.split('-').map(Number)

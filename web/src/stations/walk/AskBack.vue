@@ -11,10 +11,10 @@ const props = defineProps<{ cell: Cell; plot: string; measure?: SheetMeasure }>(
 defineEmits<{ keep: []; change: [] }>()
 const { t } = useI18n()
 const where = computed(() => {
-  const frame =
-    (props.measure?.samples ?? 1) > 1 ? `, ${t('walk.frameN', { n: props.cell.place.sample })}` : ''
+  const { samples = 1, sample_name: name = '' } = props.measure ?? {}
+  const sample = samples > 1 ? `, ${t('walk.sampleN', { name, n: props.cell.place.sample })}` : ''
   const zone = props.cell.place.zone ? `, ${props.cell.place.zone}` : ''
-  return `${t('walk.plot', { p: props.plot })}, ${props.measure?.name ?? ''}${zone}${frame}`
+  return `${t('walk.plot', { p: props.plot })}, ${props.measure?.name ?? ''}${zone}${sample}`
 })
 </script>
 

@@ -7,6 +7,7 @@ import type { Outbox } from '@/offline/sending'
 import { newId } from '@/parts/newId'
 import SheetDialog from '@/parts/SheetDialog.vue'
 import { useRequired } from '@/parts/useRequired'
+import { capital } from '@/texts/format'
 
 import { figureOf } from './figureOf'
 import { keyOf } from '@/offline/cells'
@@ -37,7 +38,8 @@ const measure = computed(() => props.visit.measures.find((m) => m.id === conflic
 const where = computed(() => {
   const { component, zone, sample } = conflicting.value
   const of = measure.value?.samples ?? 1
-  return [measure.value?.name, component, zone, of > 1 && t('walk.frameOf', { n: sample, of })]
+  const name = capital(measure.value?.sample_name ?? '')
+  return [measure.value?.name, component, zone, of > 1 && t('walk.sampleOf', { name, n: sample, of })]
     .filter(Boolean)
     .join(' · ')
 })

@@ -29,9 +29,9 @@ const fieldOf = (m: SheetMeasure, key: string) => m.fields.find((field) => field
 function head(m: SheetMeasure, column: Omit<Step, 'unit'>): string {
   const field = fieldOf(m, column.field)
   const part = column.component
-  const frame = m.samples > 1 ? t('walk.frameN', { n: column.sample }) : ''
+  const sample = m.samples > 1 ? t('walk.sampleN', { name: m.sample_name, n: column.sample }) : ''
   const name = (m.samples > 1 || part) && m.fields.length === 1 ? '' : field.name
-  const named = [frame, part, name].filter(Boolean).join(', ')
+  const named = [sample, part, name].filter(Boolean).join(', ')
   return [column.zone, field.unit ? `${named}, ${field.unit}` : named].filter(Boolean).join(': ')
 }
 /** Made once for a visit: objects that stay the same draw nothing anew while somebody types. */

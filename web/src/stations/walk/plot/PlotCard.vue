@@ -4,7 +4,7 @@ import { useI18n } from 'vue-i18n'
 
 import type { SheetMeasure, Trial, Visit } from '@/api/queries'
 import TreatmentTag from '@/ground/TreatmentTag.vue'
-import { day, plain } from '@/texts/format'
+import { capital, day, plain } from '@/texts/format'
 
 import { keyOf, stepsIn, type Step } from '@/offline/cells'
 import { painted } from '@/parts/painted'
@@ -45,7 +45,7 @@ const { t } = useI18n()
 const present = computed(() => props.at())
 const plot = computed(() => props.trial.plots.find((one) => one.id === present.value.unit)!)
 const place = computed(() => props.trial.treatments.findIndex((one) => one.id === plot.value.treatment))
-/** Where one stands in a plot: a frame, or a frame in a zone; each with the first of its fields. */
+/** Where one stands in a plot: a sample, or a sample in a zone; each with the first of its fields. */
 function spotsOf(steps: Step[]): Step[] {
   const spots = new Map<string, Step>()
   for (const step of steps) if (!spots.has(spotOf(step))) spots.set(spotOf(step), step)
@@ -60,7 +60,7 @@ const nth = computed(() =>
     spots.value.findIndex((spot) => spotOf(spot) === spotOf(present.value)),
   ),
 )
-/** The fields of this frame; measures with fewer samples have had theirs. */
+/** The fields of this sample; measures with fewer samples have had theirs. */
 const here = computed(() => inPlot.value.filter((step) => spotOf(step) === spotOf(present.value)))
 const tallied = (m: SheetMeasure) =>
   Boolean(m.part_kind) && m.fields.length === 1 && m.fields[0]!.kind === 'whole'
@@ -84,9 +84,17 @@ function noneHere(steps: Step[]) {
   props.sheet.type(steps[0]!, '0')
   void onward()
 }
-const frame = computed(() => {
+/** What one of several samples is called there; one name for measures that differ in it. */
+function sampleName(spot: Step): string {
+  const names = new Set(
+    inPlot.value.filter((step) => spotOf(step) === spotOf(spot)).map((step) => measureOf(step).sample_name),
+  )
+  return names.size === 1 ? [...names][0]! : t('walk.sample')
+}
+const sampleHere = computed(() => {
   const inZone = spots.value.filter((spot) => spot.zone === present.value.zone)
-  const said = t('walk.frameOf', { n: present.value.sample, of: inZone.length })
+  const name = capital(sampleName(present.value))
+  const said = t('walk.sampleOf', { name, n: present.value.sample, of: inZone.length })
   return [present.value.zone, inZone.length > 1 ? said : ''].filter(Boolean).join(': ')
 })
 const measures = computed(() => new Map(props.visit.measures.map((m) => [m.id, m])))
@@ -102,7 +110,8 @@ const following = computed(() => {
   const inPlot = spots.value[nth.value + 1]
   if (inPlot) {
     const zone = inPlot.zone === present.value.zone ? '' : inPlot.zone
-    const text = zone ? t('walk.nextZone', { zone }) : t('walk.nextFrame', { n: inPlot.sample })
+    const name = sampleName(inPlot)
+    const text = zone ? t('walk.nextZone', { zone }) : t('walk.nextSample', { name, n: inPlot.sample })
     return { step: inPlot, text }
   }
   const unit = props.visit.order[at.value + 1]
@@ -138,7 +147,7 @@ function choose(step: Step, one: string) {
   props.sheet.type(step, one)
   void props.sheet.finish(step)
 }
-/** The next frame is drawn first; what was typed is on this device already, and is finished then. */
+/** The next sample is drawn first; what was typed is on this device already, and is finished then. */
 async function onward() {
   const talliedHere = tallies.value.filter(({ steps }) => counted(steps))
   const typedHere = shown.value
@@ -202,8 +211,8 @@ function said(step: Step): string {
       </div>
     </section>
     <SamplePlaces :trial="trial" :visit="visit" :plot="plot" :sample="present.sample">
-      <p v-if="frame" class="frames">
-        <strong>{{ frame }}</strong>
+      <p v-if="sampleHere" class="samples">
+        <strong>{{ sampleHere }}</strong>
         <span class="quiet small">{{ visit.measures[0]?.settings.slice(0, 1).join() }}</span>
       </p>
     </SamplePlaces>
@@ -397,11 +406,11 @@ section {
   gap: 8px;
   align-items: center;
 }
-.frames,
+.samples,
 .missing {
   margin: 0;
 }
-.frames {
+.samples {
   display: flex;
   gap: 12px;
   align-items: baseline;
