@@ -159,10 +159,10 @@ def fill(trial: str) -> None:
         cursor.execute(
             """
             INSERT INTO records_observation (id, unit_id, visit_id, version_id, zone, component_kind, component, sample,
-                source, value, typed, fields, typed_unit, missing_reason, missing_status, why,
+                source, value, typed, fields, units, missing_reason, missing_status, why,
                 current, in_conflict, confirmed, by_id, entered_at, received_at)
             SELECT gen_random_uuid(), u.id, v.id, m.version_id, '', '', '', s,
-                '', 20 + random() * 40, '10', '{"count": "10"}', 'weeds/m²', '', '', '', true, false, false,
+                '', 20 + random() * 40, '10', '{"count": "10"}', 'metric', '', '', '', true, false, false,
                 t.created_by_id, now(), now()
             FROM trials_trial t JOIN trials_season e ON e.trial_id = t.id JOIN records_visit v ON v.season_id = e.id
                 JOIN trials_unit u ON u.season_id = e.id AND u.kind = 'plot'

@@ -36,7 +36,7 @@ def record_entries(*, by: Person, visit: Visit, entries: Sequence[Entry], entere
     rows = [
         Observation(
             id=entry.id, unit=entry.unit, visit=visit, version=entry.version, sample=entry.sample,
-            value=entry.value, typed=entry.typed, typed_unit=entry.version.unit, missing_reason=entry.missing_reason,
+            value=entry.value, typed=entry.typed, missing_reason=entry.missing_reason,
             fields=dict(entry.fields), source=Source.FILE, by=by, entered_at=entered_at, received_at=at,
         )
         for entry in entries

@@ -191,7 +191,7 @@ def put_in(
         reason.strip(),
     )
     row.typed = " · ".join(text.strip() for key, text in fields.items() if key != GUESS)[:80]
-    row.typed_unit = version.shown_in(system)[0][:40]
+    row.units = system
     if missing_status:
         if not row.missing_reason:
             return Outcome(row.id, "refused", message="Say why there is no value: the reason is kept with the plot.")
@@ -451,7 +451,7 @@ def _further(
                 row,
                 row.version,
                 like.fields,
-                _system_of(like),
+                cast(System, like.units),
                 missing_status=like.missing_status,
                 reason=like.missing_reason,
                 confirmed=True,
@@ -461,10 +461,5 @@ def _further(
             row.confirmed = like.confirmed
         else:  # from a table, before cells were kept by field
             row.value, row.bound, row.missing_reason = like.value, like.bound, like.missing_reason
-        row.typed, row.typed_unit, row.source = like.typed, like.typed_unit, like.source
+        row.typed, row.units, row.source = like.typed, like.units, like.source
     return _put_over(at, row, by, why)
-
-
-def _system_of(row: Observation) -> System:
-    """Whose units what was typed is in."""
-    return "metric" if row.typed_unit in ("", row.version.unit) else "us"

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, ClassVar
 
 from django.db import models
 
-from crew.models import Person, Workspace
+from crew.models import Person, UnitSystem, Workspace
 from crew.visible import Visible
 from library.models import MeasureVersion
 from trials.models import Season, TrialMeasure, Unit
@@ -150,7 +150,9 @@ class Observation(models.Model):
     )
     typed = models.CharField(max_length=80, blank=True)
     fields = models.JSONField(default=dict, blank=True, help_text="Each field of the sheet, as typed.")
-    typed_unit = models.CharField(max_length=40, blank=True)
+    units = models.CharField(
+        max_length=6, choices=UnitSystem, default=UnitSystem.METRIC, help_text="That a bare number of `fields` is in."
+    )
     missing_reason = models.CharField(max_length=200, blank=True)
     missing_status = models.CharField(max_length=10, choices=MissingStatus, blank=True)
     why = models.CharField(max_length=300, blank=True, help_text="Why an earlier row was corrected.")

@@ -128,7 +128,7 @@ def test_entries_are_added_once_whatever_is_sent_twice(season, visit, owner):
         record_entries(by=owner, visit=visit, entries=entries, entered_at=ENTERED)
     assert Observation.objects.count() == 2
     kept = Observation.objects.get(id=entries[0].id)
-    assert (kept.typed, kept.typed_unit, kept.entered_at) == ("40.0", "t/ha", ENTERED)
+    assert (kept.typed, kept.units, kept.entered_at) == ("40.0", "metric", ENTERED)
 
 
 def test_a_visit_of_96_values_is_one_bulk_write(season, visit, owner, django_assert_max_num_queries):

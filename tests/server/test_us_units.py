@@ -1,13 +1,17 @@
 """US units from Ask to Plan: what is shown, what is kept, and that nothing drifts between two people's units."""
 
+import math
 import uuid
+from importlib import import_module
 
 import pytest
+from django.apps import apps
 from django.core.files.uploadedfile import SimpleUploadedFile
 
 from crew.models import Person
+from records.models import Observation
 from reports.stake_out import map_html
-from tests.server.asking import PLAN, YIELD, Trial, measure_in, page, site_in
+from tests.server.asking import PLAN, YIELD, Trial, measure_in, page, site_in, stands
 from trials.models import Season, TrialMeasure
 
 FEET = 3.280839895
@@ -162,3 +166,27 @@ def test_depths_of_a_profile_and_times_of_a_watch_are_told_with_the_field_they_b
     in_units(trial.client, "us")
     depths = trial.open()["measures"][0]["fields"][0]["depths"]
     assert (depths["first"], depths["unit"]) == (pytest.approx(5 / 2.54), "in")
+
+
+def test_what_was_typed_is_meant_in_the_typist_s_units_also_where_the_value_s_unit_is_the_same_in_both(trial):
+    ring = measure_in("Bulk density", unit="g/cm³", catalogue="bulk-density", sheet="bulk-density", settings={},
+                      margin=0.1, expected=1.3, cv_percent=5)  # fmt: skip
+    soil = Trial(trial.client, Season.objects.get(trial=trial.id).trial.workspace, measures=[ring])
+    in_units(soil.client, "us")
+    entry = soil.typed("101", {"dry": "4.5"})
+    density = soil.enter(entry)[0]["value"]
+    assert density == pytest.approx(4.5 * 28.349523125 / (math.pi * 2.5**2 * 5))  # g in the cm³ of the ring
+    assert stands(soil, "101")["fields"] == {"dry": "4.5"}
+    soil.enter(soil.typed("101", {"dry": "4.6"}, replaces=entry["id"]))
+    undone = soil.client.post(
+        f"/api/v1/observations/{stands(soil, '101')['id']}/undo", {"id": str(uuid.uuid4())}, format="json"
+    )
+    assert (undone.status_code, stands(soil, "101")["value"]) == (200, density)
+    in_units(soil.client, "metric")
+    assert stands(soil, "101")["fields"] == {"dry": "4.5 oz"}
+    # Rows of an earlier release didn't say: working them out again does.
+    soil.enter(soil.typed("102", {"dry": "130"}))
+    Observation.objects.update(units="metric")
+    import_module("records.migrations.0015_units_of_what_was_typed").find_where_the_unit_tells_nothing(apps)
+    said = set(Observation.objects.values_list("fields__dry", "units"))
+    assert said == {("4.5", "us"), ("4.6", "us"), ("130", "metric")}

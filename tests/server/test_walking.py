@@ -19,7 +19,7 @@ def test_a_count_becomes_a_density_and_what_was_typed_is_kept(trial):
     saved = trial.enter(trial.typed("101", " 7 "))[0]
     assert (saved["state"], saved["value"]) == ("saved", 28.0)
     row = Observation.objects.get()
-    assert (row.fields, row.typed, row.value, row.typed_unit) == ({"count": "7"}, "7", 28.0, "weeds/m²")
+    assert (row.fields, row.typed, row.value, row.units) == ({"count": "7"}, "7", 28.0, "metric")
     assert Visit.objects.get(id=trial.visit).date is not None
 
 

@@ -150,8 +150,7 @@ def _setting(value: float, unit: str, system: System) -> str:
 def as_typed(row: Observation, system: System) -> dict[str, str]:
     """The figures as they were typed; a bare one from a person with other units is given the unit it was meant in."""
     fields: dict[str, str] = row.fields or {"value": row.typed}
-    unit = row.version.unit
-    meant: System = "metric" if row.typed_unit in ("", unit) else "us"
+    unit, meant = row.version.unit, cast(System, row.units)
     if meant == system:
         return fields
     of = {f.key: f for f in row.version.entry_sheet.fields}
