@@ -44,6 +44,7 @@ def test_upload_proposes_roles_units_directions_and_the_control(client_of, works
     body = answer.json()
     assert {c["name"]: c["role"] for c in body["columns"]} == ROLES
     assert [(c["unit"], c["direction"]) for c in body["columns"][3:]] == [("t/ha", "higher"), ("", "lower")]
+    assert body["proposed"]["refusal"] == ""
     assert (body["proposed"]["likely_control"], body["proposed"]["plots"]) == ("Bare", 12)
     assert Trial.objects.count() == 0
 

@@ -68,6 +68,9 @@ def test_a_transect_where_nobody_knows_north_runs_from_the_way_up_on_the_map(ada
     assert found["said"].startswith("Along a straight line 0° clockwise from the way up on the map, 2 m")
     assert len(found["by_plot"]) == 12
     assert all(first["across"] == second["across"] for first, second in found["by_plot"].values())
+    turned = Trial(ada, workspace, sites=[site_in("Fen Piece", latitude=None, longitude=None, bearing_deg=30)])
+    turned.plan_visit(how={**HOW, "placement": "transect", "bearing": "0", "spacing": "2"})
+    assert "0° clockwise from north" in placed(turned)["said"]
 
 
 def test_what_no_quadrat_is_laid_down_for_stands_on_a_transect_and_nowhere_else(ada, workspace):

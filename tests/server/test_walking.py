@@ -20,6 +20,8 @@ def test_a_count_becomes_a_density_and_what_was_typed_is_kept(trial):
     assert (saved["state"], saved["value"]) == ("saved", 28.0)
     row = Observation.objects.get()
     assert (row.fields, row.typed, row.value, row.units) == ({"count": "7"}, "7", 28.0, "metric")
+    shown = stands(trial, "101")
+    assert (shown["value"], shown["at"], shown["by"]) == (28.0, "2026-06-24T08:00:00Z", row.by.name)
     assert Visit.objects.get(id=trial.visit).date is not None
 
 
@@ -63,6 +65,7 @@ def test_who_reads_us_units_types_and_sees_them_and_what_is_stored_stays_metric(
     weeds, barley = trial.open()["measures"]
     assert (weeds["unit"], weeds["factor"]) == ("weeds/ft²", pytest.approx(0.09290304))
     assert [f["unit"] for f in barley["fields"]] == ["lb", "%", "ft²"]
+    assert weeds["settings"][0] == "Frame area: 2.69 ft²"
     bare = trial.typed("101", {"mass": "50", "moisture": "14", "area": "300"}, measure=1)
     assert trial.enter(bare)[0]["value"] == pytest.approx(10 * 50 * 0.45359237 / (300 * 0.09290304))
     trial.enter(trial.typed("102", {"mass": "22 kg", "moisture": "14", "area": "300"}, measure=1))
@@ -378,12 +381,13 @@ def test_several_readings_are_one_value_and_readers_of_other_units_see_what_was_
         "Plant height", unit="cm", catalogue="", sheet="readings", settings={}, direction="none", expected=40
     )
     trial = Trial(client_of("owner"), workspace, measures=[height])
-    trial.enter(trial.typed("101", {"readings": "31 28 33,5"}))
+    trial.enter(trial.typed("101", {"readings": "31 28 33,5", "guess": "30"}))
     assert trial.open()["rows"][0]["value"] == pytest.approx(92.5 / 3)
     us = client_of("technician")
     us.patch("/api/v1/session", {"units": "us"}, format="json")
+    assert [one["unit"] for one in trial.open(us)["measures"][0]["fields"]] == ["in"]
     row = trial.open(us)["rows"][0]
-    assert row["fields"] == {"readings": "31 cm; 28 cm; 33,5 cm"}
+    assert row["fields"] == {"readings": "31 cm; 28 cm; 33,5 cm", "guess": "30 cm"}
     (again,) = trial.enter(trial.typed("101", row["fields"], replaces=row["id"]), client=us)
     assert again["value"] == pytest.approx(92.5 / 3)
     refused = trial.enter(trial.typed("102", {"readings": "12; x"}))[0]

@@ -31,7 +31,7 @@ from config.etags import IF_MATCH, etag_of, saved_unless_changed
 from crew.models import Person
 from records.api import visit_shapes as shapes
 from records.device_clock import clock_off, corrected, said
-from records.entering import Typed, decide, redo, save_entries, undo
+from records.entering import GUESS, Typed, decide, redo, save_entries, undo
 from records.models import Observation, Visit, VisitMeasure
 from records.neighbours import expected_at, with_means
 from records.past import past_of
@@ -153,7 +153,8 @@ def as_typed(row: Observation, system: System) -> dict[str, str]:
     unit, meant = row.version.unit, cast(System, row.units)
     if meant == system:
         return fields
-    of = {f.key: f for f in row.version.entry_sheet.fields}
+    own = row.version.entry_sheet.fields
+    of = {f.key: f for f in own} | {GUESS: own[0]}  # what is guessed has one field
     return {key: _said_in(text, shown_in(unit_of_field(of[key], unit), meant)[0], of[key].kind) if key in of else text
             for key, text in fields.items()}  # fmt: skip
 
