@@ -2,12 +2,12 @@
 
     .apercu/venv/bin/python -m tests.mutation statistics
     .apercu/venv/bin/python -m tests.mutation records "*entering*"
-    .apercu/venv/bin/python -m tests.mutation records every "records.entering.x_undo__mutmut_7"
+    .apercu/venv/bin/python -m tests.mutation records 300 "records.entering.x_undo__mutmut_7"
 
-The first argument is a part of `PARTS`, further ones name mutants as `mutmut run` does; `every` before them lets every
-test meet a change of `records`, which the first try of a module does without. What survives is listed at the
-end; `show NAME` in place of a part's arguments prints one of them. Results are kept in .apercu/mutation, so that a
-second run goes on where the first ended. A whole part takes hours; lines that hold only text aren't changed.
+The first argument is a part of `PARTS`, further ones name mutants as `mutmut run` does; a number before them says how
+many tests may meet a change of `records`. What survives is listed at the end; `show NAME` in place of a part's
+arguments prints one of them. Results are kept in .apercu/mutation, so that a second run goes on where the first ended.
+A whole part takes hours; lines that hold only text aren't changed.
 """
 
 from __future__ import annotations
@@ -50,9 +50,7 @@ NEAREST = {
 }
 """A module of `records` → the tests that are about it: they come before all others."""
 MOST_TESTS = 25
-"""That meet a change of `records`, since more than a hundred open a visit: a further one may notice what survives.
-`every` lifts it, for a second pass over those.
-"""
+"""That meet a change of `records`, since more than a hundred open a visit: a further one may notice what survives."""
 
 
 EMPTIED_CACHES = """
@@ -125,7 +123,7 @@ def pytest_collection_modifyitems(items):
         return name not in nearest, whole, FIRST.index(name)
 
     items.sort(key=place)
-    if MOST and nearest:
+    if nearest:
         del items[MOST:]
 
 
@@ -158,7 +156,7 @@ def main(part: str, *names: str) -> int:
         print(f"There is no part called {part!r}. The parts are: {', '.join(PARTS)}.", file=sys.stderr)
         return 2
     folder = state_folder() / "mutation" / part
-    most, names = (None, names[1:]) if names[:1] == ("every",) else (MOST_TESTS, names)
+    most, names = (int(names[0]), names[1:]) if names and names[0].isdigit() else (MOST_TESTS, names)
     _lay_out(folder, part, most)
     if part != "records":
         return _mutmut(folder, {}, names)
@@ -171,7 +169,7 @@ def main(part: str, *names: str) -> int:
         cluster.stop()
 
 
-def _lay_out(folder: Path, part: str, most: int | None) -> None:
+def _lay_out(folder: Path, part: str, most: int) -> None:
     """The project as one flat folder, so that a module's name is its path: mutants are found by both."""
     folder.mkdir(parents=True, exist_ok=True)
     server = [path for path in (ROOT / "server").iterdir() if path.name != "__pycache__"]

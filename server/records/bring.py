@@ -167,7 +167,8 @@ def _more_than_usual(cells: Mapping[str, Sequence[ReadCell]], measure: TrialMeas
 
 def _entry(unit: Unit, version: MeasureVersion, number: int, read: ReadCell, reason: str | None) -> Entry:
     """As written in the table, but for counts in frames, whose sheet wants the count. `reason`: of an empty cell."""
-    fields = {"value": repr(read.value)}  # as it was read: by itself, 1,025 could be either
+    # By itself, 1,025 could be read in two ways: it is written as it was read.
+    fields = {"value": read.typed if read.typed.isdecimal() else repr(read.value)}
     if version.sheet == "frame-count" and read.value is not None:
         fields = {"count": f"{read.value * version.settings['area'] / (per_area_factor(version.unit) or 1.0):g}"}
     missing = read.value is None

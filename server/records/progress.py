@@ -60,7 +60,7 @@ def samples_at(taken: VisitMeasure) -> int:
     return taken.samples or samples_wanted(taken.measure)
 
 
-def _samples_due(taken: VisitMeasure) -> int:
+def samples_due(taken: VisitMeasure) -> int:
     """Without which a plot isn't done: one where a sheet asks for one, however many an imported table had of it."""
     return samples_at(taken) if taken.measure.version.entry_sheet.sampled else samples_wanted(taken.measure)
 
@@ -93,7 +93,7 @@ def progress_of(visits: Sequence[Visit], plots: Mapping[uuid.UUID, int], shares:
 def _need(visit: Visit, shares: Shares) -> _Need:
     by_version, by_plot = {}, {}
     for taken in visit.taken.all():
-        version, wanted = taken.measure.version_id, _samples_due(taken)
+        version, wanted = taken.measure.version_id, samples_due(taken)
         zones = measured_in(visit.season, taken.measure)
         by_version[version] = wanted
         for unit, own in shares.items() if zones else ():

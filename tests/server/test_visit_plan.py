@@ -76,6 +76,7 @@ def test_a_transect_where_nobody_knows_north_runs_from_the_way_up_on_the_map(ada
 def test_what_no_quadrat_is_laid_down_for_stands_on_a_transect_and_nowhere_else(ada, workspace):
     trial = Trial(ada, workspace, measures=[measure_in(settings={"area": 6, "frames": 2})])  # a strip, not a quadrat
     assert placed(trial)["by_plot"] == {}
+    assert trial.open()["measures"][0]["settings"] == ["Frame area: 6 m²"]
     trial.plan_visit(how={**HOW, "placement": "transect", "bearing": "30", "spacing": "2"})
     found = placed(trial)
     assert (found["width"], found["length"], len(found["by_plot"])) == (0, 0, 12)

@@ -65,7 +65,8 @@ def test_who_reads_us_units_types_and_sees_them_and_what_is_stored_stays_metric(
     weeds, barley = trial.open()["measures"]
     assert (weeds["unit"], weeds["factor"]) == ("weeds/ft²", pytest.approx(0.09290304))
     assert [f["unit"] for f in barley["fields"]] == ["lb", "%", "ft²"]
-    assert weeds["settings"][0] == "Frame area: 2.69 ft²"
+    assert (weeds["settings"], barley["common_parts"]) == (["Frame area: 2.69 ft²"], [])
+    assert weeds["pitfall"].startswith("Count")
     bare = trial.typed("101", {"mass": "50", "moisture": "14", "area": "300"}, measure=1)
     assert trial.enter(bare)[0]["value"] == pytest.approx(10 * 50 * 0.45359237 / (300 * 0.09290304))
     trial.enter(trial.typed("102", {"mass": "22 kg", "moisture": "14", "area": "300"}, measure=1))

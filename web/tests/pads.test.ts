@@ -153,7 +153,7 @@ describe('an area drawn on a plot', () => {
     const { sheet } = sheetWith('squares', '1 6')
     const visit = {
       order: [plot.id], zones: {},
-      measures: [{ ...measure, samples: 1, sample_name: 'frame', part_kind: '', parts: [], zones: [], fields: [{ key: 'squares', kind: 'squares' }] }],
+      measures: [{ ...measure, samples: 1, samples_due: 1, sample_name: 'frame', part_kind: '', parts: [], zones: [], fields: [{ key: 'squares', kind: 'squares' }] }],
     } as unknown as Visit // prettier-ignore
     expect(failedGround([plot], visit, sheet)).toEqual([
       [10, 20, 1, 3],

@@ -398,7 +398,17 @@ describe('two values for one place', () => {
       ...PLANLESS,
       rows: [row('theirs', 'Joss', '9', 36)],
       conflicts: [row('mine', 'Ada', '7', 28)],
-      measures: [{ id: 'w', name: 'Weeds', unit: 'weeds/m²', factor: 1, samples: 4, sample_name: 'frame' }],
+      measures: [
+        {
+          id: 'w',
+          name: 'Weeds',
+          unit: 'weeds/m²',
+          factor: 1,
+          samples: 4,
+          samples_due: 4,
+          sample_name: 'frame',
+        },
+      ],
     } as unknown as Visit
     const page = show(ConflictDialog, { trial, visit, ...sends(), modelValue: true })
     await flushPromises()
@@ -424,7 +434,7 @@ describe('the sheet on a phone', () => {
     order: ['101', '102'],
     zones: {},
     measures: [
-      { id: 'w', name: 'Weeds', unit: 'weeds/m²', factor: 1, part_kind: '', parts: [], common_parts: [], samples: 2, sample_name: 'frame', zones: [], settings: ['Frame area: 0.25 m²'],
+      { id: 'w', name: 'Weeds', unit: 'weeds/m²', factor: 1, part_kind: '', parts: [], common_parts: [], samples: 2, samples_due: 2, sample_name: 'frame', zones: [], settings: ['Frame area: 0.25 m²'],
         fields: [{ key: 'count', name: 'Count', unit: '', kind: 'whole' as const, optional: false, choices: [], timed: false, depths: null }] },
     ],
   } as unknown as Visit // prettier-ignore
@@ -469,7 +479,9 @@ describe('the sheet on a phone', () => {
     }
     const rings = {
       ...visit,
-      measures: [{ ...visit.measures[0]!, samples: 1, sample_name: 'frame', fields: [fills] }],
+      measures: [
+        { ...visit.measures[0]!, samples: 1, samples_due: 1, sample_name: 'frame', fields: [fills] },
+      ],
     }
     const at = { ...step('101', 1), field: 'fills' }
     const typed: string[] = []
@@ -528,7 +540,7 @@ describe('the sheet on a phone', () => {
 
 describe('counting by species on a phone', () => {
   const measure = {
-    id: 'w', name: 'Weeds', unit: 'weeds/m²', factor: 1, part_kind: 'species', samples: 2, sample_name: 'frame', zones: [], settings: [],
+    id: 'w', name: 'Weeds', unit: 'weeds/m²', factor: 1, part_kind: 'species', samples: 2, samples_due: 2, sample_name: 'frame', zones: [], settings: [],
     parts: [{ name: 'Fat hen', group: 'annual broadleaf' }, { name: 'Couch grass', group: '' }],
     common_parts: [{ name: 'Charlock', group: 'annual broadleaf' }],
     fields: [{ key: 'count', name: 'Count', unit: '', kind: 'whole' as const, optional: false, choices: [], timed: false, depths: null }],

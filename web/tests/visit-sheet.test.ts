@@ -30,7 +30,7 @@ const visit: Visit = {
   ...PLANLESS, id: 'v', etag: 'v1', trial: 't', site: 's', units: 'metric', name: 'Weeds in June', due: null, date: null, order: ['101', '102', '103'], zones: {}, page: 1, pages: 1, rows: [], conflicts: [],
   notes: [], progress: { done: 0, begun: 0, of: 3, conflicts: 0 },
   measures: [
-    { id: 'weeds', name: 'Weeds', unit: 'weeds/m²', factor: 1, fields: [count], part_kind: '', parts: [], common_parts: [], samples: 2, sample_name: 'frame', zones: [], formula: '', settings: [],
+    { id: 'weeds', name: 'Weeds', unit: 'weeds/m²', factor: 1, fields: [count], part_kind: '', parts: [], common_parts: [], samples: 2, samples_due: 2, sample_name: 'frame', zones: [], formula: '', settings: [],
       pitfall: '', zero_when_failed: true, watched: null, beyond: '', by_photograph: false, counted_on_photograph: false, rules: rulesOf('frame-count') },
   ],
 } // prettier-ignore
@@ -233,6 +233,13 @@ describe('a visit’s sheet', () => {
     await vi.waitFor(() =>
       expect(page.find('.standing').text()).toContain('40 plants/m² of 80 plants/m² expected'),
     )
+  })
+  it('takes a plot as done without a sample that an imported table has of others alone', async () => {
+    const weeds = { ...visit.measures[0]!, samples_due: 1, sample_name: 'sample' }
+    const row = { ...WHOLE, id: 'r', unit: trial.plots[0]!.id, measure: 'weeds', zone: '', sample: 1, value: 40, bound: null, fields: { count: '10' }, missing_status: '' as const, missing_reason: '', by: 'Ada', at: '2026-06-01T08:00:00Z' } // prettier-ignore
+    const { ready, at } = await open({ visit: { measures: [weeds], rows: [row] } })
+    await ready()
+    expect(at()).toBe('Plot 102, Weeds, sample 1')
   })
   it('opens the plot of a scanned label, and says so where the label is of another trial', async () => {
     const own = '00000000-0000-4000-8000-000000000001'

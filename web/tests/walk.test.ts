@@ -30,9 +30,9 @@ const visitOf = (changes: Partial<Visit> = {}): Visit => ({
   ...PLANLESS, id: 'v', etag: 'v1', trial: 't', site: 's', units: 'metric', name: 'Weeds', due: null, date: null, order: ['p1', 'p2'], zones: {}, page: 1, pages: 1, rows: [], conflicts: [], notes: [],
   progress: { done: 0, begun: 0, of: 2, conflicts: 0 },
   measures: [
-    { id: 'weeds', name: 'Weeds', unit: 'weeds/m²', factor: 1, fields: [field('count')], part_kind: '', parts: [], common_parts: [], samples: 2, sample_name: 'frame', zones: [], formula: '',
+    { id: 'weeds', name: 'Weeds', unit: 'weeds/m²', factor: 1, fields: [field('count')], part_kind: '', parts: [], common_parts: [], samples: 2, samples_due: 2, sample_name: 'frame', zones: [], formula: '',
       settings: [], pitfall: '', zero_when_failed: true, watched: null, beyond: '', by_photograph: false, counted_on_photograph: false, rules: rulesOf('frame-count') },
-    { id: 'yield', name: 'Yield', unit: 't/ha', factor: 1, fields: [field('mass'), field('area')], part_kind: '', parts: [], common_parts: [], samples: 1, sample_name: 'frame', zones: [],
+    { id: 'yield', name: 'Yield', unit: 't/ha', factor: 1, fields: [field('mass'), field('area')], part_kind: '', parts: [], common_parts: [], samples: 1, samples_due: 1, sample_name: 'frame', zones: [],
       formula: '', settings: [], pitfall: '', zero_when_failed: true, watched: null, beyond: '', by_photograph: false, counted_on_photograph: false, rules: rulesOf('fresh-yield') },
   ],
   ...changes,

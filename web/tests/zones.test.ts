@@ -28,7 +28,7 @@ const count = {
   depths: null,
 }
 const weeds = {
-  id: 'w', name: 'Weeds', unit: 'weeds/m²', factor: 1, part_kind: '', parts: [], common_parts: [], samples: 2, sample_name: 'frame', zones: ['wheel track', 'between'], settings: [],
+  id: 'w', name: 'Weeds', unit: 'weeds/m²', factor: 1, part_kind: '', parts: [], common_parts: [], samples: 2, samples_due: 2, sample_name: 'frame', zones: ['wheel track', 'between'], settings: [],
   fields: [count], formula: '', pitfall: '',
 } // prettier-ignore
 /** A track runs through the first plot only. */

@@ -84,6 +84,7 @@ class SheetMeasureOut(serializers.Serializer[Any]):
     factor = serializers.FloatField()
     fields = FieldOut(many=True)  # type: ignore[assignment]
     samples = serializers.IntegerField()
+    samples_due = serializers.IntegerField(help_text="Without which a plot isn’t done.")
     sample_name = serializers.CharField(
         help_text="What one of several samples is called: frame, length of row, sample."
     )

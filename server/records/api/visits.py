@@ -36,7 +36,7 @@ from records.models import Observation, Visit, VisitMeasure
 from records.neighbours import expected_at, with_means
 from records.past import past_of
 from records.places import Places, places_at
-from records.progress import Progress, progress_in, samples_at, taken_with_measures, without_its_zones
+from records.progress import Progress, progress_in, samples_at, samples_due, taken_with_measures, without_its_zones
 from records.visits import (
     HowWalked,
     allotment_of,
@@ -103,6 +103,7 @@ def measure_json(taken: VisitMeasure, season: Season, system: System) -> dict[st
             for f in sheet.fields
         ],
         "samples": samples_at(taken),
+        "samples_due": samples_due(taken),
         "sample_name": sheet.sample_name,
         "part_kind": sheet.parts,
         "parts": [asdict(one) for one in parts_of(measure)],
@@ -112,7 +113,8 @@ def measure_json(taken: VisitMeasure, season: Season, system: System) -> dict[st
         "settings": [
             f"{s.name}: {_setting(value, s.unit, system)}"
             for s in sheet.settings
-            if (value := version.settings.get(s.key, s.usual)) is not None
+            if s.key != "frames"  # `samples` says how many this visit takes
+            and (value := version.settings.get(s.key, s.usual)) is not None
         ],
         "pitfall": amounts_in(shipped.pitfall, system) if shipped else "",
         "watched": version.settings.get(sheet.watched) if sheet.watched else None,

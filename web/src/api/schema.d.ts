@@ -5434,6 +5434,8 @@ export interface components {
             factor: number;
             fields: components["schemas"]["FieldOut"][];
             samples: number;
+            /** @description Without which a plot isn’t done. */
+            samples_due: number;
             /** @description What one of several samples is called: frame, length of row, sample. */
             sample_name: string;
             /** @description What an entry is told by; empty: it is the whole. */

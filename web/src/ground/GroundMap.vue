@@ -382,7 +382,7 @@ function describe(d: (typeof drawn.value)[number]): string {
         height="8"
       />
     </svg>
-    <svg class="marks" :width="size.width" :height="size.height" aria-hidden="true">
+    <svg v-if="!schematic" class="marks" :width="size.width" :height="size.height" aria-hidden="true">
       <ScaleBar
         :scale="view.scale"
         :length-unit="lengthUnit"
@@ -390,7 +390,6 @@ function describe(d: (typeof drawn.value)[number]): string {
         :y="size.height - 24"
       />
       <g
-        v-if="!schematic"
         class="north"
         :transform="`translate(${size.width - 26} ${size.height - 26}) rotate(${-bearing})`"
         aria-hidden="true"

@@ -102,9 +102,10 @@ function jump(label: string) {
   chosen.value = [label]
 }
 
-/** Done when each entry of the plot stands, or one says why it doesn't. */
+/** Done when each entry that is due in the plot stands, or one says why it doesn't. */
 function stateOf(id: string): 'done' | 'begun' | 'todo' | 'lost' | 'failed' {
-  const steps = stepsIn(visit.value, id)
+  const due = new Map(visit.value.measures.map((m) => [m.id, m.samples_due]))
+  const steps = stepsIn(visit.value, id).filter((step) => step.sample <= due.get(step.measure)!)
   const cells = steps.map((step) => sheet.cell(step))
   const missingStatus = cells.find((cell) => cell.missingStatus)?.missingStatus
   if (missingStatus) return missingStatus === 'failed' ? 'failed' : 'lost'
