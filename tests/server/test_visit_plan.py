@@ -1,16 +1,19 @@
 """How a visit is walked: where, how many samples, which plots, who counts, blind, a guess first, what was before."""
 
+import json
 import re
 import uuid
 from datetime import timedelta
 
 import pytest
+from rest_framework.renderers import JSONRenderer
 
 from apercu_core.measures.neighbours import expected_from
 from apercu_core.reading.asked import Blinding
 from config import clock
 from readings.bridge import gather, recorded
 from records import device_clock
+from records.api.visit_shapes import VisitOut
 from records.models import Observation, Visit
 from reports.field_sheet import field_sheet_html
 from tests.server.asking import Trial, measure_in, site_in
@@ -317,6 +320,34 @@ def test_a_value_unlike_the_last_one_of_its_plot_is_asked_about(ada, workspace):
     assert asked["state"] == "question"
     assert asked["message"].startswith("2100 kg/ha is unlike the last value of this plot, 200 kg/ha.")
     assert trial.enter(trial.typed("102", {"value": "2100"}))[0]["state"] == "saved"  # it has no last value
+
+
+def test_what_is_sent_of_a_visit_has_the_shape_that_is_declared(ada, client_of, workspace, people):
+    seed = measure_in("Seed yield", unit="kg/ha", sheet="figure", catalogue="", settings={}, margin=10)
+    treatments = [{"id": str(uuid.uuid4()), "name": n, "is_control": n == "Bare"} for n in ("Bare", "Vetch")]
+    trial = Trial(ada, workspace, measures=[measure_in(), seed], treatments=treatments)
+    plots = ada.get(f"/api/v1/trials/{trial.id}").json()["plots"]
+    bare = [p["label"] for p in plots if p["treatment"] == treatments[0]["id"]]
+    body = {"name": "Weeds", "measures": trial.measures, "dates": ["2026-07-08"]}
+    made = ada.put(f"/api/v1/trials/{trial.id}/visit-series/{uuid.uuid4()}", body, format="json")
+    trial.enter(*(trial.typed(label, {"value": "200"}, measure=1) for label in bare))
+    trial.visit = made.json()["visits"][1]["id"]
+    trial.plan_visit(name="Weeds in July", how={**HOW, "observers": [str(people["owner"].id)]})
+    trial.enter(*(trial.typed(label, {"value": "210"}, measure=1) for label in bare[1:]))
+    trial.enter(trial.typed(bare[1], {"value": "190"}, measure=1), client=client_of("technician"))
+    trial.enter(trial.typed(bare[0], {}, missing_status="damaged", missing_reason="trodden down"))
+    Visit.objects.exclude(pk=trial.visit).update(date="2026-06-24")
+    sent = trial.open()
+    parts = ("past", "expected", "observers", "rows", "conflicts", "order", "measures", "progress")
+    assert [part for part in parts if not sent[part]] == []
+    assert sent["places"]["by_plot"].keys() == sent["places"]["area"].keys() == set(sent["order"])
+    assert json.loads(JSONRenderer().render(VisitOut(sent).data)) == sent
+    row = next(one for one in sent["rows"] if one["unit"] == trial.unit(bare[0]))
+    assert (row["missing_status"], row["missing_reason"], row["by"]) == (
+        "damaged",
+        "trodden down",
+        people["owner"].name,
+    )
 
 
 def test_the_field_sheet_has_a_row_for_each_sample_in_walking_order_and_its_place(ada, workspace, people):
