@@ -48,7 +48,7 @@ NEAREST = {
     "uploads": ("bring",),
     "visits": ("visit_plan", "visit_series", "season"),
 }
-"""A module of `records` → the tests that are about it: they come before all others."""
+"""A module of `records` → the tests that are about it: they come before all others, in this order."""
 MOST_TESTS = 25
 """That meet a change of `records`, since more than a hundred open a visit: a further one may notice what survives."""
 
@@ -120,7 +120,7 @@ def pytest_collection_modifyitems(items):
         marked = item.get_closest_marker("django_db")
         whole = bool(marked and marked.kwargs.get("transaction"))
         name = item.path.stem.removeprefix("test_")
-        return name not in nearest, whole, FIRST.index(name)
+        return name not in nearest, whole, (nearest if name in nearest else FIRST).index(name)
 
     items.sort(key=place)
     if nearest:

@@ -114,7 +114,8 @@ def test_what_each_question_names_comes_back(owner, workspace):
     treatments = [{"id": str(uuid.uuid4()), "name": n, "is_control": n in names[:2]} for n in names]
     of = {t["name"]: t["id"] for t in treatments}
     asked = {"control": of["Mustard"], "planned": "equivalence", "planned_for": [of["Vetch"]], "primary": True}
-    trial = Trial(owner, workspace, treatments=treatments, measures=[measure_in(**asked)])
+    named = measure_in("Sample weeds", **asked)  # by its name alone, its column would be taken for one of samples
+    trial = Trial(owner, workspace, treatments=treatments, measures=[named])
     for i, plot in enumerate(owner.get(f"/api/v1/trials/{trial.id}").json()["plots"]):
         trial.enter(*(trial.typed(plot["label"], str(5 + (i * k) % 7), k) for k in (1, 2)))
     again = bring_back(owner, workspace.id, package(owner, trial.id))
