@@ -165,7 +165,8 @@ def test_depths_of_a_profile_and_times_of_a_watch_are_told_with_the_field_they_b
     assert (profile["fields"][0]["timed"], profile["watched"], watched["watched"]) == (False, None, 4)
     in_units(trial.client, "us")
     depths = trial.open()["measures"][0]["fields"][0]["depths"]
-    assert (depths["first"], depths["unit"]) == (pytest.approx(5 / 2.54), "in")
+    assert (depths["first"], depths["step"]) == (pytest.approx(5 / 2.54), pytest.approx(10 / 2.54))
+    assert (depths["unit"], depths["limit"]) == ("in", 2)
 
 
 def test_what_was_typed_is_meant_in_the_typist_s_units_also_where_the_value_s_unit_is_the_same_in_both(trial):

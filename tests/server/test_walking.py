@@ -323,6 +323,9 @@ def test_a_large_sheet_comes_in_pages_of_plots(trial, owner, monkeypatch):
     assert {one["progress"]["done"] for one in pages} == {12}
     last = pages[2]["order"][0]
     assert owner.get(f"{url}?plot={last}").json()["page"] == 3
+    opened = owner.get(url).json()
+    assert (opened["page"], len(opened["order"])) == (1, 4)
+    assert owner.get(f"{url}?plot={uuid.uuid4()}").json()["page"] == 1  # of another trial
     assert [owner.get(f"{url}?page={odd}").json()["page"] for odd in ("0", "99", "x", "-1", "9" * 30, "²")] == [
         1, 3, 1, 1, 1, 1,
     ]  # fmt: skip
