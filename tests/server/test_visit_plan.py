@@ -341,6 +341,8 @@ def test_what_is_sent_of_a_visit_has_the_shape_that_is_declared(ada, client_of, 
     parts = ("past", "expected", "observers", "rows", "conflicts", "order", "measures", "progress")
     assert [part for part in parts if not sent[part]] == []
     assert sent["places"]["by_plot"].keys() == sent["places"]["area"].keys() == set(sent["order"])
+    assert (sent["name"], sent["due"]) == ("Weeds in July", "2026-06-24")
+    assert sent["date"] == clock.today("Europe/London").isoformat()
     assert json.loads(JSONRenderer().render(VisitOut(sent).data)) == sent
     row = next(one for one in sent["rows"] if one["unit"] == trial.unit(bare[0]))
     assert (row["missing_status"], row["missing_reason"], row["by"]) == (

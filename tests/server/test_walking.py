@@ -323,6 +323,7 @@ def test_a_large_sheet_comes_in_pages_of_plots(trial, owner, monkeypatch):
     assert {one["progress"]["done"] for one in pages} == {12}
     last = pages[2]["order"][0]
     assert owner.get(f"{url}?plot={last}").json()["page"] == 3
+    assert owner.get(f"{url}?plot={pages[1]['order'][0]}").json()["page"] == 2
     opened = owner.get(url).json()
     assert (opened["page"], len(opened["order"])) == (1, 4)
     assert owner.get(f"{url}?plot={uuid.uuid4()}").json()["page"] == 1  # of another trial
