@@ -426,7 +426,6 @@ def _put_over(at: Observation, row: Observation, by: Person, why: str) -> Observ
     """Save a further row as the current one in the place of `at`."""
     now = clock.now()
     Observation.objects.filter(id=at.id).update(current=False)
-    row.version = at.version
     for name, value in _place(at).items():
         setattr(row, name, value)
     row.source = row.source or Source.PERSON

@@ -97,6 +97,15 @@ def race(trial, people, monkeypatch, guard):
     return sorted(states)
 
 
+def test_what_two_people_weighed_alike_in_their_own_units_is_no_conflict(trial, client_of):
+    plot = {"moisture": "14", "area": "30"}
+    mine, theirs = ({"mass": mass, **plot} for mass in ("13 lb", "5.89670081"))
+    first = trial.enter(trial.typed("101", mine, measure=1))[0]
+    second = trial.enter(trial.typed("101", theirs, measure=1), client=client_of("technician"))[0]
+    assert first["value"] != second["value"] == pytest.approx(first["value"], rel=1e-12)
+    assert (second["state"], trial.open()["conflicts"]) == ("saved", [])
+
+
 @pytest.mark.django_db(transaction=True)
 def test_two_people_at_the_same_moment_keep_both_figures_and_without_the_guard_one_is_lost(
     client_of, workspace, people, monkeypatch
