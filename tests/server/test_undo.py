@@ -43,6 +43,7 @@ def test_a_correction_obeys_the_sheet(trial, owner, typed, says):
     assert (asked["state"], "is unusual" in asked["message"], stands(trial, "101")["id"]) == ("question", True, old)
     kept = owner.put(f"/api/v1/observations/{uuid.uuid4()}", {**unusual, "confirmed": True}, format="json").json()
     assert (kept["state"], stands(trial, "101")["fields"]) == ("saved", {"count": "900"})
+    assert stands(trial, "101")["missing_reason"] == ""
 
 
 def test_units_as_typed_stay_with_their_value_through_correction_and_undo(client_of, workspace):

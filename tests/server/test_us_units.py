@@ -191,3 +191,5 @@ def test_what_was_typed_is_meant_in_the_typist_s_units_also_where_the_value_s_un
     import_module("records.migrations.0015_units_of_what_was_typed").find_where_the_unit_tells_nothing(apps)
     said = set(Observation.objects.values_list("fields__dry", "units"))
     assert said == {("4.5", "us"), ("4.6", "us"), ("130", "metric")}
+    Observation.objects.update(fields={})  # and early ones of a table have no fields
+    assert stands(soil, "101")["fields"] == {"value": "4.5"}
