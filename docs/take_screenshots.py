@@ -40,8 +40,14 @@ def sign_in(page: Page, address: str) -> None:
     page.get_by_text("Covers before").first.wait_for()
 
 
-def open_board(page: Page, address: str) -> None:
+def open_today(page: Page, address: str) -> None:
+    """With all its trials: only then is the last link of a trial's name that of the list."""
     page.goto(address)
+    page.wait_for_load_state("networkidle")
+
+
+def open_board(page: Page, address: str) -> None:
+    open_today(page, address)
     page.get_by_role("link", name=re.compile("Covers before maincrop")).last.click()
     page.get_by_role("heading", name="Doubts: what a careful colleague would ask").wait_for()
     page.evaluate("document.fonts.ready")
@@ -64,7 +70,7 @@ def station(name: str, heading: str, trial: str = "Covers before sugar beet") ->
     """Opens a station of one of the demo's trials."""
 
     def prepare(page: Page, address: str) -> None:
-        page.goto(address)
+        open_today(page, address)
         page.get_by_role("link", name=re.compile(f"^{trial}")).last.click()
         page.wait_for_url(re.compile("/trials/"))
         page.goto(re.sub(r"/\w+$", f"/{name}", page.url))
@@ -75,7 +81,7 @@ def station(name: str, heading: str, trial: str = "Covers before sugar beet") ->
 
 def open_tally(page: Page, address: str) -> None:
     """A weed count by species, with a few counted in the first frame."""
-    page.goto(address)
+    open_today(page, address)
     page.get_by_role("link", name="Covers before sugar beet").last.click()
     page.get_by_role("link", name=re.compile("^Weed count")).click()
     keys = page.locator(".keys button")
