@@ -226,6 +226,9 @@ def test_a_height_is_forecast_from_what_visits_measured(trial, settings):
     assert answer.status_code == 200, answer.content
     assert one(trial, kill)["due"] == "2026-04-10"  # 1 cm a day, without weather
     assert "no range" in one(trial, kill)["why"][1]
+    standing = {row["unit"]: row["id"] for row in trial.open()["rows"]}
+    trial.enter(*(trial.typed(one, {"value": "22"}, measure=2, replaces=standing[trial.unit(one)]) for one in plots))
+    assert one(trial, kill)["due"] == "2026-04-05"  # it follows what was measured: 1.2 cm a day
 
 
 def test_kill_dates_may_be_stages_and_people_of_another_custom_read_theirs(trial, people, client_of):
