@@ -96,6 +96,14 @@ def test_an_entry_of_the_whole_where_parts_are_wanted_is_refused_and_so_is_the_r
     assert parts(plain, HEN).status_code == 409
 
 
+def test_a_species_met_at_a_visit_that_takes_other_measures_too_comes_on_its_own_list(client_of, workspace):
+    by_species = measure_in("Weeds by species", catalogue="weeds-by-species", sheet="species-count")
+    trial = Trial(client_of("owner"), workspace, measures=[by_species, measure_in()])
+    (met,) = trial.enter(entry(trial, units(trial)[0], 1, COUCH, 3))
+    assert met["state"] == "saved"
+    assert [[one["name"] for one in m["parts"]] for m in trial.open()["measures"]] == [[COUCH], []]
+
+
 def test_a_part_that_was_corrected_to_missing_leaves_its_frame_without_a_sum(trial):
     parts(trial, HEN, COUCH)
     first = units(trial)[0]
