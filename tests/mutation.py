@@ -2,12 +2,12 @@
 
     .apercu/venv/bin/python -m tests.mutation statistics
     .apercu/venv/bin/python -m tests.mutation records "*entering*"
-    .apercu/venv/bin/python -m tests.mutation records 300 "records.entering.x_undo__mutmut_7"
+    .apercu/venv/bin/python -m tests.mutation records 300 "records.places.x__said__mutmut_7"
 
 The first argument is a part of `PARTS`, further ones name mutants as `mutmut run` does; a number before them says how
-many tests may meet a change of `records`. What survives is listed at the end; `show NAME` in place of a part's
-arguments prints one of them. Results are kept in .apercu/mutation, so that a second run goes on where the first ended.
-A whole part takes hours; lines that hold only text aren't changed.
+many tests may meet a change of a module in `NEAREST`. What survives is listed at the end; `show NAME` in place of a
+part's arguments prints one of them. Results are kept in .apercu/mutation, so that a second run goes on where the first
+ended. A whole part takes hours; lines that hold only text aren't changed.
 """
 
 from __future__ import annotations
@@ -50,7 +50,7 @@ NEAREST = {
 }
 """A module of `records` → the tests that are about it: they come before all others, in this order."""
 MOST_TESTS = 25
-"""That meet a change of `records`, since more than a hundred open a visit: a further one may notice what survives."""
+"""That meet a change of a module in `NEAREST`, since more than a hundred open a visit: a further one may notice what survives."""
 
 
 EMPTIED_CACHES = """

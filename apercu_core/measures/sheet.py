@@ -145,7 +145,7 @@ class Sheet:
     @property
     def sample_name(self) -> str:
         """What one of several samples of a plot is called."""
-        return next((SAMPLE_NAMES[s.name] for s in self.settings if s.name in SAMPLE_NAMES), "sample")
+        return next((SAMPLE_NAMES.get(s.name, "sample") for s in self.settings if s.key == "frames"), "sample")
 
     @property
     def beyond_side(self) -> str:

@@ -269,8 +269,9 @@ describe('this device', () => {
 
 describe('an answer that an earlier release has kept', () => {
   it('opens with what came since filled in', async () => {
-    answers['GET /api/v1/visits/v'] = [200, { id: 'v', name: 'Weeds' }]
+    answers['GET /api/v1/visits/v'] = [200, { id: 'v', name: 'Weeds', measures: [{ id: 'w', samples: 3 }] }]
     const visit = await api.visit('v')
+    expect([visit.measures[0]!.samples_due, visit.measures[0]!.sample_name]).toEqual([3, 'frame'])
     expect([visit.name, visit.blind, visit.places.by_plot, visit.expected]).toEqual(['Weeds', false, {}, []])
     const season = seasonOfNow({ visits: [{ id: 'v', name: 'Weeds' }] } as never)
     expect([season.crew, season.visits[0]!.observers, season.visits[0]!.how.samples]).toEqual([[], [], {}])

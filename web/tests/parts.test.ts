@@ -169,7 +169,7 @@ describe('a cell of the board', () => {
 })
 
 describe('the ground', () => {
-  const map = (chosen: string[] = []) =>
+  const map = (chosen: string[] = [], schematic = false) =>
     show(GroundMap, {
       plots,
       treatments,
@@ -179,10 +179,15 @@ describe('the ground', () => {
         '104': { figure: '44.2', state: 'doubtful' },
       },
       bearing: 30,
-      schematic: false,
+      schematic,
       gradient: 'slope falls north',
       chosen,
     })
+
+  it('has a scale bar only where plots are drawn to scale', () => {
+    const bars = [false, true].map((schematic) => map([], schematic).find('[data-part=scale-bar]').exists())
+    expect(bars).toEqual([true, false])
+  })
 
   it('names each plot by what is seen on it, then treatment, block and doubt', () => {
     const names = map()

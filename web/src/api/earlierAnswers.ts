@@ -17,7 +17,15 @@ const UNPLANNED = {
   observers: [],
   how: { placement: 'free', samples: {}, plots: [], observers: [], blind: false, guess_first: false },
 } as const
-export const ofNow = (visit: Shapes['VisitOut']): Shapes['VisitOut'] => ({ ...PLANLESS, ...visit })
+export const ofNow = (visit: Shapes['VisitOut']): Shapes['VisitOut'] => ({
+  ...PLANLESS,
+  ...visit,
+  measures: visit.measures.map((m) => ({
+    ...m,
+    samples_due: m.samples_due ?? m.samples,
+    sample_name: m.sample_name ?? 'frame',
+  })),
+})
 export const seasonOfNow = (season: Shapes['SeasonOut']): Shapes['SeasonOut'] => ({
   ...season,
   crew: season.crew ?? [],
