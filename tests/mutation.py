@@ -50,7 +50,9 @@ NEAREST = {
 }
 """A module of `records` → the tests that are about it: they come before all others, in this order."""
 MOST_TESTS = 25
-"""That meet a change of a module in `NEAREST`, since more than a hundred open a visit: a further one may notice what survives."""
+"""That meet a change of a module in `NEAREST`, since more than a hundred open a visit: a further one may notice what
+survives.
+"""
 
 
 EMPTIED_CACHES = """
