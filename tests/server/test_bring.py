@@ -305,8 +305,12 @@ def test_samples_of_a_plot_are_averaged_and_counted_once(client_of, workspace):
     # Each of them stands on the sheet, whatever else is planned of the visit.
     crop = visit["measures"][0]
     assert (crop["samples"], crop["samples_due"], crop["sample_name"]) == (2, 1, "sample")
-    assert [row["value"] for row in visit["rows"] if (row["measure"], row["sample"]) == (crop["id"], 2)] == [42.1]
-    assert [row["fields"] for row in visit["rows"] if row["sample"] == 2] == [{"value": "42.1"}, {"value": "57"}]
+    second = {row["measure"]: row for row in visit["rows"] if row["sample"] == 2}
+    assert second[crop["id"]]["value"] == 42.1
+    assert {m["name"]: second[m["id"]]["fields"] for m in visit["measures"]} == {
+        "Yield": {"value": "42.1"},
+        "Weeds": {"value": "57"},
+    }
     path = f"/api/v1/trials/{trial}/visits/{visit['id']}"
     how = {"placement": "free", "samples": {}, "plots": [], "observers": [], "blind": None, "guess_first": False}
     plan = {"name": "Harvest", "measures": [m["id"] for m in visit["measures"]], "how": how}
