@@ -2,6 +2,7 @@
 
 import pytest
 from django.core.cache import cache
+from django.db import connection
 from rest_framework.test import APIClient
 
 from crew.models import Membership, Person, Role, Workspace
@@ -28,6 +29,13 @@ def _own_uploads(settings, tmp_path):
     settings.MEDIA_ROOT = tmp_path / "uploads"
     settings.WHITENOISE_AUTOREFRESH = True  # the static files are found when asked for, not listed for each client
     cache.clear()
+
+
+@pytest.fixture
+def empty_queue(transactional_db):
+    """No job waits that another test left: the queue's own tables aren't emptied with the others."""
+    with connection.cursor() as cursor:
+        cursor.execute("TRUNCATE procrastinate_jobs CASCADE")
 
 
 @pytest.fixture

@@ -16,16 +16,13 @@ from tests.server.conftest import TABLE
 from tests.server.waiting import finished
 from trials.models import Trial
 
-pytestmark = pytest.mark.django_db(transaction=True)
+pytestmark = pytest.mark.usefixtures("empty_queue")
 
 
 @pytest.fixture(autouse=True)
 def _large(monkeypatch):
     monkeypatch.setattr("records.api.views.MOST_ROWS_AT_ONCE", 5)
     monkeypatch.setattr("records.bring.AT_ONCE", 5)
-    yield
-    with connection.cursor() as cursor:
-        cursor.execute("TRUNCATE procrastinate_jobs CASCADE")
 
 
 def queued():

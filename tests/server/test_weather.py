@@ -8,7 +8,6 @@ from http.server import BaseHTTPRequestHandler, ThreadingHTTPServer
 
 import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
-from django.db import connection
 
 from jobs import running
 from jobs.models import Job
@@ -19,7 +18,7 @@ from weather import client as client_room
 from weather.fetching import due_stations, fetch
 from weather.models import DayRecord, Station
 
-pytestmark = pytest.mark.django_db(transaction=True)
+pytestmark = pytest.mark.usefixtures("empty_queue")
 TODAY = date(2026, 9, 3)
 SLUICE = STATIONS[0]
 
@@ -31,9 +30,6 @@ def _frame(settings, monkeypatch):
     monkeypatch.setattr(client_room, "READ_SECONDS", 0.4)
     monkeypatch.setattr(client_room, "BACKOFF", 0.01)
     monkeypatch.setattr("weather.fetching.YEARS_BACK", 4)
-    yield
-    with connection.cursor() as cursor:
-        cursor.execute("TRUNCATE procrastinate_jobs CASCADE")
 
 
 @pytest.fixture
