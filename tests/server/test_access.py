@@ -398,12 +398,12 @@ def test_role_by_address_by_method(client_of, workspace, world, monkeypatch):
     for module in ("page", "stake_out", "labels"):  # who may have a page is asked here; what stands on it elsewhere
         monkeypatch.setattr(f"reports.{module}.document_of", lambda html: printed)
         monkeypatch.setattr(f"reports.{module}.pdf_of", lambda document: b"%PDF")
-    found = {}
-    for method, path in EXPECTED:
+    clients, found = {who: client_of(who) for who in WHO}, {}
+    for method, path in EXPECTED:  # the last one signs out
         for who in WHO:
             if path == "/uploads/{id}/trial":  # accepting lets go of the file, which no transaction brings back
                 world[path] = ({"id": bring(client_of("owner"), workspace, TABLE).json()["id"]}, acceptance())
-            found.setdefault((method, path), []).append(asked(method, path, client_of(who), workspace, world))
+            found.setdefault((method, path), []).append(asked(method, path, clients[who], workspace, world))
     assert {key: tuple(codes) for key, codes in found.items()} == EXPECTED
 
 
