@@ -40,15 +40,14 @@ def sign_in(page: Page, address: str) -> None:
     page.get_by_text("Covers before").first.wait_for()
 
 
-def open_today(page: Page, address: str) -> None:
-    """With all its trials: only then is the last link of a trial's name that of the list."""
+def open_trial(page: Page, address: str, name: str) -> None:
+    """From the list on Today: what is due in a trial has its name too, leads elsewhere and may be there first."""
     page.goto(address)
-    page.wait_for_load_state("networkidle")
+    page.locator(".trials").get_by_role("link", name=name).click()
 
 
 def open_board(page: Page, address: str) -> None:
-    open_today(page, address)
-    page.get_by_role("link", name=re.compile("Covers before maincrop")).last.click()
+    open_trial(page, address, "Covers before maincrop")
     page.get_by_role("heading", name="Doubts: what a careful colleague would ask").wait_for()
     page.evaluate("document.fonts.ready")
 
@@ -70,8 +69,7 @@ def station(name: str, heading: str, trial: str = "Covers before sugar beet") ->
     """Opens a station of one of the demo's trials."""
 
     def prepare(page: Page, address: str) -> None:
-        open_today(page, address)
-        page.get_by_role("link", name=re.compile(f"^{trial}")).last.click()
+        open_trial(page, address, trial)
         page.wait_for_url(re.compile("/trials/"))
         page.goto(re.sub(r"/\w+$", f"/{name}", page.url))
         page.get_by_role("heading", name=heading, exact=True).wait_for()
@@ -81,8 +79,7 @@ def station(name: str, heading: str, trial: str = "Covers before sugar beet") ->
 
 def open_tally(page: Page, address: str) -> None:
     """A weed count by species, with a few counted in the first frame."""
-    open_today(page, address)
-    page.get_by_role("link", name="Covers before sugar beet").last.click()
+    open_trial(page, address, "Covers before sugar beet")
     page.get_by_role("link", name=re.compile("^Weed count")).click()
     keys = page.locator(".keys button")
     keys.first.wait_for()

@@ -100,7 +100,7 @@ def growing_trial(desk):
     """The address of the growing trial, which opens at Walk."""
     page = desk.page
     page.goto(desk.url)
-    page.get_by_role("link", name=re.compile("^Covers before sugar beet")).last.click()
+    desk.open_trial("Covers before sugar beet")
     page.get_by_role("heading", name="Field visits").wait_for()
     return page.url.removesuffix("/walk")
 

@@ -79,7 +79,7 @@ def test_two_visits_of_two_hundred_entries_without_a_network_arrive_once_and_onl
     page.reload()
     copied = page.get_by_text(re.compile("^On this device for work without a signal: 3 trials with"))
     expect(copied).to_be_visible(timeout=30_000)  # a slow machine takes its time
-    page.get_by_role("link", name="Covers before sugar beet").last.click()
+    field.open_trial("Covers before sugar beet")
     page.get_by_role("navigation").get_by_role("link", name="Walk").click()
     page.get_by_role("link", name=re.compile("^Weed count")).click()
     page.get_by_label("Plot 101, Weeds, frame 1, Fat hen").wait_for()
@@ -143,7 +143,7 @@ def test_what_was_kept_is_gone_with_its_person(field):
     page = field.page
     page.wait_for_function(READY)
     page.reload()
-    expect(page.get_by_text(re.compile("^On this device for work"))).to_be_visible()
+    expect(page.get_by_text(re.compile("^On this device for work"))).to_be_visible(timeout=30_000)
     assert page.evaluate("caches.open('apercu-data').then(cache => cache.keys()).then(keys => keys.length)") > 5
     page.get_by_role("button", name="Sign out").click()
     page.get_by_label("E-mail").wait_for()

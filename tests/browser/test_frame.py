@@ -15,7 +15,7 @@ BOXES = """() => [...document.querySelectorAll('nav.index .tab')].map(tab => {
 
 def planned(desk):
     desk.sign_in()
-    desk.page.get_by_role("link", name="When to kill covers before barley").click()
+    desk.open_trial("When to kill covers before barley")
     desk.page.get_by_role("navigation").get_by_role("link", name="Plan").click()
     desk.page.get_by_role("heading", name="Smallest detectable difference").wait_for()
     desk.page.wait_for_load_state("networkidle")

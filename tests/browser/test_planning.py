@@ -85,7 +85,7 @@ def test_a_split_plot_from_nothing_to_printed_labels(desk, keys):
 def planned(desk):
     """The address of the demo's planned trial."""
     desk.sign_in()
-    desk.page.get_by_role("link", name=re.compile("^When to kill covers")).last.click()
+    desk.open_trial("When to kill covers")
     desk.page.wait_for_url(re.compile("/trials/"))
     return re.sub(r"/\w+$", "", desk.page.url)
 

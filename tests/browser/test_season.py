@@ -8,7 +8,7 @@ from playwright.sync_api import expect
 def test_kill_dates_by_treatment_and_a_slip_that_moves_what_hangs_on_it(desk):
     desk.sign_in()
     page = desk.page
-    page.get_by_role("link", name="Covers before sugar beet").last.click()
+    desk.open_trial("Covers before sugar beet")
     page.get_by_role("navigation").get_by_role("link", name="Season").click()
     page.get_by_role("button", name="Plan kill dates by treatment").click()
     dialog = page.get_by_role("dialog")

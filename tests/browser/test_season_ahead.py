@@ -21,7 +21,7 @@ def service(settings):
 
 
 def open_season(desk, name="Covers before sugar beet"):
-    desk.page.get_by_role("link", name=name).last.click()
+    desk.open_trial(name)
     desk.page.get_by_role("navigation").get_by_role("link", name="Season").click()
 
 

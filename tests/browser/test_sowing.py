@@ -8,7 +8,7 @@ from playwright.sync_api import expect
 
 def sowing(desk):
     desk.sign_in()
-    desk.page.get_by_role("link", name="Covers before sugar beet").last.click()
+    desk.open_trial("Covers before sugar beet")
     desk.page.get_by_role("navigation").get_by_role("link", name="Sow").click()
     desk.page.get_by_role("heading", name="Sow", exact=True).wait_for()
     desk.page.wait_for_load_state("networkidle")

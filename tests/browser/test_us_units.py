@@ -72,7 +72,7 @@ def test_a_margin_typed_in_us_units_is_read_in_metric_ones_and_comes_back(desk):
     page = desk.page
     desk.sign_in()
     in_units(page, "US")
-    page.get_by_role("link", name=re.compile("^Covers before sugar beet")).last.click()
+    desk.open_trial("Covers before sugar beet")
     page.get_by_role("heading", name="Field visits").wait_for()
     ask = page.url.replace("/walk", "/ask")
     page.goto(ask)
@@ -94,7 +94,7 @@ def test_a_margin_typed_in_us_units_is_read_in_metric_ones_and_comes_back(desk):
 def test_what_was_typed_and_not_saved_belongs_to_its_units(desk):
     page = desk.page
     desk.sign_in()
-    page.get_by_role("link", name=re.compile("^Covers before sugar beet")).last.click()
+    desk.open_trial("Covers before sugar beet")
     page.get_by_role("heading", name="Field visits").wait_for()
     page.goto(page.url.replace("/walk", "/ask"))
     margin = page.get_by_role("group", name="Cover stand").get_by_label("Margin", exact=True)
