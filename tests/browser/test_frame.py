@@ -151,3 +151,22 @@ def test_charts_tables_and_the_board_are_saved_as_files(desk, tmp_path):
     page.get_by_role("button", name="Show table: Means").click()
     table = saved("Download table (CSV): Means").read_text(encoding="utf-8-sig")
     assert "Bare stubble," in table
+
+
+def test_a_page_that_does_not_come_is_said_and_opens_when_it_can(desk):
+    page = desk.page
+    desk.sign_in()
+    page.route("**/NewTrialPage*", lambda route: route.abort("connectionreset"))
+    page.get_by_role("link", name="Plan new trial").click()
+    expect(page.get_by_role("alert")).to_contain_text("couldn’t be loaded")
+    page.unroute("**/NewTrialPage*")
+    page.get_by_role("button", name="Open page").click()
+    page.get_by_label("Name of the trial").wait_for()
+    away = {"code": "database-unavailable", "detail": "The database is starting."}
+    page.route("**/api/v1/session", lambda route: route.fulfill(status=503, json=away))
+    page.reload()
+    expect(page.get_by_role("alert")).to_contain_text("The database is starting.")
+    expect(page.get_by_role("alert")).to_contain_text("Apercu tries again every 5 s.")
+    page.unroute("**/api/v1/session")
+    page.get_by_label("Name of the trial").wait_for()
+    expect(page.get_by_role("alert")).to_have_count(0)

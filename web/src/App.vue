@@ -4,6 +4,7 @@ import { VApp } from 'vuetify/components/VApp'
 
 import { sessionQuery } from '@/api/queries'
 
+import FailedPage from './shell/FailedPage.vue'
 import KeptLine from './shell/KeptLine.vue'
 
 /** A page is made anew when the units change: what its fields hold means something else in the others. */
@@ -13,6 +14,7 @@ const { data: session } = useQuery({ ...sessionQuery, enabled: false })
 <template>
   <v-app>
     <KeptLine />
+    <FailedPage />
     <router-view :key="session?.units === 'us' ? 'us' : 'metric'" />
   </v-app>
 </template>

@@ -6,6 +6,8 @@ import { createMemoryHistory, createRouter } from 'vue-router'
 import { client, Problem } from '@/api/client'
 import { api, fetchSession, queryClient } from '@/api/queries'
 import type { Doubt, Trial } from '@/api/queries'
+import { watchPages } from '@/shell/failedPage'
+import FailedPage from '@/shell/FailedPage.vue'
 import { provideGround } from '@/shell/useGround'
 import SignInPage from '@/shell/SignInPage.vue'
 import ThumbIndex from '@/shell/ThumbIndex.vue'
@@ -244,5 +246,51 @@ describe('margins of a brought table', () => {
     const kinds = page.findAllComponents({ name: 'VSelect' })[0]!.props('items') as { title: string }[]
     expect(kinds.map((kind) => kind.title)).toEqual(['t/ha', '% of the control'])
     expect(page.text()).toContain('Type a number above 0.')
+  })
+})
+
+describe('a page that doesn’t come', () => {
+  const made = async (start: string, page: () => Promise<{ render: () => unknown }>) => {
+    const router = createRouter({
+      history: createMemoryHistory(),
+      routes: [
+        { path: '/', component: { render: () => h('p') } },
+        { path: '/new', component: page as never },
+      ],
+    })
+    watchPages(router)
+    await router.push(start).catch(() => undefined)
+    return { router, shown: show(FailedPage, {}) }
+  }
+  it('is said where another page stands, until one comes', async () => {
+    const page = vi
+      .fn()
+      .mockRejectedValueOnce(new TypeError('gone'))
+      .mockResolvedValue({ render: () => h('p') })
+    const { router, shown } = await made('/', page)
+    expect(shown.text()).toBe('')
+    await router.push('/new').catch(() => undefined)
+    await flushPromises()
+    expect(shown.get('[role=alert]').text()).toContain('couldn’t be loaded')
+    expect(shown.findAll('button').map((one) => one.text())).toEqual(['Open page', 'Close message'])
+    expect(shown.find('h1').exists()).toBe(false)
+    await router.push('/new')
+    await flushPromises()
+    expect(shown.find('[role=alert]').exists()).toBe(false)
+  })
+  it('is tried again by itself where nothing else is shown, and says why it isn’t there', async () => {
+    vi.useFakeTimers()
+    const away = new Problem(503, 'unavailable', 'The database is starting.')
+    const page = vi.fn().mockRejectedValueOnce(away).mockRejectedValueOnce(away)
+    const { router, shown } = await made('/new', page.mockResolvedValue({ render: () => h('p') }))
+    expect(shown.findAll('[role=alert] p').map((one) => one.text())).toEqual([
+      'The database is starting.',
+      'Apercu tries again every 5 s.',
+    ])
+    await vi.advanceTimersByTimeAsync(5_000)
+    expect([page.mock.calls.length, shown.find('[role=alert]').exists()]).toEqual([2, true])
+    await vi.advanceTimersByTimeAsync(5_000)
+    expect([router.currentRoute.value.path, shown.find('[role=alert]').exists()]).toEqual(['/new', false])
+    vi.useRealTimers()
   })
 })

@@ -2,6 +2,8 @@ import { createRouter, createWebHistory } from 'vue-router'
 
 import { fetchSession } from '@/api/queries'
 
+import { watchPages } from './failedPage'
+
 export function makeRouter() {
   const router = createRouter({
     history: createWebHistory('/'),
@@ -79,5 +81,6 @@ export function makeRouter() {
     const session = await fetchSession()
     return session ? true : { name: 'sign-in', query: { then: to.fullPath } }
   })
+  watchPages(router)
   return router
 }

@@ -111,6 +111,11 @@ export default {
     open: 'Choose a table',
   },
   frame: {
+    pageFailedTitle: 'The page couldn’t be opened yet',
+    pageFailed: 'The page that you opened couldn’t be loaded. Check the connection, then open it again.',
+    opensAgain: 'Apercu tries again every {s} s.',
+    openPage: 'Open page',
+    closeFailed: 'Close message',
     kept: 'The server can’t be reached. This is as of {at}, from this device. What you enter waits here.',
     station: { ask: 'Ask', plan: 'Plan', sow: 'Sow', season: 'Season', walk: 'Walk', weigh: 'Weigh', read: 'Read', tell: 'Tell' },
     stations: 'Stations of the trial',
