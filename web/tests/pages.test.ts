@@ -266,6 +266,7 @@ describe('a page that doesn’t come', () => {
     const page = vi
       .fn()
       .mockRejectedValueOnce(new TypeError('gone'))
+      .mockRejectedValueOnce(new TypeError('gone'))
       .mockResolvedValue({ render: () => h('p') })
     const { router, shown } = await made('/', page)
     expect(shown.text()).toBe('')
@@ -274,6 +275,10 @@ describe('a page that doesn’t come', () => {
     expect(shown.get('[role=alert]').text()).toContain('couldn’t be loaded')
     expect(shown.findAll('button').map((one) => one.text())).toEqual(['Open page', 'Close message'])
     expect(shown.find('h1').exists()).toBe(false)
+    await shown.findAll('button')[1]!.trigger('click')
+    expect(shown.find('[role=alert]').exists()).toBe(false)
+    await router.push('/new').catch(() => undefined)
+    expect(shown.find('[role=alert]').exists()).toBe(true)
     await router.push('/new')
     await flushPromises()
     expect(shown.find('[role=alert]').exists()).toBe(false)
