@@ -202,7 +202,7 @@ def _ring(geojson: Any) -> list[Point]:
         raise Refused("bad-value", "This GeoJSON holds no polygon first. Export the field’s outline as one polygon.")
     try:
         ring = [(float(p[0]), float(p[1])) for p in shape["coordinates"][0]]
-    except (TypeError, ValueError, IndexError):
+    except (TypeError, ValueError, IndexError, OverflowError):
         raise Refused("bad-value", "A corner of the polygon isn’t a pair of numbers.") from None
     if any(abs(x) > 180 or abs(y) > 85 for x, y in ring):
         raise Refused("bad-value", "The corners aren’t longitude and latitude in degrees (WGS84). Export it so.")

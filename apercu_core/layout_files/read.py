@@ -237,6 +237,8 @@ def _from_geojson(
 ) -> tuple[list[tuple[str, ImportedPlot]], list[Place], Origin | None]:
     try:
         shape = json.loads(data.decode("utf-8-sig"))
+    except RecursionError:
+        raise Refused("not-a-table", "The GeoJSON is nested too deeply to be a layout. Export it again.") from None
     except ValueError as error:
         raise Refused(
             "not-a-table", f"The file begins like GeoJSON but isn’t JSON ({error}). Export it again."
@@ -272,7 +274,7 @@ def _ring(feature: Any, where: str, wrong: list[Place]) -> tuple[list[tuple[floa
         ring = [(float(p[0]), float(p[1])) for p in geometry["coordinates"][0]]
         if len(ring) < 4 or any(abs(x) > 180 or abs(y) > 85 for x, y in ring):
             raise ValueError
-    except (KeyError, TypeError, ValueError, IndexError):
+    except (KeyError, TypeError, ValueError, IndexError, OverflowError):
         wrong.append(Place(where, "It isn’t a polygon of longitudes and latitudes in degrees (WGS84)."))
         return [], properties
     return ring, properties

@@ -27,12 +27,13 @@ DATA, SCHEMA, TRIAL, READING = "data.csv", "datapackage.json", "trial.json", "re
 ZONES, BEYOND = "zones.csv", "beyond.csv"
 _DAMAGED = (zipfile.BadZipFile, zlib.error, EOFError, RuntimeError, ValueError)
 """What a ZIP that was damaged or made in an unusual way can raise; places in it that can't be are ValueErrors."""
-_ODD = (ValueError, TypeError, KeyError, AttributeError, RecursionError)
+_ODD = (ValueError, TypeError, KeyError, AttributeError, RecursionError, ArithmeticError)
 """What reading a `trial.json` that isn't ours can raise."""
 _WHY = {
     RecursionError: "it is nested too deeply",
     AttributeError: "it isn’t laid out like a trial’s",
     TypeError: "it isn’t laid out like a trial’s",
+    OverflowError: "a number is far too large",
     json.JSONDecodeError: "it isn’t JSON",
     UnicodeDecodeError: "it isn’t UTF-8",
 }

@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+import errno
 import logging
 from dataclasses import asdict
 from typing import Any
 
 from django.core.exceptions import PermissionDenied
 from django.db import IntegrityError, InterfaceError, OperationalError
+from django.db.models import ProtectedError, RestrictedError
 from django.http import Http404
 from rest_framework import exceptions, status
 from rest_framework.response import Response
@@ -22,6 +24,8 @@ _LOG = logging.getLogger(__name__)
 _AT_ONCE = ("23505", "23503")
 """PostgreSQL's codes of what one of two requests at the same moment meets: a key that is there, a row that is gone."""
 
+
+_FULL = (errno.ENOSPC, errno.EDQUOT)
 
 NOTHING = "There is nothing here, or nothing that you may see."
 
@@ -70,6 +74,15 @@ def _problem_of(error: Exception) -> Response | None:
     if isinstance(error, IntegrityError) and getattr(error.__cause__, "sqlstate", "") in _AT_ONCE:
         _LOG.warning("two requests met", exc_info=error)
         return problem("at-once", "Something else was changed at the same moment. Nothing was saved: try again.", 409)
+    if isinstance(error, OSError) and error.errno in _FULL:
+        _LOG.error("the disk is full", exc_info=error)
+        return problem(
+            "no-room", "The server has no room left for files. Nothing was saved. Tell whoever runs Apercu, and send "
+            "it again then.", status.HTTP_507_INSUFFICIENT_STORAGE,
+        )  # fmt: skip
+    if isinstance(error, ProtectedError | RestrictedError):
+        _LOG.warning("records hang on what was to be removed", exc_info=error)
+        return problem("conflict", "Something is recorded there now, so it stays. Nothing was changed.", 409)
     if isinstance(error, Refused):
         places = [asdict(place) for place in error.places]
         return problem(error.code, error.message, status.HTTP_422_UNPROCESSABLE_ENTITY, places)

@@ -203,4 +203,4 @@ def _range_of(address: str) -> str:
 
 def _hash(*parts: str) -> str:
     """Addresses and e-mails aren't kept as such."""
-    return hashlib.sha256("\n".join([settings.SECRET_KEY, *parts]).encode()).hexdigest()[:40]
+    return hashlib.sha256("\n".join([settings.SECRET_KEY, *parts]).encode(errors="backslashreplace")).hexdigest()[:40]

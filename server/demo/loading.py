@@ -279,7 +279,7 @@ def _visits(by: Person, season: Season, shift: timedelta) -> None:
             for label, typed in demo.entries(wanted[one.version.measure.name]).items()
             for entry in _entries(one.id, one.version.measure.name, units[label], typed)
         ]
-        refused = [o.message for o in save_entries(by=by, visit=visit, entries=entries) if o.state != "saved"]
+        refused = [o.message for o in save_entries(by=by, visit=visit, entries=entries).outcomes if o.state != "saved"]
         if refused:
             raise ValueError(f"The demo’s {name} can’t be typed: {refused[0]}")
         if day is None:  # typing dates a visit; of this one nobody wrote down when it was

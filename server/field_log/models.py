@@ -70,7 +70,7 @@ class LogEntry(models.Model):
     rule = models.CharField(max_length=500, blank=True)
     known = models.CharField(max_length=1000, blank=True)
     treatments = models.ManyToManyField(Treatment, related_name="+")
-    plots = models.ManyToManyField(Unit, related_name="+")
+    plots = models.ManyToManyField(Unit, related_name="log_entries")
     photographs = models.ManyToManyField(Photograph, related_name="log_entries")
     by = models.ForeignKey(Person, models.PROTECT, related_name="+")
     history = HistoricalRecords(m2m_fields=[treatments, plots])
@@ -94,7 +94,7 @@ class LivingShare(models.Model):
     """How much of a plot's cover lived on a day after its kill, and how high it had grown again."""
 
     operation = models.ForeignKey(Operation, models.CASCADE, related_name="living")
-    unit = models.ForeignKey(Unit, models.CASCADE, related_name="+")
+    unit = models.ForeignKey(Unit, models.RESTRICT, related_name="living_shares")
     day = models.DateField()
     percent = models.FloatField(validators=[MinValueValidator(0), MaxValueValidator(100)])
     regrowth_cm = models.FloatField(null=True)

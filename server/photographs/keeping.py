@@ -15,12 +15,14 @@ from django.db import transaction
 from apercu_core.errors import Refused
 from config import clock
 from config.client_ids import IdInUse, made_before
+from config.stored_files import files_only_if_kept, remove_files
 from config.turns import take_turns
 from crew.models import Person
 from crew.permissions import require
 from photographs.models import Photograph
 from photographs.picture import read_picture
 from trials.models import Season
+from trials.recorded import share_season
 
 MOST_BYTES = 30_000_000
 
@@ -42,25 +44,22 @@ def keep_photograph(
     data = file.read()
     fingerprint = hashlib.sha256(data).hexdigest()
     picture = read_picture(data)  # outside the transaction: it takes its time
-    with transaction.atomic():
+    new = Photograph(
+        id=id, season=season, width=picture.width, height=picture.height, fingerprint=fingerprint, by=by,
+        taken=_moment(picture.taken, season), received_at=clock.now(),
+    )  # fmt: skip
+    with files_only_if_kept(new.file, new.preview), transaction.atomic():
         take_turns(id)
+        share_season(season.pk)
         photograph = made_before(Photograph, id, season_id=season.pk)
         if photograph is not None and photograph.fingerprint != fingerprint:
             raise IdInUse
         if photograph is None:
-            photograph = Photograph(
-                id=id, season=season, width=picture.width, height=picture.height, fingerprint=fingerprint, by=by,
-                taken=_moment(picture.taken, season), received_at=clock.now(),
-            )  # fmt: skip
-            photograph.file.save(f"{id}.jpg", ContentFile(picture.jpeg), save=False)
-            try:
-                photograph.preview.save(f"{id}.small.jpg", ContentFile(picture.preview), save=False)
-                photograph.save(force_insert=True)
-            except BaseException:
-                _remove_files(photograph)
-                raise
-        attach(photograph)
-    return photograph
+            new.file.save(f"{id}.jpg", ContentFile(picture.jpeg), save=False)
+            new.preview.save(f"{id}.small.jpg", ContentFile(picture.preview), save=False)
+            new.save(force_insert=True)
+        attach(photograph or new)
+    return photograph or new
 
 
 def _moment(taken: datetime | None, season: Season) -> datetime | None:
@@ -74,10 +73,4 @@ def _moment(taken: datetime | None, season: Season) -> datetime | None:
 def remove_photograph(photograph: Photograph) -> None:
     """The row now, its files once that is committed."""
     photograph.delete()
-    transaction.on_commit(lambda: _remove_files(photograph))
-
-
-def _remove_files(photograph: Photograph) -> None:
-    for file in (photograph.file, photograph.preview):
-        if file.name:
-            file.storage.delete(str(file.name))
+    transaction.on_commit(lambda: remove_files(photograph.file, photograph.preview))

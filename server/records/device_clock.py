@@ -12,6 +12,10 @@ TOLERATED = timedelta(minutes=10)
 """A request may take its time, and clocks differ by seconds."""
 
 
+FIRST_YEAR, LAST_YEAR = 2000, 2100
+"""Nothing is entered before or after these."""
+
+
 def clock_off(sent_at: datetime | None) -> timedelta:
     """By how much the device's clock is behind the server's; zero where it is right, or nothing is known of it."""
     off = clock.now() - sent_at if sent_at is not None else timedelta()
@@ -19,8 +23,16 @@ def clock_off(sent_at: datetime | None) -> timedelta:
 
 
 def corrected(entries: list[Typed], off: timedelta) -> list[Typed]:
-    """With the times that a right clock would have shown."""
-    return [replace(entry, entered_at=entry.entered_at + off) for entry in entries] if off else entries
+    """With the times that a right clock would have shown; what no clock can have shown came in just now."""
+    return [replace(entry, entered_at=_shown(entry.entered_at, off)) for entry in entries]
+
+
+def _shown(at: datetime, off: timedelta) -> datetime:
+    try:
+        right = at + off
+    except OverflowError:
+        return clock.now()
+    return right if FIRST_YEAR <= right.year < LAST_YEAR else clock.now()
 
 
 def said(off: timedelta) -> str:

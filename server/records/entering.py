@@ -27,9 +27,10 @@ from crew.permissions import require
 from library.models import MeasureVersion
 from records.models import MissingStatus, Observation, Source, Visit
 from records.neighbours import Spot, expected_at
-from records.progress import taken_with_measures
+from records.progress import Progress, progress_in, taken_with_measures
 from trials.measure_parts import add_parts, parts_of
-from trials.models import Season, TrialMeasure, UnitKind
+from trials.models import Season, TrialMeasure, Unit, UnitKind
+from trials.recorded import share_season
 from trials.zones import Shares, measured_in, shares_in
 
 values_changed = Signal()
@@ -77,6 +78,14 @@ class Outcome:
     other: Observation | None = None
 
 
+@dataclass(frozen=True, slots=True)
+class Saved:
+    """What became of each entry, in their order, and how far the visit has come."""
+
+    outcomes: list[Outcome]
+    progress: Progress
+
+
 UNDONE, REDONE = "Undone", "Redone"
 GUESS = "guess"
 """Beside the fields of a sheet: what somebody took it for before the count. It is kept and enters no value."""
@@ -84,39 +93,44 @@ Key = tuple[uuid.UUID, uuid.UUID, str, str, str, int]
 
 
 def save_entries(
-    *, by: Person, visit: Visit, entries: Sequence[Typed], plots: Mapping[uuid.UUID, uuid.UUID | None] | None = None,
-    walked: bool = False,
-) -> list[Outcome]:  # fmt: skip
-    """Keep what can be kept, in one bulk write; each entry's outcome comes back in its order.
+    *, by: Person, visit: Visit, entries: Sequence[Typed], walked: bool = False
+) -> Saved:  # fmt: skip
+    """Keep what can be kept, in one bulk write; the visit stays locked until it is counted.
 
-    `plots`: of the season, each with its treatment, if they are known. Sending an entry again is harmless. A figure
-    that meets another person's
-    is kept beside it, in conflict. `walked`: the times of the entries are sure, and say when the visit was walked.
+    Sending an entry again is harmless. A figure that meets another person's is kept beside it, in conflict. `walked`:
+    the times of the entries are sure, and say when the visit was walked.
     """
     require(by, "record", visit)
-    prefetch_related_objects([visit], taken_with_measures())
-    measures = {taken.measure_id: taken.measure for taken in visit.taken.all()}
-    if plots is None:
-        plots = dict(visit.season.units.filter(kind=UnitKind.PLOT).values_list("id", "treatment_id"))
-    beside = expected_at(visit, {entry.unit for entry in entries} & set(plots), plots)
-    places = _Places(set(plots), measures, visit.season, shares_in(visit.season), beside)
-    checked = [_check(entry, places, cast(System, entry.units or by.units)) for entry in entries]
-    good = [(entry, row) for entry, row in zip(entries, checked, strict=True) if isinstance(row, Observation)]
     with transaction.atomic(savepoint=False):
         lock_visit(visit)
+        plots = dict(Unit.objects.filter(season=visit.season_id, kind=UnitKind.PLOT).values_list("id", "treatment_id"))
+        prefetch_related_objects([visit], taken_with_measures())
+        measures = {taken.measure_id: taken.measure for taken in visit.taken.all()}
+        beside = expected_at(visit, {entry.unit for entry in entries} & set(plots), plots)
+        places = _Places(set(plots), measures, visit.season, shares_in(visit.season), beside)
+        checked = [_check(entry, places, cast(System, entry.units or by.units)) for entry in entries]
+        good = [(entry, row) for entry, row in zip(entries, checked, strict=True) if isinstance(row, Observation)]
         kept = _keep(by, visit, good, walked)
-    return [
-        kept[entry.id] if isinstance(row, Observation) else row for entry, row in zip(entries, checked, strict=True)
-    ]
+        progress = progress_in(visit, len(plots), places.shares, held=True)
+    return Saved(
+        [kept[entry.id] if isinstance(row, Observation) else row for entry, row in zip(entries, checked, strict=True)],
+        progress,
+    )
 
 
 def lock_visit(visit: Visit) -> None:
-    """One writer at a time per visit.
+    """One writer at a time per visit, and none while the plot map or Ask changes (`trials.recorded`).
 
     Assumes READ COMMITTED: who waited here sees in the next query what the one before wrote, so that a second figure
-    for the same place is found in conflict rather than slipping in beside the first.
+    for the same place is found in conflict rather than slipping in beside the first. What was read of the visit before
+    is asked anew.
     """
-    Visit.objects.select_for_update(no_key=True).get(pk=visit.pk)
+    share_season(visit.season_id)
+    held = Visit.objects.select_for_update(of=("self",), no_key=True).select_related("season__site")
+    try:
+        visit.refresh_from_db(from_queryset=held)
+    except Visit.DoesNotExist:
+        raise Conflict("This visit was removed in the meantime. Open the trial again.") from None
     visit.counted = None  # what was read of it before may change now
     season = visit.season_id
     transaction.on_commit(lambda: values_changed.send(sender=Visit, season=season))
@@ -303,7 +317,8 @@ def _require_same(there: Observation, visit: Visit, row: Observation) -> None:
 
 def _outcome(row: Observation, standing: Observation | None) -> Outcome:
     if row.in_conflict:
-        said = "Somebody else has another value here."
+        own = standing is not None and standing.by_id == row.by_id
+        said = "You have entered another value here." if own else "Somebody else has another value here."
         return Outcome(row.id, "conflict", row.value, row.bound, said, standing)
     return Outcome(row.id, "saved", row.value, row.bound)
 

@@ -134,8 +134,8 @@ class Observation(models.Model):
     """
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
-    unit = models.ForeignKey(Unit, models.CASCADE, related_name="observations")
-    visit = models.ForeignKey(Visit, models.CASCADE, related_name="observations")
+    unit = models.ForeignKey(Unit, models.RESTRICT, related_name="observations")
+    visit = models.ForeignKey(Visit, models.RESTRICT, related_name="observations")
     version = models.ForeignKey(MeasureVersion, models.PROTECT, related_name="observations")
     zone = models.CharField(max_length=80, blank=True, help_text="Of the plot, where the measure is taken in zones.")
     component_kind = models.CharField(max_length=10, choices=ComponentKind, blank=True)
@@ -194,8 +194,8 @@ class Note(models.Model):
     """Words about a plot, or about the whole visit, as somebody left them."""
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
-    visit = models.ForeignKey(Visit, models.CASCADE, related_name="notes")
-    unit = models.ForeignKey(Unit, models.CASCADE, null=True, related_name="notes")
+    visit = models.ForeignKey(Visit, models.RESTRICT, related_name="notes")
+    unit = models.ForeignKey(Unit, models.RESTRICT, null=True, related_name="notes")
     text = models.CharField(max_length=1000)
     by = models.ForeignKey(Person, models.PROTECT, related_name="+")
     at = models.DateTimeField()

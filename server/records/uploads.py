@@ -18,6 +18,7 @@ from apercu_core.tables.proposal import Proposal, propose
 from apercu_core.tables.questions import Answers
 from apercu_core.tables.roles import Role
 from config import clock
+from config.stored_files import files_only_if_kept
 from crew.models import Person, Workspace
 from crew.permissions import require
 from records.models import Upload
@@ -38,12 +39,9 @@ def receive_table(*, by: Person, workspace: Workspace, file: UploadedFile[bytes]
         workspace=workspace, by=by, name=(file.name or "table")[:200], size=len(data), rows=len(proposal.table.rows),
         created_at=clock.now(), described=said,
     )  # fmt: skip
-    upload.file.save(f"{upload.id}.csv", ContentFile(data), save=False)
-    try:
+    with files_only_if_kept(upload.file), transaction.atomic():
+        upload.file.save(f"{upload.id}.csv", ContentFile(data), save=False)
         upload.save()
-    except BaseException:
-        upload.file.delete(save=False)
-        raise
     return upload, proposal
 
 

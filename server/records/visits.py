@@ -25,6 +25,7 @@ from records.models import Note, Observer, Visit, VisitMeasure
 from records.places import forget_unwalked
 from records.progress import only_in, samples_at, samples_wanted
 from trials.models import Season, Unit, UnitKind
+from trials.recorded import share_season
 
 
 @dataclass(frozen=True, slots=True)
@@ -222,6 +223,7 @@ def leave_note(*, by: Person, visit: Visit, id: uuid.UUID, unit: Unit | None, te
         raise Refused("bad-value", "The note is empty. Write a few words, or close it.")
     with transaction.atomic():
         take_turns(id)
+        share_season(visit.season_id)
         there = made_before(Note, id, visit_id=visit.id)
         return there or Note.objects.create(id=id, visit=visit, unit=unit, text=text.strip(), by=by, at=clock.now())
 

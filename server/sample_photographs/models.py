@@ -18,8 +18,8 @@ class SamplePhotograph(models.Model):
     """What a photograph shows. `sample` 0: the plot as a whole."""
 
     photograph = models.OneToOneField(Photograph, models.CASCADE, primary_key=True, related_name="shows")
-    visit = models.ForeignKey(Visit, models.CASCADE, related_name="photographs")
-    unit = models.ForeignKey(Unit, models.CASCADE, related_name="photographs")
+    visit = models.ForeignKey(Visit, models.RESTRICT, related_name="photographs")
+    unit = models.ForeignKey(Unit, models.RESTRICT, related_name="photographs")
     zone = models.CharField(max_length=80, blank=True)
     sample = models.PositiveIntegerField(default=1)
     corners = models.JSONField(

@@ -29,6 +29,7 @@ from trials.actions import NewMeasure
 from trials.descriptions import kept_details
 from trials.models import Allocation, Design, GroundPlot, Season, Site, Treatment, Trial, TrialMeasure
 from trials.own_controls import control_factor, own_controls_of
+from trials.recorded import require_unrecorded, require_unsown
 from trials.taken_out import only_knowingly
 
 MOST_TREATMENTS = 96
@@ -260,8 +261,7 @@ def _keep_seasons(trial: Trial, sites: Sequence[Site], asked: Asked) -> None:
     there = {season.site_id: season for season in trial.seasons.select_related("site")}
     spare = [season for site, season in there.items() if site not in {site.id for site in sites}]
     for season in spare:
-        if has_records(season):
-            raise Conflict(f"There are records at {season.site.name}, so the site can’t be removed. Restore it.")
+        require_unrecorded(season, f"the site {season.site.name} can’t be removed. Restore it.")
     pattern = trial.seasons.first()
     for order, site in enumerate(sites):
         if site.id in there:
@@ -283,22 +283,6 @@ def _keep_seasons(trial: Trial, sites: Sequence[Site], asked: Asked) -> None:
         season.delete()
 
 
-def has_records(season: Season) -> bool:
-    """Whether anything was recorded in a plot; from then on the map and the treatments stay as they are."""
-    return season.visits.filter(observations__isnull=False).exists()
-
-
-def require_unsown(season: Season) -> None:
-    """Raises `Conflict` where plots are sown, or operations are kept for single plots: they stay what they were."""
-    if season.sowings.exists():
-        raise Conflict("Plots are entered as sown, so the plot map stays. Remove the sowing in Sow, or copy the trial.")
-    if season.operations.filter(plots__isnull=False).exists():
-        raise Conflict(
-            "Operations are kept for single plots, so the plot map stays. Change them to treatments in Season, or copy "
-            "the trial."
-        )
-
-
 def clear_ground(season: Season) -> None:
     """Take the drawn map away, with the ground plots that no other season uses."""
     require_unsown(season)
@@ -314,12 +298,10 @@ def _keep_treatments(trial: Trial, asked: Sequence[AskedTreatment], system: Syst
     wanted = {t.id for t in asked}
     require_free_or_of(Treatment, wanted, trial=trial)
     if set(before) != wanted:
-        if any(map(has_records, trial.seasons.all())):
-            raise Conflict(
-                "Values are recorded, so treatments can be renamed but not added or removed. "
-                "Plan the change as a new trial."
-            )
         for season in trial.seasons.all():
+            require_unrecorded(
+                season, "treatments can be renamed but not added or removed. Plan the change as a new trial."
+            )
             clear_ground(season)
         trial.treatments.exclude(id__in=wanted).delete()
     # Names and codes may swap places: take the old ones out of the way first.

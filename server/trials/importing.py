@@ -13,14 +13,14 @@ from apercu_core.layout_files.read import Imported, read_layout
 from apercu_core.trial.facts import PlotFacts
 from apercu_core.words import listed
 from config import clock
-from config.problems import Conflict
 from crew.models import Person
 from crew.permissions import require
 from trials.actions import keep_size, lay_out
-from trials.ask import clear_ground, has_records
+from trials.ask import clear_ground
 from trials.layout import origin_of
 from trials.models import Allocation, Season
 from trials.plan import require_own_plots
+from trials.recorded import require_unrecorded
 from trials.taken_out import only_knowingly
 
 HowPlaced = Literal["drawn", "systematic", "unknown"]
@@ -42,10 +42,7 @@ def import_layout(
             .select_related("trial__workspace", "site")
             .get(pk=season.pk)
         )
-        if has_records(season):
-            raise Conflict(
-                "Values are recorded, so the plot map can’t change. Copy the trial if its layout has to change."
-            )
+        require_unrecorded(season, "the plot map can’t change. Copy the trial if its layout has to change.")
         require_own_plots(season)
         treatments = {t.name: t for t in season.trial.treatments.all()}
         names = {t.code: t.name for t in treatments.values()} | {name: name for name in treatments}

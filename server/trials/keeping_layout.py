@@ -9,12 +9,11 @@ from django.db import transaction
 
 from apercu_core.field.geodesy import Origin
 from apercu_core.field.surroundings import Point
-from config.problems import Conflict
 from crew.models import Person
 from crew.permissions import require
-from trials.ask import has_records, require_unsown
 from trials.layout import field_from, origin_of, plots_of
 from trials.models import GroundPlot, Season, Unit
+from trials.recorded import require_unrecorded, require_unsown
 from trials.reweighing import keep_reweighing
 from trials.taken_out import only_knowingly
 from trials.zones import shares_in
@@ -32,14 +31,13 @@ def keep_layout(
     require(by, "plan", season)
     field = field_from(kept)
     with transaction.atomic():
-        season = (
-            Season.objects.select_for_update(of=("self",), no_key=True)
-            .select_related("trial", "site")
-            .get(pk=season.pk)
-        )
+        # Trials on the same plots are held too, so that nobody records there meanwhile; by id, as everybody does.
+        at_site = Season.objects.filter(site=season.site_id)
+        list(at_site.select_for_update(of=("self",), no_key=True).order_by("id").values_list("pk", flat=True))
+        season = Season.objects.select_related("trial", "site").get(pk=season.pk)
         if any(map(any, shifts.values())):
-            if has_records(season) or _recorded_by_another(season):
-                raise Conflict("Values are recorded on these plots, so the plots can’t be moved.")
+            for one in (season, *_on_the_same_plots(season)):
+                require_unrecorded(one, "the plots can’t be moved.")
             require_unsown(season)
             with only_knowingly([season], although):
                 _move(season, shifts)
@@ -59,10 +57,10 @@ def keep_layout(
     return season
 
 
-def _recorded_by_another(season: Season) -> bool:
-    """Whether a trial that was carried on on the same plots, or that this one carries on, has records there."""
+def _on_the_same_plots(season: Season) -> list[Season]:
+    """Other trials' seasons that share ground plots with this one: it carries them on, or they carry it on."""
     grounds = season.units.exclude(ground=None).values("ground")
-    return Unit.objects.filter(ground__in=grounds, observations__isnull=False).exclude(season=season).exists()
+    return list(Season.objects.filter(units__ground__in=grounds).exclude(pk=season.pk).distinct())
 
 
 def _move(season: Season, shifts: Mapping[str, Point]) -> None:

@@ -28,9 +28,10 @@ from config.problems import Conflict
 from crew.models import Person
 from crew.permissions import require
 from trials.actions import keep_size, lay_out
-from trials.ask import clear_ground, has_records
+from trials.ask import clear_ground
 from trials.equipment import machines_of
 from trials.models import Allocation, Season, Treatment, Trial
+from trials.recorded import require_unrecorded
 from trials.taken_out import only_knowingly
 
 SEEDS = 2**53
@@ -79,10 +80,7 @@ def draw_plan(*, by: Person, season: Season, plan: PlanChoices, although: bool =
         )
         if plan.id and any(one.get("id") == str(plan.id) for one in season.draws):
             return season
-        if has_records(season):
-            raise Conflict(
-                "Values are recorded, so the plots can’t be randomised again. Copy the trial if the plan has to change."
-            )
+        require_unrecorded(season, "the plots can’t be randomised again. Copy the trial if the plan has to change.")
         require_own_plots(season)
         fit = fit_width(plan.size.width, machines_of(season.trial.workspace), cast(System, by.units))
         if fit.too_narrow:

@@ -8,11 +8,10 @@ from django.db import transaction
 
 from apercu_core.errors import Refused
 from config import clock
-from config.problems import Conflict
 from crew.models import Person
 from crew.permissions import require
-from trials.ask import has_records, require_unsown
 from trials.models import Design, Season, Unit, UnitKind
+from trials.recorded import require_unrecorded, require_unsown
 from trials.taken_out import only_knowingly
 
 
@@ -30,8 +29,7 @@ def swap_plots(
         raise Refused("bad-value", "Give a reason for the swap. It is printed with the results.")
     with transaction.atomic():
         season = Season.objects.select_for_update(of=("self",), no_key=True).select_related("trial").get(pk=season.pk)
-        if has_records(season):
-            raise Conflict("Values are recorded, so plots keep their treatments.")
+        require_unrecorded(season, "plots keep their treatments. If a plot got another treatment, say so in Sow.")
         require_unsown(season)
         a, b = (_plot(season, id) for id in (first, second))
         _require_together(season, a, b)

@@ -180,6 +180,7 @@ def test_without_a_place_the_south_west_corner_becomes_the_origin():
     (lambda: outline_from_geojson({"type": "Point"}, None), "no polygon first"),
     (lambda: outline_from_geojson({"type": "Polygon", "coordinates": [[[500000, 5800000]] * 4]}, None), "in degrees"),
     (lambda: outline_from_geojson({"type": "Polygon", "coordinates": [[["a"]]]}, None), "isn’t a pair of numbers"),
+    (lambda: outline_from_geojson({"type": "Polygon", "coordinates": [[[10**400, 1]] * 4]}, None), "a pair of numbers"),
     (lambda: outline_from_geojson({"type": "Polygon", "coordinates": [[[9, 50], [9.1, 50], [9, 50.1]]]}, Origin(0, 50)),
      "km from the trial’s corner"),
 ])  # fmt: skip

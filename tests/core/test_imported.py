@@ -131,3 +131,17 @@ def test_outlines_that_lie_askew_or_far_away_are_named():
     assert "20 km" in refused(outlines(origin, boxes), origin=Origin(1.1, 52.7, 30))[0]
     point = json.dumps({"type": "FeatureCollection", "features": [{"geometry": {"type": "Point"}, "properties": {}}]})
     assert refused(point)[0].startswith("feature 1: It isn’t a polygon")
+
+
+@pytest.mark.parametrize(
+    ("text", "says"),
+    [
+        ('{"type": "FeatureCollection", "features": ' + "[" * 100_000, "nested too deeply"),
+        ('{"type": "FeatureCollection", "features": [{"geometry": {"type": "Polygon", "coordinates": [[['
+         + "9" * 401 + ", 50], [1, 1], [1, 2], [2, 2]]]}}]}", "isn’t a polygon of longitudes"),
+    ],
+)  # fmt: skip
+def test_geojson_that_no_field_has_is_refused_in_words(text, says):
+    with pytest.raises(Refused) as refusal:
+        taken(text)
+    assert says in " ".join([refusal.value.message, *(one.what for one in refusal.value.places)])

@@ -152,6 +152,8 @@ def test_one_sample_needs_no_sample_column_and_a_measure_without_figures_is_left
     [
         ({"allocation": "by moonlight"}, "none of drawn"),
         ({"measures": 3}, "isn’t laid out like a trial’s"),
+        ({"measures": [{"column": "y", "name": "y", "unit": "", "margin": 10**400, "direction": "none",
+                        "margin_kind": "absolute", "planned": "none"}]}, "a number is far too large"),
         ({"control": None, "measures": [{"column": "y", "name": "y", "unit": "", "margin": -2, "direction": "none",
                                          "margin_kind": "absolute", "planned": "none"}]}, "margin -2"),
     ],

@@ -16,7 +16,7 @@ from rest_framework.test import APIClient
 from config import clock
 from config.orphans import remove_orphans
 from config.requests import Utc, WhoAndWhich
-from records.models import Upload
+from records.models import Observation, Upload
 from tests.server.asking import Trial
 from tests.server.bringing import ROLES, bring
 from tests.server.conftest import TABLE
@@ -76,6 +76,34 @@ def test_texts_that_no_database_holds_are_refused_wherever_they_stand(client_of,
         answer = getattr(trial.client, method)(address, text, content_type="application/json")
         assert (answer.status_code, answer.json()["code"]) == (400, "parse-error"), address
         assert "can’t be kept" in answer.json()["detail"]
+
+
+def test_an_address_with_characters_that_no_text_holds_is_refused_while_tries_are_slowed(db, client_of):
+    for _ in range(6):
+        client_of("nobody").post("/api/v1/session", {"email": "a@b.example", "password": "x"}, format="json")
+    odd = client_of("nobody").generic(
+        "POST", "/api/v1/session", '{"email": "\\ud800", "password": "x"}', "application/json"
+    )
+    assert odd.status_code in (400, 422, 429), odd.content
+
+
+@pytest.mark.parametrize(
+    ("entered_at", "sent_at"),
+    [
+        ("9999-12-31T00:00:00Z", "2020-01-01T00:00:00Z"),
+        ("0001-01-01T00:00:00Z", "2030-01-01T00:00:00Z"),
+        ("2026-06-24T08:00:00Z", "9999-12-31T00:00:00Z"),
+        ("9999-12-31T00:00:00Z", None),
+        ("0001-01-01T00:00:00Z", None),
+    ],
+)
+def test_a_time_that_no_clock_shows_is_that_of_coming_in(client_of, workspace, entered_at, sent_at):
+    trial = Trial(client_of("owner"), workspace)
+    body = {"entries": [trial.typed("101", "7", entered_at=entered_at)], **({"sent_at": sent_at} if sent_at else {})}
+    answer = trial.client.put(f"/api/v1/visits/{trial.visit}/entries", body, format="json")
+    assert answer.status_code == 200
+    kept = Observation.objects.get()
+    assert abs(kept.entered_at - kept.received_at).days < 1
 
 
 @pytest.mark.parametrize("depth", [80, 100_000])

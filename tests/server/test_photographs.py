@@ -1,13 +1,17 @@
 """Photographs with entries of the field log: what is kept of them, what is refused, what goes with what."""
 
+import contextlib
+import errno
 import uuid
 from datetime import UTC, datetime
 from io import BytesIO
 from pathlib import Path
 
 import pytest
+from django.core.files.base import ContentFile
+from django.core.files.storage import FileSystemStorage
 from django.core.files.uploadedfile import SimpleUploadedFile
-from PIL import ExifTags, Image, ImageFile
+from PIL import ExifTags, Image, ImageFile, ImageOps
 
 from apercu_core.errors import Refused
 from photographs.models import Photograph
@@ -76,6 +80,34 @@ def test_the_cameras_own_zone_counts_and_a_clock_set_wrong_does_not(trial, entry
     assert later["entries"][0]["photographs"][0]["taken"] is None
 
 
+@pytest.mark.parametrize("turn", range(1, 9))
+def test_every_orientation_of_a_camera_is_brought_upright(turn):
+    data = photograph(Orientation=turn)
+    with Image.open(BytesIO(data)) as stored:
+        upright = ImageOps.exif_transpose(stored)
+    with Image.open(BytesIO(read_picture(data).jpeg)) as kept:
+        assert kept.size == upright.size
+        for x, y in ((5, 5), (-5, 5), (5, -5)):
+            at = x % kept.width, y % kept.height
+            assert kept.getpixel(at) == pytest.approx(upright.getpixel(at), abs=20)
+
+
+def test_whatever_a_camera_notes_the_photograph_is_read_or_refused():
+    """Each byte of the notes in turn is another; types, counts and places of notes among them."""
+    whole = photograph((60, 40), Orientation=6, ExifImageWidth=60, DateTimeOriginal="2026:06:20 11:12:13")
+    start = whole.index(b"Exif\0\0") + 6
+    for at in range(start, start + int.from_bytes(whole[start - 8 : start - 6]) - 8):
+        for byte in (0, 2, 5, 137, 255):
+            with contextlib.suppress(Refused):
+                assert max(read_picture(whole[:at] + bytes([byte]) + whole[at + 1 :]).width, 40) in (40, 60)
+
+
+def deep_grey():
+    out = BytesIO()
+    Image.new("I;16", (300, 300), 40_000).save(out, "PNG")
+    return out.getvalue()
+
+
 def damaged():
     whole = photograph((1500, 1500))
     return whole[: len(whole) // 2]
@@ -94,6 +126,7 @@ def huge(side):
         (lambda: b"", "isn’t a photograph"),
         (lambda: b"\0\0\0\x18ftypheic\0\0\0\0", "HEIC"),
         (damaged, "damaged"),
+        (deep_grey, "more than 8 bits"),
         (lambda: huge(8000), "64 megapixels"),
         (lambda: huge(14000), "more megapixels than a camera"),
     ],
@@ -102,6 +135,25 @@ def test_what_is_no_picture_damaged_or_huge_is_refused(data, said, monkeypatch):
     monkeypatch.setattr(ImageFile, "LOAD_TRUNCATED_IMAGES", True)  # as the printer leaves it
     with pytest.raises(Refused, match=said):
         read_picture(data())
+
+
+@pytest.mark.parametrize("after", [1, 2])
+def test_a_full_disk_is_said_and_leaves_no_half_file(trial, entry, monkeypatch, settings, after):
+    """The disk runs full in the middle of the photograph, or of its preview."""
+    write, files = FileSystemStorage._save, []
+
+    def fills(storage, name, content):
+        files.append(name)
+        if len(files) < after:
+            return write(storage, name, content)
+        write(storage, name, ContentFile(content.read()[:100]))
+        raise OSError(errno.ENOSPC, "No space left on device")
+
+    monkeypatch.setattr(FileSystemStorage, "_save", fills)
+    answer = add(trial.client, entry, photograph())
+    assert (answer.status_code, answer.json()["code"]) == (507, "no-room")
+    assert not Photograph.objects.exists()
+    assert [one for one in Path(settings.MEDIA_ROOT).rglob("*") if one.is_file()] == []
 
 
 def test_sent_twice_it_is_one_and_another_under_its_id_is_refused(trial, entry):

@@ -100,7 +100,7 @@ def test_a_site_is_added_exchanged_and_taken_away_but_not_from_under_its_records
     trial.enter(trial.typed("1101", "12"))
     refused = trial.ask({**trial.page, "sites": [other]})
     assert refused.status_code == 409
-    assert "records at Mill Ground" in refused.json()["detail"]
+    assert "Values are recorded, so the site Mill Ground can’t be removed" in refused.json()["detail"]
     sown = {"kind": "sow", "name": "Sow", "done": "2026-08-28"}
     trial.client.put(at(trial, far, f"/operations/{uuid.uuid4()}"), sown, format="json")
     kept = trial.ask({**trial.page, "sites": [mill]})

@@ -4,7 +4,7 @@ import { afterEach, describe, expect, it, vi } from 'vitest'
 
 import { seasonOfNow } from '@/api/earlierAnswers'
 import { api, type Session } from '@/api/queries'
-import { emptyCell, type Cell } from '@/offline/cells'
+import { emptyCell, entryOf, type Cell } from '@/offline/cells'
 import { askedBack, draftsOnThisDevice } from '@/offline/drafts'
 import { boxOnThisDevice, type Box } from '@/offline/outbox'
 import { outboxOf } from '@/offline/sending'
@@ -147,6 +147,42 @@ describe('the outbox', () => {
     await page.findAll('button').at(-1)!.trigger('click')
     await flushPromises()
     expect(box.items.length).toBe(0)
+  })
+  it('sets the one entry aside with which the server fails, and sends the others', async () => {
+    vi.useFakeTimers({ toFake: ['setTimeout', 'clearTimeout'] })
+    const box = outbox()
+    const entry = (n: number) => ({ ...entryOf(cellOf(n)), fields: { count: n === 2 ? 'odd' : '4' } })
+    let mended = false
+    answers['PUT /api/v1/visits/v/entries'] = (body) => {
+      const { entries } = body as { entries: { id: string; fields: { count: string } }[] }
+      return !mended && entries.some((one) => one.fields.count === 'odd')
+        ? [500, { code: 'error', detail: 'Something went wrong.' }]
+        : saved(...entries.map((one) => one.id))
+    }
+    for (const n of [1, 2, 3])
+      await box.add({ kind: 'entry', visit: 'v', key: `p1|w|${n}`, entry: entry(n) }, 'Weeds', '/')
+    await box.add(note('n1'), '', '')
+    answers['PUT /api/v1/visits/v/notes/n1'] = [200, {}]
+    await box.send()
+    expect(box.items.length).toBe(4)
+    for (let again = 0; again < 2; again++) await vi.advanceTimersByTimeAsync(5000)
+    vi.useRealTimers()
+    await vi.waitFor(() => expect(box.items.map((one) => one.refused)).toEqual(['Something went wrong.']))
+    expect(urls().at(-1)).toBe('visits/v/notes/n1')
+    const page = show(WaitingHere, { outbox: box, person: 'ada@fen' })
+    mended = true
+    await page.findAll('li button')[0]!.trigger('click')
+    await vi.waitFor(() => expect(box.items.length).toBe(0))
+  })
+  it('tries again what met another change at the same moment', async () => {
+    vi.useFakeTimers({ toFake: ['setTimeout', 'clearTimeout'] })
+    const box = outbox()
+    answers['PUT /api/v1/visits/v/notes/n1'] = [409, { code: 'at-once', detail: 'Try again.' }]
+    expect(await box.perform(note('n1'), '', '')).toBeNull()
+    answers['PUT /api/v1/visits/v/notes/n1'] = [200, {}]
+    await vi.advanceTimersByTimeAsync(5000)
+    vi.useRealTimers()
+    await vi.waitFor(() => expect(box.items.length).toBe(0))
   })
   it('tells who is there at once why something was refused, and keeps nothing of it', async () => {
     answers['PUT /api/v1/visits/v/notes/n1'] = [400, { code: 'bad', detail: 'Write something.' }]

@@ -12,8 +12,12 @@ export interface Sent {
 }
 /** What the page sent, in order. */
 export const sent: Sent[] = []
-/** `METHOD /path`, with its query or for any, or `METHOD *` → status and body; anything else is answered with 404. */
-export const answers: Record<string, [number, unknown]> = {}
+type Answer = [status: number, body: unknown]
+/**
+ * `METHOD /path`, with its query or for any, or `METHOD *` → status and body, or what makes them of what was sent;
+ * anything else is answered with 404.
+ */
+export const answers: Record<string, Answer | ((sent: unknown) => Answer)> = {}
 
 async function bodyOf(request: Request): Promise<unknown> {
   if (request.headers.get('Content-Type')?.startsWith('multipart/')) return request.formData()
@@ -30,10 +34,12 @@ export function serveAnew() {
     const request = given instanceof Request ? given : new Request(new URL(given, location.origin), init)
     const { pathname: url, search: query } = new URL(request.url)
     const etag = request.headers.get('If-Match')
-    sent.push({ url, query, method: request.method, body: await bodyOf(request), ...(etag ? { etag } : {}) })
-    const [status, body] = answers[`${request.method} ${url}${query}`] ??
+    const asked = await bodyOf(request)
+    sent.push({ url, query, method: request.method, body: asked, ...(etag ? { etag } : {}) })
+    const found = answers[`${request.method} ${url}${query}`] ??
       answers[`${request.method} ${url}`] ??
       answers[`${request.method} *`] ?? [404, { code: 'not-found', detail: 'Nothing here.' }]
+    const [status, body] = typeof found === 'function' ? found(asked) : found
     return new Response(status === 204 ? null : JSON.stringify(body), {
       status,
       headers: { 'Content-Type': 'application/json' },

@@ -243,11 +243,67 @@ describe('the sheet', () => {
     await sheet.finish(step())
     expect(sheet.cell(step()).status).toBe('queued')
     await drafts.remove(keyOf(step())) // the other window had it saved
-    await outbox.withdraw('v', keyOf(step()))
+    await outbox.withdraw('v', keyOf(step()), sheet.cell(step()).id)
     vi.stubGlobal('fetch', served)
     answers['GET /api/v1/visits/v'] = [200, visitOf({ rows: [row()] })]
     await outbox.send()
     expect([sheet.cell(step()).status, sheet.cell(step()).row!.id]).toEqual(['saved', 'r1'])
+  })
+  it('sends what two windows of one person typed into one place without a signal, in order', async () => {
+    const drafts = device()
+    const served = globalThis.fetch
+    const [one, other] = [open(ref(visitOf()), drafts), open(ref(visitOf()), drafts)]
+    vi.stubGlobal('fetch', () => Promise.reject(new TypeError('down')))
+    for (const [{ sheet }, text] of [
+      [one, '7'],
+      [other, '9'],
+    ] as const) {
+      sheet.type(step(), text)
+      await sheet.finish(step())
+    }
+    vi.stubGlobal('fetch', served)
+    const ids = [one, other].map(({ sheet }) => sheet.cell(step()).id)
+    const waits = row({ id: ids[1], fields: { count: '9' } })
+    answers['GET /api/v1/visits/v'] = [200, visitOf({ rows: [row({ id: ids[0] })], conflicts: [waits] })]
+    answers[ENTRIES] = [
+      200,
+      {
+        outcomes: [
+          { id: ids[0], state: 'saved', value: 28, message: '', other: null },
+          { id: ids[1], state: 'conflict', value: 36, message: '', other: row({ id: ids[0] }) },
+        ],
+        progress: { done: 1, begun: 1, of: 2, conflicts: 1 },
+      },
+    ]
+    await one.outbox.send()
+    await other.outbox.send()
+    expect(entries()).toEqual([
+      [expect.objectContaining({ id: ids[0], fields: { count: '7' } }),
+       expect.objectContaining({ id: ids[1], fields: { count: '9' }, replaces: null })],
+    ]) // prettier-ignore
+    expect([one, other].map(({ outbox }) => outbox.items.length)).toEqual([0, 0])
+    expect([one, other].map(({ sheet }) => sheet.cell(step()).fields)).toEqual([
+      { count: '7' },
+      { count: '7' },
+    ])
+  })
+  it('brings a question about what another window sent to the field in which it was typed', async () => {
+    const drafts = device()
+    const served = globalThis.fetch
+    const [one, other] = [open(ref(visitOf()), drafts), open(ref(visitOf()), drafts)]
+    vi.stubGlobal('fetch', () => Promise.reject(new TypeError('down')))
+    other.sheet.type(step(), '8')
+    await other.sheet.finish(step())
+    vi.stubGlobal('fetch', served)
+    answers['GET /api/v1/visits/v'] = [200, visitOf()]
+    answers[ENTRIES] = outcome('question')
+    await one.outbox.send()
+    expect(one.outbox.items.map(({ refused }) => refused)).toEqual(['Is it right?'])
+    await other.outbox.send()
+    expect([other.sheet.cell(step()).status, other.outbox.items.length]).toEqual(['question', 0])
+    answers[ENTRIES] = outcome('saved')
+    await other.sheet.finish(step())
+    expect(entries().at(-1)).toMatchObject([{ fields: { count: '8' }, confirmed: true }])
   })
   it('sends what a full device can’t keep, and says that it isn’t kept', async () => {
     const on = device()

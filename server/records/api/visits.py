@@ -9,7 +9,6 @@ from typing import Any, cast
 from uuid import UUID
 
 from django.contrib.postgres.expressions import ArraySubquery
-from django.db import transaction
 from django.db.models import OuterRef, Q, prefetch_related_objects
 from django.shortcuts import get_object_or_404
 from drf_spectacular.utils import OpenApiParameter, extend_schema
@@ -49,7 +48,7 @@ from records.visits import (
 from trials.action_thresholds import keep_action_threshold
 from trials.api.at_site import AT_SITE, season_of
 from trials.measure_parts import keep_parts, parts_of
-from trials.models import Season, TrialMeasure, Unit, UnitKind
+from trials.models import Season, TrialMeasure, Unit
 from trials.zones import measured_in, shares_in
 
 
@@ -59,18 +58,13 @@ def _person(request: Request) -> Person:
 
 def visit_of(request: Request, id: UUID) -> Visit:
     own = Visit.objects.with_role_of(_person(request)).select_related("season__trial__workspace", "season__site")
-    return get_object_or_404(with_means(own.annotate(**_plots_beside())), id=id)
+    return get_object_or_404(with_means(own.annotate(**_chosen_plots())), id=id)
 
 
 @cache
-def _plots_beside() -> dict[str, ArraySubquery]:
-    """The plots of a visit's season with their treatments, and which of them are visited."""
-    plots = Unit.objects.filter(season=OuterRef("season"), kind=UnitKind.PLOT).order_by("order")
-    only = Visit.only.through.objects.filter(visit=OuterRef("pk")).values("unit")
-    return {
-        "plot_ids": ArraySubquery(plots.values("id")), "plot_treatments": ArraySubquery(plots.values("treatment")),
-        "only_ids": ArraySubquery(only),
-    }  # fmt: skip
+def _chosen_plots() -> dict[str, ArraySubquery]:
+    """Which plots of a visit's season are visited."""
+    return {"only_ids": ArraySubquery(Visit.only.through.objects.filter(visit=OuterRef("pk")).values("unit"))}
 
 
 def _row_of(request: Request, id: UUID) -> Observation:
@@ -341,20 +335,15 @@ class EntriesView(APIView):
         sent_at = given.validated_data["sent_at"]
         off = clock_off(sent_at)
         entries = corrected([Typed(**entry) for entry in given.validated_data["entries"]], off)
-        plots = dict(zip(visit.plot_ids, visit.plot_treatments, strict=True))  # type: ignore[attr-defined]
         system = cast(System, _person(request).units)
-        with transaction.atomic(savepoint=False):  # the visit stays locked until it is counted
-            outcomes = save_entries(
-                by=_person(request), visit=visit, entries=entries, plots=plots, walked=sent_at is not None
-            )
-            progress = progress_in(visit, len(plots), shares_in(visit.season), held=True)
+        saved = save_entries(by=_person(request), visit=visit, entries=entries, walked=sent_at is not None)
         versions = {t.measure.version_id: t.measure_id for t in visit.taken.all()}
         shape = {
             "outcomes": [
                 {"id": o.id, "state": o.state, "value": o.value, "bound": o.bound, "message": o.message,
-                 "other": row_json(o.other, versions, system)} for o in outcomes
+                 "other": row_json(o.other, versions, system)} for o in saved.outcomes
             ],
-            "progress": progress_json(progress),
+            "progress": progress_json(saved.progress),
             "clock_off": said(off),
         }  # fmt: skip
         return Response(shape)  # plain values of the declared shape; a serializer would take as long as the write

@@ -21,13 +21,13 @@ from crew.models import Person
 from crew.permissions import rights_of
 from trials.api import serializers as shapes
 from trials.api.at_site import site_named
-from trials.ask import has_records
 from trials.asked_margins import asked_margins
 from trials.descriptions import accepted_in, described_in, shown_details
 from trials.equipment import machines_of
 from trials.models import Season, Trial, UnitKind
 from trials.own_controls import own_controls
 from trials.plan import factor_facts
+from trials.recorded import has_records
 
 
 def trial_json(request: Request, id: UUID) -> Any:

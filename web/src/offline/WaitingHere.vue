@@ -52,6 +52,14 @@ const drop = (item: OutboxItem) => void props.outbox.drop(item)
       <li v-for="item in refused" :key="item.seq" class="refused">
         <router-link :to="item.path || '/'">{{ item.about || t('outbox.earlier') }}</router-link>
         <span>{{ t('outbox.refused') }} {{ item.refused }}</span>
+        <button
+          v-if="item.again || item.question"
+          type="button"
+          class="link-button"
+          @click="outbox.sendAgain(item)"
+        >
+          {{ t(item.question ? 'outbox.confirm' : 'outbox.again') }}
+        </button>
         <button type="button" class="link-button" @click="drop(item)">{{ t('outbox.discard') }}</button>
       </li>
     </ul>

@@ -114,7 +114,7 @@ export function entryOf(cell: Cell): EntryIn {
  * back about; `conflict`: somebody else has another value there. `me`: who sent it.
  */
 export function settle(c: Cell, sent: EntryIn, outcome: Outcome, me: string): 'done' | 'kept' | 'conflict' {
-  const typedOn = c.id !== sent.id || c.status !== 'queued'
+  const typedOn = c.id !== sent.id || c.status === 'draft'
   if (outcome.state === 'saved') {
     // What was sent stands there now; what was typed on since will replace it.
     c.row = {

@@ -1,13 +1,14 @@
 import type { LogEntryIn } from '@/api/fieldLog'
-import type { OperationIn } from '@/api/queries'
+import type { EntryIn, OperationIn } from '@/api/queries'
 import type { StageIn } from '@/api/stages'
 
 /**
- * What a person did that the server has still to hear of. An entry’s values stand in the drafts of its visit, the bytes
- * of a photograph on their own shelf.
+ * What a person did that the server has still to hear of. An entry comes as it was finished, so that what two windows
+ * typed into one place are two entries; one that an earlier release queued has its values in the drafts alone. The bytes
+ * of a photograph stand on their own shelf.
  */
 export type Change =
-  | { kind: 'entry'; visit: string; key: string }
+  | { kind: 'entry'; visit: string; key: string; entry?: EntryIn }
   | { kind: 'note'; visit: string; id: string; unit: string | null; text: string }
   | { kind: 'undo'; visit: string; id: string; row: string }
   | { kind: 'decision'; visit: string; id: string; conflicting: string; keep: string; why: string }
@@ -17,7 +18,8 @@ export type Change =
   | { kind: 'stage'; trial: string; site: string | null; id: string; body: StageIn }
 
 /** `seq`: its place in the order; `about`: what it is about, in words; `path`: where that is shown; `refused`: why the
- * server didn’t take it.
+ * server didn’t take it; `question`: it asks whether that is right; `again`: the server failed with it, and may not the
+ * next time.
  */
 export interface OutboxItem {
   seq?: number
@@ -27,4 +29,6 @@ export interface OutboxItem {
   about?: string
   path?: string
   refused?: string
+  question?: boolean
+  again?: boolean
 }

@@ -41,18 +41,20 @@ const recoverAll = () => recover(async (place, cell) => (await shelf()).put('ent
 
 /** How many of a person’s values the rules have asked back about. */
 export const askedBack = async (person: string): Promise<number> =>
-  (await placesOf(person, ['question', 'refused'])).length
+  (await withStatus(person, ['question', 'refused'])).length
 
-/** Where a person’s drafts with one of these states stand. */
-export async function placesOf(
+/** A person’s finished entries that the server hasn’t answered, with where they stand. */
+export const queuedDrafts = (person: string) => withStatus(person, ['queued'])
+
+async function withStatus(
   person: string,
   states: Cell['status'][],
-): Promise<{ visit: string; key: string }[]> {
+): Promise<{ visit: string; key: string; cell: Cell }[]> {
   await recoverAll()
   const entries = (await shelf()).transaction('entries').store
   const range = IDBKeyRange.bound([person, '', ''], [person, '\uffff', '\uffff'])
   const found = []
   for (let at = await entries.openCursor(range); at; at = await at.continue())
-    if (states.includes(at.value.status)) found.push({ visit: at.key[1], key: at.key[2] })
+    if (states.includes(at.value.status)) found.push({ visit: at.key[1], key: at.key[2], cell: at.value })
   return found
 }

@@ -6,13 +6,16 @@ import { api, type EntryIn, type Outcome, type Visit } from '@/api/queries'
 import { stagesApi } from '@/api/stages'
 import { texts } from '@/texts'
 
-import { entryOf, settle, type Cell } from './cells'
+import { settle, type Cell } from './cells'
 import { draftsOnThisDevice, type Drafts } from './drafts'
 import type { Change, OutboxItem } from './changes'
+import { entryToSend, meansAside, waits, type EntryChange } from './delivery'
 import type { Box } from './outbox'
 
 const AGAIN_AFTER = 5000
 const MOST_AT_ONCE = 200
+/** After so many answers that say it is the server’s fault, what is sent is set aside, and the rest goes on. */
+const MOST_FAILURES = 3
 
 /** An entry that was sent, and what became of it. */
 export interface Settled {
@@ -54,10 +57,6 @@ function stored(drafts: Drafts, me: string): Holder {
   }
 }
 
-const KEPT_BACK = [0, 401]
-/** No signal, not signed in or a server in trouble: what waits goes on waiting. */
-const waits = (error: Problem) => KEPT_BACK.includes(error.status) || error.status >= 500
-
 /**
  * What a person’s device has still to send: in order, from wherever the application is open. An item leaves the box only
  * when the server has said what became of it. `onSent`: told when changes beside
@@ -76,6 +75,9 @@ export function outboxOf(person: string, me: string, box: Box, onSent: () => voi
   const holders = new Map<string, Holder>()
   const answered = new Map<string, unknown>()
   const refusals = new Map<string, Problem>()
+  /** How often the server failed with an item, in this window. */
+  const failures = new Map<number, number>()
+  const failed = (item: OutboxItem) => failures.get(item.seq!) ?? 0
   let sending: Promise<void> | undefined
   let wanted = false
   let again: ReturnType<typeof setTimeout> | undefined
@@ -128,10 +130,14 @@ export function outboxOf(person: string, me: string, box: Box, onSent: () => voi
     await remove(item.seq!)
     await look()
   }
-  /** An entry that hasn’t been sent isn’t any more. What another window queued for its place finds nothing to send. */
-  async function withdraw(visit: string, key: string): Promise<void> {
+  /** An entry of this window that hasn’t been sent isn’t any more. What another window queued for its place stays. */
+  async function withdraw(visit: string, key: string, id: string): Promise<void> {
     const found = items.filter(
-      ({ change }) => change.kind === 'entry' && change.visit === visit && change.key === key,
+      ({ change }) =>
+        change.kind === 'entry' &&
+        change.visit === visit &&
+        change.key === key &&
+        (change.entry?.id ?? id) === id,
     )
     if (!found.length) return
     await remove(...found.map((one) => one.seq!))
@@ -164,24 +170,49 @@ export function outboxOf(person: string, me: string, box: Box, onSent: () => voi
         if (sent && !closed) onSent()
         return allSent()
       }
+      const run = first.change.kind === 'entry' ? runOf(waiting) : [first]
       try {
-        await (first.change.kind === 'entry' ? sendEntries(waiting) : sendOne(first))
+        await (first.change.kind === 'entry' ? sendEntries(run) : sendOne(first))
         if (first.change.kind !== 'entry') sent += 1
         offline.value = false
         problem.value = null
       } catch (error) {
         if (!(error instanceof Problem)) throw error
         offline.value = error.status === 0
-        if (waits(error)) {
+        const fault = meansAside(error)
+        if (fault) for (const one of run) failures.set(one.seq!, failed(one) + 1)
+        if (waits(error) || (fault && failed(first) < MOST_FAILURES)) {
           problem.value = error
           if (!closed) again = setTimeout(() => void send(), AGAIN_AFTER)
           return look()
         }
+        if (run.length > 1) continue // from here on each goes by itself, so that the one at fault is found
         if ('id' in first.change) refusals.set(first.change.id, error)
-        if (first.seq! > 0) await box.change({ ...first, refused: error.message })
-        else unkept.find((one) => one.seq === first.seq)!.refused = error.message
+        else await tellSheet(first.change, error.message)
+        await setAside(first, { refused: error.message, again: fault })
       }
     }
+  }
+  /** It stays here with what the server said, and everything behind it goes on. */
+  async function setAside(item: OutboxItem, why: Pick<OutboxItem, 'refused' | 'question' | 'again'>) {
+    if (item.seq! > 0) await box.change({ ...item, ...why })
+    else
+      Object.assign(
+        unkept.find((one) => one.seq === item.seq)!,
+        why,
+      )
+  }
+  async function tellSheet({ visit, key, entry }: EntryChange, why: string) {
+    const holder = holders.get(visit) ?? stored(draftsOnThisDevice(person, visit), me)
+    if (entry) await holder.refused(key, entry, why)
+  }
+  /** Once more, what was set aside; an entry that was asked about is confirmed by that. */
+  async function sendAgain(item: OutboxItem) {
+    const { change } = item
+    if (item.question && change.kind === 'entry' && change.entry) change.entry.confirmed = true
+    failures.delete(item.seq!)
+    await setAside(item, { refused: undefined, question: undefined, again: undefined })
+    await send()
   }
   async function allSent() {
     if (closed) return
@@ -190,18 +221,36 @@ export function outboxOf(person: string, me: string, box: Box, onSent: () => voi
         if (!(error instanceof Problem)) throw error // it is looked at again with the next change
       })
   }
-  /** The run of entries of one visit that the queue begins with. */
-  async function sendEntries(waiting: OutboxItem[]) {
-    const visit = (waiting[0]!.change as { visit: string }).visit
-    const until = waiting.findIndex(({ change }) => change.kind !== 'entry' || change.visit !== visit)
-    const run = waiting.slice(0, Math.min(until < 0 ? waiting.length : until, MOST_AT_ONCE))
+  /** The run of entries of one visit that the queue begins with; one by one, once the server failed with them. */
+  function runOf(waiting: OutboxItem[]): OutboxItem[] {
+    const { visit } = waiting[0]!.change as EntryChange
+    if (failed(waiting[0]!) >= MOST_FAILURES) return [waiting[0]!]
+    const until = waiting.findIndex(
+      (one) => one.change.kind !== 'entry' || one.change.visit !== visit || failed(one) >= MOST_FAILURES,
+    )
+    return waiting.slice(0, Math.min(until < 0 ? waiting.length : until, MOST_AT_ONCE))
+  }
+  async function sendEntries(run: OutboxItem[]) {
+    const { visit } = run[0]!.change as EntryChange
     const holder = holders.get(visit) ?? stored(draftsOnThisDevice(person, visit), me)
-    const sent: { key: string; entry: EntryIn }[] = []
-    for (const { change } of run) {
-      const { key } = change as { key: string }
-      const cell = await holder.cell(key)
-      if (cell?.status === 'queued' && !sent.some((one) => one.key === key))
-        sent.push({ key, entry: entryOf(cell) })
+    const sent: (Settled & { item: OutboxItem })[] = []
+    for (const item of run) {
+      const change = item.change as EntryChange
+      const entry = entryToSend(change, await holder.cell(change.key))
+      if (entry && !sent.some((one) => one.entry.id === entry.id))
+        sent.push({ key: change.key, entry, item, outcome: undefined as never })
+    }
+    const aside = new Set<number>()
+    /** What another window, or one that is gone, typed has no field here in which it could be said. */
+    async function keepAside(
+      { key, entry, item }: Settled & { item: OutboxItem },
+      why: string,
+      question = false,
+    ) {
+      if ((await holder.cell(key))?.id === entry.id) return false
+      aside.add(item.seq!)
+      await setAside(item, { refused: why, question })
+      return true
     }
     if (sent.length) {
       const entries = sent.map((one) => one.entry)
@@ -209,13 +258,18 @@ export function outboxOf(person: string, me: string, box: Box, onSent: () => voi
         const { outcomes, progress, clock_off } = await api.enter(visit, entries)
         clockOff.value = clock_off ?? ''
         holder.progress(progress)
-        await holder.settled(sent.map((one, i) => ({ ...one, outcome: outcomes[i]! })))
+        for (const [i, one] of sent.entries()) one.outcome = outcomes[i]!
+        for (const one of sent)
+          if (one.outcome.state === 'question' || one.outcome.state === 'refused')
+            await keepAside(one, one.outcome.message, one.outcome.state === 'question')
+        await holder.settled(sent)
       } catch (error) {
-        if (!(error instanceof Problem) || waits(error)) throw error
-        for (const { key, entry } of sent) await holder.refused(key, entry, error.message)
+        if (!(error instanceof Problem) || waits(error) || meansAside(error)) throw error
+        for (const one of sent)
+          if (!(await keepAside(one, error.message))) await holder.refused(one.key, one.entry, error.message)
       }
     }
-    await remove(...run.map((one) => one.seq!))
+    await remove(...run.flatMap((one) => (aside.has(one.seq!) ? [] : [one.seq!])))
   }
   async function sendOne(item: OutboxItem) {
     const { change } = item
@@ -267,6 +321,7 @@ export function outboxOf(person: string, me: string, box: Box, onSent: () => voi
     perform,
     drop,
     withdraw,
+    sendAgain,
     send,
     sendUnlessFailing,
     hold,

@@ -3,7 +3,8 @@ import { shallowRef } from 'vue'
 import { sendAs } from '@/api/client'
 import { queryClient, type Session } from '@/api/queries'
 
-import { placesOf } from './drafts'
+import { entryOf } from './cells'
+import { queuedDrafts } from './drafts'
 import { keepFor } from './kept'
 import { boxOnThisDevice } from './outbox'
 import { outboxOf, type Outbox } from './sending'
@@ -29,11 +30,15 @@ export function outboxFor(session: Session): Outbox {
 /** A kill between an entry’s draft and its place in the outbox left it without one: it gets its place, then all goes. */
 async function begin(outbox: Outbox, person: string) {
   await outbox.look()
-  for (const { visit, key } of await placesOf(person, ['queued'])) {
+  for (const { visit, key, cell } of await queuedDrafts(person)) {
     const there = outbox.items.some(
-      ({ change }) => change.kind === 'entry' && change.visit === visit && change.key === key,
+      ({ change }) =>
+        change.kind === 'entry' &&
+        change.visit === visit &&
+        change.key === key &&
+        (change.entry?.id ?? cell.id) === cell.id,
     )
-    if (!there) await outbox.add({ kind: 'entry', visit, key }, '', '')
+    if (!there) await outbox.add({ kind: 'entry', visit, key, entry: entryOf(cell) }, '', '')
   }
   await outbox.send()
 }

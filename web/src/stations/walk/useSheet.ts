@@ -4,6 +4,7 @@ import { api, type Visit } from '@/api/queries'
 import {
   cellOfRow,
   emptyCell,
+  entryOf,
   keyOf,
   settle,
   stepsIn,
@@ -12,6 +13,7 @@ import {
   type Place,
   type Step,
 } from '@/offline/cells'
+import type { OutboxItem } from '@/offline/changes'
 import type { Drafts } from '@/offline/drafts'
 import type { Outbox } from '@/offline/sending'
 import { newId } from '@/parts/newId'
@@ -118,19 +120,26 @@ export function useSheet(
     await queue(c)
   }
   async function queue(c: Cell) {
+    const before = c.id
     // A figure that was asked back and changed is a new one; the same one confirmed keeps its id.
     if (!c.confirmed) c.id = newId()
-    c.status = 'queued'
-    c.enteredAt = new Date().toISOString()
-    await wait(c)
+    await wait(c, before)
     await outbox.sendUnlessFailing()
     if (offline.value) await askHere(c)
   }
-  async function wait(c: Cell) {
+  /** Entries on their way into the outbox: they wait, though it doesn’t name them yet. */
+  const joining = new Set<string>()
+  /** `before`: the id under which the place may wait already, with what is replaced now. */
+  async function wait(c: Cell, before: string) {
     const key = keyOf(c.place)
+    joining.add(c.id)
+    c.status = 'queued'
+    c.enteredAt = new Date().toISOString()
+    const entry = entryOf(c)
     await keep(c)
-    await outbox.withdraw(visit.value.id, key)
-    await outbox.add({ kind: 'entry', visit: visit.value.id, key }, about.said, about.path)
+    await outbox.withdraw(visit.value.id, key, before)
+    await outbox.add({ kind: 'entry', visit: visit.value.id, key, entry }, about.said, about.path)
+    joining.delete(entry.id)
   }
   /** Without a network this device asks back itself, while one still stands in the plot. */
   async function askHere(c: Cell) {
@@ -144,7 +153,7 @@ export function useSheet(
     if (c.status !== 'queued') return // the server was quicker
     if (checked.state === 'refused' || (checked.state === 'question' && !c.confirmed)) {
       Object.assign(c, { status: checked.state, message: checked.message })
-      await outbox.withdraw(visit.value.id, keyOf(c.place))
+      await outbox.withdraw(visit.value.id, keyOf(c.place), c.id)
       await keep(c)
     }
   }
@@ -166,9 +175,9 @@ export function useSheet(
       if (!first) continue
       const { zone, component_kind, component } = first
       const c = own({ unit, measure: m.id, zone, component_kind, component, sample: 1 })
-      Object.assign(c, { fields: {}, missingStatus, reason, confirmed: false, status: 'queued', id: newId() })
-      c.enteredAt = new Date().toISOString()
-      await wait(c)
+      const before = c.id
+      Object.assign(c, { fields: {}, missingStatus, reason, confirmed: false, id: newId() })
+      await wait(c, before)
     }
     await flush()
   }
@@ -185,23 +194,31 @@ export function useSheet(
       // At once: what is typed into a saved place from here on is a draft of its own.
       await drafts.remove(...became.flatMap(({ key, as }) => (as === 'kept' ? [] : [key])))
       for (const { c, as } of became) if (as === 'kept') await keep(c)
-      if (became.some(({ as }) => as === 'conflict'))
+      if (all.some(({ outcome }) => outcome.state === 'conflict'))
         take(await api.visit(visit.value.id, { page: visit.value.page }))
     },
     async allSent() {
-      const elsewhere: [string, Cell, Cell | undefined][] = []
-      for (const [key, c] of cells) {
-        if (c.status !== 'queued') continue
-        const kept = await drafts.get(key) // as the window that sent it left it
-        if (kept?.status !== 'queued') elsewhere.push([key, c, kept])
+      const ids = new Set(joining)
+      const asked = new Map<string, OutboxItem>()
+      for (const item of outbox.items) {
+        const { change } = item
+        if (change.kind !== 'entry' || !change.entry) continue
+        if (item.refused) asked.set(change.entry.id, item)
+        else ids.add(change.entry.id)
       }
+      const elsewhere = [...cells].filter(([, c]) => c.status === 'queued' && !ids.has(c.id))
       if (!elsewhere.length) return
       const now = await api.visit(visit.value.id, { page: visit.value.page })
       const rows = new Map(now.rows.map((row) => [keyOf(row), row]))
-      for (const [key, c, kept] of elsewhere) {
-        const row = rows.get(key)
-        if (cells.get(key)?.id === c.id && c.status === 'queued')
-          cells.set(key, kept ?? (row ? cellOfRow(row) : emptyCell(c.place)))
+      for (const [key, c] of elsewhere) {
+        if (cells.get(key) !== c || c.status !== 'queued' || joining.has(c.id)) continue // typed on meanwhile
+        const item = asked.get(c.id)
+        if (item && !item.again) await askedElsewhere(c, item)
+        else if (!item) {
+          const row = rows.get(key)
+          cells.set(key, row ? cellOfRow(row) : emptyCell(c.place))
+          if ((await drafts.get(key))?.id === c.id) await drafts.remove(key) // else it is another window’s
+        }
       }
       take(now)
     },
@@ -212,6 +229,13 @@ export function useSheet(
       await keep(c)
     },
   })
+
+  /** Another window sent what was typed here, and the server asked back: the question comes to its field. */
+  async function askedElsewhere(c: Cell, item: OutboxItem) {
+    Object.assign(c, { status: item.question ? 'question' : 'refused', message: item.refused })
+    await keep(c)
+    await outbox.drop(item)
+  }
 
   /** The server's view, without touching what is still being typed. */
   function take(now: Visit) {
@@ -253,7 +277,7 @@ export function useSheet(
     const unsent = [...byStatus.value.queued].sort((a, b) => b.enteredAt.localeCompare(a.enteredAt))[0]
     // The queue can’t go on, for want of a network, a sign-in or a working server.
     if (unsent && outbox.problem.value) {
-      await outbox.withdraw(visit.value.id, keyOf(unsent.place))
+      await outbox.withdraw(visit.value.id, keyOf(unsent.place), unsent.id)
       await letGo(unsent)
       return unsent.place
     }

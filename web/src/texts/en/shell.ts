@@ -17,6 +17,8 @@ export default {
     earlier: 'Entered with an earlier version',
     refused: 'The server didn’t accept this:',
     discard: 'Discard change',
+    again: 'Send again',
+    confirm: 'Confirm and send',
     photographGone: 'This device has removed the photograph to make space. Take it again.',
     asked: 'No value needs your answer. | 1 value needs your answer. Open its visit. | {n} values need your answer. Open their visits.',
     others:
