@@ -26,8 +26,14 @@ def rounded(value: float, decimals: int) -> str:
     return f"{Decimal(value).quantize(Decimal(1).scaleb(-decimals), ROUND_HALF_UP, Context(prec=400)):f}"
 
 
+LARGEST_WRITTEN_OUT = 1e15
+"""Larger numbers are written as powers of ten."""
+
+
 def number(value: float, decimals: int | None = None) -> str:
     """`decimals` None: three significant digits at most, but never fewer than the whole number, no idle zeros."""
+    if math.isfinite(value) and abs(value) >= LARGEST_WRITTEN_OUT:
+        return f"{value:.3g}".replace("e+", "e").replace("-", "−")
     if decimals is None:
         size = abs(value)
         decimals = 0 if size == 0 else min(6, max(0, 2 - math.floor(math.log10(size))))

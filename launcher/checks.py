@@ -19,7 +19,7 @@ from launcher.say import say
 from launcher.setup import python_environment, web_build, web_packages
 from launcher.trouble import Exit, Trouble
 
-COMMAND_LINE = ("analyse_cli", "plan_cli", "table_cli", "species_cli", "calculate_cli", "cover_cli")
+COMMAND_LINE = ("analyse_cli", "plan_cli", "table_cli", "species_cli", "calculate_cli", "cover_cli", "verdict_cli")
 
 
 @dataclass(frozen=True)

@@ -19,7 +19,7 @@ from launcher.setup import python_environment, web_build
 from launcher.shots import take_shots
 from launcher.trouble import Exit, Trouble
 
-WITHOUT_SERVER = ("analyse", "plan", "table", "species", "calculate", "cover")
+WITHOUT_SERVER = ("analyse", "plan", "table", "species", "calculate", "cover", "verdict")
 """Commands that need no database; each is the package of its name."""
 
 
@@ -54,6 +54,8 @@ def _parser() -> argparse.ArgumentParser:
     cover.add_argument("rest", nargs=argparse.REMAINDER, help="FILE…, folders too, [--threshold T]")
     calculate = add("calculate", "Do an agronomic calculation on the command line; needs no database.")
     calculate.add_argument("rest", nargs=argparse.REMAINDER, help="CASE.json, or --suite DIR --out DIR")
+    verdict = add("verdict", "Print what the board says of a table on the command line; needs no database.")
+    verdict.add_argument("rest", nargs=argparse.REMAINDER, help="FILE.csv SPEC.json")
     backup = add("backup", "Write database and files into one archive, also while Apercu runs (docs/backup.md).")
     backup.add_argument("file", metavar="FILE", help="the archive to write; with --new-key: the key")
     backup.add_argument("--encrypt-to", metavar="PUBLIC-KEY", default="", help="encrypt it for this age public key")

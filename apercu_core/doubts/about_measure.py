@@ -19,6 +19,7 @@ def doubts_about_measure(measure: MeasureFacts) -> tuple[Doubt, ...]:
         treatment_not_delivered,
         beyond_what_was_measured,
         measured_alone,
+        control_is_zero,
         lost_plots,
         loss_follows_treatment,
         ten_fold_slip,
@@ -110,6 +111,26 @@ def measured_alone(measure: MeasureFacts) -> Iterator[Doubt]:
             "Measure both on the same day in the same plots, and read them side by side.",
             measure.name,
         )
+
+
+def control_is_zero(measure: MeasureFacts) -> Iterator[Doubt]:
+    """Raised where every plot of a control has the value 0: shares of it mean nothing, and its plots show no spread."""
+    values = _by_treatment(measure)
+    for control in measure.controls:
+        own = values.get(control, [])
+        if len(own) > 1 and not any(value for _, value in own):
+            yield Doubt(
+                "control-is-zero",
+                "weakens",
+                "The control is zero",
+                f"All {len(own)} plots of {control} have the value 0.",
+                "A treatment can’t have less than nothing, so nothing can be gained here. A margin in per cent of the "
+                "control means nothing, and the control shows no variation to judge differences by.",
+                "Check that the control was measured. Compare with another treatment, or use a measure that isn’t zero "
+                "in the control.",
+                measure.name,
+                tuple(label for label, _ in own),
+            )
 
 
 def lost_plots(measure: MeasureFacts) -> Iterator[Doubt]:

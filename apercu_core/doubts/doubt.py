@@ -38,7 +38,7 @@ class MeasureFacts:
     `assumed`: the distribution that counts were said to have, and the degrees of freedom that could have told;
     `converged`: whether the search for the model's variances came to its end; `beyond`: labels of plots whose value
     lies beyond what was measured, `beyond_side` of it (`more`, `less`); `lacking`: what should have been measured
-    along and wasn't, by name.
+    along and wasn't, by name; `controls`: what others are compared with.
     """
 
     name: str
@@ -60,3 +60,4 @@ class MeasureFacts:
     beyond: tuple[str, ...] = ()
     beyond_side: str = ""
     lacking: str = ""
+    controls: tuple[str, ...] = ()

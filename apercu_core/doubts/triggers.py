@@ -9,8 +9,10 @@ TEN_FOLD_WITHIN = 0.1
 TEN_FOLD_P = 0.2
 """Bonferroni p over the plots, below which the fit doesn't explain the value: plots that vary much have small ones."""
 
-SPREAD_P = 0.05
-"""One-sided p of a variance that grows with the mean, measures allowed for."""
+SPREAD_P = 0.035
+"""One-sided p of a variance that grows with the mean, measures allowed for. Means are estimates, which makes the test
+find a little too much: at 0.05 it would be raised on 6 to 7 % of clean boards of six measures whose means differ.
+"""
 
 LOSS_P = 0.05
 """Hypergeometric tail of a treatment's lost plots, treatments and measures allowed for."""

@@ -11,6 +11,7 @@ from apercu_core.trial.facts import PlotFacts
 from apercu_core.verdicts.margin import Margin
 from apercu_core.verdicts.verdict import Direction, Planned
 
+Scale = Literal["measured", "log"]
 ValueKind = Literal["continuous", "count", "percentage", "score", "k-of-n"]
 
 
@@ -29,7 +30,7 @@ class How:
     block_effect: BlockEffect | None = None
     df_method: DfMethod = "kenward_roger"
     counts: CountModel = "estimated"
-    scale: Literal["measured", "log"] = "measured"
+    scale: Scale = "measured"
 
     @property
     def against_base(self) -> bool:
@@ -99,7 +100,8 @@ class Recorded:
     count; None where it isn't known. `examined`: beside `samples`, the n of each k of n, whose values are in per cent.
     `question_changed`: what was changed in the question after results were seen, each with who, when and why;
     `planned_after`: the planned test was chosen then. `occasion`: when it was taken, None where nobody has said.
-    `blinding`: of the entries that the values are made of.
+    `blinding`: of the entries that the values are made of. `areas`: of plots whose samples have another area than
+    `area`; `scale`: of this measure, where it isn't that of the board.
     """
 
     asked: Asked
@@ -116,3 +118,5 @@ class Recorded:
     beyond: tuple[str, ...] = ()
     beyond_side: str = ""
     lacking: str = ""
+    areas: Mapping[str, float] = field(default_factory=dict)
+    scale: Scale | None = None

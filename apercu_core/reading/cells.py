@@ -10,13 +10,15 @@ from apercu_core.reading.asked import How
 from apercu_core.reading.controls import Controls
 from apercu_core.reading.found import Cell, MeasureReading
 from apercu_core.reading.model_words import nothing_found_in_words
+from apercu_core.reading.percent_margin import PercentMargin
 from apercu_core.statistics.comparisons import Pairs
+from apercu_core.statistics.densities import ALPHA_DF, DensityAnalysis
 from apercu_core.statistics.fitted import FittedAnalysis
 from apercu_core.statistics.scales import IDENTITY
 from apercu_core.statistics.specification import Comparison
 from apercu_core.trial.facts import TrialFacts
 from apercu_core.verdicts.margin import Band
-from apercu_core.verdicts.settling import Compared, blocks_for_a_chance, blocks_for_f, blocks_to_settle
+from apercu_core.verdicts.settling import Compared, blocks_for_a_chance, blocks_for_f, blocks_to_settle, fewest_blocks
 from apercu_core.verdicts.verdict import Direction, Interval, Verdict, judge
 from apercu_core.words import p_value
 
@@ -30,7 +32,9 @@ def cells_of(
     band: Band | None,
     direction: Direction,
     protected: bool,
+    percent: PercentMargin | None = None,
 ) -> list[Cell]:
+    """`percent`: how a margin in per cent of the control is met, where it is one."""
     pairs = analysis.pairs[0]
     # Holm has no interval: glyph and verdict take Bonferroni's.
     intervals = analysis.compared(Comparison("bonferroni", None, how.alpha)) if how.method == "holm" else pairs
@@ -39,12 +43,13 @@ def cells_of(
         ends = sorted((sign * float(intervals.lower[i]), sign * float(intervals.upper[i])))
         estimate = sign * float(pairs.estimate[i])
         interval = Interval(*ends)
-        verdict = judge(interval, band, direction, protected_out=protected)
+        at = percent.ends(analysis, pairs, i, sign, float(intervals.critical[i])) if percent and band else None
+        verdict = judge(interval, band, direction, protected_out=protected, against=at)
         cell = Cell(other, verdict, estimate, ends[0], ends[1], float(pairs.p[i]), against=controls.of[other])
         if verdict is Verdict.NOT_SETTLED and protected and not interval.includes_zero:
             cell = replace(cell, reason=f"overall F {p_value(analysis.anova['treatment'].p)}")
         if verdict is Verdict.NOT_SETTLED and band is not None:
-            cell = _with_blocks(cell, band, analysis, how, i, len(controls.all), protected=protected)
+            cell = _with_blocks(cell, band, analysis, how, i, sign, controls, percent, protected=protected)
         found[other] = cell
     order = dict.fromkeys(plot.treatment for plot in trial.plots)
     shown = [t for t in order if t in controls.of or t in controls.without]
@@ -79,26 +84,64 @@ def _without(treatment: str, analysis: FittedAnalysis, controls: Controls, unit:
 
 
 def _with_blocks(
-    cell: Cell, band: Band, analysis: FittedAnalysis, how: How, pair: int, controls: int, *, protected: bool
+    cell: Cell, band: Band, analysis: FittedAnalysis, how: How, pair: int, sign: int, controls: Controls,
+    percent: PercentMargin | None, *, protected: bool,
 ) -> Cell:  # fmt: skip
+    """How many blocks would settle it, by the kind of interval that left it unsettled; never fewer than there are."""
     assert cell.estimate is not None
-    spec, treatments = analysis.specification, len(analysis.families[0].levels)
-    if analysis.scale is IDENTITY and spec.design in ("crd", "rcbd"):
-        # as two whole blocks would have it, whatever plots were lost
-        blocks, df, se = 2, float(error_df(spec.design, treatments, 2)), analysis.residual_sd
+    now = max(_blocks_now(analysis), 1)
+    compared = _compared(cell.estimate, analysis, how, pair, len(controls.all))
+    if analysis.scale is IDENTITY and percent is None:
+        needed = blocks_to_settle(compared, band)
     else:
-        blocks = _blocks_now(analysis)
-        se, df = float(analysis.pairs[0].se[pair]), float(analysis.pairs[0].df[pair])
-    compared = Compared(
-        cell.estimate, se, df, blocks, treatments, how.method, how.alpha, how.against_base, controls
-    )  # fmt: skip
-    needed, likely = blocks_to_settle(compared, band), blocks_for_a_chance(compared, band)
+        needed = fewest_blocks(lambda b: _settles(b, compared, analysis, pair, sign, band, percent), now)
+    likely = blocks_for_a_chance(compared, band)
     if protected:
         overall = analysis.anova["treatment"]
-        by_f = blocks_for_f(overall.f, round(overall.df_num), overall.df_den, _blocks_now(analysis), how.alpha)
+        by_f = blocks_for_f(overall.f, round(overall.df_num), overall.df_den, now, how.alpha)
         needed = None if needed is None or by_f is None else max(needed, by_f)
         likely = None if likely is None or by_f is None else max(likely, by_f)
+    needed = None if needed is None else max(needed, now + 1)
+    likely = None if likely is None else max(likely, now + 1)
     return replace(cell, blocks=needed, blocks_likely=likely, more_than_40=needed is None)
+
+
+def _compared(estimate: float, analysis: FittedAnalysis, how: How, pair: int, controls: int) -> Compared:
+    spec, treatments, pairs = analysis.specification, len(analysis.families[0].levels), analysis.pairs[0]
+    plain = Compared(
+        estimate, analysis.residual_sd, 1.0, 2, treatments, how.method, how.alpha, how.against_base, controls
+    )  # fmt: skip
+    if analysis.scale is IDENTITY and spec.design in ("crd", "rcbd"):
+        # as two whole blocks would have it, whatever plots were lost
+        return replace(plain, df=float(error_df(spec.design, treatments, 2)))
+    now, df = max(_blocks_now(analysis), 2), float(pairs.df[pair])
+    plain = replace(plain, standard_error=float(pairs.se[pair]), df=df, blocks=now)
+    test = analysis.test if isinstance(analysis, DensityAnalysis) else None
+    if not isinstance(analysis, DensityAnalysis) or test is None:
+        return plain
+    found = test.compared(Comparison("lsd", None, how.alpha))
+    wanted = {pairs.family.labels[pairs.a[pair]], pairs.family.labels[pairs.b[pair]]}
+    labels = found.family.labels
+    at = next(k for k in range(len(found)) if {labels[found.a[k]], labels[found.b[k]]} == wanted)
+    return replace(plain, test=(abs(float(found.t[at])), float(found.df[at])), known_df=analysis.alpha / ALPHA_DF)
+
+
+def _settles(
+    b: int, compared: Compared, analysis: FittedAnalysis, pair: int, sign: int, band: Band,
+    percent: PercentMargin | None,
+) -> bool:  # fmt: skip
+    """Whether the interval that b blocks would have, if the estimate stays, excludes zero or lies within the margin."""
+    pairs, now = analysis.pairs[0], max(_blocks_now(analysis), 2)
+    _, _, critical = compared.in_blocks(b, digits=3)
+    low, high = analysis.interval_with(pair, b / now, critical)
+    ends = (low, high) if sign > 0 else (-high, -low)
+    if compared.test is not None:
+        t, _, test_critical = compared.test_in(b, digits=3)
+        excluded = t > test_critical
+    else:
+        excluded = ends[0] > 0 or ends[1] < 0
+    at = percent.ends(analysis, pairs, pair, sign, critical, b / now) if percent else None
+    return excluded or (at.within if at else band.low <= ends[0] and ends[1] <= band.high)
 
 
 def _blocks_now(analysis: FittedAnalysis) -> int:

@@ -19,6 +19,7 @@ from apercu_core.reading.description import describe, only_described
 from apercu_core.reading.found import Cell, MeasureReading
 from apercu_core.reading.inputs import require_values
 from apercu_core.reading.notes import notes_of
+from apercu_core.reading.percent_margin import PercentMargin
 from apercu_core.reading.planned import planned_tests
 from apercu_core.statistics.analysis import analyse
 from apercu_core.statistics.critical import critical_value
@@ -28,7 +29,7 @@ from apercu_core.statistics.plots import Row
 from apercu_core.statistics.proportions import analyse_proportions
 from apercu_core.statistics.scales import IDENTITY, SCALES
 from apercu_core.statistics.specification import ONE_STRATUM, Against, Comparison, Design, Specification
-from apercu_core.statistics.transformed import analyse_logs, analyse_rates, analyse_shares
+from apercu_core.statistics.transformed import analyse_logs, analyse_shares
 from apercu_core.trial.facts import PlotFacts, TrialFacts
 from apercu_core.verdicts.margin import NoBand, band_of, needs_response_scale
 from apercu_core.verdicts.verdict import Verdict
@@ -84,19 +85,22 @@ def read_measure(
     board.
     """
     controls = controls_of(trial, recorded.asked, base)
+    how = replace(how, scale=recorded.scale or how.scale)
     try:
         require_values(recorded, trial)
         if not controls.of:
             raise Refused("bad-specification", f"No treatment has {controls.said} to be compared with.")
         rows = rows_of(trial.plots, recorded.samples)
         _require_taken(rows)
+        _require_control_taken(rows, controls)
         if why := only_described(trial):
             raise Refused("bad-design", why)
         with np.errstate(all="ignore"):
             analysis = _analyse(rows, trial.plots, recorded, design, how, controls)
             if not set(controls.all) & set(analysis.families[0].labels):
-                said = listed(list(controls.all))
-                raise Refused("too-few-plots", f"No plot of {said} has a value, so there is nothing to compare with.")
+                raise Refused("too-few-plots", _control_apart(analysis, controls))
+            if not np.isfinite(analysis.pairs[0].se).any():
+                raise ArithmeticError("no error is a number")
             return _judge_measure(trial, recorded, analysis, how, controls, beside)
     except Refused as refusal:
         return _without_answer(trial, recorded, controls, refusal.message, beside)
@@ -123,11 +127,8 @@ def _analyse(
     counts = counts_of(rows, recorded)
     if counts is None:
         return analyse(rows, spec) if how.scale == "measured" else _analyse_logs(rows, spec, recorded, controls)
-    if design in ONE_STRATUM:
-        return analyse_densities(
-            counts, replace(spec, subsample=None, exposure="area", family="quasi_poisson"), how.counts
-        )
-    return analyse_rates(rows, spec)
+    asked = replace(spec, subsample=None, exposure="area", family="quasi_poisson")
+    return analyse_densities(counts, asked, how.counts if design in ONE_STRATUM else "estimated")
 
 
 def _analyse_logs(rows: list[Row], spec: Specification, recorded: Recorded, controls: Controls) -> FittedAnalysis:
@@ -181,11 +182,12 @@ def counts_of(rows: Sequence[Row], recorded: Recorded) -> list[Row] | None:
         plot = totals.setdefault(str(row["plot"]), {**row, "value": None, "area": 0.0})
         value = row["value"]
         if isinstance(value, int | float):
-            count = value * recorded.area
+            area = recorded.areas.get(str(row["plot"]), recorded.area)
+            count = value * area
             if abs(count - round(count)) > 1e-6 * max(1.0, abs(count)):
                 return None
             plot["value"] = (plot["value"] or 0) + round(count)
-            plot["area"] += recorded.area
+            plot["area"] += area
     return list(totals.values())
 
 
@@ -205,7 +207,7 @@ def _without_answer(
         Cell(t, Verdict.NO_ANSWER, mean[t] - mean[c] if t in mean and c in mean else None, reason=why, against=c)
         for t, c in controls.of.items()
     )
-    doubts = doubts_about_measure(_facts(trial, recorded, beside))
+    doubts = doubts_about_measure(_facts(trial, recorded, beside, controls=controls.all))
     return MeasureReading(
         recorded.asked,
         controls.said,
@@ -231,6 +233,20 @@ def _require_taken(rows: Sequence[Row]) -> None:
         raise Refused("too-few-plots", "Only one plot has a value yet." if plots else "No plot has a value yet.")
 
 
+def _control_apart(analysis: FittedAnalysis, controls: Controls) -> str:
+    """Why a control that was looked at has no mean to compare with: none or all of what was examined was found."""
+    said = listed(list(controls.all))
+    none = all(not analysis.value_without_interval(one) for one in controls.all if one in analysis.none_found)
+    found = f"Nothing was found in any plot of {said}" if none else f"All that was examined in {said} was found"
+    return f"{found}, so no difference from it can be estimated. Compare with another treatment."
+
+
+def _require_control_taken(rows: Sequence[Row], controls: Controls) -> None:
+    if not set(controls.all) & {row["treatment"] for row in rows if row["value"] is not None}:
+        said = listed(list(controls.all))
+        raise Refused("too-few-plots", f"No plot of {said} has a value, so there is nothing to compare with.")
+
+
 def _judge_measure(
     trial: TrialFacts, recorded: Recorded, analysis: FittedAnalysis, how: How, controls: Controls, beside: int
 ) -> MeasureReading:
@@ -243,6 +259,8 @@ def _judge_measure(
             band = band_of(asked.margin, base_mean, IDENTITY)
         except NoBand as reason:
             no_band = str(reason)
+    of_control = asked.margin is not None and asked.margin.kind == "percent"
+    percent = PercentMargin(asked.margin.value / 100, controls) if of_control and asked.margin else None
     overall = analysis.anova["treatment"]
     protected = how.method == "lsd" and overall.p >= how.alpha
     withheld = (
@@ -252,7 +270,7 @@ def _judge_measure(
     )
     cells = tuple(
         replace(cell, verdict=Verdict.NO_ANSWER, reason=no_band) if no_band else cell
-        for cell in cells_of(trial, analysis, how, controls, asked.unit, band, asked.direction, protected)
+        for cell in cells_of(trial, analysis, how, controls, asked.unit, band, asked.direction, protected, percent)
     )
     detectable = _detectable(analysis, how, controls, cells)
     margin = band.high if band else None
@@ -267,7 +285,7 @@ def _judge_measure(
         planned_tests(asked, analysis, how, controls, band, cells, chosen_after=recorded.planned_after),
         withheld,
         notes_of(recorded, analysis, how, controls, base_mean),
-        doubts_about_measure(_facts(trial, recorded, beside, analysis, margin, detectable, cells)),
+        doubts_about_measure(_facts(trial, recorded, beside, analysis, margin, detectable, cells, controls.all)),
         controls=controls.all,
         occasion=recorded.occasion,
     )
@@ -297,12 +315,13 @@ def _detectable(analysis: FittedAnalysis, how: How, controls: Controls, cells: S
 def _facts(
     trial: TrialFacts, recorded: Recorded, beside: int, analysis: FittedAnalysis | None = None,
     margin: float | None = None, detectable: float | None = None, cells: Sequence[Cell] = (),
+    controls: Sequence[str] = (),
 ) -> MeasureFacts:  # fmt: skip
     present = {label: [v for v in samples if v is not None] for label, samples in recorded.samples.items()}
     values = {label: (sum(vs) / len(vs) if vs else None) for label, vs in present.items()}
     outlier_p: dict[str, float] = {}
     if analysis is not None:
-        analysed = labels_of(trial, recorded, analysis)
+        analysed = labels_of(trial.plots, recorded.samples, analysis)
         found = analysis.diagnostics
         outlier_p = {label: float(p) for label, p in zip(analysed, found.outlier_p, strict=True) if np.isfinite(p)}
     return MeasureFacts(
@@ -325,14 +344,16 @@ def _facts(
         recorded.beyond,
         recorded.beyond_side,
         recorded.lacking,
+        tuple(controls),
     )
 
 
-def labels_of(trial: TrialFacts, recorded: Recorded, analysis: FittedAnalysis) -> list[str]:
-    """Labels of the plots that were analysed, in their order: those with a value, but for treatments set apart."""
-    return [
-        plot.label
-        for plot in trial.plots
-        if any(v is not None for v in recorded.samples.get(plot.label, ()))
-        and plot.treatment not in analysis.none_found
-    ]
+def labels_of(
+    plots: Sequence[PlotFacts], samples: Mapping[str, Sequence[float | None]], analysis: FittedAnalysis
+) -> list[str]:
+    """Labels of the plots that were analysed, in their order."""
+    if analysis.specification.subsample:
+        rows = [plot.label for plot in plots for _ in samples.get(plot.label) or [None]]
+    else:  # samples were added up
+        rows = [plot.label for plot in plots]
+    return [rows[i] for i in analysis.plots.row_of.tolist()]

@@ -41,7 +41,6 @@ _UNITS = {
 
 
 _TRANSFORMED = {
-    "sqrt": "square roots of densities",
     "arcsine_sqrt": "arcsines of the square roots of shares",
     "log": "logarithms",
 }
@@ -86,8 +85,15 @@ def _(analysis: DensityAnalysis) -> str:
         return f"{start}, negative binomial with variance μ + {number(analysis.alpha)} μ²."
     return (
         f"{start}, variance growing with the mean as μ + {number(analysis.alpha)} μ² (by moments), never below "
-        "quasi-Poisson’s."
+        f"quasi-Poisson’s. {_tested(analysis)}"
     )
+
+
+def _tested(analysis: DensityAnalysis) -> str:
+    if analysis.test is None:
+        return ""
+    said = model_in_words(analysis.test.on_scale)
+    return f"Tests of differences: {said[:1].lower()}{said[1:-1]}, of counts on Anscombe’s scale."
 
 
 @model_in_words.register
@@ -108,7 +114,8 @@ def family_in_words(_analysis: FittedAnalysis) -> str:
 def _(analysis: DensityAnalysis) -> str:
     return (
         "Counts are analysed as counts: the larger they are, the more they may vary between plots "
-        f"({number(analysis.dispersion)} times as much as scattered at random). Differences are of densities."
+        f"({number(analysis.dispersion)} times as much as scattered at random). Differences are of densities"
+        + ("." if analysis.test is None else ", tested on a scale that steadies their variation.")
     )
 
 
@@ -123,8 +130,6 @@ def _(analysis: ProportionAnalysis) -> str:
 @family_in_words.register
 def _(analysis: TransformedAnalysis) -> str:
     return {
-        "sqrt": "Counts are analysed as square roots of their densities, with the strata of the design. Differences "
-        "are of densities.",
         "arcsine_sqrt": "Shares are analysed as arcsines of their square roots, with the strata of the design. "
         "Differences are in percentage points.",
         "log": "Values are analysed as logarithms, so each mean is a geometric mean. "

@@ -5,7 +5,9 @@ from __future__ import annotations
 from apercu_core.reading.asked import How, Recorded
 from apercu_core.reading.controls import Controls
 from apercu_core.reading.model_words import family_in_words, unit_in_words
+from apercu_core.reading.zero_counts import zero_notes
 from apercu_core.statistics.fitted import FittedAnalysis
+from apercu_core.statistics.scales import IDENTITY
 from apercu_core.words import listed, number
 
 
@@ -27,9 +29,11 @@ def notes_of(
     if asked.margin is not None and asked.margin.kind == "percent":
         unit = f" {asked.unit}" if asked.unit else ""
         of = f"the mean of {listed(list(controls.all))}" if controls.per_level else controls.said
-        notes.append(f"The margin is {asked.margin.value:g} % of {of} at {number(base_mean)}{unit}, taken as fixed.")
+        fixed = ", taken as fixed" if _margin_is_fixed(analysis, controls) else ""
+        notes.append(f"The margin is {asked.margin.value:g} % of {of} at {number(base_mean)}{unit}{fixed}.")
     if said := family_in_words(analysis):
         notes.append(said)
+    notes += zero_notes(analysis, controls, asked.unit)
     for name in (name for name, variance in analysis.variance_components.items() if variance <= 0):
         units = unit_in_words(name, analysis.specification.design)
         notes.append(
@@ -37,6 +41,11 @@ def notes_of(
             "in them."
         )
     return tuple(notes)
+
+
+def _margin_is_fixed(analysis: FittedAnalysis, controls: Controls) -> bool:
+    """Whether the control's mean counts as known in the margin: where means on another scale have several controls."""
+    return controls.per_level and analysis.scale is not IDENTITY
 
 
 def _blinding_said(recorded: Recorded) -> str:

@@ -31,7 +31,11 @@ def planned_tests(
         board_agrees = verdicts[test.treatment] in _SHOWN
         if asked.planned == "non-inferiority":
             board_agrees = board_agrees or verdicts[test.treatment] is Verdict.CLEAR_GAIN
-        part = "" if shown == board_agrees else _why_they_part(how, len(cells), shown)
+        part = (
+            ""
+            if shown == board_agrees
+            else _why_they_part(how, len(cells), shown, verdicts[test.treatment], asked.planned)
+        )
         out.append(PlannedTest(asked.planned, band.high, test, shown, part, chosen_after))
     return tuple(out)
 
@@ -49,11 +53,23 @@ def _tests(
                 yield test
 
 
-def _why_they_part(how: How, comparisons: int, shown: bool) -> str:
+def _why_they_part(how: How, comparisons: int, shown: bool, verdict: Verdict, kind: str) -> str:
+    """Why the planned test and the board say different things: by what keeps the board from the same answer."""
     wide, narrow = round(100 * (1 - how.alpha)), round(100 * (1 - 2 * how.alpha))
-    if shown:
+    if not shown:
+        return "The board also tests whether the difference is zero. The planned test only asks about the margin."
+    if verdict is Verdict.REAL_UNSETTLED:
+        other = "the margin on the other side" if kind == "equivalence" else "whether it reaches the margin"
+        return f"The board finds a difference and asks about {other} as well. The planned test doesn’t."
+    if kind == "non-inferiority" and verdict is Verdict.NOT_SETTLED:
         return (
-            f"The planned test uses a {narrow} % interval for one comparison. The board’s {wide} % interval holds for "
-            f"{comparisons} comparisons together, so it is wider."
+            "The planned test asks only whether it is worse by the margin. The board also asks whether there is a "
+            "difference, and whether it may be better by the margin."
         )
-    return "The board also tests whether the difference is zero. The planned test only asks about the margin."
+    together = f"holds for {comparisons} comparisons together" if comparisons > 1 and how.method != "lsd" else ""
+    if not together:
+        return f"The planned test uses a {narrow} % interval. The board uses a {wide} % interval, which is wider."
+    return (
+        f"The planned test uses a {narrow} % interval for one comparison. The board’s {wide} % interval {together}, "
+        "so it is wider."
+    )

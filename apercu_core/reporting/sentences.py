@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 
@@ -32,11 +33,12 @@ def measure_report(m: MeasureReading) -> MeasureReport:
     """A line for each treatment but the one compared with; where nothing is tested, the reason and what was seen."""
     if m.pairs is None:
         digits = decimals_of(m.described)
+        told = [c for c in m.cells if c.estimate is not None and math.isfinite(c.estimate)]
         seen = tuple(
             Line(
                 c.treatment, c.verdict, f"{_difference(c.estimate, m.asked.unit, c.against, digits)}; seen, not tested."
             )
-            for c in m.cells if c.estimate is not None
+            for c in told if c.estimate is not None
         )  # fmt: skip
         return MeasureReport(m.asked.name, m.asked.unit, m.refusal, seen)
     decimals = decimals_for(float(m.pairs.se.max()))
@@ -50,7 +52,8 @@ def sentence(cell: Cell, m: MeasureReading, decimals: int) -> str:
         return f"no answer. {cell.reason}".strip()
     unit = m.asked.unit
     found = _difference(cell.estimate, unit, cell.against, decimals)
-    between = f"(between {_signed(cell.lower, decimals)} and {_signed(cell.upper, decimals)})"
+    limits = (0.0, m.band.low, m.band.high) if m.band else (0.0,)
+    between = f"(between {_end(cell.lower, decimals, limits)} and {_end(cell.upper, decimals, limits)})"
     margin = _margin(m)
     match cell.verdict:
         case Verdict.CLEAR_GAIN:
@@ -80,6 +83,21 @@ def _difference(estimate: float, unit: str, base: str, decimals: int) -> str:
     return f"{with_unit(abs(estimate), difference_unit(unit), decimals)} {way} than {base}"
 
 
+_MORE_DECIMALS = 4
+
+
+def _end(value: float, decimals: int, limits: Sequence[float]) -> str:
+    """The end of an interval with so many decimals, or a few more where rounding would put it on a limit, or beyond."""
+    for digits in range(decimals, decimals + _MORE_DECIMALS + 1):
+        shown = float(rounded(value, digits))
+        if all((shown > limit) == (value > limit) and (shown < limit) == (value < limit) for limit in limits):
+            return _signed(value, digits)
+    near = min(limits, key=lambda limit: abs(value - limit))
+    if value == near:
+        return _signed(value, decimals)
+    return f"just {'above' if value > near else 'below'} {_signed(near, decimals) if near else 0}"
+
+
 def _signed(value: float, decimals: int) -> str:
     text = number(value, decimals)
     return f"+{text}" if value > 0 and float(rounded(value, decimals)) != 0 else text
@@ -107,7 +125,8 @@ def _blocks(cell: Cell) -> str:
         return ""
     likely = f"{cell.blocks_likely} blocks" if cell.blocks_likely else "more than 40 blocks"
     return (
-        f"About {cell.blocks} blocks would settle it if the difference stays the same. An 80 % chance needs {likely}."
+        f"About {cell.blocks} blocks would settle it if the difference stays the same. With {likely}, 8 of 10 such "
+        "trials would settle it, one way or the other."
     )
 
 

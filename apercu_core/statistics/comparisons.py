@@ -89,26 +89,51 @@ def adjust(
     comparison: Comparison, t: Floats, df: Floats, raw: Floats, covariance: Floats, means: int
 ) -> tuple[Floats, Floats]:
     """Adjusted p and critical values for the method in force. `covariance`: of the pairs, up to a common factor."""
-    m, alpha = len(t), comparison.alpha
+    p = adjusted_p(comparison, t, df, raw, covariance, means)
+    return p, critical_values(comparison, df, covariance, means)
+
+
+def adjusted_p(
+    comparison: Comparison, t: Floats, df: Floats, raw: Floats, covariance: Floats, means: int
+) -> Floats:  # fmt: skip
+    """As `adjust`. `raw`: two-sided p of each pair by itself; `means`: how many are compared."""
+    m = len(t)
     if comparison.method == "lsd" or m <= 1:
-        return raw, t_quantile(alpha / 2, df)
+        return raw
     if comparison.method == "bonferroni":
-        return np.minimum(1, m * raw), t_quantile(alpha / (2 * m), df)
+        return np.minimum(1, m * raw)
     if comparison.method == "sidak":
-        each = -np.expm1(np.log1p(-alpha) / m)
-        return -np.expm1(m * np.log1p(-np.minimum(raw, 1 - 1e-16))), t_quantile(each / 2, df)
+        return np.asarray(-np.expm1(m * np.log1p(-np.minimum(raw, 1 - 1e-16))), float)
     if comparison.method == "holm":
-        return holm(raw), np.full(m, np.nan)
-    p, critical = np.empty(m), np.empty(m)
+        return holm(raw)
+    p = np.empty(m)
     for value, at in _by_df(df):
         if comparison.method == "tukey":
             p[at] = range_upper(np.sqrt(2) * np.abs(t[at]), means, value)
-            critical[at] = range_quantile(alpha, means, value) / np.sqrt(2)
         else:
             largest = LargestT(covariance, value)
             p[at] = [largest.upper(x) for x in t[at]]
-            critical[at] = largest.quantile(alpha)
-    return p, critical
+    return p
+
+
+def critical_values(comparison: Comparison, df: Floats, covariance: Floats, means: int) -> Floats:
+    """Multipliers of each pair's standard error in its interval; NaN where the method has no interval (Holm)."""
+    m, alpha = len(df), comparison.alpha
+    if comparison.method == "lsd" or m <= 1:
+        return t_quantile(alpha / 2, df)
+    if comparison.method == "bonferroni":
+        return t_quantile(alpha / (2 * m), df)
+    if comparison.method == "sidak":
+        return t_quantile(-np.expm1(np.log1p(-alpha) / m) / 2, df)
+    if comparison.method == "holm":
+        return np.full(m, np.nan)
+    critical = np.empty(m)
+    for value, at in _by_df(df):
+        tukey = comparison.method == "tukey"
+        critical[at] = (
+            range_quantile(alpha, means, value) / np.sqrt(2) if tukey else LargestT(covariance, value).quantile(alpha)
+        )
+    return critical
 
 
 def _by_df(df: Floats) -> list[tuple[float, Bools]]:

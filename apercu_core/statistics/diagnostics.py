@@ -28,6 +28,11 @@ class Diagnostics:
     """One-sided p of a variance that grows with the treatment's mean; None where some mean isn't above zero."""
 
 
+_NONE = np.array([])
+NOT_DIAGNOSED = Diagnostics(_NONE, _NONE, _NONE, _NONE, _NONE, None, None)
+"""Of an analysis that nobody looks at plot by plot."""
+
+
 def diagnose(fit: RemlFit) -> Diagnostics:
     residuals = fit.residuals
     studentized, p = externally_studentized(fit)

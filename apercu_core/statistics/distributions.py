@@ -21,6 +21,11 @@ def t_upper(t: ArrayLike, df: ArrayLike) -> Floats:
     return np.where(t >= 0, tail, 1 - tail)
 
 
+def log_t_upper(t: float, df: float) -> float:
+    """log P(T > t), not below that of the smallest number."""
+    return float(np.log(max(float(t_upper(t, df)), 1e-300)))
+
+
 def t_two_sided(t: ArrayLike, df: ArrayLike) -> Floats:
     """P(|T| > |t|)."""
     return 2 * t_upper(np.abs(np.asarray(t, float)), df)

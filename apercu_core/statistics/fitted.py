@@ -77,6 +77,9 @@ class FittedAnalysis(Protocol):
     def equivalence_with(self, asked: Equivalence) -> tuple[EquivalenceTest, ...]:
         """Planned tests of each mean of the first family against the control that `asked` names."""
 
+    def interval_with(self, pair: int, plots: float, critical: float) -> tuple[float, float]:
+        """The interval of a pair of the first family as `plots` times as many plots would have it."""
+
     def mean_intervals(self, critical: Floats) -> tuple[Floats, Floats]:
         """Ends of each mean's interval, shape (m,) each; `critical`: (m,), half-widths in standard errors."""
 

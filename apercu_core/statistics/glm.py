@@ -11,7 +11,7 @@ from dataclasses import dataclass
 import numpy as np
 from scipy import special
 from scipy.linalg import solve_triangular
-from scipy.optimize import brentq
+from scipy.optimize import brentq, minimize_scalar
 
 from apercu_core.arrays import Floats
 from apercu_core.errors import Refused
@@ -66,6 +66,15 @@ def fit_glm(
 
     Raises `Refused` where the iterations don't settle (effects that run away without end).
     """
+    beta, _ = _scored(x, y, offset, distribution, start)
+    return _fit_at(x, y, offset, distribution, beta)
+
+
+def _scored(
+    x: Floats, y: Floats, offset: Floats, distribution: Distribution, start: Floats | None,
+    tolerance: float = _TOLERANCE,
+) -> tuple[Floats, Floats]:  # fmt: skip
+    """Coefficients and fitted means of `fit_glm`."""
     mu = distribution.start(y) if start is None else start
     eta = distribution.link(mu)
     beta = np.zeros(x.shape[1])
@@ -79,8 +88,8 @@ def fit_glm(
         weighted = x * weight[:, None]
         new: Floats = np.asarray(np.linalg.solve(weighted.T @ x, weighted.T @ working), np.float64)
         beta, eta, mu, value = _damped(beta, new, x, y, offset, distribution, deviance)
-        if abs(deviance - value) <= _TOLERANCE * (abs(value) + 0.1):
-            return _fit_at(x, y, offset, distribution, beta)
+        if abs(deviance - value) <= tolerance * (abs(value) + 0.1):
+            return beta, mu
         deviance = value
     raise Refused("no-variation", "The counts give no settled answer: some effects grow without end.")
 
@@ -126,14 +135,36 @@ def fit_negative_binomial(x: Floats, y: Floats, offset: Floats) -> GlmFit:
         return _with_theta(fit, np.inf, None)
     theta = _theta_by_likelihood(y, fit.mu)
     for _ in range(200):
-        if not np.isfinite(theta):
-            return _with_theta(fit_glm(x, y, offset, Poisson()), np.inf, None)
+        if not np.isfinite(theta):  # these means need no more than a Poisson's variance; better ones may
+            theta = _theta_by_profile(x, y, offset)
+            if not np.isfinite(theta):
+                return _with_theta(fit_glm(x, y, offset, Poisson()), np.inf, None)
+            return _with_theta(fit_glm(x, y, offset, QuadraticVariance(1 / theta)), theta, None)
         fit = fit_glm(x, y, offset, QuadraticVariance(1 / theta))
         before, theta = theta, _theta_by_likelihood(y, fit.mu)
         if abs(theta - before) <= 1e-11 * before:
             break
     information = -_theta_curvature(theta, y, fit.mu)
     return _with_theta(fit, theta, float(1 / np.sqrt(information)) if information > 0 else None)
+
+
+def _theta_by_profile(x: Floats, y: Floats, offset: Floats) -> float:
+    """θ that maximises the likelihood with the means that are best for it; infinite where the Poisson's is higher."""
+
+    def loss(log_theta: float) -> float:
+        try:
+            return -fit_glm(x, y, offset, QuadraticVariance(float(np.exp(-log_theta)))).log_likelihood
+        except Refused:
+            return float("inf")
+
+    grid = np.linspace(np.log(1e-4), np.log(1e6), 47)
+    values = [loss(float(one)) for one in grid]
+    best = int(np.argmin(values))
+    around = (float(grid[max(best - 1, 0)]), float(grid[min(best + 1, len(grid) - 1)]))
+    found = minimize_scalar(loss, bounds=around, method="bounded", options={"xatol": 1e-10})
+    if -fit_glm(x, y, offset, Poisson()).log_likelihood <= min(float(found.fun), values[best]):
+        return float("inf")
+    return float(np.exp(found.x if found.fun <= values[best] else grid[best]))
 
 
 def _with_theta(fit: GlmFit, theta: float, se: float | None) -> GlmFit:
@@ -188,12 +219,14 @@ def moment_alpha(x: Floats, y: Floats, offset: Floats) -> tuple[float, GlmFit]:
     df = fit.residual_df
     if df < 1 or fit.pearson <= df:
         return 0.0, fit
-    poisson = fit
+    near = fit.mu
 
     def left_over(alpha: float) -> float:
-        """Decreasing in α; on the log scale nearly straight."""
-        at = fit_glm(x, y, offset, QuadraticVariance(alpha), poisson.mu)
-        return float(np.log(at.pearson / df))
+        """Decreasing in α; on the log scale nearly straight. Begins at the means of the last α that was tried."""
+        nonlocal near
+        distribution = QuadraticVariance(alpha)
+        _, near = _scored(x, y, offset, distribution, near, tolerance=1e-9)
+        return float(np.log(((y - near) ** 2 / distribution.variance(near)).sum() / df))
 
     low, high = 1e-6, min(max((fit.pearson / df - 1) / max(float(fit.mu.mean()), 1e-3), 1e-3), MOST_ALPHA)
     while left_over(high) > 0 and high < MOST_ALPHA:
@@ -204,4 +237,4 @@ def moment_alpha(x: Floats, y: Floats, offset: Floats) -> tuple[float, GlmFit]:
         alpha = high
     else:
         alpha = float(brentq(left_over, low, high, xtol=1e-6 * high, rtol=1e-6))
-    return alpha, fit_glm(x, y, offset, QuadraticVariance(alpha), poisson.mu)
+    return alpha, fit_glm(x, y, offset, QuadraticVariance(alpha), near)

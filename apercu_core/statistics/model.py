@@ -77,9 +77,11 @@ def codes_of(levels: Sequence[Floats]) -> Floats:
     return reduce(lambda a, b: (a[:, :, None] * b[:, None, :]).reshape(len(a), -1), levels)
 
 
-def build_model(plots: Plots, spec: Specification) -> LinearModel:
-    """The model of the design as it is. Raises `Refused` where effects can't be told apart."""
-    _require_levels(plots, spec)
+def build_model(plots: Plots, spec: Specification, *, least_levels: int = 2) -> LinearModel:
+    """The model of the design as it is. Raises `Refused` where effects can't be told apart, and where a treatment
+    factor has fewer than `least_levels`.
+    """
+    _require_levels(plots, spec, least_levels)
     blocks, strata = _layout(plots, spec)
     columns = [np.ones((len(plots), 1))]
     terms: list[Term] = []
@@ -162,9 +164,9 @@ def _layout(plots: Plots, spec: Specification) -> tuple[tuple[str, ...], tuple[S
     return names, blocks
 
 
-def _require_levels(plots: Plots, spec: Specification) -> None:
+def _require_levels(plots: Plots, spec: Specification, least: int) -> None:
     for name in spec.treatments:
-        if len(plots.factors[name]) < 2:
+        if len(plots.factors[name]) < least:
             only = plots.factors[name].levels[0]
             raise Refused("bad-design", f"{name!r} has only one level, {only!r}: there is nothing to compare it with.")
     for name in spec.environments:

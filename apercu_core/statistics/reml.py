@@ -116,19 +116,20 @@ def _scaled(model: LinearModel) -> tuple[float, Floats]:
     REML doesn't see the fixed effects (PX = 0); without them, a mean far from zero costs no digits.
     """
     q, _ = np.linalg.qr(model.x)
-    rest = model.y - q @ (q.T @ model.y)
+    largest = float(np.abs(model.y).max()) or 1.0
+    y = model.y / largest  # squares of very small or large values would be lost
+    rest = y - q @ (q.T @ y)
+    _require_error(model, y, rest)
     scale = float(np.sqrt(rest @ rest / (len(rest) - q.shape[1])))
-    _require_error(model, rest)
-    return scale, rest / scale
+    return scale * largest, rest / scale
 
 
 LEAST_ERROR = 1e-10
 """Share of the total variance below which the error variance is rounding, not error."""
 
 
-def _require_error(model: LinearModel, rest: Floats) -> None:
+def _require_error(model: LinearModel, y: Floats, rest: Floats) -> None:
     """Refuse a table that its design explains to the last digit. `rest`: residuals of the fixed effects, (n,)."""
-    y = model.y
     total = float(((y - y.mean()) ** 2).mean())
     rounding = (1e-13 * float(np.abs(y).max())) ** 2
     if float((rest @ rest) / len(y)) <= max(LEAST_ERROR * total, rounding):

@@ -96,6 +96,10 @@ class ResponseAnalysis(ABC):
     def anova_by_stratum(self, term: str) -> dict[str, FTest]:
         return {}
 
+    def interval_with(self, pair: int, plots: float, critical: float) -> tuple[float, float]:
+        pairs = self.pairs[0]
+        return self.means.with_plots(plots).difference(int(pairs.a[pair]), int(pairs.b[pair]), critical)
+
     def mean_intervals(self, critical: Floats) -> tuple[Floats, Floats]:
         return self.means.intervals(critical)
 

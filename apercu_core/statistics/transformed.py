@@ -1,9 +1,8 @@
-"""Values that are analysed on a transformed scale: counts and k of n in designs with several strata, and logarithms.
+"""Values that are analysed on a transformed scale: k of n in designs with several strata, and logarithms.
 
-A generalised linear model of single plots would take plots of one whole plot for replicates of it. The square root
-steadies the spread of counts (Bartlett, 1936, Supplement to the J. R. Stat. Soc. 3, 68–78) and takes zeros, as the
-arcsine of its root does for shares; means and differences come back to densities and per cent. Logarithms serve values
-that vary in proportion to their means. A difference comes back through the intervals of its two means
+A generalised linear model of single plots would take plots of one whole plot for replicates of it. The arcsine of the
+square root steadies the spread of shares and takes 0 and 1; means and differences come back to per cent. Logarithms
+serve values that vary in proportion to their means. A difference comes back through the intervals of its two means
 (`response_scale`), or, where a margin is a share of the control, as the ratio to it.
 """
 
@@ -103,6 +102,18 @@ class TransformedAnalysis(NoneSetApart):
     def anova_by_stratum(self, term: str) -> dict[str, FTest]:
         return self.on_scale.anova_by_stratum(term)
 
+    def interval_with(self, pair: int, plots: float, critical: float) -> tuple[float, float]:
+        pairs = self.pairs[0]
+        if not self.ratios_to:
+            return self.means.with_plots(plots).difference(int(pairs.a[pair]), int(pairs.b[pair]), critical)
+        comparison = self.specification.comparison
+        logs = self.on_scale.compared(comparison, comparison.control if comparison.method == "dunnett" else None)
+        half = critical * logs.se / np.sqrt(plots)
+        back = _ratios(
+            replace(logs, lower=logs.estimate - half, upper=logs.estimate + half), self.means, self.ratios_to
+        )
+        return float(back.lower[pair]), float(back.upper[pair])
+
     def mean_intervals(self, critical: Floats) -> tuple[Floats, Floats]:
         return self.means.intervals(critical)
 
@@ -114,11 +125,6 @@ class TransformedAnalysis(NoneSetApart):
             return _ratio_tests(self, asked)
         df, _ = _of_pairs(self.on_scale, asked.control)
         return equivalence_in_response(self.means, df, asked)
-
-
-def analyse_rates(rows: Sequence[Row], spec: Specification) -> TransformedAnalysis:
-    """Densities (the response of `spec`) compared through their square roots. Raises `Refused` as `analyse` does."""
-    return _analyse(rows, replace(spec, transform="sqrt"), SCALES["sqrt"])
 
 
 def analyse_shares(rows: Sequence[Row], spec: Specification) -> TransformedAnalysis:

@@ -23,6 +23,8 @@ class Compared:
     """A comparison as it was found in `blocks` blocks, in the scale of its estimate and band.
 
     With b blocks its standard error shrinks by √(blocks/b), and degrees of freedom of its stratum grow as b − 1 does.
+    `test`: |t| and degrees of freedom of the test that says whether there is a difference, where that isn't the
+    interval's. `known_df`: a part of 1/df that doesn't shrink with more blocks.
     """
 
     estimate: float
@@ -34,14 +36,28 @@ class Compared:
     alpha: float
     against_control: bool
     controls: int = 1
+    test: tuple[float, float] | None = None
+    known_df: float = 0.0
 
     def in_blocks(self, b: int, digits: int = 17) -> tuple[float, float, float]:
         """Standard error, degrees of freedom and critical value; the latter's df to so many digits, which are kept."""
-        df = max(float(f"{self.df * (b - 1) / (self.blocks - 1):.{digits}g}"), 1.0)
-        critical = critical_value(
+        df = max(float(f"{self.df_in(self.df, b):.{digits}g}"), 1.0)
+        return self.standard_error * math.sqrt(self.blocks / b), df, self.critical(df)
+
+    def df_in(self, df: float, b: int) -> float:
+        shrinking = max(1 / df - self.known_df, 1e-12) * (self.blocks - 1) / (b - 1)
+        return 1 / (shrinking + self.known_df)
+
+    def critical(self, df: float) -> float:
+        return critical_value(
             self.method, self.treatments, df, self.alpha, against_control=self.against_control, controls=self.controls
         )
-        return self.standard_error * math.sqrt(self.blocks / b), df, critical
+
+    def test_in(self, b: int, digits: int = 17) -> tuple[float, float, float]:
+        """|t| that is to be expected of the test, its degrees of freedom and critical value."""
+        t, df = self.test or (abs(self.estimate) / self.standard_error, self.df)
+        then = max(float(f"{df * (b - 1) / (self.blocks - 1):.{digits}g}"), 1.0)
+        return t * math.sqrt(b / self.blocks), then, self.critical(then)
 
 
 def blocks_to_settle(compared: Compared, band: Band) -> int | None:
@@ -55,7 +71,7 @@ def blocks_to_settle(compared: Compared, band: Band) -> int | None:
         se, _, critical = compared.in_blocks(b)
         return critical * se < target
 
-    return _fewest(settles)
+    return fewest_blocks(settles)
 
 
 def blocks_for_a_chance(compared: Compared, band: Band) -> int | None:
@@ -68,13 +84,20 @@ def blocks_for_a_chance(compared: Compared, band: Band) -> int | None:
         se, df, critical = compared.in_blocks(b, digits=2)
         scale, share = scale_axis(float(df))
         half, d = critical * se * scale, compared.estimate
-        excluded = special.ndtr((d - half) / se) + special.ndtr((-d - half) / se)
+        if compared.test is None:
+            excluded = special.ndtr((d - half) / se) + special.ndtr((-d - half) / se)
+            found = float(share @ excluded)
+        else:
+            t, test_df, test_critical = compared.test_in(b, digits=2)
+            test_scale, test_share = scale_axis(float(test_df))
+            edge = test_critical * test_scale
+            found = float(test_share @ (special.ndtr(t - edge) + special.ndtr(-t - edge)))
         # within the margins, and not excluded already: |estimate| ≤ half, and half-width to both margins
         high, low = np.minimum(half, band.high - half), np.maximum(-half, band.low + half)
         inside = np.where(high > low, special.ndtr((high - d) / se) - special.ndtr((low - d) / se), 0.0)
-        return float(share @ (excluded + inside)) >= WANTED
+        return found + float(share @ inside) >= WANTED
 
-    return _fewest(settles)
+    return fewest_blocks(settles)
 
 
 def blocks_for_f(f: float, df: int, error_df: float, blocks: float, alpha: float) -> int | None:
@@ -87,13 +110,14 @@ def blocks_for_f(f: float, df: int, error_df: float, blocks: float, alpha: float
         then = max(error_df * (b - 1) / (blocks - 1), 1.0)
         return float(special.fdtrc(df, then, f * b / blocks)) < alpha
 
-    return _fewest(significant)
+    return fewest_blocks(significant)
 
 
-def _fewest(settles: Callable[[int], bool]) -> int | None:
-    if not settles(MOST_BLOCKS):
+def fewest_blocks(settles: Callable[[int], bool], now: int = 1) -> int | None:
+    """The smallest number of blocks above `now` that settles it, if more blocks never unsettle it; None past 40."""
+    if now >= MOST_BLOCKS or not settles(MOST_BLOCKS):
         return None
-    low, high = 1, MOST_BLOCKS  # settles(high) holds, settles(low) can't
+    low, high = now, MOST_BLOCKS  # settles(high) holds, settles(low) can't
     while high - low > 1:
         middle = (low + high) // 2
         low, high = (low, middle) if settles(middle) else (middle, high)

@@ -47,11 +47,24 @@ class Interval:
         return band.low <= self.lower and self.upper <= band.high
 
 
-def judge(interval: Interval, band: Band | None, direction: Direction, *, protected_out: bool = False) -> Verdict:
+@dataclass(frozen=True, slots=True)
+class AgainstMargin:
+    """Where a comparison lies to a margin that has an error of its own: wholly `below`, `above`, or `within` both."""
+
+    below: bool
+    above: bool
+    within: bool
+
+
+def judge(
+    interval: Interval, band: Band | None, direction: Direction, *, protected_out: bool = False,
+    against: AgainstMargin | None = None,
+) -> Verdict:  # fmt: skip
     """Where the interval lies decides.
 
-    `band` None: no margin was named, so there is an interval and no verdict. `protected_out`: the overall test of a
-    protected LSD isn't significant, so no interval may claim to exclude zero. Ends that aren't finite have no answer.
+    `against`: what decides beside the margin, where the margin is an estimate itself. `band` None: no margin was
+    named, so there is an interval and no verdict. `protected_out`: the overall test of a protected LSD isn't
+    significant, so no interval may claim to exclude zero. Ends that aren't finite have no answer.
     """
     if not (math.isfinite(interval.lower) and math.isfinite(interval.upper)):
         return Verdict.NO_ANSWER
@@ -59,15 +72,16 @@ def judge(interval: Interval, band: Band | None, direction: Direction, *, protec
         return Verdict.NO_MARGIN
     if math.isnan(band.low) or math.isnan(band.high):
         return Verdict.NO_ANSWER
+    at = against or AgainstMargin(interval.upper <= band.low, interval.lower >= band.high, interval.within(band))
     if interval.includes_zero:
-        return Verdict.NO_DIFFERENCE if interval.within(band) else Verdict.NOT_SETTLED
+        return Verdict.NO_DIFFERENCE if at.within else Verdict.NOT_SETTLED
     if protected_out:
         return Verdict.NOT_SETTLED
-    if interval.lower >= band.high:
+    if at.above:
         return _clear(True, direction)
-    if interval.upper <= band.low:
+    if at.below:
         return _clear(False, direction)
-    return Verdict.REAL_SMALL if interval.within(band) else Verdict.REAL_UNSETTLED
+    return Verdict.REAL_SMALL if at.within else Verdict.REAL_UNSETTLED
 
 
 def _clear(more: bool, direction: Direction) -> Verdict:

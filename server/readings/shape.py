@@ -14,6 +14,7 @@ from apercu_core.measures.catalogue import group_of
 from apercu_core.reading.description import decimals_of
 from apercu_core.reading.found import MeasureReading, Reading
 from apercu_core.reading.intervals import mean_intervals
+from apercu_core.reading.measure import labels_of
 from apercu_core.reading.model_words import anova_lines, component_in_words, model_in_words
 from apercu_core.statistics.comparisons import least_significant_difference
 from apercu_core.statistics.fitted import FittedAnalysis
@@ -116,10 +117,7 @@ def _plots(m: MeasureReading, used: TrialMeasure, given: Given) -> list[Json]:
         label: float(np.mean(present)) if (present := [v for v in values if v is not None]) else None
         for label, values in samples.items()
     }
-    apart = m.analysis.none_found if m.analysis else {}
-    measured = [
-        plot.label for plot in given.facts.plots if means.get(plot.label) is not None and plot.treatment not in apart
-    ]
+    measured = labels_of(given.facts.plots, samples, m.analysis) if m.analysis else []
     d = m.analysis.diagnostics if m.analysis else None
     at = {label: i for i, label in enumerate(measured)}
 

@@ -8,13 +8,14 @@ from scipy import optimize, special, stats
 
 from apercu_core.errors import Refused
 from apercu_core.statistics.analysis import analyse
-from apercu_core.statistics.densities import analyse_densities, count_tail
+from apercu_core.statistics.count_test import steadied
+from apercu_core.statistics.densities import NothingCounted, analyse_densities, count_tail
 from apercu_core.statistics.generalised import analyse_counts
 from apercu_core.statistics.proportions import analyse_proportions
 from apercu_core.statistics.rank_analysis import analyse_ranks
 from apercu_core.statistics.rank_tests import holm, signed_rank_pairs
 from apercu_core.statistics.specification import Comparison, Contrast, Equivalence, Specification
-from apercu_core.statistics.transformed import analyse_rates
+from apercu_core.statistics.transformed import analyse_shares
 
 
 @pytest.fixture(autouse=True)
@@ -144,32 +145,33 @@ def test_k_of_n_taken_for_a_binomial_has_neither_dispersion_nor_degrees_of_freed
 
 
 def split_plots():
-    """Two kills on whole plots, three covers within: counts whose differences have other df in each stratum."""
+    """Two kills on whole plots, three covers within: shares whose differences have other df in each stratum."""
     rng = np.random.default_rng(5)
     return [
-        {"b": b, "w": kill, "t": f"{kill} {cover}", "y": str(int(rng.poisson(30 + 10 * i)))}
+        {"b": b, "w": kill, "t": f"{kill} {cover}", "y": str(int(rng.poisson(30 + 10 * i)) / 100)}
         for b in "ABCD" for kill in ("early", "late") for i, cover in enumerate(("oat", "rye", "vetch"))
     ]  # fmt: skip
 
 
 @pytest.mark.parametrize("comparison", [Comparison("dunnett", "early oat"), Comparison("tukey"), LSD])
-def test_roots_of_counts_keep_the_degrees_of_freedom_and_critical_values_of_their_scale(comparison):
+def test_arcsines_of_shares_keep_the_degrees_of_freedom_and_critical_values_of_their_scale(comparison):
     spec = Specification("y", ("t",), "split_plot", block="b", whole_plot="w", comparison=comparison)
     rows = split_plots()
-    found = analyse_rates(rows, spec)
-    roots = [{**row, "y": repr(float(row["y"]) ** 0.5)} for row in rows]
+    found = analyse_shares(rows, spec)
+    roots = [{**row, "y": repr(float(np.arcsin(float(row["y"]) ** 0.5)))} for row in rows]
     on_scale = analyse(roots, spec)
     [pairs], [scaled] = found.pairs, on_scale.pairs
     assert pairs.df == pytest.approx(scaled.df)
     assert np.ptp(pairs.df) > 1  # within whole plots and across them
     assert pairs.critical == pytest.approx(scaled.critical, rel=1e-6)
-    assert pairs.estimate == pytest.approx(scaled.family.mean[scaled.a] ** 2 - scaled.family.mean[scaled.b] ** 2)
+    percent = 100 * np.sin(scaled.family.mean) ** 2
+    assert pairs.estimate == pytest.approx(percent[scaled.a] - percent[scaled.b])
     assert len(found.letters) == (0 if comparison.method == "dunnett" else 1)
 
 
-def test_the_means_of_roots_are_as_correlated_as_those_of_their_scale():
+def test_the_means_of_arcsines_are_as_correlated_as_those_of_their_scale():
     spec = Specification("y", ("t",), "split_plot", block="b", whole_plot="w", comparison=LSD)
-    found = analyse_rates(split_plots(), spec)
+    found = analyse_shares(split_plots(), spec)
     family = found.on_scale.families[0]
     sd = np.sqrt(np.diagonal(family.covariance))
     assert found.means.correlation == pytest.approx(family.covariance / np.outer(sd, sd))
@@ -227,17 +229,17 @@ def test_densities_are_tested_as_a_whole_judged_plot_by_plot_and_compared_with_t
     y, area = np.array(COUNTS, float), np.array(AREAS)
     rows = rows_of(y=COUNTS, area=AREAS)
     found = analyse_densities(rows, spec_of("quasi_poisson", DUNNETT, exposure="area"))
-    dispersion = ((y - mu) ** 2 / mu).sum() / 9
     _, less, _ = log_fit(np.delete(X, [1, 2, 3], axis=1))
-    f = 2 * (special.xlogy(y, mu / less) - (mu - less)).sum() / 3 / dispersion
-    test = found.anova["treatment"]
-    assert (test.df_num, test.df_den, test.f) == (3, 9, pytest.approx(f, rel=1e-3))
-    assert test.p == pytest.approx(stats.f.sf(f, 3, 9), rel=1e-2)
+    deviance = 2 * (special.xlogy(y, mu / less) - (mu - less)).sum() / 3
     [pairs] = found.pairs
-    # As the module says it: means as if independent, so that pairs share the control's variance.
-    own = {label: se**2 for label, se in zip(pairs.family.labels, found.means.se, strict=True)}
-    shared = np.full((3, 3), own["bare"]) + np.diag([own[name] for name in NAMES[1:]])
-    assert pairs.p == pytest.approx(dunnett_p(pairs.t, shared, found.df), abs=5e-4)
+    # The test is least squares of the steadied counts of the mean area (tests/core/test_count_test.py has its parts).
+    steady = steadied(y / area * area.mean(), found.test.alpha)
+    beta, rest, _, _ = np.linalg.lstsq(X, steady, rcond=None)
+    _, rest_without, _, _ = np.linalg.lstsq(np.delete(X, [1, 2, 3], axis=1), steady, rcond=None)
+    test, f = found.anova["treatment"], float((rest_without[0] - rest[0]) / 3 / (rest[0] / 9))
+    assert (test.df_num, test.df_den, test.f) == (3, 9, pytest.approx(f))
+    assert np.abs(pairs.t) == pytest.approx(np.abs(beta[1:4]) / np.sqrt(rest[0] / 9 * 2 / 4))
+    assert pairs.p == pytest.approx(dunnett_p(pairs.t, np.full((3, 3), 0.5) + np.diag([0.5] * 3), 9), abs=5e-4)
     assert (found.letters, len(analyse_densities(rows, spec_of("quasi_poisson", LSD, exposure="area")).letters)) == (
         (),
         1,
@@ -249,14 +251,28 @@ def test_densities_are_tested_as_a_whole_judged_plot_by_plot_and_compared_with_t
     assert judged.studentized == pytest.approx((y - mu) / np.sqrt(mu), abs=1e-3)
     tail = 2 * np.minimum(stats.poisson.cdf(y, mu), stats.poisson.sf(y - 1, mu))
     assert judged.outlier_p == pytest.approx(np.minimum(1, 16 * tail), abs=1e-3)
-    assert as_poisson.anova["treatment"].f == pytest.approx(f * dispersion, rel=1e-3)
+    assert as_poisson.anova["treatment"].f == pytest.approx(deviance, rel=1e-3)
     assert (as_poisson.df, as_poisson.dispersion) == (np.inf, 1.0)
 
 
 def test_own_controls_share_nothing_in_the_adjustment_of_densities():
     own = Comparison("dunnett", {"oat": "bare", "vetch": "rye"})
     [pairs] = analyse_densities(rows_of(y=COUNTS, area=AREAS), spec_of("quasi_poisson", own, exposure="area")).pairs
-    assert pairs.p == pytest.approx(dunnett_p(pairs.t, np.eye(2), pairs.df[0]), abs=5e-4)
+    assert pairs.p == pytest.approx(dunnett_p(pairs.t, np.eye(2), 9), abs=5e-4)
+
+
+def labels_of_pair(found, i):
+    pairs = found.pairs[0]
+    return pairs.family.labels[pairs.a[i]], pairs.family.labels[pairs.b[i]]
+
+
+@pytest.mark.parametrize("seed", [8, 1])
+def test_a_negative_binomial_with_one_count_far_from_all_others_is_refused_rather_than_half_fitted(seed):
+    rng = np.random.default_rng(seed)
+    y = rng.poisson(2, 16)
+    y[5] = 5000
+    with pytest.raises(Refused, match="Look for a count that is far from the others"):
+        analyse_densities(rows_of(y=y), spec_of("quasi_poisson", LSD), "negative_binomial")
 
 
 def test_a_negative_binomial_is_tested_by_its_likelihood():
@@ -284,17 +300,25 @@ def test_the_tail_of_a_count_is_that_of_its_distribution(alpha):
     assert count_tail(y, mu, alpha) == pytest.approx(np.minimum(1, 2 * np.minimum(of.cdf(y), of.sf(y - 1))))
 
 
-def test_a_block_in_which_nothing_was_counted_leaves_no_interval():
+def test_a_block_in_which_nothing_was_counted_says_nothing_of_sizes_and_one_block_alone_is_refused():
     none = tuple(0 if b == "C" else count for (b, _), count in zip(PLACES, COUNTS, strict=True))
-    with pytest.raises(Refused, match="Nothing was counted in any plot of b C"):
-        analyse_densities(rows_of(y=none, area=AREAS), spec_of("quasi_poisson", LSD, exposure="area"))
+    rows, spec = rows_of(y=none, area=AREAS), spec_of("quasi_poisson", LSD, exposure="area")
+    found = analyse_densities(rows, spec)
+    without = analyse_densities([row for row in rows if row["b"] != "C"], spec)
+    assert found.empty_blocks == ("b C",)
+    assert found.pairs[0].estimate == pytest.approx(without.pairs[0].estimate)
+    alone = tuple(count if b == "A" else 0 for (b, _), count in zip(PLACES, COUNTS, strict=True))
+    with pytest.raises(Refused, match="Something was counted in only one b"):
+        analyse_densities(rows_of(y=alone, area=AREAS), spec)
+    with pytest.raises(Refused, match="Nothing was counted in any plot"):
+        analyse_densities(rows_of(y=[0] * 16, area=AREAS), spec)
 
 
 @pytest.mark.parametrize("higher", [True, False])
-def test_planned_tests_on_a_root_scale_touch_the_margin_where_their_interval_does(higher):
+def test_planned_tests_on_an_arcsine_scale_touch_the_margin_where_their_interval_does(higher):
     """Its p on a side is the level at which the one-sided interval reaches the margin: tried here level by level."""
     spec = Specification("y", ("t",), "split_plot", block="b", whole_plot="w", comparison=LSD)
-    found = analyse_rates(split_plots(), spec)
+    found = analyse_shares(split_plots(), spec)
     asked = Equivalence(12.0, "early oat", 0.05, higher)
     tests = {one.treatment: one for one in found.equivalence_with(asked)}
     labels = found.means.family.labels
@@ -315,15 +339,22 @@ def test_planned_tests_on_a_root_scale_touch_the_margin_where_their_interval_doe
     assert {one.equivalent for one in tests.values()} == {True, False}
 
 
-def test_without_the_treatment_that_has_none_the_others_keep_their_own_areas():
+def test_a_treatment_that_has_none_leaves_the_sizes_of_the_others_and_is_far_below_them():
     zero = tuple(0 if t == "oat" else count for (_, t), count in zip(PLACES, COUNTS, strict=True))
     rows = rows_of(y=zero, area=AREAS)
     spec = spec_of("quasi_poisson", LSD, exposure="area")
     found = analyse_densities(rows, spec)
     alone = analyse_densities([row for row in rows if row["t"] != "oat"], spec)
     assert found.none_found == {"oat": sum(a for a, (_, t) in zip(AREAS, PLACES, strict=True) if t == "oat")}
-    assert found.pairs[0].estimate == pytest.approx(alone.pairs[0].estimate)
-    assert found.pairs[0].p == pytest.approx(alone.pairs[0].p)
+    at = [i for i in range(6) if "oat" not in (labels_of_pair(found, i))]
+    assert found.pairs[0].estimate[at] == pytest.approx(alone.pairs[0].estimate)
+    oat = found.families[0].labels.index("oat")
+    assert found.families[0].mean[oat] == 0
+    searched = found.none_found["oat"]
+    none = NothingCounted(4, searched / 4, 0.0, np.inf)
+    assert none.ends(1.6448536269514722)[1] == pytest.approx(-np.log(0.05) / searched)
+    spread = NothingCounted(4, searched / 4, 0.5, np.inf).ends(1.6448536269514722)[1]
+    assert (1 + 0.5 * searched / 4 * spread) ** (-4 / 0.5) == pytest.approx(0.05)
 
 
 @pytest.mark.parametrize(

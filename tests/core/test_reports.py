@@ -55,7 +55,8 @@ CELLS = [
     (Verdict.NO_MARGIN, (0.1, -0.9, 1.1), "0.1 t/ha more than a (between −0.9 and +1.1).",
      "No margin was set, so there is no verdict."),
     (Verdict.NOT_SETTLED, (1.0, -1.0, 3.0), "not settled (between −1.0 and +3.0).",
-     "About 9 blocks would settle it if the difference stays the same. An 80 % chance needs 14 blocks."),
+     ("About 9 blocks would settle it if the difference stays the same. With 14 blocks, 8 of 10 such trials would "
+      "settle it, one way or the other.")),
 ]  # fmt: skip
 
 
