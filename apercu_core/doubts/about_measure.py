@@ -15,6 +15,7 @@ from apercu_core.words import difference_unit, listed, p_value, with_unit
 
 def doubts_about_measure(measure: MeasureFacts) -> tuple[Doubt, ...]:
     checks = (
+        open_conflict,
         not_converged,
         treatment_not_delivered,
         beyond_what_was_measured,
@@ -52,6 +53,29 @@ def _by_treatment(measure: MeasureFacts) -> dict[str, list[tuple[str, float]]]:
         if value is not None:
             out.setdefault(plot.treatment, []).append((plot.label, value))
     return out
+
+
+def open_conflict(measure: MeasureFacts) -> Iterator[Doubt]:
+    """Raised while two people's values of one place wait for a decision: the first of them counts."""
+    if not measure.conflicts:
+        return
+
+    def value(given: float | None) -> str:
+        return "no value" if given is None else with_unit(given, measure.unit)
+
+    said = [f"plot {one.plot} has {value(one.standing)} and {value(one.other)}" for one in measure.conflicts]
+    several = len(said) > 1
+    yield Doubt(
+        "open-conflict",
+        "stops",
+        "Two values for one plot",
+        f"Two people entered different values: {listed(said)}. The first of {'each two' if several else 'the two'} is "
+        "used here until somebody decides.",
+        "A result that rests on a value nobody has decided on may change.",
+        "Open the visit in Walk, look at both values, and decide which one stays.",
+        measure.name,
+        tuple(dict.fromkeys(one.plot for one in measure.conflicts)),
+    )
 
 
 def treatment_not_delivered(measure: MeasureFacts) -> Iterator[Doubt]:

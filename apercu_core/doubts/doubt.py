@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Literal
 
-from apercu_core.trial.facts import TrialFacts
+from apercu_core.trial.facts import OpenConflict, TrialFacts
 
 Severity = Literal["stops", "weakens", "worth-knowing"]
 
@@ -38,7 +38,8 @@ class MeasureFacts:
     `assumed`: the distribution that counts were said to have, and the degrees of freedom that could have told;
     `converged`: whether the search for the model's variances came to its end; `beyond`: labels of plots whose value
     lies beyond what was measured, `beyond_side` of it (`more`, `less`); `lacking`: what should have been measured
-    along and wasn't, by name; `controls`: what others are compared with.
+    along and wasn't, by name; `controls`: what others are compared with; `conflicts`: two values of
+    one place that wait for a decision.
     """
 
     name: str
@@ -61,3 +62,4 @@ class MeasureFacts:
     beyond_side: str = ""
     lacking: str = ""
     controls: tuple[str, ...] = ()
+    conflicts: tuple[OpenConflict, ...] = ()

@@ -7,7 +7,7 @@ from dataclasses import dataclass, field, replace
 from typing import Literal
 
 from apercu_core.statistics.specification import ONE_STRATUM, BlockEffect, CountModel, Design, DfMethod, Method
-from apercu_core.trial.facts import PlotFacts
+from apercu_core.trial.facts import OpenConflict, PlotFacts
 from apercu_core.verdicts.margin import Margin
 from apercu_core.verdicts.verdict import Direction, Planned
 
@@ -101,7 +101,8 @@ class Recorded:
     `question_changed`: what was changed in the question after results were seen, each with who, when and why;
     `planned_after`: the planned test was chosen then. `occasion`: when it was taken, None where nobody has said.
     `blinding`: of the entries that the values are made of. `areas`: of plots whose samples have another area than
-    `area`; `scale`: of this measure, where it isn't that of the board.
+    `area`; `scale`: of this measure, where it isn't that of the board. `conflicts`: two people's values that wait for a
+    decision.
     """
 
     asked: Asked
@@ -120,3 +121,4 @@ class Recorded:
     lacking: str = ""
     areas: Mapping[str, float] = field(default_factory=dict)
     scale: Scale | None = None
+    conflicts: tuple[OpenConflict, ...] = ()

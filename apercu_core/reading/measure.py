@@ -345,6 +345,7 @@ def _facts(
         recorded.beyond_side,
         recorded.lacking,
         tuple(controls),
+        recorded.conflicts,
     )
 
 

@@ -200,7 +200,7 @@ class _Contents:
     @property
     def names_measures(self) -> bool:
         """Whether most of its levels are what is usually measured, and not what is grown."""
-        known = [level for level in self.levels if _is_measure_name(level)]
+        known = [level for level in self.levels if names_a_measure(level)]
         return len(known) >= 2 and len(known) >= 0.6 * len(self.levels)
 
     @property
@@ -214,7 +214,8 @@ def _is_number(cell: str) -> bool:
     return read_number(text) is not None and (not unit or is_unit(unit))
 
 
-def _is_measure_name(text: str) -> bool:
+def names_a_measure(text: str) -> bool:
+    """Whether a header, or a cell that tells what was measured, is called like a measure."""
     label = split_unit(text)[0].lower()
     known = {d.name.lower() for d in CATALOGUE.values()} | {d.key.replace("-", " ") for d in CATALOGUE.values()}
     return label in known or any(re.search(rf"\b{word}", label) for word in _SURE_MEASURES)
@@ -259,7 +260,7 @@ def _column(table: Table, name: str, role: Role | None, contents: _Contents) -> 
     unit = unit or table.units.get(name, "")
     if role is None:
         # A measure's name or unit makes a column one of values, however many of its cells are odd.
-        looks = contents.numeric or (contents.numbers and (is_unit(unit) or _is_measure_name(name)))
+        looks = contents.numeric or (contents.numbers and (is_unit(unit) or names_a_measure(name)))
         role = "value" if looks and not contents.dates and not _named("ignore", name) else "ignore"
     empty = len(contents.cells) - len(contents.filled)
     examples = tuple(dict.fromkeys(contents.filled))[:3]

@@ -10,8 +10,9 @@ from apercu_core.numbers import is_missing, read_number
 from apercu_core.tables.plot_rows import PlotRows, cell, treatment_of
 from apercu_core.tables.questions import STOP, Choice, Question, lines_said
 from apercu_core.tables.read import Table
-from apercu_core.tables.roles import Role
+from apercu_core.tables.roles import Role, names_a_measure
 from apercu_core.tables.values import is_mostly_dates
+from apercu_core.units import is_unit
 from apercu_core.words import listed
 
 _NOTES = ("note", "notes", "remark", "remarks", "comment", "comments")
@@ -29,6 +30,7 @@ def questions_about_rows(table: Table, roles: Mapping[str, Role], found: PlotRow
     asked: list[Question] = [*_about_long_table(table, found)]
     varying = [*_varying_columns(table, roles, found, places)] if several else []
     asked += varying
+    asked += _about_left_out(table, roles, found, {one.column for one in varying})
     if several and not found.sample:
         asked += _about_repeats(table, found, places)
     asked += _about_layers(table, found, places) if several else []
@@ -86,6 +88,72 @@ def _varying_columns(
         visits = (Choice("visits", "Each date is a visit of its own."),) if dates and not found.date else ()
         average = Choice("average", "The difference doesn’t matter: take the mean.")
         yield Question("differs_within_plot", name, lines, why, (*visits, average, STOP))
+
+
+_PLACES = ("site", "location", "place", "farm", "field", "trial", "experiment", "environment", "year", "season", "ort",
+           "standort", "jahr", "lieu", "année", "sitio", "año")  # fmt: skip
+_LEAVE = Choice("leave", "Leave the column out: it says nothing that matters here.")
+MOST_LEVELS = 12
+"""Of a column that may be a site or a year."""
+
+
+def _about_left_out(
+    table: Table, roles: Mapping[str, Role], found: PlotRows, asked: set[str | None]
+) -> Iterable[Question]:  # fmt: skip
+    """Columns that no role was found for, and without which values would mean something else."""
+    for name in table.header:
+        if roles.get(name, "ignore") != "ignore" or name in asked:
+            continue
+        filled = {i: text for i in found.rows if not is_missing(text := table.column(name)[i])}
+        levels = list(dict.fromkeys(filled.values()))
+        if not levels:
+            continue
+        if not found.measure and all(is_unit(text) for text in levels):
+            yield _units_left_out(table, name, filled, levels)
+        elif is_mostly_dates(table.column(name)):
+            if names_a_measure(name):
+                why = (
+                    f"Column {name!r} is called like a measure and holds dates ({listed(levels, 3)}), as a spreadsheet "
+                    "makes them of numbers. It isn’t read."
+                )
+                yield Question("dates_for_values", name, (), why, (_LEAVE, STOP))
+        elif 2 <= len(levels) <= MOST_LEVELS:
+            yield from _place_left_out(table, name, found, levels)
+
+
+def _units_left_out(table: Table, name: str, filled: Mapping[int, str], levels: Sequence[str]) -> Question:
+    if len(levels) > 1:
+        usual = Counter(filled.values()).most_common(1)[0][0]
+        lines = tuple(table.lines[i] for i, text in filled.items() if text != usual)
+        why = (
+            f"Column {name!r} says that values are in different units ({listed(levels, 4)}): {lines_said(lines)} not "
+            f"in {usual}. They can’t be compared as they are. Write all values in one unit."
+        )
+        return Question("units_differ", name, lines, why, (STOP,))
+    why = (
+        f"Column {name!r} says that values are in {levels[0]}, and isn’t read. Write the unit into the header of the "
+        "column that it belongs to, as in ‘Yield (t/ha)’."
+    )
+    return Question("unit_left_out", name, (), why, (_LEAVE, STOP))
+
+
+def _place_left_out(table: Table, name: str, found: PlotRows, levels: Sequence[str]) -> Iterable[Question]:
+    """A site or a year whose plots would become one trial: the same treatment in a block of the same name twice."""
+    at: dict[tuple[str, str], dict[str, str]] = {}
+    for i in found.rows:
+        where = (cell(table, i, found.block), treatment_of(table, i, found.treatment))
+        at.setdefault(where, {})[found.labels[i]] = table.column(name)[i]
+    apart = [own for own in at.values() if len(set(own.values())) > 1]
+    is_place = name.strip().casefold() in _PLACES
+    if not apart or not (is_place or (found.block and len(apart) == len(at))):
+        return
+    block = f"Blocks of the same name then hold plots of {listed(levels, 4)}. " if found.block else ""
+    why = (
+        f"Column {name!r} is left out, and plots of {listed(levels, 4)} would become one trial. {block}Differences "
+        "between them would count as chance. Import each as a table of its own."
+    )
+    one = Choice("one", "They are one trial: the column doesn’t part it.")
+    yield Question("one_trial", name, (), why, (one, STOP))
 
 
 def _about_repeats(table: Table, found: PlotRows, places: Mapping[Place, Sequence[int]]) -> Iterable[Question]:

@@ -66,6 +66,15 @@ class TroubleFacts:
 
 
 @dataclass(frozen=True, slots=True)
+class OpenConflict:
+    """Two people's values of one place, in the unit that is shown: that which stands, and the other; None: missing."""
+
+    plot: str
+    standing: float | None
+    other: float | None
+
+
+@dataclass(frozen=True, slots=True)
 class KillFacts:
     """`living`: treatment → share of its cover that lived on `day`, the last check, 0 to 1; `limit`: the share above
     which it is too much.

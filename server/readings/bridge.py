@@ -14,7 +14,7 @@ from apercu_core.measures.settings import counted_area
 from apercu_core.protocol.question import contradictions
 from apercu_core.reading.asked import Asked, Blinding, How, Occasion, Recorded, ValueKind
 from apercu_core.statistics.specification import Design
-from apercu_core.trial.facts import Allocation, PlotFacts, TrialFacts, TroubleFacts
+from apercu_core.trial.facts import Allocation, OpenConflict, PlotFacts, TrialFacts, TroubleFacts
 from apercu_core.units import System, per_area_factor
 from apercu_core.verdicts.margin import Margin
 from apercu_core.verdicts.verdict import Direction, Planned
@@ -23,7 +23,7 @@ from operations.facts import operation_facts
 from readings.models import Reading
 from readings.question_changes import question_changes
 from readings.values import Samples, rule_of, values_in
-from records.models import VisitMeasure
+from records.models import Observation, VisitMeasure
 from sowing.facts import sown_facts
 from trials.asked_margins import asked_margins
 from trials.descriptions import accepted_in, described_in
@@ -58,6 +58,7 @@ class Given:
     unsaid: Mapping[str, Mapping[str, int]]
     blinding: Mapping[str, Blinding]
     system: System
+    conflicts: Mapping[str, tuple[OpenConflict, ...]]
 
     def shown(self, measure: TrialMeasure) -> Samples:
         """The measure's samples in the unit that the reader is shown."""
@@ -109,7 +110,31 @@ def gather(season: Season, system: System = "metric") -> Given:
         {key: one.unsaid for key, one in values.items()},
         {key: one.blinding for key, one in values.items()},
         system,
+        _conflicts(season, measures, system),
     )
+
+
+def _conflicts(
+    season: Season, measures: Sequence[TrialMeasure], system: System
+) -> dict[str, tuple[OpenConflict, ...]]:  # fmt: skip
+    """By measure id: places where two people's values wait for a decision, in the unit that is shown."""
+    of = {m.version_id: m for m in measures}
+    waiting = Observation.objects.filter(visit__season=season, in_conflict=True, version__in=list(of))
+    rows = list(waiting.select_related("unit").order_by("unit__order", "received_at", "id"))
+    units = {row.unit_id for row in rows}
+    current = Observation.objects.filter(visit__season=season, current=True, version__in=list(of), unit__in=units)
+    at = {_place_of(row): row for row in current} if rows else {}
+    found: dict[str, list[OpenConflict]] = {}
+    for row in rows:
+        standing = at.get(_place_of(row))
+        factor = of[row.version_id].version.shown_in(system)[1]
+        values = [None if one is None or one.value is None else one.value * factor for one in (standing, row)]
+        found.setdefault(str(of[row.version_id].id), []).append(OpenConflict(row.unit.label, *values))
+    return {key: tuple(own) for key, own in found.items()}
+
+
+def _place_of(row: Observation) -> tuple[Any, ...]:
+    return row.visit_id, row.unit_id, row.version_id, row.zone, row.component_kind, row.component, row.sample
 
 
 def plot_facts(units: Sequence[Unit]) -> tuple[PlotFacts, ...]:
@@ -159,10 +184,11 @@ def recorded(given: Given, first: Reading | None) -> list[Recorded]:
         out.append(
             Recorded(
                 asked_of(measure, given.system, given.names), given.shown(measure), changed,
-                given.failed.get(key, ()), tuple(given.by_zone.get(key, ())), _shown_area(measure, given),
+                given.failed.get(key, ()), tuple(given.by_zone.get(key, ())), shown_area(measure, given),
                 given.examined.get(key, {}), tuple(one.said for one in said), planned_after,
                 given.occasions.get(key), given.blinding.get(key, Blinding()), given.beyond.get(key, ()),
                 measure.version.entry_sheet.beyond_side, _lacking(measure, given),
+                conflicts=given.conflicts.get(key, ()),
             )
         )  # fmt: skip
     return out
@@ -216,7 +242,7 @@ def area_of(measure: TrialMeasure) -> float | None:
     return area / (per_area_factor(version.unit) or 1.0) if area else None
 
 
-def _shown_area(measure: TrialMeasure, given: Given) -> float | None:
+def shown_area(measure: TrialMeasure, given: Given) -> float | None:
     """So that the shown value times it is the count: of a mean over visits, all that was looked at."""
     area = area_of(measure)
     if area and rule_of(measure) == "mean":
@@ -230,18 +256,26 @@ def asked_of(measure: TrialMeasure, system: System, names: dict[str, str]) -> As
     unit, factor = measure.version.shown_in(system)
     size = measure.margin if measure.margin_kind == "percent" else measure.margin and measure.margin * factor
     margin = Margin(size, cast(Any, measure.margin_kind)) if size else None
+    planned, planned_for = planned_at(measure, names)
     return Asked(
         measure.version.measure.name,
         unit,
         margin,
         cast(Direction, measure.direction),
-        cast(Planned, measure.planned),
+        planned,
         measure.own_controls["said"] if own else names.get(str(measure.control_id), ""),
-        tuple(names[str(t.id)] for t in measure.planned_for.all() if str(t.id) in names),
+        planned_for,
         measure.primary,
         cast(ValueKind, measure.version.kind if measure.version.kind in get_args(ValueKind) else "continuous"),
         own,
     )
+
+
+def planned_at(measure: TrialMeasure, names: Mapping[str, str]) -> tuple[Planned, tuple[str, ...]]:
+    """The planned test, and for whom of those that grow here (`names`); none where none of them does."""
+    wanted = list(measure.planned_for.all())
+    here = tuple(names[str(t.id)] for t in wanted if str(t.id) in names)
+    return ("none", ()) if wanted and not here else (cast(Planned, measure.planned), here)
 
 
 def how_json(how: How) -> dict[str, Any]:

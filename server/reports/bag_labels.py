@@ -17,7 +17,7 @@ from trials.models import Season
 def bag_labels(*, by: Person, season: Season, sheet: Sheet, address: str) -> bytes:
     """Number in sowing order, plot, code, each component with its mass, and a QR code that checks the bag."""
     there = there_with_bags(by, season)
-    order = {str(t.id): i for i, t in enumerate(there.treatments)}
+    order = {t.id: i for i, t in enumerate(there.treatments)}
     site = f"site={season.site_id}&" if season.trial.seasons.count() > 1 else ""
     check = f"{address}/trials/{season.trial_id}/sow?{site}bag="
     units = {u.label: u for u in there.units}

@@ -7,10 +7,10 @@ from typing import Any, cast
 
 from apercu_core.reading.asked import How
 from apercu_core.tables.package import Bounded, InZone, PackagedMeasure, PackagedTrial, column_of, write_package
-from apercu_core.verdicts.verdict import Direction, Planned
+from apercu_core.verdicts.verdict import Direction
 from crew.models import Person
 from readings.actions import default_method, read_season
-from readings.bridge import Given, area_of, gather
+from readings.bridge import Given, gather, planned_at, shown_area
 from records.models import Observation
 from trials.models import Season
 from trials.own_controls import named_controls
@@ -24,10 +24,10 @@ def data_package(*, by: Person, season: Season) -> bytes:
     measures = tuple(
         PackagedMeasure(
             column_of(m.version.measure.name, m.version.unit), m.version.measure.name, m.version.unit, m.margin,
-            m.margin_kind, cast(Direction, m.direction), cast(Planned, m.planned),
+            m.margin_kind, cast(Direction, m.direction), planned_at(m, given.names)[0],
             m.own_controls["said"] if m.own_controls else given.names.get(str(m.control_id), ""),
-            tuple(given.names[str(t.id)] for t in m.planned_for.all() if str(t.id) in given.names),
-            m.primary, area_of(m),
+            planned_at(m, given.names)[1],
+            m.primary, shown_area(m, given),
             named_controls(m.own_controls, given.names),
         )
         for m in given.measures

@@ -13,6 +13,7 @@ from apercu_core.errors import Place, Refused
 from apercu_core.sowing.delivered import from_remains
 from apercu_core.sowing.go import CHECKS, Check, Decision, needs_note
 from apercu_core.sowing.rates import WAYS
+from apercu_core.words import number
 from config import clock
 from config.client_ids import made_before
 from config.problems import Conflict
@@ -23,7 +24,7 @@ from operations.actions import keep_operation, mark_done
 from operations.models import OperationKind
 from sowing.calibration import answer_to
 from sowing.models import SeedBag, SeedPlan, Sowing, SowingDecision, SowingTest
-from sowing.seed import PERCENTS, PLAIN, TRUTHS, LotSaid, SeasonSeed, bag_grams, core_lot
+from sowing.seed import PERCENTS, PLAIN, TRUTHS, LotSaid, SeasonSeed, bag_grams, core_lot, lot_key
 from trials.models import Season
 
 SAME_G = 0.5
@@ -115,13 +116,17 @@ def keep_decision(
 
 
 def pack_bag(*, by: Person, season: Season, plot: str, packed: bool) -> None:
-    """Tick that a plot's bag is packed, or take that back."""
+    """Tick that a plot's bag is packed, with what the sheet says now, or take that back."""
     require(by, "record", season)
     with transaction.atomic():
-        bag = _bag(SeasonSeed(season), plot)
+        there = SeasonSeed(season)
+        bag = _bag(there, plot)
         if not packed and bag.placed_at:
             raise Conflict(f"The bag of plot {plot} was already at its plot. Take that back first.")
-        bag.packed_at, bag.packed_by = (bag.packed_at or clock.now(), bag.packed_by or by) if packed else (None, None)
+        if packed and bag.packed_at and holds_what_it_should(there, plot, bag):
+            return
+        bag.packed_at, bag.packed_by = (clock.now(), by) if packed else (None, None)
+        bag.holds = contents_of(there, plot) if packed else None
         bag.save()
 
 
@@ -131,11 +136,11 @@ def place_bag(*, by: Person, season: Season, plot: str, bag: str, placed: bool =
     with transaction.atomic():
         there = SeasonSeed(season)
         row = _bag(there, plot)
-        if placed and bag != plot:
+        if placed:
             _require_alike(there, plot, bag)
         row.placed_at, row.placed_by = (row.placed_at or clock.now(), row.placed_by or by) if placed else (None, None)
         if placed and row.packed_at is None:
-            row.packed_at, row.packed_by = row.placed_at, by
+            row.packed_at, row.packed_by, row.holds = row.placed_at, by, contents_of(there, plot)
         row.save()
 
 
@@ -144,19 +149,55 @@ class WrongBag(Conflict):
 
 
 def _require_alike(there: SeasonSeed, plot: str, bag: str) -> None:
+    """By what was put into the bag when it was packed, whatever the map and the rates say now."""
     codes = {str(t.id): t.code for t in there.treatments}
     wears = {one.label: one.treatment for one in there.plots}
     needs = f"Plot {plot} gets {codes[wears[plot]]}"
     if bag not in wears:
         raise WrongBag(f"STOP. There is no bag {bag!r} in this trial. {needs}. Nothing was ticked.")
-    if wears[bag] != wears[plot]:
-        raise WrongBag(f"STOP. Bag {bag} holds {codes[wears[bag]]}. {needs}. Don’t sow it here. Nothing was ticked.")
-    one, two = (bag_grams(there.sheet, label) for label in (bag, plot))
-    if any(a is None or b is None or abs(a - b) > SAME_G for a, b in zip(one, two, strict=True)):
+    row = SeedBag.objects.filter(unit__season=there.season, unit__label=bag).first()
+    kept = row.holds if row and row.packed_at else None
+    if kept is None and bag == plot:
+        return
+    held, wanted = kept or contents_of(there, bag), contents_of(there, plot)
+    if [lot for lot, _ in held["lots"]] != [lot for lot, _ in wanted["lots"]]:
+        was = "was packed with" if kept else "holds"
+        other = " of another lot" if held["code"] == wanted["code"] else ""
+        raise WrongBag(f"STOP. Bag {bag} {was} {held['code']}{other}. {needs}. Don’t sow it here. Nothing was ticked.")
+    if not _same_amounts(held, wanted):
+        why = "It was packed before the rate or the plot changed" if bag == plot else f"plot {plot} is of another size"
+        mend = f"Pack bag {plot} again." if bag == plot else f"Use bag {plot}."
         raise WrongBag(
-            f"STOP. Bag {bag} holds the right seed in another amount: plot {plot} is of another size. Nothing was "
-            f"ticked. Use bag {plot}."
+            f"STOP. Bag {bag} holds the right seed in another amount: {_grams_said(held)} instead of "
+            f"{_grams_said(wanted)}. {why}. Nothing was ticked. {mend}"
         )
+
+
+def contents_of(there: SeasonSeed, plot: str) -> dict[str, Any]:
+    """What the sheet puts into a plot's bag now: the treatment's code, and each lot with its mass, g."""
+    treatment = next(one.treatment for one in there.plots if one.label == plot)
+    code = next(t.code for t in there.treatments if str(t.id) == treatment)
+    lots = [lot_key(one) for one in there.components.get(treatment, ())]
+    return {"code": code, "lots": [[lot, g] for lot, g in zip(lots, bag_grams(there.sheet, plot), strict=True)]}
+
+
+def holds_what_it_should(there: SeasonSeed, plot: str, bag: SeedBag) -> bool:
+    """Whether a packed bag holds what its plot needs now; one that was packed before contents were kept is believed."""
+    if bag.holds is None:
+        return True
+    wanted = contents_of(there, plot)
+    return [lot for lot, _ in bag.holds["lots"]] == [lot for lot, _ in wanted["lots"]] and _same_amounts(
+        bag.holds, wanted
+    )
+
+
+def _same_amounts(one: Mapping[str, Any], two: Mapping[str, Any]) -> bool:
+    pairs = zip(one["lots"], two["lots"], strict=True)
+    return all(a is not None and b is not None and abs(a - b) <= SAME_G for (_, a), (_, b) in pairs)
+
+
+def _grams_said(held: Mapping[str, Any]) -> str:
+    return " and ".join("an unknown mass" if g is None else f"{number(float(f'{g:.4g}'))} g" for _, g in held["lots"])
 
 
 def _bag(there: SeasonSeed, plot: str) -> SeedBag:

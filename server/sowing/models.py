@@ -62,13 +62,16 @@ class SowingDecision(models.Model):
 
 
 class SeedBag(models.Model):
-    """A plot's bag: when it was packed, and when it was at its plot."""
+    """A plot's bag: when it was packed, and when it was at its plot. `holds`: what was put into it then, each lot with
+    its mass in g, and the code of the treatment that this was; none: packed before that was kept.
+    """
 
     unit = models.OneToOneField(Unit, models.CASCADE, primary_key=True, related_name="seed_bag")
     packed_at = models.DateTimeField(null=True, blank=True)
     packed_by = models.ForeignKey(Person, models.PROTECT, null=True, related_name="+")
     placed_at = models.DateTimeField(null=True, blank=True)
     placed_by = models.ForeignKey(Person, models.PROTECT, null=True, related_name="+")
+    holds = models.JSONField(null=True)
 
 
 class Sowing(models.Model):

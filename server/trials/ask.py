@@ -286,6 +286,11 @@ def _keep_seasons(trial: Trial, sites: Sequence[Site], asked: Asked) -> None:
 def clear_ground(season: Season) -> None:
     """Take the drawn map away, with the ground plots that no other season uses."""
     require_unsown(season)
+    if season.units.filter(seed_bag__packed_at__isnull=False).exists():
+        raise Conflict(
+            "Seed bags are packed for the plots of this map, so it stays. If it has to change, empty the bags and "
+            "untick them in Sow first."
+        )
     grounds = list(season.units.exclude(ground=None).values_list("ground_id", flat=True))
     season.units.all().delete()
     GroundPlot.objects.filter(id__in=grounds, units__isnull=True).delete()

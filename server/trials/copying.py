@@ -130,6 +130,8 @@ def _cross(seasons: Sequence[Season], trial: Trial, factor: NewFactor | None) ->
         copied.control = next((t for t in made.values() if t.levels[EARLIER] == old_control), None)
         copied.own_controls = own_controls_of(trial.factors, list(made.values()), copied.control)
         copied.save()
+        planned_for = {t.name for t in measure.planned_for.all()}
+        copied.planned_for.set(t for t in made.values() if t.levels[EARLIER] in planned_for)
     for season in seasons:
         _cross_at(season, trial, factor, made)
 

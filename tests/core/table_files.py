@@ -56,7 +56,33 @@ SAMPLES = "Block,Plot,Cover,Frame,Count\n" + "".join(
 )
 
 MARK = ("decimal_mark", "Weeds (1/m²)")
+
+
+def two_places(name, *levels):
+    """Two of them with plot labels of their own and blocks of the same names."""
+    return f"{name},Block,Plot,Cover,Yield (t/ha)\n" + "".join(
+        f"{level},{block},{level[0]}{level[-1]}{block}0{n},{cover},{8 + n + block / 10}\n"
+        for level in levels for block in (1, 2) for n, cover in ((1, "Bare"), (2, "Oat"))
+    )  # fmt: skip
+
+
+def beside(name, *cells):
+    """A table whose yields have no unit in their header, with one more column."""
+    lines = GOOD.replace("Yield (t/ha)", "Yield").splitlines()
+    return "\n".join(f"{line},{cell}" for line, cell in zip(lines, (name, *cells), strict=True)) + "\n"
+
+
 FILES = {
+    # columns that were left out, and without which values mean something else
+    "units beside values differ": File(beside("unit", "t/ha", "kg/ha", "t/ha", "t/ha"), asks={("units_differ", "unit")}),
+    "units beside values are the same": File(beside("unit", *["t/ha"] * 4), asks={("unit_left_out", "unit")}),
+    "two sites with plots of their own": File(two_places("site", "North", "South"), asks={("one_trial", "site")}),
+    "two years with plots of their own": File(two_places("Year", "2024", "2025"), asks={("one_trial", "Year")}),
+    "observers of whole blocks": File(beside("Observer", "Ada", "Ada", "Joss", "Joss")),
+    "a spreadsheet made dates of yields": File(
+        column("3-Apr", "4-Apr", "2-May", "1-Apr", name="Grain yield"), asks={("dates_for_values", "Grain yield")}
+    ),
+    "dates of sampling": File(column("2026-04-03", "2026-04-03", "2026-04-04", "2026-04-04", name="Sampled on")),
     # whole tables, dressed as they come
     "plain": File(GOOD, {"Yield (t/ha)": YIELDS}),
     "semicolons": File(SEMICOLON, {"Yield (t/ha)": YIELDS}),

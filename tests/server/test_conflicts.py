@@ -175,3 +175,19 @@ def test_redo_goes_to_the_newest_state_on_top_and_the_same_again_goes_no_further
     undo(trial, current("101").id)
     assert redo(trial, uuid.uuid4()).status_code == 200
     assert current("101").value == 7
+
+
+def test_a_value_in_open_conflict_is_the_first_doubt_of_the_board_and_stands_on_the_growers_page(people_at_it):
+    trial, other = people_at_it[:2]
+    labels = [str(100 * block + n) for block in range(1, 5) for n in range(1, 4)]
+    trial.enter(*(trial.typed(one, {"value": f"{int(one) % 7 + 3}"}) for one in labels))
+    plot = labels[0]
+    assert trial.enter(trial.typed(plot, {"value": "8"}), client=other)[0]["state"] == "conflict"
+    url = f"/api/v1/trials/{trial.id}"
+    assert trial.client.post(f"{url}/results", {}, format="json").status_code == 204
+    board = trial.client.post(f"{url}/readings", {"method": "dunnett"}, format="json").json()
+    [doubt] = [d for d in board["measures"][0]["doubts"] if d["id"] == "open-conflict"]
+    assert (doubt["severity"], doubt["plots"]) == ("stops", [plot])
+    assert f"plot {plot} has 6 t/ha and 8 t/ha" in doubt["finding"]
+    report = trial.client.get(f"{url}/report").json()
+    assert report["doubts"][0]["finding"].endswith(doubt["finding"])

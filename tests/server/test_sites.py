@@ -4,6 +4,7 @@ import uuid
 
 import pytest
 
+from readings.bridge import asked_of, gather
 from reports.stake_out import map_html
 from tests.server.asking import PLAN, Trial, site_in
 from trials.models import Season, Unit
@@ -146,3 +147,19 @@ def test_a_copy_goes_to_all_sites_with_what_each_leaves_out(trial, sites):
     copied = trial.client.get(f"/api/v1/trials/{body['id']}?site={cold['id']}").json()
     names = {t["id"]: t["name"] for t in copied["treatments"]}
     assert [names[id] for id in copied["not_grown"]] == ["Common vetch"]
+
+
+def test_a_test_that_was_planned_for_what_a_site_does_not_grow_is_planned_for_nothing_there(trial, sites):
+    _, cold, _ = sites
+    draw(trial, cold)
+    phacelia = trial.page["treatments"][0]["id"]
+    measures = [{**trial.page["measures"][0], "planned": "equivalence", "planned_for": [phacelia]}]
+    page = {**trial.page, "measures": [*measures, *trial.page["measures"][1:]]}
+    assert trial.ask(page).status_code == 200
+    season = Season.objects.get(trial=trial.id, site__name="Cold Acre")
+    for grown, planned in ((True, ("equivalence", ("Phacelia",))), (False, ("none", ()))):
+        if not grown:
+            season.not_grown.add(phacelia)
+        given = gather(season)
+        [asked] = [asked_of(m, "metric", given.names) for m in given.measures[:1]]
+        assert (asked.planned, asked.planned_for) == planned

@@ -2,13 +2,16 @@
 
 import re
 import uuid
+from io import BytesIO
 
 import pytest
+from pypdf import PdfReader
 
 from operations.models import Operation
 from reports.packing_list import packing_html
 from sowing.models import Sowing
 from tests.server.asking import PLAN, Trial
+from tests.server.waiting import file_of
 from trials.models import GroundPlot, Season
 
 OAT = {"species": "black-oat", "name": "Black oat", "cultivar": "Sallow", "lot": "HF 31", "rate": "72"}
@@ -379,3 +382,79 @@ def test_a_spreader_test_in_us_units_is_drawn_in_ounces(trial):
     assert found["masses"] == pytest.approx([0, 2, 4, 2, 0], rel=1e-4)
     assert max(max(piece[2:]) for piece in found["laps"]["same_way"]) == pytest.approx(4, rel=1e-4)
     assert (found["width"], found["positions"][-1]) == pytest.approx((20, 20))
+
+
+@pytest.fixture
+def packed(trial):
+    """The bags of one plot of oat and one of the mix, of a block, are packed; and their plots."""
+    shown = keep(trial).json()
+    pair = a_plot(shown, "Oat"), a_plot(shown, "Oat and vetch")
+    for plot in pair:
+        assert trial.client.put(url(trial, "bags", plot), {"packed": True}, format="json").status_code == 200
+    return trial, *pair
+
+
+def stop_of(trial, plot):
+    return next(one for one in sow(trial)["stops"] if one["plot"] == plot)
+
+
+def place(trial, plot, bag):
+    return trial.client.put(url(trial, "placed", plot), {"bag": bag}, format="json")
+
+
+def test_bags_keep_what_was_put_into_them_when_their_plots_are_swapped(packed):
+    trial, oat, mix = packed
+    body = {"first": trial.unit(oat), "second": trial.unit(mix), "why": "Wet corner"}
+    assert trial.client.post(f"/api/v1/trials/{trial.id}/swap", body, format="json").status_code == 200
+    for plot in (oat, mix):
+        assert (stop_of(trial, plot)["packed"], stop_of(trial, plot)["repack"]) == (False, True)
+        wrong = place(trial, plot, plot)
+        assert (wrong.status_code, wrong.json()["code"]) == (409, "wrong-bag")
+        assert f"STOP. Bag {plot} was packed with" in wrong.json()["detail"]
+    assert place(trial, mix, oat).status_code == 200  # the bag that was packed with oat, at the plot that has it now
+    assert trial.client.put(url(trial, "bags", oat), {"packed": True}, format="json").status_code == 200
+    assert (stop_of(trial, oat)["packed"], stop_of(trial, oat)["repack"]) == (True, False)
+    assert place(trial, oat, oat).status_code == 200
+
+
+@pytest.mark.parametrize("change", ["rate", "lot"])
+def test_a_bag_that_was_packed_before_a_rate_or_a_lot_changed_is_stopped(packed, change):
+    trial, oat, _ = packed
+    treatment = of(sow(trial), "Oat")
+    if change == "rate":
+        rates = [{"treatment": treatment["id"], "lot": OAT_KEY, "value": "36", "way": "kg_ha"}]
+        assert keep(trial, rates=rates).status_code == 200
+        said = "instead of 138 g"
+    else:
+        page = trial.page
+        page["treatments"][0]["details"]["components"] = [{**OAT, "lot": "L-77"}]
+        assert trial.ask(page).status_code == 200
+        said = "another lot"
+    assert stop_of(trial, oat)["repack"]
+    assert said in place(trial, oat, oat).json()["detail"]
+
+
+def test_a_map_whose_bags_are_packed_is_not_randomised_away(packed):
+    trial, *plots = packed
+    refused = trial.plan(**{**PLAN, "seed": 3})
+    assert refused.status_code == 409
+    assert "Seed bags are packed" in refused.json()["detail"]
+    for plot in plots:
+        trial.client.put(url(trial, "bags", plot), {"packed": False}, format="json")
+    assert trial.plan(**{**PLAN, "seed": 3}).status_code == 200
+
+
+@pytest.mark.usefixtures("empty_queue")
+@pytest.mark.parametrize(("file", "labels"), [("bags.pdf", 8), ("labels.pdf", 12), ("packing-list.pdf", 8)])
+def test_each_file_of_labels_opens_and_names_every_bag_or_plot(trial, file, labels):
+    shown = keep(trial).json()
+    answer = file_of(trial.client, trial.id, file)
+    assert answer.status_code == 200
+    pages = PdfReader(BytesIO(answer.content)).pages
+    text = " ".join(page.extract_text() for page in pages)
+    plots = [stop["plot"] for stop in shown["stops"]]
+    wanted = plots if file != "labels.pdf" else [*plots, *shown["bare"]]
+    assert len(wanted) == labels
+    assert all(re.search(rf"\b{plot}\b", text) for plot in wanted)
+    if file == "bags.pdf":
+        assert len(re.findall(r"Black oat", text)) == labels

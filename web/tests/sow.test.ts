@@ -22,7 +22,7 @@ const part = {
   lot: 'oat', way: 'kg_ha', value: 72, here: false, bulk: 72, live: null, seeds: 320, live_seeds: null, plants: null, per_row: 40, missing: ['germination'], assumed: [], total: 0.9,
 } // prettier-ignore
 const stop = (plot: string, treatment: string) => ({
-  plot, treatment, clean: plot === '102', upwards: true, packed: false, placed: false, total: 216,
+  plot, treatment, clean: plot === '102', upwards: true, packed: false, placed: false, repack: false, total: 216,
 }) // prettier-ignore
 const sow = {
   etag: 'one', today: '2026-09-03', scaled: true, ways: [{ key: 'kg_ha', said: 'kg/ha' }, { key: 'plants_m2', said: 'plants/m² wanted' }],

@@ -158,6 +158,7 @@ class StopOut(serializers.Serializer[Any]):
     upwards = serializers.BooleanField()
     packed = serializers.BooleanField()
     placed = serializers.BooleanField()
+    repack = serializers.BooleanField(help_text="It was packed, and its plot needs something else now.")
     total = serializers.FloatField(allow_null=True)
 
 

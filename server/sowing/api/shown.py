@@ -18,6 +18,7 @@ from apercu_core.units import System, shown_in
 from apercu_core.weather.said import ahead_said
 from config import clock
 from config.etags import etag_of
+from sowing.actions import holds_what_it_should
 from sowing.api import shapes
 from sowing.api.calibration_shown import said_of
 from sowing.api.in_units import InUnits
@@ -223,10 +224,12 @@ def _stops(there: SeasonSeed, units: InUnits, bags: Mapping[Any, SeedBag]) -> li
     out = []
     for stop in there.stops:
         bag = bags.get(of[stop.plot].pk)
+        right = bool(bag and bag.packed_at and holds_what_it_should(there, stop.plot, bag))
         out.append(
             {
                 "plot": stop.plot, "treatment": str(of[stop.plot].treatment_id), "clean": stop.clean,
-                "upwards": stop.upwards, "packed": bool(bag and bag.packed_at), "placed": bool(bag and bag.placed_at),
+                "upwards": stop.upwards, "packed": right, "placed": bool(bag and bag.placed_at),
+                "repack": bool(bag and bag.packed_at) and not right,
                 "total": units.to("g", totals[stop.plot]),
             }
         )  # fmt: skip

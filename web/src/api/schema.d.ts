@@ -5985,6 +5985,8 @@ export interface components {
             upwards: boolean;
             packed: boolean;
             placed: boolean;
+            /** @description It was packed, and its plot needs something else now. */
+            repack: boolean;
             /** Format: double */
             total: number | null;
         };

@@ -68,12 +68,18 @@ const progress = computed(() => ({
   s: props.sow.stops.filter((stop) => stop.placed).length,
   n: props.sow.stops.length,
 }))
+/** Packed before plots were swapped, or a rate or lot changed. */
+const again = computed(() => props.sow.stops.filter((stop) => stop.repack).map((stop) => stop.plot))
 const sheet = 'a4-3x7'
 </script>
 
 <template>
   <p class="quiet small">{{ t('sow.packLead') }}</p>
   <p>{{ t('sow.progress', progress) }}</p>
+  <div v-if="again.length" class="wrong" role="alert">
+    <strong>{{ t('sow.againTitle') }}</strong>
+    <p>{{ t('sow.again', { bags: again.join(', ') }) }}</p>
+  </div>
   <form v-if="mayRecord && next" class="scan" @submit.prevent="check()">
     <strong class="where">
       <TreatmentTag
@@ -113,7 +119,10 @@ const sheet = 'a4-3x7'
         <span class="mass"
           >{{ stop.total === null ? '–' : threeDigits(stop.total) }} {{ sow.units.seed }}</span
         >
-        <span class="quiet">{{ stop.placed ? t('sow.atPlot') : stop.packed ? t('sow.packed') : '' }}</span>
+        <strong v-if="stop.repack" class="again">{{ t('sow.repack') }}</strong>
+        <span v-else class="quiet">{{
+          stop.placed ? t('sow.atPlot') : stop.packed ? t('sow.packed') : ''
+        }}</span>
       </label>
     </li>
   </ol>
@@ -126,6 +135,9 @@ const sheet = 'a4-3x7'
 <style scoped>
 p {
   margin: 0 0 8px;
+}
+.again {
+  color: var(--loss);
 }
 .scan {
   display: grid;
@@ -196,7 +208,10 @@ p {
   font-weight: 700;
 }
 @media (max-width: 720px) {
-  .scan {
+  .again {
+  color: var(--loss);
+}
+.scan {
     grid-template-columns: 1fr;
   }
 }
