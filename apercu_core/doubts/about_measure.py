@@ -164,11 +164,17 @@ def lost_plots(measure: MeasureFacts) -> Iterator[Doubt]:
     labels = [label for plots in lost.values() for label in plots]
     left = Counter(plot.treatment for plot in measure.trial.plots if measure.values.get(plot.label) is not None)
     rests = [f"{t} has {left[t]} left" for t in lost]
+    aside = ""
+    if measure.set_aside:
+        plots = f"{'Plots' if len(measure.set_aside) > 1 else 'Plot'} {listed(measure.set_aside)}"
+        has = "have values that were" if len(measure.set_aside) > 1 else "has a value that was"
+        aside = f" {plots} {has} recorded after a trouble that is marked in Season, so they are set aside."
     yield Doubt(
         "lost-plots",
         "weakens" if len(labels) > 0.1 * len(measure.trial.plots) else "worth-knowing",
         "Missing plots" if len(labels) > 1 else "Missing plot",
-        f"{len(labels)} of {len(measure.trial.plots)} plots have no value ({listed(labels)}): {listed(rests)}.",
+        f"{len(labels)} of {len(measure.trial.plots)} plots have no value{' that counts' if aside else ''} "
+        f"({listed(labels)}): {listed(rests)}.{aside}",
         "Means of fewer plots have wider intervals. A plot that is missing because of its treatment biases the result.",
         "Record the reason for each plot. If the cover itself failed, enter zero instead of leaving the plot missing.",
         measure.name,

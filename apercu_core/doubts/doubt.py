@@ -39,7 +39,7 @@ class MeasureFacts:
     `converged`: whether the search for the model's variances came to its end; `beyond`: labels of plots whose value
     lies beyond what was measured, `beyond_side` of it (`more`, `less`); `lacking`: what should have been measured
     along and wasn't, by name; `controls`: what others are compared with; `conflicts`: two values of
-    one place that wait for a decision.
+    one place that wait for a decision; `set_aside`: plots whose values a trouble set aside.
     """
 
     name: str
@@ -63,3 +63,4 @@ class MeasureFacts:
     lacking: str = ""
     controls: tuple[str, ...] = ()
     conflicts: tuple[OpenConflict, ...] = ()
+    set_aside: tuple[str, ...] = ()

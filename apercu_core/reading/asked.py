@@ -102,7 +102,7 @@ class Recorded:
     `planned_after`: the planned test was chosen then. `occasion`: when it was taken, None where nobody has said.
     `blinding`: of the entries that the values are made of. `areas`: of plots whose samples have another area than
     `area`; `scale`: of this measure, where it isn't that of the board. `conflicts`: two people's values that wait for a
-    decision.
+    decision; `set_aside`: plots whose values don't count since a trouble came before they were looked at.
     """
 
     asked: Asked
@@ -122,3 +122,4 @@ class Recorded:
     areas: Mapping[str, float] = field(default_factory=dict)
     scale: Scale | None = None
     conflicts: tuple[OpenConflict, ...] = ()
+    set_aside: tuple[str, ...] = ()

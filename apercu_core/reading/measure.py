@@ -346,6 +346,7 @@ def _facts(
         recorded.lacking,
         tuple(controls),
         recorded.conflicts,
+        recorded.set_aside,
     )
 
 

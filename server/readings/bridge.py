@@ -59,6 +59,7 @@ class Given:
     blinding: Mapping[str, Blinding]
     system: System
     conflicts: Mapping[str, tuple[OpenConflict, ...]]
+    set_aside: Mapping[str, tuple[str, ...]]
 
     def shown(self, measure: TrialMeasure) -> Samples:
         """The measure's samples in the unit that the reader is shown."""
@@ -111,6 +112,7 @@ def gather(season: Season, system: System = "metric") -> Given:
         {key: one.blinding for key, one in values.items()},
         system,
         _conflicts(season, measures, system),
+        {key: one.set_aside for key, one in values.items()},
     )
 
 
@@ -188,7 +190,7 @@ def recorded(given: Given, first: Reading | None) -> list[Recorded]:
                 given.examined.get(key, {}), tuple(one.said for one in said), planned_after,
                 given.occasions.get(key), given.blinding.get(key, Blinding()), given.beyond.get(key, ()),
                 measure.version.entry_sheet.beyond_side, _lacking(measure, given),
-                conflicts=given.conflicts.get(key, ()),
+                conflicts=given.conflicts.get(key, ()), set_aside=given.set_aside.get(key, ()),
             )
         )  # fmt: skip
     return out

@@ -6,15 +6,18 @@ import uuid
 from collections import Counter
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
-from datetime import date
+from datetime import date, datetime
 from typing import Any, cast
+
+from django.db.models import Min
 
 from apercu_core.field.zones import weighted_mean
 from apercu_core.measures.over_visits import OverVisits, VisitValues, over_visits
 from apercu_core.numbers import read_number
 from apercu_core.reading.asked import Blinding, Occasion
+from config import clock
 from library.models import MeasureKind
-from records.models import MissingStatus, Observation, VisitMeasure
+from records.models import MissingStatus, Observation, Source, VisitMeasure
 from trials.models import Season, TrialMeasure
 from trials.zones import Shares, measured_in, shares_in
 
@@ -25,7 +28,7 @@ Samples = dict[str, list[float | None]]
 class MeasureValues:
     """`samples`: plot → samples in the stored unit; `examined`: beside them, the n of each k of n, None for what isn't
     one; `ids`: observations beside the samples, where each sample is one; `failed`: plots whose treatment failed;
-    `beyond`: plots whose value lies beyond what was measured;
+    `beyond`: plots whose value lies beyond what was measured; `set_aside`: plots whose values a trouble set aside;
     `visits`: how many of them each value is the mean or the sum of; `by_part`: part → plot → samples, where the measure
     is told by parts; `unsaid`: part → in how many samples that have others it has no entry, and counts as none;
     `blinding`: whether treatment names were hidden where the entries were made.
@@ -36,6 +39,7 @@ class MeasureValues:
     ids: dict[str, list[str]]
     failed: tuple[str, ...]
     beyond: tuple[str, ...]
+    set_aside: tuple[str, ...]
     occasion: Occasion | None
     visits: int
     by_part: Mapping[str, Samples]
@@ -54,6 +58,7 @@ class _AtVisit:
     ids: dict[str, list[str]] = field(default_factory=dict)
     failed: list[str] = field(default_factory=list)
     beyond: set[str] = field(default_factory=set)
+    set_aside: set[str] = field(default_factory=set)
     joined: dict[uuid.UUID, dict[str, list[float | None]]] = field(default_factory=dict)
     told: dict[uuid.UUID, dict[tuple[str, int], dict[str, float | None]]] = field(default_factory=dict)
     by_part: dict[str, Samples] = field(default_factory=dict)
@@ -100,14 +105,25 @@ def _by_visit(
         .exclude(value=None, missing_reason="")
         .order_by("missing_status", "visit__order", "sample", "id")
         .values_list("id", "version_id", "visit_id", "unit_id", "value", "missing_status", "zone", "fields",
-                     "visit__date", "component", "sample", "blind", "bound")
+                     "visit__date", "component", "sample", "blind", "bound", "visit__walked", "source", "entered_at",
+                     "why")
     )  # fmt: skip
+    first = _first_looks(season, list(measure_of), lost, labels) if lost else {}
+    zone_of_site = season.site.time_zone
     # Missing ones come last.
-    for id, version, visit, unit, value, missing_status, zone, fields, day, part, sample, blind, bound in rows:
+    for (id, version, visit, unit, value, missing_status, zone, fields, day, part, sample, blind, bound, walked, source,
+         entered, why) in rows:  # fmt: skip
         measure, label = measure_of[version], labels[unit]
         at = found.setdefault((measure, visit), _AtVisit())
-        if label in lost and day is not None and day >= lost[label]:
-            value, missing_status = None, MissingStatus.DAMAGED  # what stands there isn't the treatment's any more
+        if label in lost:
+            if walked is None and source != Source.FILE:
+                looked = first.get((visit, version, unit, zone, part, sample), entered) if why else entered
+                day = clock.date_at(looked, zone_of_site)
+            looked_on = walked or day
+            if looked_on is not None and looked_on >= lost[label]:
+                if value is not None:
+                    at.set_aside.add(label)
+                value, missing_status = None, MissingStatus.DAMAGED  # what stands isn't the treatment's any more
         if value is not None and not missing_status:
             at.blinding[blind] += 1
         if bound is not None and not missing_status:
@@ -140,6 +156,17 @@ def _by_visit(
         for label in at.beyond:  # the mean of its other samples isn't that of the plot
             at.samples[label] = [None] * len(at.samples[label])
     return found
+
+
+def _first_looks(
+    season: Season, versions: Sequence[Any], lost: Mapping[str, date], labels: Mapping[Any, str]
+) -> dict[tuple[Any, ...], datetime]:
+    """When each place of the lost plots was first entered: a value that is corrected later was looked at then."""
+    units = [unit for unit, label in labels.items() if label in lost]
+    places = ("visit_id", "version_id", "unit_id", "zone", "component", "sample")
+    rows = Observation.objects.filter(visit__season=season, version__in=versions, unit__in=units)
+    return {tuple(row[name] for name in places): row["first"] for row in
+            rows.values(*places).annotate(first=Min("entered_at")).order_by()}  # fmt: skip
 
 
 def _add_up(at: _AtVisit, labels: Mapping[Any, str], make: str) -> None:
@@ -204,6 +231,7 @@ def _together(
             {label: [] for label in empty},
             (),
             (),
+            (),
             occasion,
             1,
             {},
@@ -220,6 +248,7 @@ def _together(
         {label: [] for label in empty} | alone.ids,
         tuple(label for one in used for label in one.failed) if len(used) == 1 else _failed_always(used),
         tuple(label for label in labels.values() if any(label in one.beyond for one in used)),
+        tuple(label for label in labels.values() if any(label in one.set_aside for one in used)),
         Occasion(combined.said, _iso(combined.day)),
         combined.taken,
         _parts_together(

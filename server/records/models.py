@@ -28,6 +28,11 @@ class Visit(models.Model):
     name = models.CharField(max_length=120)
     due = models.DateField(null=True, blank=True)
     date = models.DateField(null=True, blank=True)
+    walked = models.DateField(
+        null=True,
+        blank=True,
+        help_text="The day as a person said it, as of paper typed later; `date` follows it.",
+    )
     order = models.PositiveIntegerField(default=0)
     series = models.UUIDField(null=True, db_index=True, help_text="Visits that were planned as several dates of one.")
     timing = models.JSONField(

@@ -9,6 +9,7 @@ from datetime import date
 from typing import Any
 
 from django.db import transaction
+from django.db.models import Min
 
 from apercu_core.errors import Place, Refused
 from apercu_core.field.layout import Rectangle
@@ -32,7 +33,7 @@ from trials.recorded import share_season
 class HowWalked:
     """How a visit is walked. `samples`: of a plot, by measure, where it isn't as many as the measure has; `plots`: by
     label, none: all; `observers`: who counts, in order; `blind`: None where the measures say; `bearing`, `spacing`:
-    of a transect, degrees from north and m from sample to sample.
+    of a transect, degrees from north and m from sample to sample; `walked`: the day, where a person says it.
     """
 
     placement: Placement = "stratified"
@@ -43,6 +44,7 @@ class HowWalked:
     guess_first: bool = False
     bearing: float | None = None
     spacing: float | None = None
+    walked: date | None = None
 
 
 def plan_visit(
@@ -70,11 +72,24 @@ def plan_visit(
                 forget_unwalked(visit)
             visit.bearing, visit.spacing = how.bearing, how.spacing
             visit.placement, visit.blind, visit.guess_first = how.placement, how.blind, how.guess_first
+            _say_walked(visit, season, how.walked)
         visit.save()
         _take(visit, season, measures)
         if how is not None:
             _walk_so(visit, season, how)
     return visit
+
+
+def _say_walked(visit: Visit, season: Season, walked: date | None) -> None:
+    """The day on which the plots were looked at, or that of the first entry again where nobody says it any more."""
+    if walked == visit.walked:
+        return
+    zone = season.site.time_zone
+    if walked and walked > clock.today(zone):
+        what = "This day lies ahead. Enter the day on which the plots were walked."
+        raise Refused("bad-value", what, [Place("how.walked", what)])
+    first = visit.observations.aggregate(first=Min("entered_at"))["first"]
+    visit.walked, visit.date = walked, walked or (clock.date_at(first, zone) if first else None)
 
 
 def _require_transect(how: HowWalked) -> None:
@@ -176,6 +191,7 @@ def planned_of(visit: Visit) -> dict[str, Any]:
         "name": visit.name, "due": visit.due, "measures": measures, "plots": sorted(map(str, only_in(visit))),
         "observers": [str(one.person_id) for one in visit.observers.all()], "placement": visit.placement,
         "blind": visit.blind, "guess_first": visit.guess_first, "bearing": visit.bearing, "spacing": visit.spacing,
+        "walked": visit.walked,
     }  # fmt: skip
 
 

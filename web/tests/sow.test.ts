@@ -95,6 +95,13 @@ describe('packing', () => {
     await page.find('.scan input').setValue('101')
     expect(page.find('.wrong').exists()).toBe(false)
   })
+  it('names the bags that hold something else than their plots need now', async () => {
+    const stops = sow.stops.map((stop) => ({ ...stop, repack: stop.plot === '102' }))
+    const { page } = await openStation(PackingList, { trial, sow: { ...sow, stops }, mayRecord: true })
+    expect(page.find('.wrong').text()).toContain('Empty and pack again: 102.')
+    expect(page.findAll('.stops li')[1]!.text()).toContain('pack again')
+    expect(page.findAll('.stops li')[0]!.text()).not.toContain('pack again')
+  })
   it('says where to clean, and ticks a bag', async () => {
     const page = await packing()
     expect(page.findAll('.clean')).toHaveLength(1)

@@ -232,7 +232,7 @@ const progress = { done: 8, begun: 9, of: 20, conflicts: 0 }
 const plain = { after: null, after_days: 0, treatments: [], plots: [], amount: '', machine: '', operator: '', hours: null, cost: null, rain_after: [], warmth: '', trigger: null, closes: null, early: null, late: null, why: [], closes_day: null, closes_why: [], warning: '', setting: '', exempt: [], exempt_quadrats: '', intervals: { reentry_hours: null, preharvest_days: null, plantback_days: null, grazing_days: null, manure_days: null }, grazing: null, lot: null, planting: null, zones: [], found: [], watched: [] } // prettier-ignore
 const season: Season = {
   today: '2026-10-20',
-  visits: [{ id: 'v', etag: 'v1', name: 'Stand', due: '2026-10-19', date: null, measures: ['w'], progress, state: 'begun', caution: 'Ticks.', watched: [], hangs_on: '', observers: [], how: { placement: 'free', samples: {}, plots: [], observers: [], blind: false, guess_first: false, bearing: null, spacing: null } }],
+  visits: [{ id: 'v', etag: 'v1', name: 'Stand', due: '2026-10-19', date: null, measures: ['w'], progress, state: 'begun', caution: 'Ticks.', watched: [], hangs_on: '', observers: [], how: { placement: 'free', samples: {}, plots: [], observers: [], blind: false, guess_first: false, walked: null, bearing: null, spacing: null } }],
   crew: [], placements: [],
   weather: null,
   units: { temperature: '°C', area: 'ha', degree_days: '°C d', height: 'cm', biomass: 'kg/ha', soil_temperature: '°C' },

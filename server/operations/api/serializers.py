@@ -44,6 +44,7 @@ class HowWalkedOut(serializers.Serializer[Any]):
     observers = serializers.ListField(child=serializers.UUIDField())
     blind = serializers.BooleanField()
     guess_first = serializers.BooleanField()
+    walked = serializers.DateField(allow_null=True)
     bearing = serializers.FloatField(allow_null=True, help_text="Of a transect, ° from north.")
     spacing = serializers.FloatField(allow_null=True, help_text="From sample to sample, in the reader’s unit.")
 
@@ -83,6 +84,7 @@ class VisitMarkOut(serializers.Serializer[Any]):
             "placement": visit.placement or "free", "samples": {str(t.measure_id): samples_at(t) for t in sampled},
             "plots": sorted(unit.label for unit in visit.only.all()), "blind": is_blind(visit),
             "observers": [str(one.person_id) for one in visit.observers.all()], "guess_first": visit.guess_first,
+            "walked": visit.walked,
             "bearing": visit.bearing, "spacing": visit.spacing and shown_number(visit.spacing, self._metres()),
         }  # fmt: skip
 

@@ -245,6 +245,9 @@ class HowWalkedIn(serializers.Serializer[Any]):
     guess_first = serializers.BooleanField(default=False)
     bearing = TypedNumber(least=0, most=360, allow_null=True, default=None, help_text="Of a transect, ° from north.")
     spacing = TypedIn("m", least=0.05, most=1000, allow_null=True, default=None, help_text="From sample to sample.")
+    walked = serializers.DateField(
+        allow_null=True, default=None, help_text="The day on which the plots were walked, where entries don’t tell it."
+    )
 
     def validate_samples(self, value: dict[str, int]) -> dict[UUID, int]:
         try:

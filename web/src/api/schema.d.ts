@@ -3260,6 +3260,11 @@ export interface components {
             bearing?: string | null;
             /** @description From sample to sample. */
             spacing?: number | string | null;
+            /**
+             * Format: date
+             * @description The day on which the plots were walked, where entries don’t tell it.
+             */
+            walked?: string | null;
         };
         /** @description How a visit is walked; `samples`: of a plot, by measure, where several are taken. */
         HowWalkedOut: {
@@ -3272,6 +3277,8 @@ export interface components {
             observers: string[];
             blind: boolean;
             guess_first: boolean;
+            /** Format: date */
+            walked: string | null;
             /**
              * Format: double
              * @description Of a transect, ° from north.

@@ -209,9 +209,9 @@ p {
 }
 @media (max-width: 720px) {
   .again {
-  color: var(--loss);
-}
-.scan {
+    color: var(--loss);
+  }
+  .scan {
     grid-template-columns: 1fr;
   }
 }

@@ -31,6 +31,7 @@ const how = ref({
   guessFirst: false,
   bearing: '',
   spacing: '',
+  walked: '',
 })
 const { theirs, opened, save } = useMeanwhile((current) => current as Visit)
 
@@ -55,6 +56,7 @@ watch(
       guessFirst: walked?.guess_first ?? false,
       bearing: shown(walked?.bearing),
       spacing: shown(walked?.spacing),
+      walked: walked?.walked ?? '',
     }
     measures.value = props.was ? [...props.was.measures] : props.free.slice(0, 1).map((m) => m.id)
   },
@@ -96,6 +98,7 @@ const { problem, keep } = useKeep(open, () => {
           observers: how.value.observers,
           blind: how.value.blind,
           guess_first: how.value.guessFirst,
+          walked: how.value.walked || null,
           ...(how.value.placement === 'transect' && {
             bearing: how.value.bearing,
             spacing: how.value.spacing,
@@ -124,6 +127,16 @@ const { problem, keep } = useKeep(open, () => {
       maxlength="120"
     />
     <v-text-field v-model="due" type="date" :label="t('season.due')" />
+    <v-text-field
+      v-if="was"
+      v-model="how.walked"
+      type="date"
+      :max="trial.today"
+      :label="t('walk.plan.walked')"
+      :hint="t('walk.plan.walkedLead')"
+      persistent-hint
+      :error-messages="faultAt('how.walked')"
+    />
     <fieldset>
       <legend>{{ t('walk.whatIsTaken') }}</legend>
       <p v-if="!offered.length" class="quiet">{{ t('walk.noneFree') }}</p>

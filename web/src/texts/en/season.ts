@@ -198,7 +198,7 @@ export default {
     plan: {
       title: 'How it is walked', placement: 'Places of samples', samples: 'Samples in each plot: {m}', plots: 'Only these plots',
       plotsHint: 'Plot numbers, parted by commas. Empty: all plots.', who: 'Who counts', blind: 'Hide treatment names while scoring',
-      guess: 'Ask for a guess before each count', bearing: 'Direction of the transect, ° from north', spacing: 'From sample to sample, {unit}', yours: 'Your blocks: {blocks}.', has: '{name}: blocks {blocks}',
+      guess: 'Ask for a guess before each count', bearing: 'Direction of the transect, ° from north', walked: 'Day of the visit', walkedLead: 'Leave empty: each value counts on the day when it was entered. Set it for paper that was typed later.', spacing: 'From sample to sample, {unit}', yours: 'Your blocks: {blocks}.', has: '{name}: blocks {blocks}',
       placements: {
         stratified: 'At random, one in each part of the plot', random: 'At random anywhere in the plot', diagonal: 'Along the diagonal',
         line: 'Along a line', transect: 'Along a transect', fixed: 'Marked quadrats, the same each time', seeded: 'Seeded quadrats, marked', exempt: 'Exempt quadrats, marked', free: 'Chosen by the person',
