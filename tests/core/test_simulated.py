@@ -100,18 +100,29 @@ def test_clear_cases_are_still_found(name, values_of, least):
 @pytest.mark.parametrize(
     ("cell", "least"),
     [
-        (Cell(0.5, None, 4, 1), 0.93), (Cell(10, None, 4, 4), 0.93), (Cell(10, 2, 3, 4), 0.93),
-        (Cell(50, 1, 4, 4), 0.93),
-        (Cell(10, 0.5, 4, 4), 0.91), (Cell(50, 0.5, 6, 1), 0.91),
+        (Cell((0.5,) * 5, None, 4), 0.93), (Cell((40, *[10] * 4), 2, 3), 0.93), (Cell((200, *[50] * 4), 1, 4), 0.93),
+        (Cell((50,) * 5, 0.5, 6), 0.91), (Cell((40, 10), 0.5, 6), 0.91), (Cell((10, 10), 1, 4), 0.93),
+        (Cell((40, *[20] * 4), 2, 4, empty=0.5), 0.93),
+        (Cell((20, *[5] * 4), 1, 4, split=True), 0.93), (Cell((5,) * 5, 1, 4, split=True), 0.93),
+        (Cell((20, 20, 20, 0.3, 0.3), 2, 4), 0.93),
     ],
     ids=str,
 )  # fmt: skip
 def test_intervals_of_counts_hold_the_truth_and_find_no_difference_where_there_is_none(cell, least):
-    found = simulate(cell, 120)
+    found = simulate(cell, 100)
     told(f"covered in {cell}", found.covered, found.runs)
-    assert found.covered >= least - 2 * math.sqrt(least * (1 - least) / (found.runs * found.answered))
-    if cell.ratio == 1:
-        assert told("false differences", found.false, found.runs) <= 0.06 + 2 * math.sqrt(0.06 * 0.94 / found.runs)
+    assert found.answered == 1
+    assert found.covered >= least - 2 * math.sqrt(least * (1 - least) / found.runs)
+    assert told("false differences", found.false, found.runs) <= 0.06 + 2 * math.sqrt(0.06 * 0.94 / found.runs)
+
+
+@pytest.mark.parametrize(("control", "few", "least"), [(20, 0.3, 0.93), (50, 2, 0.93), (30, 0, 0.93), (8, 0.3, 0.8)])
+def test_weeds_that_vanish_are_seen(control, few, least):
+    """Two treatments near zero, two at half the control, in four blocks, k = 2."""
+    found = simulate(Cell((control, control / 2, control / 2, few, few), 2, 4), 100)
+    seen = sum(found.found[-2:]) / 2
+    told(f"{control} → {few} differs", seen, 2 * found.runs)
+    assert seen >= least - 2 * math.sqrt(least * (1 - least) / (2 * found.runs))
 
 
 @pytest.mark.parametrize(
