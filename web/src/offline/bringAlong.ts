@@ -1,5 +1,6 @@
 import { shallowRef } from 'vue'
 
+import { Problem } from '@/api/client'
 import { killsQuery, logQuery } from '@/api/fieldLog'
 import { api, catalogueQuery, queryClient, todayQuery, trialQueries } from '@/api/queries'
 import { sowQuery, standingQuery } from '@/api/sow'
@@ -27,9 +28,23 @@ export const bringing = shallowRef(false)
 let last = 0
 let whose = ''
 
+/** One trial with its sheets, those that are due or begun first; returns how many visits it has. */
+async function bringTrial(id: string, get: (query: object) => Promise<unknown>): Promise<number> {
+  await get(trialQueries.one(id))
+  const season = await queryClient.fetchQuery({ ...trialQueries.season(id), staleTime: 0 })
+  await Promise.allSettled([stagesQuery(id), logQuery(id), killsQuery(id), sowQuery(id)].map(get))
+  const wanted = (state: string) => ['overdue', 'due', 'begun'].indexOf(state)
+  const order = [...season.visits].sort((a, b) => wanted(b.state) - wanted(a.state))
+  for (const visit of order) {
+    const [sheet] = await Promise.all([api.visit(visit.id), get(standingQuery(visit.id))])
+    for (let page = 1; page <= sheet.pages; page++) await api.visit(visit.id, { page })
+  }
+  return order.length
+}
+
 /**
  * Asks for what the running trials need in the field, so that the answers are kept on this device: maps, sheets with
- * their values, stages, notes and rules. One that fails leaves what was kept before.
+ * their values, stages, notes and rules. One that fails leaves what was kept before, and doesn’t stop the others.
  */
 export async function bringAlong(person: string): Promise<void> {
   if (whose !== person) {
@@ -46,19 +61,19 @@ export async function bringAlong(person: string): Promise<void> {
     await Promise.all([get(todayQuery), get(catalogueQuery), bringRules()])
     const list = await queryClient.fetchQuery(trialQueries.list())
     const running = list.results.filter((one) => one.plots > 0 && !one.archived_at)
-    let visits = 0
-    for (const { id } of running) {
-      await get(trialQueries.one(id))
-      const season = await queryClient.fetchQuery({ ...trialQueries.season(id), staleTime: 0 })
-      await Promise.allSettled([stagesQuery(id), logQuery(id), killsQuery(id), sowQuery(id)].map(get))
-      for (const visit of season.visits) {
-        const [sheet] = await Promise.all([api.visit(visit.id), get(standingQuery(visit.id))])
-        for (let page = 1; page <= sheet.pages; page++) await api.visit(visit.id, { page })
-        visits += 1
+    let [trials, visits] = [0, 0]
+    let failed: unknown
+    for (const { id } of running)
+      try {
+        visits += await bringTrial(id, get)
+        trials += 1
+      } catch (error) {
+        if (error instanceof Problem && error.status === 0) throw error // no network: no other will come either
+        failed = error
       }
-    }
-    along.value = { at: new Date().toISOString(), trials: running.length, visits }
+    along.value = { at: new Date().toISOString(), trials, visits }
     localStorage.setItem(KEPT + person, JSON.stringify(along.value))
+    if (failed) throw failed
   } catch {
     last = 0 // without a network; it is tried again when the page is opened next
   } finally {
