@@ -148,8 +148,8 @@ def control_is_zero(measure: MeasureFacts) -> Iterator[Doubt]:
                 "weakens",
                 "The control is zero",
                 f"All {len(own)} plots of {control} have the value 0.",
-                "A treatment can’t have less than nothing, so nothing can be gained here. A margin in per cent of the "
-                "control means nothing, and the control shows no variation to judge differences by.",
+                "A treatment can’t have less than nothing. A margin in per cent of the control means nothing, and the "
+                "control shows no variation to judge differences by.",
                 "Check that the control was measured. Compare with another treatment, or use a measure that isn’t zero "
                 "in the control.",
                 measure.name,

@@ -344,7 +344,7 @@ def _facts(
         recorded.beyond,
         recorded.beyond_side,
         recorded.lacking,
-        tuple(controls),
+        tuple(controls) if recorded.asked.kind in ("count", "k-of-n") else (),  # else zero is often what it has
         recorded.conflicts,
         recorded.set_aside,
     )

@@ -29,7 +29,7 @@ def swap_plots(
         raise Refused("bad-value", "Give a reason for the swap. It is printed with the results.")
     with transaction.atomic():
         season = Season.objects.select_for_update(of=("self",), no_key=True).select_related("trial").get(pk=season.pk)
-        require_unrecorded(season, "plots keep their treatments. If a plot got another treatment, say so in Sow.")
+        require_unrecorded(season, "plots keep their treatments. Copy the trial to plan another allocation.")
         require_unsown(season)
         a, b = (_plot(season, id) for id in (first, second))
         _require_together(season, a, b)
