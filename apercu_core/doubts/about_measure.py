@@ -56,7 +56,7 @@ def _by_treatment(measure: MeasureFacts) -> dict[str, list[tuple[str, float]]]:
 
 
 def open_conflict(measure: MeasureFacts) -> Iterator[Doubt]:
-    """Raised while two people's values of one place wait for a decision: the first of them counts."""
+    """Raised while two values of one place wait for a decision: the first of them counts."""
     if not measure.conflicts:
         return
 
@@ -69,7 +69,7 @@ def open_conflict(measure: MeasureFacts) -> Iterator[Doubt]:
         "open-conflict",
         "stops",
         "Two values for one plot",
-        f"Two people entered different values: {listed(said)}. The first of {'each two' if several else 'the two'} is "
+        f"Two different values were entered: {listed(said)}. The first of {'each two' if several else 'the two'} is "
         "used here until somebody decides.",
         "A result that rests on a value nobody has decided on may change.",
         "Open the visit in Walk, look at both values, and decide which one stays.",

@@ -165,7 +165,7 @@ def _require_alike(there: SeasonSeed, plot: str, bag: str) -> None:
         other = " of another lot" if held["code"] == wanted["code"] else ""
         raise WrongBag(f"STOP. Bag {bag} {was} {held['code']}{other}. {needs}. Don’t sow it here. Nothing was ticked.")
     if not _same_amounts(held, wanted):
-        why = "It was packed before the rate or the plot changed" if bag == plot else f"plot {plot} is of another size"
+        why = "It was packed before the rate or the plot changed" if bag == plot else f"Plot {plot} is of another size"
         mend = f"Pack bag {plot} again." if bag == plot else f"Use bag {plot}."
         raise WrongBag(
             f"STOP. Bag {bag} holds the right seed in another amount: {_grams_said(held)} instead of "
